@@ -1,0 +1,7 @@
+"""`python -m jentrik`."""
+
+import sys
+
+from jentrik.cli import main
+
+sys.exit(main())

@@ -1,0 +1,168 @@
+"""The command line: parse arguments, call the core, print.
+
+Exit status 0: done; 2: the input was refused, with one sentence on standard error, or with
+`--json` the error object on standard output.
+"""
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from jentrik import __version__
+from jentrik.core.errors import DocumentError, Refusal
+from jentrik.core.plan import PlanResult
+from jentrik.core.tirecode.reading import Reading, read_code
+from jentrik.exchange.plan_document import plan_from_json, result_document
+from jentrik.exchange.reading_document import reading_document
+from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command and return its exit status."""
+    options = _parser().parse_args(arguments)
+    try:
+        return int(options.run(options))
+    except Refusal as refusal:
+        if getattr(options, "json", False):
+            _print_json(refusal.as_document())
+        else:
+            where = f"{refusal.field}: " if refusal.field else ""
+            print(f"{where}{refusal.message}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="jentrik", description=__doc__.split("\n")[0])
+    parser.add_argument("--version", action="version", version=f"jentrik {__version__}")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    read = commands.add_parser("read", help="read one tire code")
+    read.add_argument("code", metavar="CODE", help="as it stands on the sidewall, in quotes")
+    read.add_argument("--vehicle", choices=("bicycle", "motorcycle"), help="settles a doubt")
+    read.add_argument("--json", action="store_true", help="print the reading as JSON")
+    read.set_defaults(run=_read)
+
+    plan = commands.add_parser("plan", help="compute a plan document")
+    plan.add_argument("file", metavar="FILE", help="a plan document; - reads standard input")
+    plan.add_argument("--json", action="store_true", help="print the whole answer as JSON")
+    plan.set_defaults(run=_plan)
+
+    serve = commands.add_parser("serve", help="run the application")
+    serve.add_argument("--host", default="127.0.0.1", help="default 127.0.0.1")
+    serve.add_argument("--port", type=int, default=8765, help="default 8765")
+    serve.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
+    serve.add_argument("--demo", action="store_true", help="fill an empty database with the demo")
+    serve.set_defaults(run=_serve)
+
+    bench = commands.add_parser("bench", help="run the benchmarks")
+    bench.add_argument("--json", action="store_true", help="print the figures as JSON")
+    bench.set_defaults(run=_bench)
+    return parser
+
+
+def _print_json(document: Any) -> None:
+    print(json.dumps(document, ensure_ascii=False, indent=2, allow_nan=False))
+
+
+def _read(options: argparse.Namespace) -> int:
+    reading = read_code(options.code, vehicle=options.vehicle)
+    if options.json:
+        _print_json(reading_document(reading))
+    else:
+        print("\n".join(_reading_lines(reading)))
+    return 0
+
+
+def _reading_lines(reading: Reading) -> list[str]:
+    lines = [f"{reading.text}: {reading.family}, {reading.vehicle}"]
+    lines += [f"  {token.text:<8} {token.means}" for token in reading.tokens]
+    lines.append(f"  bead seat {reading.bead_seat_diameter_mm} mm")
+    if reading.overall_diameter_mm is not None and reading.circumference_mm is not None:
+        lines.append(
+            f"  overall diameter {reading.overall_diameter_mm:.1f} mm, circumference "
+            f"{reading.circumference_mm:.0f} mm (nominal, unloaded)"
+        )
+    lines += [f"  also {other.text}: {other.family}" for other in reading.also]
+    lines += [f"  note: {note}" for note in reading.notes]
+    lines += [f"  or: {other.note}" for other in reading.alternatives]
+    return lines
+
+
+def _plan(options: argparse.Namespace) -> int:
+    result = plan_from_json(_bytes_of(options.file))
+    if options.json:
+        _print_json(result_document(result))
+    else:
+        print("\n".join(_plan_lines(result)))
+    return 0
+
+
+def _bytes_of(name: str) -> bytes:
+    most = LARGEST_DOCUMENT_BYTES + 1
+    if name == "-":
+        return sys.stdin.buffer.read(most)
+    try:
+        with Path(name).open("rb") as file:
+            return file.read(most)
+    except OSError as error:
+        raise DocumentError(
+            f"{name} cannot be read: {(error.strerror or 'unknown reason').lower()}.",
+            expected="a plan document",
+        ) from None
+
+
+_LINES = (
+    ("head angle", "head_angle_deg", "°", 1),
+    ("trail", "trail_mm", "mm", 0),
+    ("bottom bracket", "bb_height_mm", "mm", 0),
+    ("wheelbase", "wheelbase_mm", "mm", 0),
+    ("pitch", "pitch_deg", "°", 1),
+)
+
+
+def _plan_lines(result: PlanResult) -> list[str]:
+    lines = [result.bike.name]
+    for outcome in result.outcomes:
+        lines.append(f"Proposal {outcome.proposal.name}")
+        for label, key, unit, digits in _LINES:
+            old, new = getattr(result.baseline, key), getattr(outcome.geometry, key)
+            if old is not None and new is not None:
+                lines.append(
+                    f"  {label:<15} {old:.{digits}f} → {new:.{digits}f} {unit} "
+                    f"({new - old:+.{digits}f})"
+                )
+        lines += [
+            f"  {finding.severity}: {finding.headline}. {finding.message} [{finding.source}]"
+            for finding in outcome.findings
+        ]
+    return lines
+
+
+def _serve(options: argparse.Namespace) -> int:
+    # The web stack takes time to load, and `read` and `plan` do without it.
+    from jentrik.web.serve import serve  # noqa: PLC0415
+
+    serve(host=options.host, port=options.port, data=options.data, demo=options.demo)
+    return 0
+
+
+def _bench(options: argparse.Namespace) -> int:
+    # The benchmarks need the tools of a contributor.
+    from jentrik.bench import run_all  # noqa: PLC0415
+
+    figures = run_all()
+    if options.json:
+        _print_json([figure.as_document() for figure in figures])
+    else:
+        for figure in figures:
+            print(figure.line())
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""Arithmetic and rules of the trade: no web, database, files, clock or settings."""

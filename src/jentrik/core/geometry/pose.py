@@ -1,0 +1,107 @@
+r"""How a rigid chassis settles on two wheels of other sizes, other fork or moved rear axle.
+
+    F' = F - (dL + cup) up the axis + d(offset) along the forward normal
+    R' = R + shift
+    d, a: length and slope of R'F' in the chassis's own frame
+
+          F'  Rf'        the ground is the common lower tangent of the two circles, so on level
+       d /               ground the line R'F' rises by Rf' - Rr' over its length d:
+      R'/ a   Rr'
+                         pitch p = asin((Rf' - Rr') / d) - a,    head angle' = h - p
+
+Every other point turns by p about R'.  Exact, closed form; a positive pitch is nose up.
+Source: derived; checked against a numerical solution of the two contact conditions.
+"""
+
+from dataclasses import dataclass
+from typing import Any
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.geometry.frame import Point, Values, holds_somewhere, maths
+
+
+@dataclass(frozen=True, slots=True)
+class Axles:
+    """The chassis as found: what carries the axles.  Lengths mm, angle degrees."""
+
+    wheelbase_mm: Values
+    head_angle_deg: Values
+    front_radius_mm: Values
+    rear_radius_mm: Values
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What a proposal does to the axles and wheels; the zeros leave the machine as found.
+
+    `fork_longer_mm` and `cup_mm` both push the front axle down the steering axis;
+    `offset_more_mm` pushes it forward of it.  The rear axle's shift is in the chassis's frame.
+    """
+
+    front_radius_mm: Values
+    rear_radius_mm: Values
+    fork_longer_mm: Values = 0.0
+    offset_more_mm: Values = 0.0
+    cup_mm: Values = 0.0
+    rear_shift_x_mm: Values = 0.0
+    rear_shift_y_mm: Values = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Pose:
+    """How the chassis stands: pitch in degrees, nose up positive; the rest in mm.
+
+    `cos` and `sin` are of the pitch; `rear_axle` and `front_axle` lie in the chassis's frame.
+    """
+
+    pitch_deg: Values
+    wheelbase_mm: Values
+    cos: Values
+    sin: Values
+    rear_axle: Point
+    front_axle: Point
+    rear_radius_mm: Values
+
+    def place(self, point: Point) -> Point:
+        """Return where a point of the chassis now stands: forward of the rear axle, and height."""
+        x = point[0] - self.rear_axle[0]
+        y = point[1] - self.rear_axle[1]
+        return x * self.cos - y * self.sin, x * self.sin + y * self.cos + self.rear_radius_mm
+
+
+def settle(found: Axles, change: Change) -> Pose:
+    """Return the pose of the changed machine on level ground.
+
+    Floats or arrays that broadcast together.  Refuses wheels that touch or overlap.
+    """
+    m = maths(found.head_angle_deg)
+    head = m.radians(found.head_angle_deg)
+    cos_head, sin_head = m.cos(head), m.sin(head)
+    down = change.fork_longer_mm + change.cup_mm
+    front_x = found.wheelbase_mm + down * cos_head + change.offset_more_mm * sin_head
+    front_y = found.front_radius_mm - down * sin_head + change.offset_more_mm * cos_head
+    rear_x = change.rear_shift_x_mm
+    rear_y = found.rear_radius_mm + change.rear_shift_y_mm
+    along, up = front_x - rear_x, front_y - rear_y
+    rise = change.front_radius_mm - change.rear_radius_mm
+    reach = change.front_radius_mm + change.rear_radius_mm
+    square: Any = along * along + up * up
+    if holds_somewhere(square <= reach * reach):
+        raise OutOfRange(
+            "The wheels would run into each other.",
+            expected="axles further apart than the two wheel radii together",
+        )
+    m = maths(square, rise)
+    level = m.sqrt(square - rise * rise)
+    # Angle between two vectors by cross and dot product: no slope, no branch, no cancellation.
+    cos = (along * level + up * rise) / square
+    sin = (along * rise - up * level) / square
+    return Pose(
+        pitch_deg=m.degrees(m.atan2(sin, cos)),
+        wheelbase_mm=level,
+        cos=cos,
+        sin=sin,
+        rear_axle=(rear_x, rear_y),
+        front_axle=(front_x, front_y),
+        rear_radius_mm=change.rear_radius_mm,
+    )

@@ -1,0 +1,339 @@
+"""A bicycle or motorcycle as found, and what a proposal changes on it: plain values.
+
+Lengths mm, angles degrees, measured on the machine at rest; None is not known.  Every value of
+a wheel can come from the tire's code or from a measurement; a measurement always wins.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from jentrik.core.errors import OutOfRange, blamed_on
+from jentrik.core.geometry.figures import Chassis
+from jentrik.core.geometry.frame import bottom_bracket, within
+from jentrik.core.geometry.pose import Axles
+from jentrik.core.tirecode.reading import Reading
+
+Kind = Literal["bicycle", "motorcycle"]
+VehicleClass = Literal["bicycle", "pedelec", "moped", "motorcycle", "car"]
+End = Literal["front", "rear"]
+ENDS: tuple[End, End] = ("front", "rear")
+
+# What a figure of a real machine can be: (least, most, unit).  Generous on purpose.
+LIMITS: dict[str, tuple[float, float, str]] = {
+    "wheelbase_mm": (300, 4000, "mm"),
+    "head_angle_deg": (20, 90, "degrees"),
+    "rake_deg": (0, 70, "degrees"),
+    "fork.length_mm": (50, 2000, "mm"),
+    "fork.offset_mm": (-300, 300, "mm"),
+    "chainstay_mm": (100, 2000, "mm"),
+    "bb_height_mm": (0, 1500, "mm"),
+    "seat_angle_deg": (20, 110, "degrees"),
+    "stack_mm": (100, 1500, "mm"),
+    "reach_mm": (-200, 1000, "mm"),
+    "crank_mm": (50, 300, "mm"),
+    "overall_diameter_mm": (80, 2000, "mm"),
+    "bead_seat_diameter_mm": (80, 900, "mm"),
+    "inner_width_mm": (5, 400, "mm"),
+    "x_mm": (-2000, 5000, "mm"),
+    "height_mm": (-500, 3000, "mm"),
+    "gap_mm": (0, 1000, "mm"),
+    "minimum_mm": (0, 1000, "mm"),
+    "lower_cup_mm": (-200, 200, "mm"),
+    "rear_axle_shift_mm": (-500, 500, "mm"),
+    "pad_reach_mm": (10, 200, "mm"),
+    "reads_over_percent": (-50, 100, "%"),
+    "lean_deg": (0, 45, "degrees"),
+    "foot_out_mm": (10, 1500, "mm"),
+    "foot_x_mm": (-2000, 5000, "mm"),
+}
+
+
+def check_figures(value: object, *names: str) -> None:
+    """Refuse a figure no machine has: each named attribute against its limit, where known."""
+    for name in names:
+        figure = getattr(value, name.replace(".", "_"))
+        if figure is not None:
+            least, most, unit = LIMITS[name]
+            within(name, figure, least=least, most=most, unit=unit)
+
+
+def check_range(pair: tuple[float, float] | None, field: str, *, least: float, most: float) -> None:
+    """Refuse a range whose ends no machine has, or that runs backwards."""
+    if pair is not None:
+        for end in pair:
+            within(field, end, least=least, most=most, unit="mm")
+        if pair[0] > pair[1]:
+            raise OutOfRange(
+                f"{pair[0]:g} to {pair[1]:g} runs backwards.",
+                field=field,
+                expected="the smaller figure first",
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class Rim:
+    """A rim: bead seat diameter and inner width in mm, and whether it holds air by itself."""
+
+    bead_seat_diameter_mm: float | None = None
+    inner_width_mm: float | None = None
+    tube: Literal["tubeless", "tube-type"] | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "bead_seat_diameter_mm", "inner_width_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class RimBrake:
+    """A brake on the rim: bolt to pad as it stands, and the caliper's slot, mm."""
+
+    pad_reach_mm: float | None = None
+    slot_mm: tuple[float, float] | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "pad_reach_mm")
+        check_range(self.slot_mm, "slot_mm", least=10, most=200)
+
+
+@dataclass(frozen=True, slots=True)
+class Wheel:
+    """A wheel: the tire as read, its measured overall diameter in mm, the rim where known."""
+
+    tire: Reading | None = None
+    overall_diameter_mm: float | None = None
+    rim: Rim | None = None
+    rim_brake: RimBrake | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "overall_diameter_mm")
+
+    @property
+    def diameter_mm(self) -> float:
+        """The overall diameter in mm, measured before nominal; refuses an unknown one."""
+        nominal = self.tire.overall_diameter_mm if self.tire else None
+        diameter = nominal if self.overall_diameter_mm is None else self.overall_diameter_mm
+        if diameter is None:
+            named = f"“{self.tire.text}” names no width" if self.tire else "No tire is named"
+            raise OutOfRange(
+                f"{named}, so the wheel's diameter is unknown: add the width or measure the wheel.",
+                field="tire" if self.tire else None,
+                expected="a tire code with a width, or a measured overall diameter",
+            )
+        return diameter
+
+    @property
+    def width_mm(self) -> float | None:
+        """The nominal section width in mm."""
+        return self.tire.width_mm if self.tire else None
+
+    def changed_by(self, change: "WheelChange") -> "Wheel":
+        """Return the wheel a proposal makes of this one.
+
+        Another tire drops the old measured diameter; another bead seat drops the old rim; a
+        diameter alone keeps the tire.
+        """
+        tire = change.tire or self.tire
+        diameter = change.overall_diameter_mm
+        if diameter is None and change.tire is None:
+            diameter = self.overall_diameter_mm
+        renamed = change.tire is not None and self._bead_seat() is not None
+        moved = renamed and tire is not None and tire.bead_seat_diameter_mm != self._bead_seat()
+        rim = change.rim or (None if moved else self.rim)
+        return Wheel(tire=tire, overall_diameter_mm=diameter, rim=rim, rim_brake=self.rim_brake)
+
+    def _bead_seat(self) -> float | None:
+        if self.tire is not None:
+            return self.tire.bead_seat_diameter_mm
+        return self.rim.bead_seat_diameter_mm if self.rim else None
+
+
+@dataclass(frozen=True, slots=True)
+class WheelChange:
+    """What a proposal says of one wheel; None says nothing."""
+
+    tire: Reading | None = None
+    overall_diameter_mm: float | None = None
+    rim: Rim | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "overall_diameter_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Wheels:
+    """The wheels of one machine, as found or as a proposal leaves them."""
+
+    front: Wheel
+    rear: Wheel
+
+    def at(self, end: End) -> Wheel:
+        """Return the wheel at that end."""
+        return self.front if end == "front" else self.rear
+
+    def radius_mm(self, end: End) -> float:
+        """Return the unloaded radius in mm; refuses an unknown one, naming the end."""
+        with blamed_on(end):
+            return self.at(end).diameter_mm / 2
+
+
+@dataclass(frozen=True, slots=True)
+class WheelSpec:
+    """What the vehicle maker asks of one wheel; None where the sheet is silent."""
+
+    tire: Reading | None = None
+    load_index: int | None = None
+    speed_symbol: str | None = None
+    construction: str | None = None
+    rim_width_mm: tuple[float, float] | None = None
+
+    def __post_init__(self) -> None:
+        check_range(self.rim_width_mm, "rim_width_mm", least=5, most=400)
+
+
+@dataclass(frozen=True, slots=True)
+class Speedometer:
+    """Which wheel feeds the instrument, and by how much it reads over the truth, percent."""
+
+    wheel: End
+    reads_over_percent: float | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "reads_over_percent")
+
+
+@dataclass(frozen=True, slots=True)
+class Clearance:
+    """A gap measured at a named place with the tire as found, mm."""
+
+    name: str
+    wheel: End
+    direction: Literal["radial", "side"]
+    gap_mm: float
+    minimum_mm: float | None = None
+    on: Literal["frame", "fork"] = "frame"
+
+    def __post_init__(self) -> None:
+        check_figures(self, "gap_mm", "minimum_mm")
+        if self.on == "fork" and self.wheel == "rear":
+            raise OutOfRange(
+                "No place on the fork has a gap to the rear wheel.",
+                field="on",
+                expected="“frame” for the rear wheel",
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class SideStand:
+    """Lean as it stands, the foot's distance from the contact line and from the rear axle."""
+
+    lean_deg: float
+    foot_out_mm: float
+    foot_x_mm: float
+
+    def __post_init__(self) -> None:
+        check_figures(self, "lean_deg", "foot_out_mm", "foot_x_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class NamedPoint:
+    """A place on the chassis: forward of the rear axle, and above the ground, mm."""
+
+    name: str
+    x_mm: float
+    height_mm: float
+
+    def __post_init__(self) -> None:
+        check_figures(self, "x_mm", "height_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Bike:
+    """A machine as found, measured in one state on level ground."""
+
+    name: str
+    kind: Kind
+    wheelbase_mm: float
+    head_angle_deg: float
+    fork_length_mm: float
+    fork_offset_mm: float
+    front: Wheel
+    rear: Wheel
+    vehicle_class: VehicleClass
+    chainstay_mm: float | None = None
+    bb_height_mm: float | None = None
+    seat_angle_deg: float | None = None
+    stack_mm: float | None = None
+    reach_mm: float | None = None
+    crank_mm: float | None = None
+    points: tuple[NamedPoint, ...] = ()
+    spec: dict[End, WheelSpec] | None = None
+    speedometer: Speedometer | None = None
+    clearances: tuple[Clearance, ...] = ()
+    side_stand: SideStand | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(
+            self, "wheelbase_mm", "head_angle_deg", "fork.length_mm", "fork.offset_mm",
+            "chainstay_mm", "bb_height_mm", "seat_angle_deg", "stack_mm", "reach_mm", "crank_mm",
+        )  # fmt: skip
+
+    @property
+    def wheels(self) -> Wheels:
+        """Both wheels as found."""
+        return Wheels(self.front, self.rear)
+
+    def chassis(self) -> Chassis:
+        """Return the rigid chassis; refuses a machine that cannot stand as measured."""
+        radius = {end: self.wheels.radius_mm(end) for end in ENDS}
+        axles = Axles(
+            wheelbase_mm=self.wheelbase_mm,
+            head_angle_deg=self.head_angle_deg,
+            front_radius_mm=radius["front"],
+            rear_radius_mm=radius["rear"],
+        )
+        place = None
+        if self.chainstay_mm is not None and self.bb_height_mm is not None:
+            place = bottom_bracket(
+                rear_radius_mm=radius["rear"],
+                chainstay_mm=self.chainstay_mm,
+                bb_height_mm=self.bb_height_mm,
+            )
+        return Chassis(
+            axles=axles,
+            fork_offset_mm=self.fork_offset_mm,
+            bottom_bracket=place,
+            bb_height_mm=self.bb_height_mm,
+            seat_angle_deg=self.seat_angle_deg,
+            stack_mm=self.stack_mm,
+            reach_mm=self.reach_mm,
+            points={point.name: (point.x_mm, point.height_mm) for point in self.points},
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """What somebody would change; None or 0 leaves a thing as found."""
+
+    name: str
+    front: WheelChange = WheelChange()
+    rear: WheelChange = WheelChange()
+    fork_length_mm: float | None = None
+    fork_offset_mm: float | None = None
+    lower_cup_mm: float = 0.0
+    rear_shift_x_mm: float = 0.0
+    rear_shift_y_mm: float = 0.0
+
+    def __post_init__(self) -> None:
+        for name, limit, figure in (
+            ("fork.length_mm", "fork.length_mm", self.fork_length_mm),
+            ("fork.offset_mm", "fork.offset_mm", self.fork_offset_mm),
+            ("lower_cup_mm", "lower_cup_mm", self.lower_cup_mm),
+            ("rear_axle_shift_mm.x", "rear_axle_shift_mm", self.rear_shift_x_mm),
+            ("rear_axle_shift_mm.y", "rear_axle_shift_mm", self.rear_shift_y_mm),
+        ):
+            if figure is not None:
+                least, most, unit = LIMITS[limit]
+                within(name, figure, least=least, most=most, unit=unit)
+
+    def wheels(self, bike: Bike) -> "Wheels":
+        """Return both wheels as the proposal leaves them."""
+        return Wheels(front=bike.front.changed_by(self.front), rear=bike.rear.changed_by(self.rear))

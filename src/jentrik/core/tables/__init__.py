@@ -1,0 +1,1 @@
+"""Published values as data; each module names its document."""

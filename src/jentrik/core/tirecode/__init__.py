@@ -1,0 +1,1 @@
+"""Tire codes: from what stands on a sidewall to millimetres, loads and speeds."""

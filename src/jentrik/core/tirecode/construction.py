@@ -1,0 +1,70 @@
+r"""How the casing is built: the letters or the dash between size and rim code.
+
+    middle  =  [ speed ] ( "R" | "B" | "D" ) [ "-" ]  |  speed [ "-" ]  |  "-"
+
+R wins over a dash behind it.  A speed letter alone in the middle (4.00 H 18) is the old style
+of a bias tire; before R or B it is that tire's speed symbol.  Source: UN Regulation 75, from
+memory.
+"""
+
+from dataclasses import dataclass
+
+from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
+from jentrik.core.tirecode.sizes import Construction
+from jentrik.core.tirecode.tokens import Cursor
+
+_BUILDS: dict[str, Construction] = {"R": "radial", "B": "bias-belted", "D": "bias"}
+_MEANS = {
+    "radial": "radial casing; R is how the tire is built, not its rim",
+    "bias-belted": "bias casing with a belt under the tread",
+    "bias": "bias casing",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Middle:
+    """Construction and, where one stands there, the speed symbol of the middle."""
+
+    construction: Construction
+    speed: str | None
+    sign: str  # "-", "B", "D", "R" or "speed": what told us
+
+
+def read_middle(cursor: Cursor, *, dash: bool = True) -> Middle | None:
+    """Read what stands between the size and the rim code; None where it is nothing known."""
+    word = cursor.peek("word")
+    if word is None:
+        if dash and cursor.sign("-"):
+            return Middle("bias", None, "-")
+        cursor.want("R, B or a dash before the rim code")
+        return None
+    middle = _of_word(word)
+    if middle is None:
+        cursor.want("R, ZR, B or a dash before the rim code")
+        return None
+    speed = middle.speed
+    caption = f"{speed} {middle.construction}" if speed else middle.construction
+    cursor.take(_describe(middle), caption)
+    cursor.sign("-")
+    return middle
+
+
+def _of_word(word: str) -> Middle | None:
+    if word == "ZR":
+        return Middle("radial", "ZR", "R")
+    if word in SPEED_KMH and word not in _BUILDS:
+        return Middle("bias", word, "speed")
+    build = _BUILDS.get(word[-1])
+    speed = word[:-1] or None
+    if build is None or (speed is not None and speed not in SPEED_KMH):
+        return None
+    return Middle(build, speed, word[-1])
+
+
+def _describe(middle: Middle) -> str:
+    built = _MEANS[middle.construction]
+    if middle.speed == "ZR":
+        return f"{built}; Z: made for above {ZR_ABOVE_KMH} km/h"
+    if middle.speed:
+        return f"{built}; speed letter {middle.speed}: {SPEED_KMH[middle.speed]} km/h"
+    return built

@@ -1,0 +1,204 @@
+r"""A tire code read whole: the public entry of this package.
+
+    code  =  mark { separator mark }         mark  =  size { descriptor }
+
+Marks in one text: the most exact size is the reading, the others stand in `also`, and where
+they name different rims a note says so.  Section and overall sizes are nominal, unloaded:
+
+    overall diameter = bead seat diameter + 2 x section height;  circumference = pi x that
+
+Sources: UN Regulation 75, ISO 5775; the sums are arithmetic.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import partial
+
+from jentrik.core.errors import CodeError
+from jentrik.core.tables.iso5775 import BEAD_SEATS_MM
+from jentrik.core.tables.load_index import LOAD_KG
+from jentrik.core.tables.speed_symbol import MAKER_MUST_CONFIRM, SPEED_KMH, ZR_ABOVE_KMH
+from jentrik.core.tirecode import bicycle, inch, metric
+from jentrik.core.tirecode.descriptors import Descriptors, read_descriptor
+from jentrik.core.tirecode.sizes import Construction, Family, OtherRim, SizeMark, Vehicle
+from jentrik.core.tirecode.tokens import Cursor, Token, pieces_of
+
+BRACKETS_NOTE = (
+    "Brackets round load and speed: the tire is made for more than the symbol; the maker must "
+    "confirm how much."
+)
+FAST_NOTE = (
+    "Near top speed this tire may carry less than its index says; the maker must confirm load "
+    "and speed."
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What a tire code says.  Lengths in mm, loads in kg, speeds in km/h; unknown is None."""
+
+    text: str
+    family: Family
+    vehicle: Vehicle
+    width_mm: float | None
+    aspect_percent: float | None
+    construction: Construction | None
+    rim_code: str | None
+    bead_seat_diameter_mm: int
+    section_height_mm: float | None
+    load_index: int | None
+    speed_symbol: str | None
+    tube: str | None
+    position: str | None
+    markings: tuple[str, ...]
+    tokens: tuple[Token, ...]
+    notes: tuple[str, ...]
+    alternatives: tuple[OtherRim, ...]
+    also: tuple["Reading", ...] = ()
+    exactness: int = 1
+
+    @property
+    def overall_diameter_mm(self) -> float | None:
+        """The nominal overall diameter in mm, unloaded; None without a section height."""
+        if self.section_height_mm is None:
+            return None
+        return self.bead_seat_diameter_mm + 2 * self.section_height_mm
+
+    @property
+    def circumference_mm(self) -> float | None:
+        """The nominal circumference in mm, unloaded; None without a section height."""
+        diameter = self.overall_diameter_mm
+        return None if diameter is None else math.pi * diameter
+
+    @property
+    def load_kg(self) -> float | None:
+        """The tire's own greatest load in kg."""
+        return None if self.load_index is None else LOAD_KG.get(self.load_index)
+
+    @property
+    def speed_kmh(self) -> int | None:
+        """The speed of the symbol in km/h; for a bare ZR the speed it lies above."""
+        if self.speed_symbol == "ZR":
+            return ZR_ABOVE_KMH
+        return None if self.speed_symbol is None else SPEED_KMH[self.speed_symbol]
+
+
+def read_code(text: str, *, vehicle: str | None = None) -> Reading:
+    """Return what one tire code says; `vehicle` settles what the mark leaves open.
+
+    Refuses what cannot be read with `CodeError`, which points at the character.
+    """
+    trimmed = text.strip()
+    cursor = Cursor(trimmed, pieces_of(trimmed))
+    if cursor.done:
+        raise CodeError(
+            "Type a tire code, like 37-622 or 120/70 ZR 17.", position=0, expected="a tire code"
+        )
+    readings = []
+    while not cursor.done:
+        readings.append(_read_mark(cursor, vehicle))
+        while cursor.sign("(", ")", ",", ";", "/", "[", "]"):
+            pass
+    best = max(readings, key=lambda reading: reading.exactness)
+    others = tuple(reading for reading in readings if reading is not best)
+    whole = replace(best, text=trimmed, tokens=tuple(cursor.tokens), also=others)
+    return replace(whole, notes=whole.notes + _contradictions(whole))
+
+
+def _read_mark(cursor: Cursor, vehicle: str | None) -> Reading:
+    first_piece, first_token = cursor.index, len(cursor.tokens)
+    start = cursor.position
+    size = _read_size(cursor, vehicle)
+    if size is None:
+        raise _with_suggestions(cursor)
+    found = Descriptors()
+    while not cursor.done and read_descriptor(cursor, found):
+        pass
+    end = cursor.pieces[cursor.index - 1].end
+    if not cursor.done and not _another_mark_may_follow(cursor, first_piece):
+        cursor.want("nothing more, or a word like 58H, M/C, TL or TT,")
+        raise cursor.refusal()
+    if vehicle is not None and size.vehicle != vehicle:
+        raise CodeError(
+            f"“{cursor.text[start:end]}” is a {size.vehicle} mark; a {vehicle} mark is wanted.",
+            position=start,
+            expected=f"a {vehicle} tire code",
+        )
+    return Reading(
+        text=cursor.text[start:end],
+        family=size.family,
+        vehicle=size.vehicle,
+        width_mm=size.width_mm,
+        aspect_percent=size.aspect_percent,
+        construction=size.construction,
+        rim_code=size.rim_code,
+        bead_seat_diameter_mm=size.bead_seat_diameter_mm,
+        section_height_mm=size.section_height_mm,
+        load_index=found.load_index,
+        speed_symbol=found.speed_symbol or size.middle_speed,
+        tube=found.tube,
+        position=found.position,
+        markings=tuple(found.markings),
+        tokens=tuple(cursor.tokens[first_token:]),
+        notes=(*size.notes, *found.notes, *_speed_notes(size, found)),
+        alternatives=size.alternatives,
+        exactness=size.exactness,
+    )
+
+
+def _read_size(cursor: Cursor, vehicle: str | None) -> SizeMark | None:
+    families: tuple[Callable[[Cursor], SizeMark | None], ...] = (
+        inch.read_letter_size,
+        bicycle.read_french_size,
+        bicycle.read_iso_size,
+        partial(metric.read_size, vehicle=vehicle),
+        inch.read_inch_size,
+        bicycle.read_inch_size,
+    )
+    index, tokens = cursor.index, len(cursor.tokens)
+    for read in families:
+        size = read(cursor)
+        if size is not None:
+            return size
+        cursor.rewind(index, tokens)
+    return None
+
+
+def _another_mark_may_follow(cursor: Cursor, first_piece: int) -> bool:
+    """Whether what comes next starts a further size: a bracket, a comma, or a figure apart."""
+    if cursor.index == first_piece:
+        return False
+    return cursor.peek("sign") in ("(", ",", ";", "/", "[", ")", "]") or (
+        cursor.peek("figure") is not None and not cursor.glued()
+    )
+
+
+def _speed_notes(size: SizeMark, found: Descriptors) -> tuple[str, ...]:
+    symbol = found.speed_symbol or size.middle_speed
+    fast = size.vehicle == "motorcycle" and symbol in MAKER_MUST_CONFIRM
+    return ((BRACKETS_NOTE,) if found.bracketed else ()) + ((FAST_NOTE,) if fast else ())
+
+
+def _contradictions(reading: Reading) -> tuple[str, ...]:
+    notes = []
+    for other in reading.also:
+        rims = {other.bead_seat_diameter_mm, *(o.bead_seat_diameter_mm for o in other.alternatives)}
+        if reading.bead_seat_diameter_mm not in rims:
+            notes.append(
+                f"The marks disagree: “{other.text}” names a {other.bead_seat_diameter_mm} mm rim, "
+                f"the reading {reading.bead_seat_diameter_mm} mm. Measure the bead seat."
+            )
+    return tuple(notes)
+
+
+def _with_suggestions(cursor: Cursor) -> CodeError:
+    """Return the refusal, with near bead seats where an ISO mark names a rim nobody makes."""
+    refusal = cursor.refusal()
+    wrong = next((piece for piece in cursor.pieces if piece.start == cursor.furthest), None)
+    if wrong and wrong.kind == "figure" and wrong.value.isdigit() and len(wrong.value) == 3:
+        given = int(wrong.value)
+        near = sorted(BEAD_SEATS_MM, key=lambda bead_seat: abs(bead_seat - given))[:3]
+        before, after = cursor.text[: wrong.start], cursor.text[wrong.end :]
+        refusal.suggestions = tuple(f"{before}{bead_seat}{after}" for bead_seat in near)
+    return refusal

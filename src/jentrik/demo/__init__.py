@@ -1,0 +1,1 @@
+"""The harbour-town workshop: a made-up shop to try the program with."""

@@ -1,0 +1,1 @@
+"""Open formats, a module each: between a document and core values."""

@@ -1,0 +1,518 @@
+"""The plan document: what other programs send, and the answer they get.
+
+Format "jentrik-plan", version 1.  Keys end in their units; an absent or null key is unknown.
+"""
+
+from collections.abc import Callable, Sequence
+from functools import lru_cache
+from typing import Annotated, Any, Literal, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from jentrik.core import machine
+from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
+from jentrik.core.geometry.figures import Geometry
+from jentrik.core.machine import ENDS, End
+from jentrik.core.plan import Outcome, PlanResult, compute, difference
+from jentrik.core.speed import Speed
+from jentrik.core.tables.speed_symbol import SPEED_KMH
+from jentrik.core.tirecode.reading import Reading, read_code
+from jentrik.exchange.strict_json import parse_json
+
+Figure = Annotated[float, Field(strict=True)]
+T = TypeVar("T")
+D = TypeVar("D")
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+
+
+class RimDocument(_Part):
+    """A rim."""
+
+    bead_seat_diameter_mm: Figure | None = None
+    inner_width_mm: Figure | None = None
+    tube: Literal["tubeless", "tube-type"] | None = None
+
+
+class RimBrakeDocument(_Part):
+    """A rim brake: bolt to pad, and the caliper's slot."""
+
+    pad_reach_mm: Figure | None = None
+    slot_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
+
+
+class WheelChangeDocument(_Part):
+    """A wheel as a proposal names it."""
+
+    tire: str | None = None
+    overall_diameter_mm: Figure | None = None
+    rim: RimDocument | None = None
+
+
+class WheelDocument(WheelChangeDocument):
+    """A wheel as found."""
+
+    rim_brake: RimBrakeDocument | None = None
+
+
+class ForkDocument(_Part):
+    """A fork: length along the steering axis, offset perpendicular to it."""
+
+    length_mm: Figure
+    offset_mm: Figure
+
+
+class ForkChangeDocument(_Part):
+    """What a proposal says of the fork."""
+
+    length_mm: Figure | None = None
+    offset_mm: Figure | None = None
+
+
+class PointDocument(_Part):
+    """A named place on the chassis."""
+
+    name: str
+    x_mm: Figure
+    height_mm: Figure
+
+
+class WheelSpecDocument(_Part):
+    """What the maker asks of a wheel."""
+
+    tire: str | None = None
+    load_index: Annotated[int, Field(strict=True, ge=0, le=279)] | None = None
+    speed_symbol: str | None = None
+    construction: Literal["radial", "bias", "bias-belted"] | None = None
+    rim_width_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
+
+
+class SpecDocument(_Part):
+    """The maker's sheet for both wheels."""
+
+    front: WheelSpecDocument | None = None
+    rear: WheelSpecDocument | None = None
+
+
+class SpeedometerDocument(_Part):
+    """The wheel that feeds the instrument."""
+
+    wheel: Literal["front", "rear"]
+    reads_over_percent: Figure | None = None
+
+
+class ClearanceDocument(_Part):
+    """A gap at a named place."""
+
+    name: str
+    wheel: Literal["front", "rear"]
+    direction: Literal["radial", "side"]
+    on: Literal["frame", "fork"] = "frame"
+    gap_mm: Figure
+    minimum_mm: Figure | None = None
+
+
+class SideStandDocument(_Part):
+    """The side stand as it holds the machine now."""
+
+    lean_deg: Figure
+    foot_out_mm: Figure
+    foot_x_mm: Figure
+
+
+class BikeDocument(_Part):
+    """A machine as found."""
+
+    name: str
+    kind: Literal["bicycle", "motorcycle"]
+    vehicle_class: Annotated[
+        Literal["moped", "motorcycle", "car", "pedelec"] | None, Field(alias="class")
+    ] = None
+    wheelbase_mm: Figure
+    head_angle_deg: Figure | None = None
+    rake_deg: Figure | None = None
+    fork: ForkDocument
+    chainstay_mm: Figure | None = None
+    bb_height_mm: Figure | None = None
+    seat_angle_deg: Figure | None = None
+    stack_mm: Figure | None = None
+    reach_mm: Figure | None = None
+    crank_mm: Figure | None = None
+    front: WheelDocument
+    rear: WheelDocument
+    points: list[PointDocument] = []
+    spec: SpecDocument | None = None
+    speedometer: SpeedometerDocument | None = None
+    clearances: list[ClearanceDocument] = []
+    side_stand: SideStandDocument | None = None
+
+
+class ShiftDocument(_Part):
+    """How far the rear axle moves in the chassis's frame."""
+
+    x: Figure = 0.0
+    y: Figure = 0.0
+
+
+class ProposalDocument(_Part):
+    """What somebody would change."""
+
+    name: str
+    front: WheelChangeDocument | None = None
+    rear: WheelChangeDocument | None = None
+    fork: ForkChangeDocument | None = None
+    lower_cup_mm: Figure | None = None
+    rear_axle_shift_mm: ShiftDocument | None = None
+
+
+class PlanDocument(_Part):
+    """A machine as found, and proposals."""
+
+    format: Literal["jentrik-plan"]
+    version: Literal[1]
+    bike: BikeDocument
+    proposals: list[ProposalDocument] = []
+
+
+def plan_from_json(raw: bytes) -> PlanResult:
+    """Return the computed plan of a document; refuses it with one sentence and a full path."""
+    document = _validated(PlanDocument, parse_json(raw))
+    with blamed_on("bike"):
+        bike = bike_of(document.bike)
+    _unique([proposal.name for proposal in document.proposals], "proposals")
+    return compute(bike, _each("proposals", document.proposals, proposal_of))
+
+
+def read_bike(values: dict[str, Any]) -> machine.Bike:
+    """Return the machine of a bike object as plain values, as in a plan document."""
+    return bike_of(_validated(BikeDocument, values))
+
+
+def read_proposal(values: dict[str, Any]) -> machine.Proposal:
+    """Return the proposal of an object as plain values, as in a plan document."""
+    return proposal_of(_validated(ProposalDocument, values))
+
+
+M = TypeVar("M", bound=_Part)
+
+
+def _validated(model: type[M], values: Any) -> M:
+    try:
+        return model.model_validate(values)
+    except ValidationError as error:
+        raise _one_sentence(error) from None
+
+
+_WORDS = {
+    "missing": ("is missing", "this key"),
+    "extra_forbidden": ("is not a key of this document", "only known keys"),
+    "string_type": ("must be text", "text in quotes"),
+    "float_type": ("must be a number", "a number without quotes"),
+    "int_type": ("must be a whole number", "a whole number without quotes"),
+    "finite_number": ("must be a finite number", "a finite number"),
+    "list_type": ("must be a list", "a list"),
+    "model_type": ("must be an object", "an object"),
+    "dict_type": ("must be an object", "an object"),
+    "model_attributes_type": ("must be an object", "an object"),
+}
+
+
+def _one_sentence(error: ValidationError) -> DocumentError:
+    first = error.errors(include_url=False, include_context=True, include_input=False)[0]
+    path = ""
+    for step in first["loc"]:
+        path += f"[{step}]" if isinstance(step, int) else f".{step}" if path else str(step)
+    said, expected = _WORDS.get(first["type"], ("", ""))
+    if not said:
+        wanted = (first.get("ctx") or {}).get("expected")
+        expected = str(wanted or first["msg"][:1].lower() + first["msg"][1:]).replace("'", "“", 1)
+        expected = expected.replace("'", "”") if "“" in expected else expected
+        said = f"must be {wanted}" if wanted else f"is refused: {first['msg'].lower()}"
+    return DocumentError(
+        f"“{path or 'the document'}” {said}.", field=path or None, expected=expected
+    )
+
+
+def _each(path: str, documents: Sequence[D], build: Callable[[D], T]) -> tuple[T, ...]:
+    """Return what `build` makes of every document of a list; refusals name the place in it."""
+    built = []
+    for place, document in enumerate(documents):
+        with blamed_on(f"{path}[{place}]"):
+            built.append(build(document))
+    return tuple(built)
+
+
+def _named(name: str) -> str:
+    if not name.strip():
+        raise DocumentError("The name is blank.", field="name", expected="a name")
+    return name
+
+
+def _unique(names: list[str], path: str) -> None:
+    seen: set[str] = set()
+    for place, name in enumerate(names):
+        field = f"{path}[{place}].name"
+        if not name.strip():
+            raise DocumentError("The name is blank.", field=field, expected="a name")
+        if name.strip() in seen:
+            raise DocumentError(
+                f"The name “{name}” is used twice.", field=field, expected="names that differ"
+            )
+        seen.add(name.strip())
+
+
+def _tire(code: str | None) -> Reading | None:
+    if code is None:
+        return None
+    with blamed_on("tire"):
+        return _reading(code)
+
+
+@lru_cache(maxsize=4096)
+def _reading(code: str) -> Reading:
+    """Return the reading of a code met before at no cost; readings never change."""
+    return read_code(code)
+
+
+def _rim(document: RimDocument | None) -> machine.Rim | None:
+    if document is None:
+        return None
+    with blamed_on("rim"):
+        return machine.Rim(**document.model_dump())
+
+
+def _rim_brake(document: RimBrakeDocument | None) -> machine.RimBrake | None:
+    if document is None:
+        return None
+    with blamed_on("rim_brake"):
+        return machine.RimBrake(document.pad_reach_mm, _pair(document.slot_mm))
+
+
+def _pair(figures: list[float] | None) -> tuple[float, float] | None:
+    return None if figures is None else (figures[0], figures[1])
+
+
+def _wheel(document: WheelDocument) -> machine.Wheel:
+    return machine.Wheel(
+        tire=_tire(document.tire),
+        overall_diameter_mm=document.overall_diameter_mm,
+        rim=_rim(document.rim),
+        rim_brake=_rim_brake(document.rim_brake),
+    )
+
+
+def _wheel_change(document: WheelChangeDocument | None) -> machine.WheelChange:
+    if document is None:
+        return machine.WheelChange()
+    return machine.WheelChange(
+        tire=_tire(document.tire),
+        overall_diameter_mm=document.overall_diameter_mm,
+        rim=_rim(document.rim),
+    )
+
+
+def _head_angle(document: BikeDocument) -> float:
+    head, rake = document.head_angle_deg, document.rake_deg
+    if head is None and rake is None:
+        raise DocumentError(
+            "“head_angle_deg” is missing; a motorcycle may give “rake_deg” instead.",
+            field="head_angle_deg",
+            expected="a head angle or a rake",
+        )
+    if head is None:
+        assert rake is not None
+        within = machine.LIMITS["rake_deg"]
+        if not within[0] <= rake <= within[1]:
+            raise OutOfRange(
+                f"{rake:g} is outside 0 to 70 degrees.",
+                field="rake_deg",
+                expected="0 to 70 degrees",
+            )
+        return 90.0 - rake
+    if rake is not None and not abs(90.0 - rake - head) <= 1e-6:
+        raise OutOfRange(
+            f"A head angle of {head:g}° is a rake of {90 - head:g}°, not {rake:g}°.",
+            field="rake_deg",
+            expected="head angle and rake that add up to 90°",
+        )
+    return head
+
+
+def _spec(document: WheelSpecDocument | None) -> machine.WheelSpec:
+    if document is None:
+        return machine.WheelSpec()
+    tire = _tire(document.tire)
+    symbol = document.speed_symbol
+    if symbol is not None and symbol not in SPEED_KMH and symbol != "ZR":
+        raise DocumentError(
+            f"“{symbol[:20]}” is not a speed symbol.",
+            field="speed_symbol",
+            expected="a letter like H, or ZR",
+        )
+    return machine.WheelSpec(
+        tire=tire,
+        load_index=_first(document.load_index, tire and tire.load_index),
+        speed_symbol=_first(symbol, tire and tire.speed_symbol),
+        construction=_first(document.construction, tire and tire.construction),
+        rim_width_mm=_pair(document.rim_width_mm),
+    )
+
+
+def _first(stated: T | None, otherwise: Any) -> T | None:
+    return otherwise if stated is None else stated
+
+
+def _specs(document: SpecDocument | None) -> dict[End, machine.WheelSpec]:
+    specs: dict[End, machine.WheelSpec] = {}
+    for end in ENDS:
+        with blamed_on(f"spec.{end}"):
+            specs[end] = _spec(getattr(document, end) if document else None)
+    return specs
+
+
+def _point(document: PointDocument) -> machine.NamedPoint:
+    return machine.NamedPoint(document.name, document.x_mm, document.height_mm)
+
+
+def _clearance(document: ClearanceDocument) -> machine.Clearance:
+    return machine.Clearance(**document.model_dump())
+
+
+def _speedometer(document: SpeedometerDocument | None) -> machine.Speedometer | None:
+    if document is None:
+        return None
+    with blamed_on("speedometer"):
+        return machine.Speedometer(document.wheel, document.reads_over_percent)
+
+
+def _side_stand(document: SideStandDocument | None) -> machine.SideStand | None:
+    if document is None:
+        return None
+    with blamed_on("side_stand"):
+        return machine.SideStand(**document.model_dump())
+
+
+def bike_of(document: BikeDocument) -> machine.Bike:
+    """Return the machine a validated document describes; paths are relative to it."""
+    _named(document.name)
+    _unique([point.name for point in document.points], "points")
+    _unique([place.name for place in document.clearances], "clearances")
+    with blamed_on("front"):
+        front = _wheel(document.front)
+    with blamed_on("rear"):
+        rear = _wheel(document.rear)
+    return machine.Bike(
+        name=document.name,
+        kind=document.kind,
+        vehicle_class=document.vehicle_class or document.kind,
+        wheelbase_mm=document.wheelbase_mm,
+        head_angle_deg=_head_angle(document),
+        fork_length_mm=document.fork.length_mm,
+        fork_offset_mm=document.fork.offset_mm,
+        chainstay_mm=document.chainstay_mm,
+        bb_height_mm=document.bb_height_mm,
+        seat_angle_deg=document.seat_angle_deg,
+        stack_mm=document.stack_mm,
+        reach_mm=document.reach_mm,
+        crank_mm=document.crank_mm,
+        front=front,
+        rear=rear,
+        spec=_specs(document.spec),
+        points=_each("points", document.points, _point),
+        speedometer=_speedometer(document.speedometer),
+        clearances=_each("clearances", document.clearances, _clearance),
+        side_stand=_side_stand(document.side_stand),
+    )
+
+
+def proposal_of(document: ProposalDocument) -> machine.Proposal:
+    """Return the proposal a validated document describes; paths are relative to it."""
+    fork, shift = document.fork, document.rear_axle_shift_mm
+    with blamed_on("front"):
+        front = _wheel_change(document.front)
+    with blamed_on("rear"):
+        rear = _wheel_change(document.rear)
+    return machine.Proposal(
+        name=_named(document.name),
+        front=front,
+        rear=rear,
+        fork_length_mm=fork.length_mm if fork else None,
+        fork_offset_mm=fork.offset_mm if fork else None,
+        lower_cup_mm=document.lower_cup_mm or 0.0,
+        rear_shift_x_mm=shift.x if shift else 0.0,
+        rear_shift_y_mm=shift.y if shift else 0.0,
+    )
+
+
+def result_document(result: PlanResult) -> dict[str, Any]:
+    """Return the answer to a plan document as plain values, unrounded."""
+    return {
+        "baseline": {
+            "geometry": geometry_document(result.baseline),
+            "speed": _speed_document(result.speed),
+        },
+        "proposals": [_outcome_document(outcome, result) for outcome in result.outcomes],
+    }
+
+
+def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
+    delta = difference(outcome.geometry, result.baseline)
+    return {
+        "name": outcome.proposal.name,
+        "geometry": geometry_document(outcome.geometry),
+        "delta": _plain(delta),
+        "speed": _speed_document(outcome.speed),
+        "stand": {"lean_deg": _float(outcome.stand_lean_deg)},
+        "clearances": [
+            {
+                "name": spot.place.name,
+                "wheel": spot.place.wheel,
+                "direction": spot.place.direction,
+                "on": spot.place.on,
+                "gap_mm": spot.place.gap_mm,
+                "predicted_gap_mm": _float(spot.predicted_gap_mm),
+                "minimum_mm": spot.place.minimum_mm,
+                "ok": spot.ok,
+                "note": spot.note,
+            }
+            for spot in outcome.clearances
+        ],
+        "findings": [
+            {
+                "rule": finding.rule,
+                "severity": finding.severity.value,
+                "where": finding.where,
+                "message": finding.message,
+                "source": finding.source,
+                "headline": finding.headline,
+            }
+            for finding in outcome.findings
+        ],
+    }
+
+
+def geometry_document(figures: Geometry) -> dict[str, Any]:
+    """Return every geometry key with its value or null."""
+    return _plain({name: getattr(figures, name) for name in Geometry.__dataclass_fields__})
+
+
+def _plain(figures: dict[str, Any]) -> dict[str, Any]:
+    return {
+        name: [
+            {"name": point, "x_mm": float(x), "height_mm": float(y)}
+            for point, (x, y) in value.items()
+        ]
+        if name == "points"
+        else _float(value)
+        for name, value in figures.items()
+    }
+
+
+def _speed_document(speed: Speed) -> dict[str, Any]:
+    return {name: _float(getattr(speed, name)) for name in Speed.__dataclass_fields__}
+
+
+def _float(value: Any) -> float | None:
+    return None if value is None else float(value)

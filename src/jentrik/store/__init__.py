@@ -1,0 +1,1 @@
+"""What the shop keeps: one SQLite file, numbered migrations, a journal of every change."""

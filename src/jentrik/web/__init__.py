@@ -1,0 +1,1 @@
+"""Pages, fragments and the JSON interface."""

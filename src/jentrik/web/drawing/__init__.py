@@ -1,0 +1,1 @@
+"""Drawings: a view-model in, SVG out, millimetres with y turned once at the root."""

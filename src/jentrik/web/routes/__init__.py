@@ -1,0 +1,1 @@
+"""One module a page: address in, view-model and template out."""

@@ -1,0 +1,1 @@
+"""View-models: core values into words, units, rounding and CSS classes."""
