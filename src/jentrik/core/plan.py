@@ -9,7 +9,7 @@ from jentrik.core.clearance import AxleMoves, PredictedClearance, predict_cleara
 from jentrik.core.errors import blamed_on
 from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
 from jentrik.core.geometry.frame import Point, Values
-from jentrik.core.geometry.pose import Axles, Change, Pose, settle
+from jentrik.core.geometry.pose import Change, Pose
 from jentrik.core.geometry.stand import lean_on_stand
 from jentrik.core.machine import Bike, Proposal, Wheels
 from jentrik.core.rules import judge
@@ -52,15 +52,20 @@ def compute(
     A refusal's field names the place: `bike...` or `proposals[0]...`.
     """
     with blamed_on("bike"):
-        chassis = bike.chassis()
-        _refuse_overlap(chassis.axles)
-        baseline = as_found(chassis)
-    result = PlanResult(bike, chassis, baseline, _speed(bike, 1.0, 1.0), ())
+        found = as_measured(bike)
     outcomes = []
     for place, proposal in enumerate(proposals):
         with blamed_on(f"proposals[{place}]"):
-            outcomes.append(_outcome(result, proposal, limits))
-    return replace(result, outcomes=tuple(outcomes))
+            outcomes.append(outcome_of(found, proposal, limits=limits))
+    return replace(found, outcomes=tuple(outcomes))
+
+
+def as_measured(bike: Bike) -> PlanResult:
+    """Return the machine as found, with no proposal yet; refuses one that cannot stand."""
+    chassis = bike.chassis()
+    with blamed_on("wheelbase_mm"):
+        baseline = as_found(chassis)
+    return PlanResult(bike, chassis, baseline, _speed(bike, 1.0, 1.0), ())
 
 
 def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> Change:
@@ -77,12 +82,10 @@ def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> Change:
     )
 
 
-def _refuse_overlap(axles: Axles) -> None:
-    with blamed_on("wheelbase_mm"):
-        settle(axles, Change(axles.front_radius_mm, axles.rear_radius_mm))
-
-
-def _outcome(result: PlanResult, proposal: Proposal, limits: ShopLimits) -> Outcome:
+def outcome_of(
+    result: PlanResult, proposal: Proposal, *, limits: ShopLimits = DEFAULT_LIMITS
+) -> Outcome:
+    """Return what one proposal makes of the machine; refuses one that cannot stand."""
     bike = result.bike
     planned = proposal.wheels(bike)
     change = change_of(bike, planned, proposal)

@@ -1,1 +1,1 @@
-"""The harbour-town workshop: a made-up shop to try the program with."""
+"""The harbour-town workshop: a made-up shop with eleven machines to try the program with."""

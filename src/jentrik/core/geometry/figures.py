@@ -7,7 +7,7 @@ not known is None.  Wheels are unloaded: radii are half the overall diameters.  
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from jentrik.core.geometry.frame import Point, Values, maths
+from jentrik.core.geometry.frame import Point, Values
 from jentrik.core.geometry.pose import Axles, Change, Pose, settle
 from jentrik.core.geometry.steering import mechanical_trail, trail, wheel_flop
 
@@ -117,7 +117,7 @@ def _bottom_bracket_figures(chassis: Chassis, pose: Pose) -> tuple[Values | None
         return None, None
     x, y = chassis.bottom_bracket
     along, up = pose.front_axle[0] - x, pose.front_axle[1] - y
-    front_center = maths(along, up).hypot(along, up)
+    front_center = (along**2 + up**2) ** 0.5
     return pose.place(chassis.bottom_bracket)[1], front_center
 
 

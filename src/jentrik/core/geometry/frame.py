@@ -24,16 +24,13 @@ Values = float | npt.NDArray[np.float64]
 Point = tuple[Values, Values]
 
 
-def maths(*values: Values) -> Any:
-    """Return the namespace that works these values: `math` for plain figures, else `numpy`.
+def maths(value: Values) -> Any:
+    """Return the namespace that works this value: `numpy` for arrays, else `math`.
 
     Both know the functions our formulas use by the same names, so one formula serves a single
     machine, at the speed of plain floats, and arrays of any shape.
     """
-    for value in values:
-        if isinstance(value, np.ndarray):
-            return np
-    return math
+    return np if isinstance(value, np.ndarray) else math
 
 
 def holds_somewhere(condition: Any) -> bool:
@@ -61,7 +58,7 @@ def bottom_bracket(*, rear_radius_mm: Values, chainstay_mm: Values, bb_height_mm
             field="chainstay_mm",
             expected="a chain stay longer than the bottom-bracket drop",
         )
-    return maths(drop, chainstay_mm).sqrt(chainstay_mm**2 - drop**2), bb_height_mm
+    return (chainstay_mm**2 - drop**2) ** 0.5, bb_height_mm
 
 
 def crown_seat(

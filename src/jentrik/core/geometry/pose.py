@@ -14,7 +14,7 @@ Source: derived; checked against a numerical solution of the two contact conditi
 """
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.frame import Point, Values, holds_somewhere, maths
@@ -47,8 +47,7 @@ class Change:
     rear_shift_y_mm: Values = 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class Pose:
+class Pose(NamedTuple):
     """How the chassis stands: pitch in degrees, nose up positive; the rest in mm.
 
     `cos` and `sin` are of the pitch; `rear_axle` and `front_axle` lie in the chassis's frame.
@@ -91,17 +90,17 @@ def settle(found: Axles, change: Change) -> Pose:
             "The wheels would run into each other.",
             expected="axles further apart than the two wheel radii together",
         )
-    m = maths(square, rise)
-    level = m.sqrt(square - rise * rise)
+    level = (square - rise * rise) ** 0.5
     # Angle between two vectors by cross and dot product: no slope, no branch, no cancellation.
     cos = (along * level + up * rise) / square
     sin = (along * rise - up * level) / square
+    m = maths(sin)
     return Pose(
-        pitch_deg=m.degrees(m.atan2(sin, cos)),
-        wheelbase_mm=level,
-        cos=cos,
-        sin=sin,
-        rear_axle=(rear_x, rear_y),
-        front_axle=(front_x, front_y),
-        rear_radius_mm=change.rear_radius_mm,
+        m.degrees(m.atan2(sin, cos)),
+        level,
+        cos,
+        sin,
+        (rear_x, rear_y),
+        (front_x, front_y),
+        change.rear_radius_mm,
     )

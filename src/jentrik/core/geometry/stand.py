@@ -20,7 +20,7 @@ def lean_on_stand(
     *, lean_deg: Values, foot_out_mm: Values, foot_x_mm: Values, pose: Pose
 ) -> Values:
     """Return the new lean in degrees; negative is past upright, away from the stand."""
-    m = maths(lean_deg, foot_out_mm)
+    m = maths(lean_deg)
     lean = m.radians(lean_deg)
     foot_up = foot_out_mm * m.sin(lean)
     _, now_up = pose.place((foot_x_mm, foot_up))

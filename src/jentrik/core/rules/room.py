@@ -4,6 +4,8 @@ from jentrik.core.clearance import PredictedClearance
 from jentrik.core.rules.case import Rule, Severity, WheelCase, Words, magnitude
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED
 
+STATED = COMMON_PRACTICE.at("the least gap stated for the place")
+
 
 def below_minimum(clearance: PredictedClearance) -> Words | None:
     """Name a place where less than the minimum would be left."""
@@ -60,7 +62,7 @@ def _pad_move(wheel: WheelCase) -> float | None:
 
 
 RULES = (
-    Rule("clearance-below-minimum", Severity.STOP, "clearance", below_minimum, COMMON_PRACTICE),
+    Rule("clearance-below-minimum", Severity.STOP, "clearance", below_minimum, STATED),
     Rule("rim-brake-reach", Severity.STOP, "wheel", brake_out_of_reach, DERIVED),
     Rule("rim-brake-reach", Severity.CAUTION, "wheel", brake_to_measure, DERIVED),
 )

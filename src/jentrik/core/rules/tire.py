@@ -3,6 +3,7 @@
 from jentrik.core.rules.case import Case, Rule, Severity, WheelCase, Words
 from jentrik.core.sources import COMMON_PRACTICE, ISO_5775_2
 from jentrik.core.tables import load_index, rim_width, speed_symbol
+from jentrik.core.tables.iso5775 import NAMES_SOURCE
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
 
@@ -81,6 +82,23 @@ def rim_diameter_mismatch(wheel: WheelCase) -> Words | None:
         f"The {wheel.end} tire's bead seat is {tire.bead_seat_diameter_mm} mm, the rim's "
         f"{rim.bead_seat_diameter_mm:g} mm. They must be the same; never force a bead.",
     )
+
+
+def rim_name_unclear(wheel: WheelCase) -> Words | None:
+    """Name a wheel whose mark, as found or as planned, several rims share."""
+    rim = wheel.wheel.rim or wheel.found.rim
+    if rim is not None and rim.bead_seat_diameter_mm is not None:
+        return None
+    for tire in (wheel.wheel.tire, wheel.found.tire):
+        if tire is not None and tire.alternatives:
+            others = [str(other.bead_seat_diameter_mm) for other in tire.alternatives]
+            return Words(
+                f"“{tire.text}” names several rims",
+                f"It is {tire.bead_seat_diameter_mm} mm most often, but also "
+                f"{' or '.join(others)} mm. Measure the bead seat or find the ISO mark before "
+                "ordering; the same inches are not the same rim.",
+            )
+    return None
 
 
 def rim_width_outside_makers_list(wheel: WheelCase) -> Words | None:
@@ -174,6 +192,7 @@ RULES = (
     Rule("rim-diameter-mismatch", _STOP, "wheel", rim_diameter_mismatch, ISO_5775_2),
     Rule("car-tire-on-two-wheels", _STOP, "wheel", car_tire, COMMON_PRACTICE),
     Rule("tire-for-another-vehicle", _STOP, "wheel", other_vehicle, COMMON_PRACTICE),
+    Rule("rim-name-unclear", _CAUTION, "wheel", rim_name_unclear, NAMES_SOURCE),
     Rule("load-index-below-spec", _STOP, "wheel", load_index_below_spec, load_index.SOURCE),
     Rule("speed-symbol-below-spec", _STOP, "wheel", speed_symbol_below_spec, speed_symbol.SOURCE),
     Rule("construction-differs-from-spec", _CAUTION, "wheel", construction_differs,

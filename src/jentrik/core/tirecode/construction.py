@@ -43,7 +43,8 @@ def read_middle(cursor: Cursor, *, dash: bool = True) -> Middle | None:
         cursor.want("R, ZR, B or a dash before the rim code")
         return None
     speed = middle.speed
-    caption = f"{speed} {middle.construction}" if speed else middle.construction
+    built = middle.construction.removeprefix("bias-")
+    caption = f"{speed} {built}" if speed else built
     cursor.take(_describe(middle), caption)
     cursor.sign("-")
     return middle

@@ -1,0 +1,203 @@
+"""The benchmarks: ratios measured in one run on one machine, never seconds on their own.
+
+Each figure is a best of several rounds, the two sides of a ratio taken in turn, so that a busy
+moment strikes both.
+"""
+
+import re
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Literal
+
+import httpx
+import numpy as np
+import uvicorn
+from fastapi import FastAPI, Request
+from fastapi.responses import HTMLResponse
+from scipy.optimize import root
+
+from jentrik.core.geometry.pose import Axles, Change, settle
+from jentrik.core.tirecode.reading import read_code
+from jentrik.web.app import create_app
+from jentrik.web.guard import TOKEN_HEADER
+from jentrik.web.shop import AForm, AShop
+from jentrik.web.templating import page
+
+ROUNDS = 7
+
+
+@dataclass(frozen=True, slots=True)
+class BenchFigure:
+    """One figure, its limit, and which way is better."""
+
+    name: str
+    figure: float
+    limit: float
+    better: Literal["lower", "higher"]
+
+    @property
+    def ok(self) -> bool:
+        """Whether the figure keeps its limit."""
+        return self.figure <= self.limit if self.better == "lower" else self.figure >= self.limit
+
+    def as_document(self) -> dict[str, Any]:
+        """Return the figure as plain values."""
+        return {
+            "name": self.name,
+            "figure": round(self.figure, 3),
+            "limit": self.limit,
+            "better": self.better,
+            "ok": self.ok,
+        }
+
+    def line(self) -> str:
+        """Return the figure as a line to read."""
+        sign = "<=" if self.better == "lower" else ">="
+        state = "ok" if self.ok else "short"
+        return f"{self.name:<26} {self.figure:>10.2f}  {sign} {self.limit:<8g} {state}"
+
+
+def run_all() -> list[BenchFigure]:
+    """Run every benchmark and return the figures."""
+    return [pose_vs_root_finder(), codes_per_second(), *page_figures()]
+
+
+def _seconds(act: Callable[[], object], times: int) -> float:
+    start = time.perf_counter()
+    for _ in range(times):
+        act()
+    return (time.perf_counter() - start) / times
+
+
+def _ratio(slow: Callable[[], object], fast: Callable[[], object], times: int) -> float:
+    """Return best-of-rounds slow over best-of-rounds fast, measured in turn."""
+    rounds = [(_seconds(slow, times), _seconds(fast, times * 4)) for _ in range(ROUNDS)]
+    return min(a for a, _ in rounds) / min(b for _, b in rounds)
+
+
+def pose_vs_root_finder() -> BenchFigure:
+    """Compare one pose with scipy's general root finder on the same two contact conditions."""
+    found = Axles(1046.0, 71.5, 348.0, 348.0)
+    change = Change(339.0, 338.0, fork_longer_mm=10.0, offset_more_mm=-4.0, rear_shift_y_mm=-8.0)
+    head = np.radians(found.head_angle_deg)
+    up = np.array([-np.cos(head), np.sin(head)])
+    ahead = np.array([np.sin(head), np.cos(head)])
+
+    def by_root_finder() -> object:
+        front = np.array([found.wheelbase_mm, found.front_radius_mm])
+        front = front - change.fork_longer_mm * up + change.offset_more_mm * ahead
+        rear = np.array([change.rear_shift_x_mm, found.rear_radius_mm + change.rear_shift_y_mm])
+
+        def above_ground(unknowns: Any) -> Any:
+            cos, sin, height = np.cos(unknowns[0]), np.sin(unknowns[0]), unknowns[1]
+            return (
+                rear[0] * sin + rear[1] * cos + height - change.rear_radius_mm,
+                front[0] * sin + front[1] * cos + height - change.front_radius_mm,
+            )
+
+        return root(above_ground, (0.0, 0.0))
+
+    figure = _ratio(by_root_finder, lambda: settle(found, change), 200)
+    return BenchFigure("pose-vs-root-finder", figure, 20, "higher")
+
+
+TYPICAL_CODES = (
+    "37-622", "130/80 ZR 18 M/C (66W) TL", "26 x 1 3/8", "700x38C", "120/70-17 58H", "29x2.4",
+    "MT90B16 74H", "3.25-19 54S",
+)  # fmt: skip
+
+
+def codes_per_second() -> BenchFigure:
+    """Count typical codes read in one process, nothing remembered between them."""
+    seconds = min(
+        _seconds(lambda: [read_code(code) for code in TYPICAL_CODES], 200) for _ in range(ROUNDS)
+    )
+    return BenchFigure("codes-per-second", len(TYPICAL_CODES) / seconds, 5000, "higher")
+
+
+def page_figures() -> list[BenchFigure]:
+    """Serve the demo on loopback and measure what a browser would wait for."""
+    with tempfile.TemporaryDirectory() as folder:
+        app = create_app(Path(folder), demo=True)
+        add_empty_partial(app)
+        with _served(app) as address, httpx.Client(base_url=address) as client:
+            return [*_redraw(client), _first_view(client)]
+
+
+def add_empty_partial(app: FastAPI) -> None:
+    """Add a route that does all a redraw does but the work: form, token, shop, template."""
+
+    def empty(request: Request, shop: AShop, form: AForm) -> HTMLResponse:
+        return page(request, "empty.html")
+
+    app.post("/bench/empty")(empty)
+
+
+class _served:  # noqa: N801  # reads as a statement
+    """Run an application on a free loopback port for the length of a block."""
+
+    def __init__(self, app: FastAPI) -> None:
+        config = uvicorn.Config(app, port=0, log_level="warning", lifespan="off")
+        self.server = uvicorn.Server(config)
+        self.thread = threading.Thread(target=self.server.run)
+
+    def __enter__(self) -> str:
+        self.thread.start()
+        while not self.server.started:
+            time.sleep(0.01)
+        host, port = self.server.servers[0].sockets[0].getsockname()[:2]
+        return f"http://{host}:{port}"
+
+    def __exit__(self, *_: object) -> None:
+        self.server.should_exit = True
+        self.thread.join()
+
+
+def _redraw(client: httpx.Client) -> list[BenchFigure]:
+    """Time a live redraw, saving and all, against an empty partial through the same stack."""
+    page = client.get("/jobs/1")
+    token = page.text.split(f'"{TOKEN_HEADER}": "')[1].split('"')[0]
+    headers = {"HX-Request": "true", TOKEN_HEADER: token, "Accept-Encoding": "gzip"}
+    codes = ("47-584", "50-584")
+    turn = 0
+
+    def redraw() -> None:
+        nonlocal turn
+        turn += 1
+        form = {"proposal:front.tire": codes[turn % 2]}
+        answer = client.post("/jobs/1/answer?proposal=A", data=form, headers=headers)
+        assert answer.status_code == 200
+        assert "bench-drawing" in answer.text
+
+    def empty() -> None:
+        form = {"proposal:front.tire": "47-584"}
+        answer = client.post("/bench/empty", data=form, headers=headers)
+        assert answer.status_code == 200
+
+    _seconds(redraw, 20), _seconds(empty, 20)
+    pairs = [(_seconds(redraw, 1), _seconds(empty, 1)) for _ in range(300)]
+    redraws, empties = sorted(a for a, _ in pairs), sorted(b for _, b in pairs)
+    middle = len(pairs) // 2
+    return [
+        BenchFigure("redraw-vs-empty-partial", redraws[middle] / empties[middle], 4, "lower"),
+        BenchFigure("redraw-p95-ms", redraws[int(len(pairs) * 0.95)] * 1000, 50, "lower"),
+    ]
+
+
+def _first_view(client: httpx.Client) -> BenchFigure:
+    """Add up what the first view of a bench transfers, compression on."""
+    page = client.get("/jobs/1", headers={"Accept-Encoding": "gzip"})
+    files = {"/jobs/1"}
+    files |= set(re.findall(r'(?:href|src)="(/static/[^"]+)"', page.text))
+    theme = client.get(next(name for name in files if "theme.css" in name)).text
+    files |= {f"/static/fonts/{font}" for font in re.findall(r"fonts/([^\"]+)", theme)}
+    total = 0
+    for name in files:
+        request = client.build_request("GET", name, headers={"Accept-Encoding": "gzip"})
+        answer = client.send(request, stream=True)
+        total += sum(len(chunk) for chunk in answer.iter_raw())
+    return BenchFigure("first-view-kb", total / 1000, 250, "lower")

@@ -1,0 +1,255 @@
+"""A machine's sheet: every figure with where it came from, and which figures there can be.
+
+A figure is *measured* by the shop, taken from the *maker's sheet*, or *assumed* until somebody
+measures it; computed figures are never kept.  Keys are the paths of a plan document, so a sheet
+turns into a machine without a second vocabulary.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+from typing import Any
+
+from jentrik.core.machine import Kind
+
+
+class Provenance(StrEnum):
+    """Where a figure came from."""
+
+    MEASURED = "measured"
+    MAKER = "maker's sheet"
+    ASSUMED = "assumed"
+
+
+class DrawnAs(StrEnum):
+    """What the drawing makes of the figures: the build of the machine."""
+
+    DIAMOND = "diamond frame"
+    STEP_THROUGH = "step-through frame"
+    HARDTAIL = "hardtail with suspension fork"
+    FULL_SUSPENSION = "full suspension"
+    FOLDING = "folding bicycle"
+    CARGO = "cargo bicycle, box in front"
+    ROADSTER = "upright motorcycle"
+    CRUISER = "cruiser"
+    TALL = "tall, long-travel motorcycle"
+    SCOOTER = "scooter"
+    DELIVERY = "delivery motorcycle"
+
+
+BUILDS: dict[Kind, tuple[DrawnAs, ...]] = {
+    "bicycle": tuple(DrawnAs)[:6],
+    "motorcycle": tuple(DrawnAs)[6:],
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """One figure of a sheet: a number in its key's unit, or a word."""
+
+    value: float | str
+    provenance: Provenance
+    taken_on: date
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A gap at a named place, as kept on a sheet."""
+
+    id: int
+    name: str
+    wheel: str
+    direction: str
+    on: str
+    gap_mm: float
+    minimum_mm: float | None
+    provenance: Provenance
+    taken_on: date
+
+
+@dataclass(frozen=True, slots=True)
+class SheetPoint:
+    """A named point of the chassis, as kept on a sheet."""
+
+    id: int
+    name: str
+    x_mm: float
+    height_mm: float
+    provenance: Provenance
+    taken_on: date
+
+
+_WHOLE_GROUPS = {
+    "speedometer": {"wheel"},
+    "side_stand": {"lean_deg", "foot_out_mm", "foot_x_mm"},
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """A machine as kept: its name, what it is, and every figure known of it."""
+
+    id: int
+    name: str
+    kind: Kind
+    drawn_as: DrawnAs
+    figures: Mapping[str, Figure]
+    places: tuple[Place, ...] = ()
+    points: tuple[SheetPoint, ...] = ()
+
+    def text(self, key: str) -> str | None:
+        """Return a figure that is a word, such as a tire code."""
+        figure = self.figures.get(key)
+        return None if figure is None else str(figure.value)
+
+    def bike_values(self) -> dict[str, Any]:
+        """Return the machine as a plan document's bike; figures that are not there stay out."""
+        values: dict[str, Any] = {"name": self.name, "kind": self.kind, "front": {}, "rear": {}}
+        for key, figure in self.figures.items():
+            *parents, leaf = key.split(".")
+            branch = values
+            for parent in parents:
+                branch = branch.setdefault(parent, {})
+            branch[leaf] = figure.value
+        for branch in (values["front"], values["rear"]):
+            _join_pair(branch.get("rim_brake"), "slot")
+        for spec in values.get("spec", {}).values():
+            _join_pair(spec, "rim_width")
+            if "load_index" in spec:
+                spec["load_index"] = int(spec["load_index"])
+        for group, wanted in _WHOLE_GROUPS.items():
+            if group in values and not wanted <= values[group].keys():
+                del values[group]  # half a group says nothing yet
+        values["points"] = [
+            {"name": point.name, "x_mm": point.x_mm, "height_mm": point.height_mm}
+            for point in self.points
+        ]
+        values["clearances"] = [
+            {
+                "name": place.name,
+                "wheel": place.wheel,
+                "direction": place.direction,
+                "on": place.on,
+                "gap_mm": place.gap_mm,
+                "minimum_mm": place.minimum_mm,
+            }
+            for place in self.places
+        ]
+        return values
+
+
+def _join_pair(branch: dict[str, Any] | None, name: str) -> None:
+    """Make the two ends of a range, kept as two figures, the pair a document holds."""
+    if branch is None:
+        return
+    least, most = branch.pop(f"{name}_least_mm", None), branch.pop(f"{name}_most_mm", None)
+    if least is not None and most is not None:
+        branch[f"{name}_mm"] = [least, most]
+
+
+@dataclass(frozen=True, slots=True)
+class SheetField:
+    """A figure a sheet can hold: key, words, unit, for which kind, and what it unlocks.
+
+    `choices` makes it a word out of a list; `needed` marks what no answer comes without.
+    """
+
+    key: str
+    label: str
+    unit: str
+    group: str
+    unlocks: str
+    kinds: tuple[Kind, ...] = ("bicycle", "motorcycle")
+    needed: bool = False
+    choices: tuple[str, ...] = ()
+
+
+_BICYCLE: tuple[Kind, ...] = ("bicycle",)
+_MOTORCYCLE: tuple[Kind, ...] = ("motorcycle",)
+
+
+def _wheel_fields(end: str) -> tuple[SheetField, ...]:
+    group = f"{end.capitalize()} wheel"
+    return (
+        SheetField(f"{end}.tire", "Tire code", "", group, "everything", needed=True),
+        SheetField(f"{end}.overall_diameter_mm", "Measured diameter", "mm", group,
+                   "the wheel as it is, not as its code says"),
+        SheetField(f"{end}.rim.bead_seat_diameter_mm", "Rim bead seat", "mm", group,
+                   "whether tire and rim belong together"),
+        SheetField(f"{end}.rim.inner_width_mm", "Rim inner width", "mm", group,
+                   "whether tire width and rim go together"),
+        SheetField(f"{end}.rim.tube", "Rim made for", "", group,
+                   "tubeless or tube", choices=("tubeless", "tube-type")),
+        SheetField(f"{end}.rim_brake.pad_reach_mm", "Rim brake, bolt to pad", "mm", group,
+                   "how far the brake pads must move", kinds=_BICYCLE),
+        SheetField(f"{end}.rim_brake.slot_least_mm", "Caliper slot, least", "mm", group,
+                   "whether the pads reach the new rim", kinds=_BICYCLE),
+        SheetField(f"{end}.rim_brake.slot_most_mm", "Caliper slot, most", "mm", group,
+                   "whether the pads reach the new rim", kinds=_BICYCLE),
+    )  # fmt: skip
+
+
+def _spec_fields(end: str) -> tuple[SheetField, ...]:
+    group = "Maker's sheet"
+    return (
+        SheetField(f"spec.{end}.load_index", f"Load index, {end}", "", group,
+                   "whether the tire carries enough", kinds=_MOTORCYCLE),
+        SheetField(f"spec.{end}.speed_symbol", f"Speed symbol, {end}", "", group,
+                   "whether the tire is fast enough", kinds=_MOTORCYCLE),
+        SheetField(f"spec.{end}.construction", f"Construction, {end}", "", group,
+                   "whether the casing is the maker's", kinds=_MOTORCYCLE,
+                   choices=("radial", "bias", "bias-belted")),
+        SheetField(f"spec.{end}.rim_width_least_mm", f"Rim width {end}, least", "mm", group,
+                   "whether the maker allows this rim"),
+        SheetField(f"spec.{end}.rim_width_most_mm", f"Rim width {end}, most", "mm", group,
+                   "whether the maker allows this rim"),
+    )  # fmt: skip
+
+
+FIELDS: tuple[SheetField, ...] = (
+    *_wheel_fields("front"),
+    *_wheel_fields("rear"),
+    SheetField("wheelbase_mm", "Wheelbase", "mm", "Chassis", "everything", needed=True),
+    SheetField("head_angle_deg", "Head angle", "°", "Chassis", "everything", _BICYCLE, True),
+    SheetField("rake_deg", "Rake", "°", "Chassis", "everything", _MOTORCYCLE, True),
+    SheetField("fork.length_mm", "Fork length along the axis", "mm", "Chassis", "everything",
+               needed=True),
+    SheetField("fork.offset_mm", "Fork offset", "mm", "Chassis", "everything", needed=True),
+    SheetField("chainstay_mm", "Chain stay", "mm", "Chassis", "where the bottom bracket goes",
+               _BICYCLE),
+    SheetField("bb_height_mm", "Bottom-bracket height", "mm", "Chassis",
+               "where the bottom bracket goes", _BICYCLE),
+    SheetField("seat_angle_deg", "Seat angle", "°", "Chassis", "the seat angle after", _BICYCLE),
+    SheetField("stack_mm", "Stack", "mm", "Chassis", "stack and reach after", _BICYCLE),
+    SheetField("reach_mm", "Reach", "mm", "Chassis", "stack and reach after", _BICYCLE),
+    SheetField("crank_mm", "Crank length", "mm", "Chassis", "the cranks in the drawing", _BICYCLE),
+    SheetField("speedometer.wheel", "Instrument driven by", "", "Instruments and stand",
+               "what the instrument will show", choices=("front", "rear")),
+    SheetField("speedometer.reads_over_percent", "Reads over by", "%", "Instruments and stand",
+               "what the instrument will show"),
+    SheetField("side_stand.lean_deg", "Lean on the side stand", "°", "Instruments and stand",
+               "the lean after", _MOTORCYCLE),
+    SheetField("side_stand.foot_out_mm", "Stand foot, out from the tires", "mm",
+               "Instruments and stand", "the lean after", _MOTORCYCLE),
+    SheetField("side_stand.foot_x_mm", "Stand foot, ahead of the rear axle", "mm",
+               "Instruments and stand", "the lean after", _MOTORCYCLE),
+    SheetField("class", "Class of vehicle", "", "Instruments and stand",
+               "which speed rule applies", choices=("moped", "motorcycle", "pedelec")),
+    *_spec_fields("front"),
+    *_spec_fields("rear"),
+)  # fmt: skip
+
+FIELD_BY_KEY = {field.key: field for field in FIELDS}
+
+
+def fields_of(kind: Kind) -> tuple[SheetField, ...]:
+    """Return the figures a sheet of that kind can hold, in the order of the work."""
+    return tuple(field for field in FIELDS if kind in field.kinds)
+
+
+def missing_of(sheet: Sheet) -> tuple[SheetField, ...]:
+    """Return the needed figures the sheet lacks."""
+    return tuple(
+        field for field in fields_of(sheet.kind) if field.needed and field.key not in sheet.figures
+    )

@@ -1,0 +1,60 @@
+"""Filling an empty shop with the harbour-town workshop.
+
+Machines, people and measurements are invented; the measurements of one machine agree with each
+other, as a careful mechanic's would.
+"""
+
+import json
+from datetime import datetime, timedelta
+from importlib.resources import files
+from typing import Any
+
+import peewee
+
+from jentrik.core.sheet import Provenance
+from jentrik.store import jobs, journal, machines
+
+_SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in
+
+
+def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
+    """Add the workshop's machines and jobs; return how many. A shop with machines stays as is."""
+    if machines.sheets():
+        return 0
+    shop = json.loads((files(__package__) / "harbour.json").read_text(encoding="utf-8"))
+    for machine in shop:
+        subject = f"demo {machine['tag']}"
+        with journal.step(database, now=now, label="demo", subject=subject) as step:
+            _add(step, machine, now)
+    return len(shop)
+
+
+def _add(step: journal.Step, machine: dict[str, Any], now: datetime) -> None:
+    measured = (now - _SEEN_BEFORE).date()
+    machine_id = machines.add_machine(
+        step, name=machine["name"], kind=machine["kind"], drawn_as=machine["drawn_as"], at=now
+    )
+    for key, value in machine["figures"].items():
+        provenance = Provenance.MEASURED
+        if key in machine["makers_sheet"]:
+            provenance = Provenance.MAKER
+        elif key in machine["assumed"]:
+            provenance = Provenance.ASSUMED
+        machines.set_figure(step, machine_id, key, value, provenance=provenance, on=measured)
+    for place in machine["places"]:
+        values = {**place, "part": place["on"], "provenance": Provenance.MEASURED.value}
+        del values["on"]
+        machines.set_place(step, machine_id, None, values, on=measured)
+    for point in machine["points"]:
+        values = {**point, "provenance": Provenance.MEASURED.value}
+        machines.set_point(step, machine_id, None, values, on=measured)
+    job_id = jobs.add_job(
+        step,
+        machine_id=machine_id,
+        wanted=machine["wanted"],
+        at=now,
+        tag=machine["tag"],
+        due_on=(now + timedelta(days=machine["due_in_days"])).date(),
+    )
+    for changes in machine["proposals"]:
+        jobs.add_proposal(step, job_id, changes)

@@ -1,0 +1,111 @@
+"""Jobs and their proposals: queries that return core values, and the ways a job changes."""
+
+import json
+from datetime import date, datetime
+from typing import Any
+
+from jentrik.core.errors import StoreError
+from jentrik.core.job import Job, KeptProposal, next_name
+from jentrik.store import journal, models
+from jentrik.store.rows import rows
+
+MOST_PROPOSALS = 12  # side by side; more cannot be compared by anybody
+
+
+def jobs() -> list[Job]:
+    """Return every job with its proposals, what is due first on top; two queries."""
+    return _jobs_where(None)
+
+
+def job(job_id: int) -> Job:
+    """Return one job; refuses one that is not there."""
+    found = _jobs_where(job_id)
+    if not found:
+        raise StoreError("There is no such job.", expected="a job of this shop")
+    return found[0]
+
+
+_ONE = (
+    "SELECT * FROM job WHERE id = ?",
+    "SELECT * FROM proposal WHERE job_id = ? ORDER BY id",
+)
+_ALL = (
+    "SELECT * FROM job ORDER BY due_on IS NULL, due_on, tag",
+    "SELECT * FROM proposal ORDER BY id",
+)
+
+
+def _jobs_where(job_id: int | None) -> list[Job]:
+    query, asked = (_ALL, ()) if job_id is None else (_ONE, (job_id,))
+    grouped: dict[int, list[KeptProposal]] = {}
+    for row in rows(query[1], *asked):
+        kept = KeptProposal(row["id"], row["name"], json.loads(row["changes"]))
+        grouped.setdefault(row["job_id"], []).append(kept)
+    return [
+        Job(
+            id=row["id"],
+            tag=row["tag"],
+            machine_id=row["machine_id"],
+            wanted=row["wanted"],
+            due_on=date.fromisoformat(row["due_on"]) if row["due_on"] else None,
+            proposals=tuple(grouped.get(row["id"], ())),
+        )
+        for row in rows(query[0], *asked)
+    ]
+
+
+def add_job(
+    taken: journal.Step,
+    *,
+    machine_id: int,
+    wanted: str,
+    at: datetime,
+    tag: int | None = None,
+    due_on: date | None = None,
+) -> int:
+    """Add a job within a step, on the next free tag, and return its id."""
+    if tag is None:
+        tags = {row["tag"] for row in rows("SELECT tag FROM job")}
+        tag = next(number for number in range(1, len(tags) + 2) if number not in tags)
+    return taken.insert(
+        models.Job,
+        tag=tag,
+        machine=machine_id,
+        wanted=wanted,
+        due_on=due_on.isoformat() if due_on else None,
+        created_at=at.isoformat(),
+    )
+
+
+def describe(taken: journal.Step, job_id: int, *, wanted: str, due_on: date | None) -> None:
+    """Change what a job is for and when it is due, within a step."""
+    taken.update(models.Job, job_id, wanted=wanted, due_on=due_on.isoformat() if due_on else None)
+
+
+def add_proposal(
+    taken: journal.Step, job_id: int, changes: dict[str, Any], *, name: str | None = None
+) -> str:
+    """Add a proposal within a step, on the next free letter, and return its name."""
+    names = tuple(row["name"] for row in rows("SELECT name FROM proposal WHERE job_id = ?", job_id))
+    if len(names) >= MOST_PROPOSALS:
+        raise StoreError(
+            f"A job compares at most {MOST_PROPOSALS} proposals.",
+            expected="one of the proposals taken away first",
+        )
+    name = name or next_name(names)
+    taken.insert(models.Proposal, job=job_id, name=name, changes=_json(changes))
+    return name
+
+
+def set_changes(taken: journal.Step, proposal_id: int, changes: dict[str, Any]) -> None:
+    """Write what a proposal changes within a step."""
+    taken.update(models.Proposal, proposal_id, changes=_json(changes))
+
+
+def drop_proposal(taken: journal.Step, proposal_id: int) -> None:
+    """Take a proposal away within a step; the journal keeps it."""
+    taken.delete(models.Proposal, proposal_id)
+
+
+def _json(changes: dict[str, Any]) -> str:
+    return json.dumps(changes, ensure_ascii=False, sort_keys=True)

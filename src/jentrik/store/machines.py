@@ -1,0 +1,196 @@
+"""Machines and their sheets: queries that return core values, and the ways a sheet changes."""
+
+import json
+from datetime import date, datetime
+from typing import Any
+
+from jentrik.core.errors import StoreError
+from jentrik.core.sheet import DrawnAs, Figure, Place, Provenance, Sheet, SheetPoint
+from jentrik.store import journal, models
+from jentrik.store.rows import first_row, rows
+
+MOST_PLACES = 60  # gaps or points on one sheet; more is not a sheet anybody keeps
+
+
+def sheets() -> list[Sheet]:
+    """Return every machine with its whole sheet, by name; four queries however many there are."""
+    return _sheets_where(None)
+
+
+def sheet(machine_id: int) -> Sheet:
+    """Return one machine with its sheet; refuses one that is not there."""
+    found = _sheets_where(machine_id)
+    if not found:
+        raise StoreError("There is no such machine.", expected="a machine of this shop")
+    return found[0]
+
+
+_ONE = {
+    "machine": "SELECT * FROM machine WHERE id = ?",
+    "measurement": "SELECT * FROM measurement WHERE machine_id = ? ORDER BY id",
+    "place": "SELECT * FROM place WHERE machine_id = ? ORDER BY id",
+    "point": "SELECT * FROM point WHERE machine_id = ? ORDER BY id",
+}
+_ALL = {
+    "machine": "SELECT * FROM machine ORDER BY name",
+    "measurement": "SELECT * FROM measurement ORDER BY id",
+    "place": "SELECT * FROM place ORDER BY id",
+    "point": "SELECT * FROM point ORDER BY id",
+}
+
+
+def _sheets_where(machine_id: int | None) -> list[Sheet]:
+    query, asked = (_ALL, ()) if machine_id is None else (_ONE, (machine_id,))
+    figures, places, points = (
+        _by_machine(rows(query[table], *asked)) for table in ("measurement", "place", "point")
+    )
+    return [
+        Sheet(
+            id=row["id"],
+            name=row["name"],
+            kind=row["kind"],
+            drawn_as=DrawnAs(row["drawn_as"]),
+            figures={line["key"]: _figure(line) for line in figures.get(row["id"], ())},
+            places=tuple(_place(line) for line in places.get(row["id"], ())),
+            points=tuple(_point(line) for line in points.get(row["id"], ())),
+        )
+        for row in rows(query["machine"], *asked)
+    ]
+
+
+def _by_machine(lines: list[dict[str, Any]]) -> dict[int, list[dict[str, Any]]]:
+    grouped: dict[int, list[dict[str, Any]]] = {}
+    for line in lines:
+        grouped.setdefault(line["machine_id"], []).append(line)
+    return grouped
+
+
+def _figure(row: dict[str, Any]) -> Figure:
+    return Figure(
+        json.loads(row["value"]), Provenance(row["provenance"]), date.fromisoformat(row["taken_on"])
+    )
+
+
+def _place(row: dict[str, Any]) -> Place:
+    return Place(
+        id=row["id"],
+        name=row["name"],
+        wheel=row["wheel"],
+        direction=row["direction"],
+        on=row["part"],
+        gap_mm=row["gap_mm"],
+        minimum_mm=row["minimum_mm"],
+        provenance=Provenance(row["provenance"]),
+        taken_on=date.fromisoformat(row["taken_on"]),
+    )
+
+
+def _point(row: dict[str, Any]) -> SheetPoint:
+    return SheetPoint(
+        id=row["id"],
+        name=row["name"],
+        x_mm=row["x_mm"],
+        height_mm=row["height_mm"],
+        provenance=Provenance(row["provenance"]),
+        taken_on=date.fromisoformat(row["taken_on"]),
+    )
+
+
+def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at: datetime) -> int:
+    """Add a machine with an empty sheet within a step and return its id."""
+    return taken.insert(
+        models.Machine, name=name, kind=kind, drawn_as=drawn_as, created_at=at.isoformat()
+    )
+
+
+def describe(taken: journal.Step, machine_id: int, *, name: str, drawn_as: str) -> None:
+    """Change what a machine is called and how it is drawn, within a step."""
+    taken.update(models.Machine, machine_id, name=name, drawn_as=drawn_as)
+
+
+def set_figure(
+    taken: journal.Step,
+    machine_id: int,
+    key: str,
+    value: float | str,
+    *,
+    provenance: Provenance,
+    on: date,
+) -> None:
+    """Write one figure of a sheet within a step, over the one that was there."""
+    fields = {
+        "value": json.dumps(value, ensure_ascii=False),
+        "provenance": provenance.value,
+        "taken_on": on.isoformat(),
+    }
+    known = _measurement_id(machine_id, key)
+    if known is None:
+        taken.insert(models.Measurement, machine=machine_id, key=key, **fields)
+    else:
+        taken.update(models.Measurement, known, **fields)
+
+
+def clear_figure(taken: journal.Step, machine_id: int, key: str) -> None:
+    """Take one figure off a sheet within a step."""
+    known = _measurement_id(machine_id, key)
+    if known is not None:
+        taken.delete(models.Measurement, known)
+
+
+def _measurement_id(machine_id: int, key: str) -> int | None:
+    known = first_row(
+        "SELECT id FROM measurement WHERE machine_id = ? AND key = ?", machine_id, key
+    )
+    return None if known is None else int(known["id"])
+
+
+def set_place(
+    taken: journal.Step, machine_id: int, place_id: int | None, values: dict[str, Any], *, on: date
+) -> int:
+    """Write one measured gap within a step: a new one, or over the one of that id."""
+    return _set_row(taken, models.Place, machine_id, place_id, values, on=on)
+
+
+def set_point(
+    taken: journal.Step, machine_id: int, point_id: int | None, values: dict[str, Any], *, on: date
+) -> int:
+    """Write one named point within a step: a new one, or over the one of that id."""
+    return _set_row(taken, models.Point, machine_id, point_id, values, on=on)
+
+
+def _set_row(
+    taken: journal.Step,
+    table: Any,
+    machine_id: int,
+    row_id: int | None,
+    values: dict[str, Any],
+    *,
+    on: date,
+) -> int:
+    fields = {**values, "taken_on": on.isoformat()}
+    mine = table.select(table.id, table.name).where(table.machine == machine_id)
+    others = {row["name"].casefold() for row in mine.dicts() if row["id"] != row_id}
+    if values["name"].casefold() in others:
+        raise StoreError(
+            f"This machine already has a place called “{values['name']}”.",
+            field="name",
+            expected="a name of its own for every place",
+        )
+    if row_id is None:
+        if len(others) >= MOST_PLACES:
+            raise StoreError(
+                f"A sheet holds at most {MOST_PLACES} places.", expected="fewer places"
+            )
+        return taken.insert(table, machine=machine_id, **fields)
+    taken.update(table, row_id, **fields)
+    return row_id
+
+
+def drop_place(taken: journal.Step, place_id: int) -> None:
+    """Take one measured gap off the sheet within a step."""
+    taken.delete(models.Place, place_id)
+
+
+def drop_point(taken: journal.Step, point_id: int) -> None:
+    """Take one named point off the sheet within a step."""
+    taken.delete(models.Point, point_id)

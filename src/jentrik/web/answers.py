@@ -1,0 +1,347 @@
+"""Answers typed on a page: each field read, judged against the whole machine, then written.
+
+A field's name says what it answers: ``sheet:wheelbase_mm`` a figure of the machine,
+``from:wheelbase_mm`` where it came from, ``proposal:front.tire`` a proposal's change,
+``place:7:gap_mm`` a measured gap, ``point:3:x_mm`` a named point, ``machine:name`` and
+``job:wanted`` words.  Nothing is written unless every answer is taken; the refusals come back
+by field, so that a page can show them all where they belong.
+"""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date
+from typing import Any
+
+from jentrik.core.errors import OutOfRange, Refusal, StoreError
+from jentrik.core.job import Job, KeptProposal
+from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.sheet import (
+    BUILDS,
+    FIELD_BY_KEY,
+    DrawnAs,
+    Figure,
+    Place,
+    Provenance,
+    Sheet,
+    SheetField,
+    SheetPoint,
+    missing_of,
+)
+from jentrik.core.tables.speed_symbol import SPEED_KMH
+from jentrik.core.tirecode.reading import read_code
+from jentrik.core.units import read_figure
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.store import jobs, machines
+from jentrik.store.journal import Step
+from jentrik.web.views.figures import plain
+
+LONGEST_NAME = 80
+PROPOSAL_FIGURES = {
+    "front.overall_diameter_mm": "mm", "rear.overall_diameter_mm": "mm",
+    "fork.length_mm": "mm", "fork.offset_mm": "mm", "lower_cup_mm": "mm",
+    "rear_axle_shift_mm.x": "mm", "rear_axle_shift_mm.y": "mm",
+}  # fmt: skip
+_PLACE_FIGURES = {"gap_mm": "mm", "minimum_mm": "mm"}
+_POINT_FIGURES = {"x_mm": "mm", "height_mm": "mm"}
+
+
+@dataclass(slots=True)
+class Answers:
+    """What was taken and what was refused: writes in order, refusals by field."""
+
+    sheet: Sheet
+    proposal: KeptProposal | None = None
+    job: Job | None = None
+    writes: list[Callable[[Step], object]] = field(default_factory=list)
+    labels: list[str] = field(default_factory=list)
+    refusals: dict[str, Refusal] = field(default_factory=dict)
+    touches_machine: bool = False
+
+    def take(self, name: str, typed: str, today: date) -> None:
+        """Read one answer; a refusal is kept under the field's name."""
+        kind, _, rest = name.partition(":")
+        readers = {
+            "sheet": self._sheet_figure,
+            "from": self._provenance,
+            "proposal": self._proposal_change,
+            "place": self._place,
+            "point": self._point,
+            "machine": self._machine,
+            "job": self._job,
+        }
+        if kind not in readers:
+            return
+        try:
+            readers[kind](rest, " ".join(typed.split()), today)
+        except Refusal as refusal:
+            self.refusals[name] = refusal
+
+    def _write(self, label: str, act: Callable[[Step], object]) -> None:
+        self.labels.append(label)
+        self.writes.append(act)
+
+    def _use(self, sheet: Sheet) -> None:
+        """Go on with a changed sheet, if such a machine can stand."""
+        if not missing_of(sheet):
+            as_measured(read_bike(sheet.bike_values()))
+        self.sheet = sheet
+        self.touches_machine = True
+
+    def _sheet_figure(self, key: str, typed: str, today: date) -> None:
+        known = FIELD_BY_KEY.get(key)
+        if known is None or self.sheet.kind not in known.kinds:
+            raise StoreError(f"“{key[:40]}” is not a figure of this sheet.")
+        old = self.sheet.figures.get(key)
+        if typed == ("" if old is None else plain(old.value)):
+            return
+        if not typed:
+            self._clear(known)
+            return
+        value = figure_value(known, typed)
+        provenance = Provenance.MEASURED
+        if old is not None and old.provenance is Provenance.MAKER:
+            provenance = Provenance.MAKER
+        figure = Figure(value, provenance, today)
+        self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
+        before = f"{plain(old.value)} → " if old else ""
+        self._write(
+            f"{known.label.lower()} {before}{typed}",
+            lambda step: machines.set_figure(
+                step, self.sheet.id, key, value, provenance=provenance, on=today
+            ),
+        )
+
+    def _clear(self, known: SheetField) -> None:
+        if known.needed:
+            raise OutOfRange(
+                f"{known.label} is needed; the last figure stands.",
+                expected="a tire code"
+                if known.key.endswith("tire")
+                else f"a figure in {known.unit}",
+            )
+        if known.key not in self.sheet.figures:
+            return
+        left = {key: value for key, value in self.sheet.figures.items() if key != known.key}
+        self._use(replace(self.sheet, figures=left))
+        self._write(
+            f"{known.label.lower()} cleared",
+            lambda step: machines.clear_figure(step, self.sheet.id, known.key),
+        )
+
+    def _provenance(self, key: str, typed: str, today: date) -> None:
+        old = self.sheet.figures.get(key)
+        if old is None or typed == old.provenance.value:
+            return
+        if typed not in [provenance.value for provenance in Provenance]:
+            raise StoreError("A figure is measured, from the maker's sheet, or assumed.")
+        provenance = Provenance(typed)
+        figure = replace(old, provenance=provenance, taken_on=today)
+        self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
+        self._write(
+            f"{FIELD_BY_KEY[key].label.lower()}: {typed}",
+            lambda step: machines.set_figure(
+                step, self.sheet.id, key, old.value, provenance=provenance, on=today
+            ),
+        )
+
+    def _proposal_change(self, key: str, typed: str, today: date) -> None:
+        if self.proposal is None:
+            raise StoreError("There is no such proposal any more.", expected="a proposal")
+        value = _change_value(key, typed)
+        changes = changed(self.proposal.changes, key, value)
+        if changes == self.proposal.changes:
+            return
+        kept = replace(self.proposal, changes=changes)
+        proposal = read_proposal(kept.values())
+        if not missing_of(self.sheet):
+            outcome_of(as_measured(read_bike(self.sheet.bike_values())), proposal)
+        self.proposal = kept
+        self._write(
+            f"proposal {kept.name}: {key.replace('.', ' ').removesuffix('_mm').replace('_', ' ')} "
+            f"{typed or 'as found'}",
+            lambda step: jobs.set_changes(step, kept.id, changes),
+        )
+
+    def _place(self, rest: str, typed: str, today: date) -> None:
+        row, _, column = rest.partition(":")
+        old = _with_id(self.sheet.places, row)
+        values = _column_value(column, typed, _PLACE_FIGURES, optional=("minimum_mm",))
+        if getattr(old, column) == values:
+            return
+        new = replace(old, **{column: values})
+        others = tuple(new if place.id == old.id else place for place in self.sheet.places)
+        self._use(replace(self.sheet, places=others))
+        self._write(
+            f"{old.name}: {typed or 'cleared'}",
+            lambda step: machines.set_place(
+                step, self.sheet.id, old.id, place_values(new), on=today
+            ),
+        )
+
+    def _point(self, rest: str, typed: str, today: date) -> None:
+        row, _, column = rest.partition(":")
+        old = _with_id(self.sheet.points, row)
+        values = _column_value(column, typed, _POINT_FIGURES)
+        if getattr(old, column) == values:
+            return
+        new = replace(old, **{column: values})
+        others = tuple(new if point.id == old.id else point for point in self.sheet.points)
+        self._use(replace(self.sheet, points=others))
+        self._write(
+            f"{old.name}: {typed}",
+            lambda step: machines.set_point(
+                step, self.sheet.id, old.id, point_values(new), on=today
+            ),
+        )
+
+    def _machine(self, column: str, typed: str, today: date) -> None:
+        name, build = self.sheet.name, self.sheet.drawn_as
+        if column == "name":
+            name = checked_name(typed)
+        elif typed in [build.value for build in BUILDS[self.sheet.kind]]:
+            build = DrawnAs(typed)
+        else:
+            raise StoreError("Choose one of the builds in the list.", expected="a build")
+        if (name, build) == (self.sheet.name, self.sheet.drawn_as):
+            return
+        self.sheet = replace(self.sheet, name=name, drawn_as=build)
+        self.touches_machine = True
+        self._write(
+            f"machine: {typed}",
+            lambda step: machines.describe(step, self.sheet.id, name=name, drawn_as=build.value),
+        )
+
+    def _job(self, column: str, typed: str, today: date) -> None:
+        if self.job is None:
+            raise StoreError("There is no such job any more.", expected="a job")
+        job = self.job
+        if column == "wanted":
+            changed_job = replace(job, wanted=typed[:LONGEST_NAME])
+        else:
+            changed_job = replace(job, due_on=_day(typed))
+        if changed_job == job:
+            return
+        self.job = changed_job
+        self._write(
+            f"{'due' if column == 'due_on' else column}: {typed or 'cleared'}",
+            lambda step: jobs.describe(
+                step, job.id, wanted=changed_job.wanted, due_on=changed_job.due_on
+            ),
+        )
+
+
+def read_answers(answers: Answers, form: Mapping[str, Any], today: date) -> Answers:
+    """Return the answers of a form, taken one after the other."""
+    for name, typed in form.items():
+        if isinstance(typed, str):
+            answers.take(name, typed, today)
+    return answers
+
+
+def figure_value(known: SheetField, typed: str) -> float | str:
+    """Return the value of a typed figure; refuses what that field cannot hold."""
+    if known.choices:
+        if typed not in known.choices:
+            raise OutOfRange(
+                f"“{typed[:40]}” is not one of {', '.join(known.choices)}.",
+                expected=", ".join(known.choices),
+            )
+        return typed
+    if known.key.endswith(".tire"):
+        read_code(typed)
+        return typed
+    if known.key.endswith("speed_symbol"):
+        if typed.upper() not in SPEED_KMH and typed.upper() != "ZR":
+            raise OutOfRange(f"“{typed[:20]}” is not a speed symbol.", expected="a letter like H")
+        return typed.upper()
+    figure = read_figure(typed, unit=known.unit)
+    if known.key.endswith("load_index") and not (figure.is_integer() and 0 <= figure <= 279):
+        raise OutOfRange(f"{typed} is not a load index.", expected="a whole number from 0 to 279")
+    return figure
+
+
+def checked_name(typed: str) -> str:
+    """Return a name somebody typed; refuses none, and one too long to read on a tag."""
+    name = " ".join(typed.split())
+    if not name:
+        raise OutOfRange("Say what it is, in a few words.", field="name", expected="a name")
+    if len(name) > LONGEST_NAME:
+        raise OutOfRange(
+            f"That is {len(name)} characters; a name has at most {LONGEST_NAME}.",
+            field="name",
+            expected="a shorter name",
+        )
+    return name
+
+
+def place_values(place: Place) -> dict[str, Any]:
+    """Return the columns of a measured gap."""
+    return {
+        "name": place.name, "wheel": place.wheel, "direction": place.direction,
+        "part": place.on, "gap_mm": place.gap_mm, "minimum_mm": place.minimum_mm,
+        "provenance": place.provenance.value,
+    }  # fmt: skip
+
+
+def point_values(point: SheetPoint) -> dict[str, Any]:
+    """Return the columns of a named point."""
+    return {
+        "name": point.name, "x_mm": point.x_mm, "height_mm": point.height_mm,
+        "provenance": point.provenance.value,
+    }  # fmt: skip
+
+
+def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dict[str, Any]:
+    """Return a proposal's changes with one of them set, or taken out where it is None."""
+    *parents, leaf = key.split(".")
+    copy = {name: dict(part) if isinstance(part, dict) else part for name, part in changes.items()}
+    branch = copy
+    for parent in parents:
+        branch = branch.setdefault(parent, {})
+    if value is None:
+        branch.pop(leaf, None)
+    else:
+        branch[leaf] = value
+        if leaf == "tire":  # another tire is another diameter, until it is measured
+            branch.pop("overall_diameter_mm", None)
+    return {name: part for name, part in copy.items() if part != {}}
+
+
+def _change_value(key: str, typed: str) -> float | str | None:
+    if key in ("front.tire", "rear.tire"):
+        if typed:
+            read_code(typed)
+        return typed or None
+    if key not in PROPOSAL_FIGURES:
+        raise StoreError(f"“{key[:40]}” is not something a proposal changes.")
+    return read_figure(typed, unit=PROPOSAL_FIGURES[key]) if typed else None
+
+
+def _column_value(
+    column: str, typed: str, figures: Mapping[str, str], *, optional: tuple[str, ...] = ()
+) -> float | str | None:
+    if column == "name":
+        return checked_name(typed)
+    if column not in figures:
+        raise StoreError(f"“{column[:40]}” is not a column of this list.")
+    if not typed and column in optional:
+        return None
+    return read_figure(typed, unit=figures[column])
+
+
+def _with_id(rows: tuple[Any, ...], row_id: str) -> Any:
+    for row in rows:
+        if str(row.id) == row_id:
+            return row
+    raise StoreError("That line is not on the sheet any more.", expected="a line of the sheet")
+
+
+def _day(typed: str) -> date | None:
+    if not typed:
+        return None
+    try:
+        return date.fromisoformat(typed)
+    except ValueError:
+        raise OutOfRange(
+            f"“{typed[:20]}” is not a day; write it like 2026-11-30.", expected="a day"
+        ) from None

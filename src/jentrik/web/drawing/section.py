@@ -1,0 +1,64 @@
+"""A section of tire and rim to scale, from the bead seat up, with its dimensions.
+
+The outline is a drawing of the nominal width and height; the true profile is the maker's.
+"""
+
+from markupsafe import Markup, escape
+
+from jentrik.core.tirecode.reading import Reading
+from jentrik.web.drawing import svg
+from jentrik.web.views.figures import fixed
+
+_ROOM = 150.0  # units left for the tire itself, in either direction
+
+
+def section_drawing(reading: Reading) -> Markup | None:
+    """Return the section as SVG; None where width or height is unknown."""
+    width, height = reading.width_mm, reading.section_height_mm
+    if width is None or height is None:
+        return None
+    scale = _ROOM / max(width, height)
+    half, tall = width * scale / 2, height * scale
+    x, base = 130.0, 44 + tall
+    bead = half * 0.62
+    outer = [
+        (x - bead, base), (x - half, base - tall * 0.28), (x - half, base - tall * 0.72),
+        (x - half * 0.42, base - tall), (x + half * 0.42, base - tall),
+        (x + half, base - tall * 0.72), (x + half, base - tall * 0.28), (x + bead, base),
+    ]  # fmt: skip
+    wall = min(11.0, half * 0.22)
+    inner = [
+        (x + (px - x) * (1 - wall / half), base + (py - base) * (1 - wall / tall))
+        for px, py in outer
+    ]
+    rim = [
+        (x - bead - 3, base - 14), (x - bead - 3, base + 3), (x - bead * 0.55, base + 8),
+        (x - bead * 0.45, base + 22), (x + bead * 0.45, base + 22), (x + bead * 0.55, base + 8),
+        (x + bead + 3, base + 3), (x + bead + 3, base - 14),
+    ]  # fmt: skip
+    right = x + half + 22
+    parts = [
+        svg.smooth(outer, "casing"),
+        svg.smooth(inner, "cavity"),
+        svg.polyline(rim, "section-rim"),
+        svg.line((x - half, 22), (x + half, 22), "tape"),
+        svg.line((x - half, 16), (x - half, base - tall * 0.5), "tape light"),
+        svg.line((x + half, 16), (x + half, base - tall * 0.5), "tape light"),
+        svg.line((right, base - tall), (right, base), "tape"),
+        svg.text((x, 14), [[(f"{fixed(width)} mm", "figure")]], "dimension", "middle"),
+        svg.text((right + 8, base - tall / 2), [[(f"{fixed(height)} mm", "figure")]], "dimension"),
+        svg.text(
+            (x, base + 44),
+            [[(f"bead seat {reading.bead_seat_diameter_mm} mm", "name")]],
+            "dimension",
+            "middle",
+        ),
+    ]
+    said = (
+        f"Section of {reading.text}: {fixed(width)} mm wide, {fixed(height)} mm high on a "
+        f"{reading.bead_seat_diameter_mm} mm bead seat"
+    )
+    return Markup(
+        f'<svg class="section-drawing" viewBox="0 0 300 {base + 56:.0f}" role="img" '
+        f'aria-label="{escape(said)}"><title>{escape(said)}</title>{"".join(parts)}</svg>'
+    )

@@ -1,0 +1,62 @@
+"""Starting in two fields: what is it, and which tire does it wear now.
+
+A machine the shop knows by that name is taken from its sheet; a new one starts on assumed
+figures, so that the first answer is there before the tape is out.
+"""
+
+from jentrik.core.assumed import assumed_figures
+from jentrik.core.errors import OutOfRange, blamed_on
+from jentrik.core.machine import Kind
+from jentrik.core.sheet import DrawnAs, Provenance
+from jentrik.core.tirecode.reading import read_code
+from jentrik.store import jobs, journal, machines
+from jentrik.web.answers import checked_name
+from jentrik.web.shop import Shop
+
+USUAL_BUILD: dict[Kind, DrawnAs] = {
+    "bicycle": DrawnAs.DIAMOND,
+    "motorcycle": DrawnAs.ROADSTER,
+}
+
+
+def start_job(shop: Shop, what: str, tire: str) -> int:
+    """Start a job with one empty proposal and return its id; refusals name `what` or `tire`."""
+    name = checked_name(what)
+    known = next((s for s in machines.sheets() if s.name.casefold() == name.casefold()), None)
+    with shop.step(f"new job: {name}", f"new job {name}") as step:
+        machine_id = known.id if known else add_machine_on(step, shop, name, tire)
+        job_id = jobs.add_job(step, machine_id=machine_id, wanted="", at=shop.now())
+        jobs.add_proposal(step, job_id, {})
+    return job_id
+
+
+def add_machine_on(step: journal.Step, shop: Shop, name: str, tire: str) -> int:
+    """Add a machine that wears this tire at both ends, on figures assumed until measured."""
+    with blamed_on("tire"):
+        reading = read_code(tire)
+    if reading.vehicle == "car":
+        raise OutOfRange(
+            "That is a car tire; this shop works on bicycles and motorcycles.",
+            field="tire",
+            expected="a bicycle or motorcycle tire code",
+        )
+    if reading.overall_diameter_mm is None:
+        raise OutOfRange(
+            f"“{tire}” names no width; add it, like 700x38C.",
+            field="tire",
+            expected="a tire code with a width",
+        )
+    kind = reading.vehicle
+    machine_id = machines.add_machine(
+        step, name=name, kind=kind, drawn_as=USUAL_BUILD[kind].value, at=shop.now()
+    )
+    figures = {"front.tire": tire, "rear.tire": tire}
+    for key, value in figures.items():
+        machines.set_figure(
+            step, machine_id, key, value, provenance=Provenance.MEASURED, on=shop.today
+        )
+    for key, assumed in assumed_figures(kind, reading).items():
+        machines.set_figure(
+            step, machine_id, key, assumed, provenance=Provenance.ASSUMED, on=shop.today
+        )
+    return machine_id

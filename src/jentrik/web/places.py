@@ -1,0 +1,94 @@
+"""Adding lines to a machine's sheet, and taking them off: measured gaps and named points."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+from jentrik.core.errors import OutOfRange, Refusal
+from jentrik.core.plan import as_measured
+from jentrik.core.sheet import Place, Provenance, Sheet, SheetPoint, missing_of
+from jentrik.core.units import read_figure
+from jentrik.exchange.plan_document import read_bike
+from jentrik.store import machines
+from jentrik.web.answers import checked_name, place_values, point_values
+from jentrik.web.shop import Shop
+from jentrik.web.views.fields import NOTHING_TYPED, Typed
+
+NEW_PLACE, NEW_POINT = "new-place", "new-point"
+
+
+def add_place(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
+    """Add a measured gap as typed; nothing is written where any of it is refused."""
+    typed = _typed(form)
+    try:
+        place = Place(
+            id=0,
+            name=checked_name(typed.get("name", "")),
+            wheel=_one_of(typed.get("wheel", ""), ("front", "rear")),
+            direction=_one_of(typed.get("direction", ""), ("radial", "side")),
+            on=_one_of(typed.get("on", "frame"), ("frame", "fork")),
+            gap_mm=read_figure(typed.get("gap_mm", ""), unit="mm"),
+            minimum_mm=read_figure(typed["minimum_mm"], unit="mm")
+            if typed.get("minimum_mm", "").strip()
+            else None,
+            provenance=Provenance.MEASURED,
+            taken_on=shop.today,
+        )
+        _must_stand(replace(sheet, places=(*sheet.places, place)))
+        with shop.step(f"gap {place.name} added", f"machine {sheet.id} place {place.name}",
+                       machine_id=sheet.id) as step:  # fmt: skip
+            machines.set_place(step, sheet.id, None, place_values(place), on=shop.today)
+    except Refusal as refusal:
+        return Typed(typed, {NEW_PLACE: refusal})
+    return NOTHING_TYPED
+
+
+def add_point(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
+    """Add a named point as typed; nothing is written where any of it is refused."""
+    typed = _typed(form)
+    try:
+        point = SheetPoint(
+            id=0,
+            name=checked_name(typed.get("name", "")),
+            x_mm=read_figure(typed.get("x_mm", ""), unit="mm"),
+            height_mm=read_figure(typed.get("height_mm", ""), unit="mm"),
+            provenance=Provenance.MEASURED,
+            taken_on=shop.today,
+        )
+        _must_stand(replace(sheet, points=(*sheet.points, point)))
+        with shop.step(f"point {point.name} added", f"machine {sheet.id} point {point.name}",
+                       machine_id=sheet.id) as step:  # fmt: skip
+            machines.set_point(step, sheet.id, None, point_values(point), on=shop.today)
+    except Refusal as refusal:
+        return Typed(typed, {NEW_POINT: refusal})
+    return NOTHING_TYPED
+
+
+def drop_line(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
+    """Take the named line off the sheet; one that is gone already is no trouble."""
+    for place in sheet.places:
+        if form.get("place") == str(place.id):
+            with shop.step(f"gap {place.name} taken off", f"machine {sheet.id} drop {place.id}",
+                           machine_id=sheet.id) as step:  # fmt: skip
+                machines.drop_place(step, place.id)
+    for point in sheet.points:
+        if form.get("point") == str(point.id):
+            with shop.step(f"point {point.name} taken off", f"machine {sheet.id} out {point.id}",
+                           machine_id=sheet.id) as step:  # fmt: skip
+                machines.drop_point(step, point.id)
+    return NOTHING_TYPED
+
+
+def _typed(form: Mapping[str, Any]) -> dict[str, str]:
+    return {name: value for name, value in form.items() if isinstance(value, str)}
+
+
+def _one_of(typed: str, choices: tuple[str, ...]) -> str:
+    if typed not in choices:
+        raise OutOfRange(f"Choose one of {', '.join(choices)}.", expected=", ".join(choices))
+    return typed
+
+
+def _must_stand(sheet: Sheet) -> None:
+    if not missing_of(sheet):
+        as_measured(read_bike(sheet.bike_values()))

@@ -1,0 +1,78 @@
+"""The JSON interface: the same answers as the command line."""
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import HTMLResponse, JSONResponse
+
+from jentrik import __version__
+from jentrik.core.tirecode.reading import read_code
+from jentrik.exchange.plan_document import PlanDocument, plan_from_json, result_document
+from jentrik.exchange.reading_document import reading_document
+from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError
+from jentrik.web.templating import page
+
+DESCRIPTION = (
+    "Reads tire codes and computes what wheel sizes do to a bicycle or motorcycle. Lengths in "
+    "mm, angles in degrees, loads in kg, speeds in km/h; an unknown value is null. A refusal is "
+    "422 with one sentence, the field and, in a code, the character."
+)
+router = APIRouter(prefix="/api")
+
+
+@router.get("/health", tags=["health"])
+def health() -> dict[str, str]:
+    """Say that the program runs, and which version."""
+    return {"status": "ok", "version": __version__}
+
+
+@router.get("/read", tags=["tire codes"])
+def read(
+    code: Annotated[str, Query(description="A tire code as it stands on the sidewall")],
+    vehicle: Annotated[
+        Literal["bicycle", "motorcycle"] | None, Query(description="Settles a doubt")
+    ] = None,
+) -> JSONResponse:
+    """Read one tire code."""
+    return JSONResponse(reading_document(read_code(code, vehicle=vehicle)))
+
+
+_PLAN_BODY = {
+    "requestBody": {
+        "required": True,
+        "content": {
+            "application/json": {
+                "schema": PlanDocument.model_json_schema(
+                    ref_template="#/components/schemas/{model}"
+                )
+            }
+        },
+    }
+}
+
+
+@router.post("/plan", tags=["plans"], openapi_extra=_PLAN_BODY)
+async def plan(request: Request) -> JSONResponse:
+    """Compute a plan document."""
+    body = bytearray()
+    async for chunk in request.stream():
+        body += chunk
+        if len(body) > LARGEST_DOCUMENT_BYTES:
+            raise TooLargeError(
+                "The document is larger than 1 MB; nothing was read.",
+                expected="a document of at most 1 MB",
+            )
+    return JSONResponse(result_document(plan_from_json(bytes(body))))
+
+
+@router.get("/docs", include_in_schema=False)
+def docs(request: Request) -> HTMLResponse:
+    """Show the interface's description as a page."""
+    operations = [
+        {"path": path, "method": method.upper(), **about}
+        for path, methods in request.app.openapi()["paths"].items()
+        for method, about in methods.items()
+        if path.startswith("/api/")
+    ]
+    schema: dict[str, Any] = request.app.openapi()["info"]
+    return page(request, "api_docs.html", operations=operations, about=schema)

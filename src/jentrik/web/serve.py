@@ -1,0 +1,31 @@
+"""Running the application with uvicorn, on loopback unless the shop set a passphrase."""
+
+import os
+from pathlib import Path
+
+import uvicorn
+
+from jentrik.core.errors import StoreError
+from jentrik.web.app import create_app
+
+PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
+SHORTEST_PASSPHRASE = 8
+_LOOPBACK = ("127.0.0.1", "localhost", "::1")
+
+
+def serve(*, host: str, port: int, data: Path, demo: bool) -> None:
+    """Serve until stopped; refuses another address than this machine's without a passphrase."""
+    passphrase = None
+    if host not in _LOOPBACK:
+        passphrase = os.environ.get(PASSPHRASE_VARIABLE, "")
+        if len(passphrase) < SHORTEST_PASSPHRASE:
+            raise StoreError(
+                f"Serving on {host} lets others in: set {PASSPHRASE_VARIABLE} to a passphrase of "
+                f"at least {SHORTEST_PASSPHRASE} characters first.",
+                expected="a shop passphrase",
+            )
+    if not 1 <= port <= 65535:
+        raise StoreError(f"{port} is not a port; use 1 to 65535.", expected="a port")
+    app = create_app(data, demo=demo, passphrase=passphrase)
+    print(f"Jentrik: http://{host}:{port}", flush=True)
+    uvicorn.run(app, host=host, port=port, log_level="warning", server_header=False)

@@ -1,0 +1,51 @@
+"""Jinja pages: autoescape on, addresses from route names, assets with the version in them."""
+
+import hashlib
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from starlette.requests import Request
+from starlette.responses import HTMLResponse
+
+from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
+
+HERE = Path(__file__).parent
+STATIC = HERE / "static"
+
+_environment = Environment(
+    loader=FileSystemLoader(HERE / "templates"),
+    autoescape=True,
+    undefined=StrictUndefined,
+    trim_blocks=True,
+    lstrip_blocks=True,
+    auto_reload=False,
+)
+
+
+@lru_cache(maxsize=256)
+def asset(name: str) -> str:
+    """Return the address of a file we ship, with its contents' mark, so it can be kept for long."""
+    mark = hashlib.sha256((STATIC / name).read_bytes()).hexdigest()[:12]
+    return f"/static/{name}?v={mark}"
+
+
+_environment.globals.update(asset=asset, TOKEN_FIELD=TOKEN_FIELD, TOKEN_HEADER=TOKEN_HEADER)
+
+
+def page(request: Request, template: str, *, status: int = 200, **context: Any) -> HTMLResponse:
+    """Return a page or a fragment."""
+
+    def url(name: str, **parameters: Any) -> str:
+        return str(request.app.url_path_for(name, **parameters))
+
+    text = _environment.get_template(template).render(
+        url=url, path=request.url.path, csrf_token=request.state.csrf_token, **context
+    )
+    return HTMLResponse(text, status_code=status)
+
+
+def wants_fragment(request: Request) -> bool:
+    """Whether htmx asks for a part of the page; going back through history wants it whole."""
+    return "hx-request" in request.headers and "hx-history-restore-request" not in request.headers

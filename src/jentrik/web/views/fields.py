@@ -1,0 +1,205 @@
+"""Fields and sidewall strips as a page shows them."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from markupsafe import Markup
+
+from jentrik.core.errors import CodeError, Refusal
+from jentrik.core.sheet import Figure, Provenance, Sheet, SheetField, fields_of
+from jentrik.core.tirecode.reading import Reading, read_code
+from jentrik.web.drawing.section import section_drawing
+from jentrik.web.views.figures import THIN, fixed, plain
+
+
+@dataclass(frozen=True, slots=True)
+class Complaint:
+    """A refusal at its field: the sentence, the text cut at the character, what to try."""
+
+    message: str
+    before: str = ""
+    at: str = ""
+    after: str = ""
+    suggestions: tuple[str, ...] = ()
+
+    @property
+    def marked(self) -> bool:
+        """Whether a character is marked."""
+        return bool(self.before or self.at or self.after)
+
+
+def complaint_of(refusal: Refusal, typed: str) -> Complaint:
+    """Return how a refusal is shown beside what was typed."""
+    if not isinstance(refusal, CodeError) or refusal.position is None:
+        return Complaint(refusal.message, suggestions=refusal.suggestions)
+    text, place = typed.strip(), min(refusal.position, len(typed.strip()))
+    return Complaint(
+        refusal.message, text[:place], text[place : place + 1], text[place + 1 :],
+        refusal.suggestions,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Typed:
+    """What somebody just typed, field by field, and what of it was refused."""
+
+    values: Mapping[str, str] = field(default_factory=dict)
+    refusals: Mapping[str, Refusal] = field(default_factory=dict)
+
+    def shown(self, name: str, stored: str) -> tuple[str, Complaint | None]:
+        """Return what a field shows: a refused text as typed with its complaint, else the kept."""
+        refusal = self.refusals.get(name)
+        if refusal is None:
+            return stored, None
+        value = self.values.get(name, stored)
+        return value, complaint_of(refusal, value)
+
+    def complaints(self) -> dict[str, Complaint]:
+        """Return every complaint by its field's name."""
+        return {
+            name: complaint_of(refusal, self.values.get(name, ""))
+            for name, refusal in self.refusals.items()
+        }
+
+
+NOTHING_TYPED = Typed()
+
+
+@dataclass(frozen=True, slots=True)
+class StripPiece:
+    """A piece of a code as marked, and two or three words for under it."""
+
+    text: str
+    caption: str
+    means: str
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """A code parsed like a sentence, with the figures that follow from it."""
+
+    pieces: tuple[StripPiece, ...]
+    sums: str
+    notes: tuple[str, ...]
+    others: tuple[str, ...]
+    section: Markup | None
+
+
+def same_mark(strip: Strip) -> Strip:
+    """Return the strip of a wheel whose mark was explained beside it already."""
+    return replace(strip, others=(), section=None, notes=("The same mark as the front.",))
+
+
+def strip_of(reading: Reading) -> Strip:
+    """Return the sidewall strip of a reading."""
+    return Strip(
+        pieces=tuple(StripPiece(t.text, t.caption, t.means) for t in reading.tokens),
+        sums=_sums(reading),
+        notes=reading.notes,
+        others=tuple(other.note for other in reading.alternatives),
+        section=section_drawing(reading),
+    )
+
+
+def _sums(reading: Reading) -> str:
+    seat = f"bead seat {reading.bead_seat_diameter_mm}{THIN}mm"
+    if reading.overall_diameter_mm is None:
+        return f"{seat}, diameter unknown"
+    return (
+        f"{seat}, {fixed(reading.overall_diameter_mm)}{THIN}mm tall, rolls "
+        f"{fixed(reading.circumference_mm)}{THIN}mm"
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class CodeField:
+    """A field for a tire code, with its strip or its complaint."""
+
+    name: str
+    label: str
+    value: str
+    was: str | None
+    strip: Strip | None
+    complaint: Complaint | None
+
+    @property
+    def id(self) -> str:
+        """The element id: the name without what CSS minds."""
+        return self.name.replace(":", "-").replace(".", "-")
+
+
+def code_field(
+    name: str, label: str, stored: str | None, *, was: str | None = None, typed: Typed
+) -> CodeField:
+    """Return a code field; a refused text stays as typed, with the last good strip under it."""
+    good = stored or was
+    value, complaint = typed.shown(name, stored or "")
+    strip = None if good is None else _strip_of_code(good)
+    return CodeField(name, label, value, was, strip, complaint)
+
+
+def _strip_of_code(code: str) -> Strip | None:
+    try:
+        return strip_of(read_code(code))
+    except CodeError:
+        return None
+
+
+@dataclass(frozen=True, slots=True)
+class FigureField:
+    """A field for one figure: what is kept, where it came from, what it would unlock."""
+
+    name: str
+    label: str
+    unit: str
+    value: str
+    hint: str
+    choices: tuple[str, ...] = ()
+    provenance_name: str | None = None
+    provenance: str = ""
+    taken_on: str = ""
+    complaint: Complaint | None = None
+
+    @property
+    def id(self) -> str:
+        """The element id: the name without what CSS minds."""
+        return self.name.replace(":", "-").replace(".", "-")
+
+    @property
+    def assumed(self) -> bool:
+        """Whether the figure is only assumed."""
+        return self.provenance == Provenance.ASSUMED.value
+
+
+def figure_fields(sheet: Sheet, *, typed: Typed) -> list[tuple[str, list[FigureField]]]:
+    """Return every field of a sheet, in groups, in the order of the work."""
+    groups: dict[str, list[FigureField]] = {}
+    for known in fields_of(sheet.kind):
+        figure = sheet.figures.get(known.key)
+        groups.setdefault(known.group, []).append(_figure_field(known, figure, typed))
+    return list(groups.items())
+
+
+def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> FigureField:
+    name = f"sheet:{known.key}"
+    value, complaint = typed.shown(name, "" if figure is None else plain(figure.value))
+    return FigureField(
+        name=name,
+        label=known.label,
+        unit=known.unit,
+        value=value,
+        hint=f"{'needed for' if known.needed else 'would tell'} {known.unlocks}",
+        choices=known.choices,
+        provenance_name=f"from:{known.key}" if figure else None,
+        provenance=figure.provenance.value if figure else "",
+        taken_on=f"{figure.taken_on:%d %b %Y}" if figure else "",
+        complaint=complaint,
+    )
+
+
+def small_field(
+    name: str, label: str, stored: object, *, unit: str = "", typed: Typed
+) -> FigureField:
+    """Return a field without a provenance, such as a proposal's fork length."""
+    value, complaint = typed.shown(name, "" if stored is None else plain(stored))
+    return FigureField(name, label, unit, value, "", complaint=complaint)

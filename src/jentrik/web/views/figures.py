@@ -1,0 +1,33 @@
+"""Figures as a page shows them: rounded, a true minus sign, no false precision."""
+
+from typing import Any
+
+MINUS = "\u2212"
+THIN = "\u2009"
+
+
+def fixed(value: Any, digits: int = 0) -> str:
+    """Return a rounded figure; unknown is a dash, and zero never has a sign."""
+    if value is None:
+        return "–"
+    text = f"{float(value):.{digits}f}"
+    if float(text) == 0:
+        text = text.removeprefix("-")
+    return text.replace("-", MINUS)
+
+
+def change(value: Any, digits: int = 0) -> str:
+    """Return a difference with its sign; a difference that rounds to nothing is a bare 0."""
+    if value is None:
+        return "–"
+    text = fixed(value, digits)
+    if float(text.replace(MINUS, "-")) == 0:
+        return "0"
+    return text if text.startswith(MINUS) else f"+{text}"
+
+
+def plain(value: Any) -> str:
+    """Return a stored figure as somebody would type it, word or number."""
+    if isinstance(value, str):
+        return value
+    return f"{value:.10g}".replace("-", MINUS)

@@ -1,0 +1,143 @@
+"""The ledger: what moves, as found, as proposed, and against the shop's limits."""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+from markupsafe import Markup
+
+from jentrik.core.machine import ENDS, Kind
+from jentrik.core.plan import Outcome, PlanResult
+from jentrik.core.rules.limits import Band, ShopLimits
+from jentrik.core.sheet import Provenance, Sheet
+from jentrik.web.drawing.ribbon import ribbon
+from jentrik.web.views.figures import change, fixed
+
+
+@dataclass(frozen=True, slots=True)
+class LedgerRow:
+    """One figure: its name, as found, as proposed, the change, and its ribbon or remark."""
+
+    label: str
+    unit: str
+    found: str
+    planned: str
+    moved: str
+    assumed: bool = False
+    ribbon: Markup | None = None
+    remark: str = ""
+    tone: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class _Line:
+    label: str
+    key: str
+    unit: str
+    digits: int
+    sheet_key: str = ""
+    limit: str = ""
+
+
+_BICYCLE = (
+    _Line("Bottom-bracket height", "bb_height_mm", "mm", 0, "bb_height_mm", "bb_height_mm"),
+    _Line("Head angle", "head_angle_deg", "°", 1, "head_angle_deg", "head_angle_deg"),
+    _Line("Ground trail", "trail_mm", "mm", 0, "", "trail_mm"),
+    _Line("Wheelbase", "wheelbase_mm", "mm", 0, "wheelbase_mm", "wheelbase_mm"),
+    _Line("Reach", "reach_mm", "mm", 0, "reach_mm", "reach_mm"),
+    _Line("Stack", "stack_mm", "mm", 0, "stack_mm"),
+    _Line("Seat angle", "seat_angle_deg", "°", 1, "seat_angle_deg"),
+    _Line("Front center", "front_center_mm", "mm", 0),
+    _Line("Wheel flop", "wheel_flop_mm", "mm", 1),
+)
+_MOTORCYCLE = (
+    _Line("Rake", "rake_deg", "°", 1, "rake_deg", "head_angle_deg"),
+    _Line("Ground trail", "trail_mm", "mm", 0, "", "trail_mm"),
+    _Line("Wheelbase", "wheelbase_mm", "mm", 0, "wheelbase_mm", "wheelbase_mm"),
+    _Line("Mechanical trail", "mechanical_trail_mm", "mm", 0),
+    _Line("Wheel flop", "wheel_flop_mm", "mm", 1),
+)
+
+
+def ledger(
+    sheet: Sheet, found: PlanResult, outcome: Outcome, limits: ShopLimits
+) -> list[LedgerRow]:
+    """Return the rows of one proposal, steering first, then heights, room and instruments."""
+    lines = _BICYCLE if sheet.kind == "bicycle" else _MOTORCYCLE
+    rows = [_geometry_row(line, sheet, found, outcome, limits) for line in lines]
+    rows = [row for row in rows if row is not None]
+    rows += _point_rows(found, outcome)
+    rows += _room_rows(outcome)
+    rows += _instrument_rows(sheet.kind, found, outcome)
+    return [row for row in rows if row]
+
+
+def _geometry_row(
+    line: _Line, sheet: Sheet, found: PlanResult, outcome: Outcome, limits: ShopLimits
+) -> LedgerRow | None:
+    old, new = getattr(found.baseline, line.key), getattr(outcome.geometry, line.key)
+    if old is None:
+        return None
+    kept = sheet.figures.get(line.sheet_key)
+    band: Band | None = getattr(limits, line.limit, None) if line.limit else None
+    drawn = None
+    if band is not None and new is not None:
+        # A rake grows where the head angle shrinks: its band turns round with it.
+        used = Band(-band.high, -band.low) if line.key == "rake_deg" else band
+        drawn = ribbon(float(new) - float(old), used)
+    return LedgerRow(
+        label=line.label,
+        unit=line.unit,
+        found=fixed(old, line.digits),
+        planned=fixed(new, line.digits),
+        moved=change(None if new is None else new - old, line.digits),
+        assumed=kept is not None and kept.provenance is Provenance.ASSUMED,
+        ribbon=drawn,
+    )
+
+
+def _point_rows(found: PlanResult, outcome: Outcome) -> list[LedgerRow]:
+    rows = []
+    for name, (_, height) in found.baseline.points.items():
+        now = outcome.geometry.points[name][1]
+        rows.append(_plain_row(f"{name} height", "mm", height, now, 0))
+    return rows
+
+
+def _room_rows(outcome: Outcome) -> list[LedgerRow]:
+    rows = []
+    for spot in outcome.clearances:
+        place, gap = spot.place, spot.predicted_gap_mm
+        remark = spot.note or ("" if place.minimum_mm is None else f"least {place.minimum_mm:g}")
+        rows.append(
+            LedgerRow(
+                label=f"{place.name}, {'above' if place.direction == 'radial' else 'beside'} "
+                f"{place.wheel}",
+                unit="mm",
+                found=fixed(place.gap_mm),
+                planned=fixed(gap),
+                moved=change(None if gap is None else gap - place.gap_mm),
+                remark=remark,
+                tone="stop" if spot.ok is False else "",
+            )
+        )
+    return rows
+
+
+def _instrument_rows(kind: Kind, found: PlanResult, outcome: Outcome) -> list[LedgerRow]:
+    rows = []
+    for end in ENDS:
+        old = found.bike.wheels.at(end).diameter_mm * math.pi
+        new = outcome.wheels.at(end).diameter_mm * math.pi
+        rows.append(_plain_row(f"Circumference, {end}", "mm", old, new, 0))
+    old_speed, new_speed = found.speed.indicated_at_100_kmh, outcome.speed.indicated_at_100_kmh
+    if old_speed is not None and new_speed is not None:
+        rows.append(_plain_row("Shown at a true 100", "km/h", old_speed, new_speed, 1))
+    stand = found.bike.side_stand
+    if stand is not None and outcome.stand_lean_deg is not None:
+        rows.append(_plain_row("Lean on the stand", "°", stand.lean_deg, outcome.stand_lean_deg, 1))
+    return rows
+
+
+def _plain_row(label: str, unit: str, old: Any, new: Any, digits: int) -> LedgerRow:
+    return LedgerRow(label, unit, fixed(old, digits), fixed(new, digits), change(new - old, digits))

@@ -1,0 +1,120 @@
+"""Machines: the list, and one machine's sheet."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from markupsafe import Markup
+
+from jentrik.core.errors import Refusal
+from jentrik.core.job import Job
+from jentrik.core.plan import as_measured
+from jentrik.core.sheet import BUILDS, Sheet, SheetField, missing_of
+from jentrik.exchange.plan_document import read_bike
+from jentrik.store import jobs, machines
+from jentrik.web.views.address import Address
+from jentrik.web.views.bench import assumed_labels
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FigureField, Typed, figure_fields
+from jentrik.web.views.figures import fixed
+from jentrik.web.views.scene import scene_drawing
+
+
+@dataclass(frozen=True, slots=True)
+class MachineRow:
+    """One machine in the list."""
+
+    id: int
+    name: str
+    build: str
+    front: str
+    rear: str
+    wheelbase: str
+    head: str
+    assumed: int
+    jobs: list[Job]
+
+
+@dataclass(frozen=True, slots=True)
+class MachinesView:
+    """The list, and the two fields of a new machine."""
+
+    rows: list[MachineRow]
+    typed: Mapping[str, str] = field(default_factory=dict)
+    complaints: Mapping[str, Complaint] = field(default_factory=dict)
+
+
+def machines_view(*, typed: Typed = NOTHING_TYPED) -> MachinesView:
+    """Return every machine by name."""
+    by_machine: dict[int, list[Job]] = {}
+    for job in jobs.jobs():
+        by_machine.setdefault(job.machine_id, []).append(job)
+    return MachinesView(
+        rows=[_row(sheet, by_machine.get(sheet.id, [])) for sheet in machines.sheets()],
+        typed=typed.values,
+        complaints=typed.complaints(),
+    )
+
+
+def _row(sheet: Sheet, on_bench: list[Job]) -> MachineRow:
+    angle = "head_angle_deg" if sheet.kind == "bicycle" else "rake_deg"
+
+    def figure(key: str, digits: int) -> str:
+        kept = sheet.figures.get(key)
+        return fixed(None if kept is None else kept.value, digits)
+
+    return MachineRow(
+        id=sheet.id,
+        name=sheet.name,
+        build=sheet.drawn_as.value,
+        front=sheet.text("front.tire") or "–",
+        rear=sheet.text("rear.tire") or "–",
+        wheelbase=figure("wheelbase_mm", 0),
+        head=f"{figure(angle, 1)}° {'head' if sheet.kind == 'bicycle' else 'rake'}",
+        assumed=len(assumed_labels(sheet)),
+        jobs=on_bench,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class MachineView:
+    """One machine's sheet: drawing, figures with where they came from, gaps and points."""
+
+    sheet: Sheet
+    builds: tuple[str, ...]
+    drawing: Markup | None
+    impossible: str
+    missing: tuple[SheetField, ...]
+    assumed: list[str]
+    groups: list[tuple[str, list[FigureField]]]
+    typed: Typed
+    jobs: list[Job]
+    undo_label: str | None = None
+    done: str = ""
+    complaints: Mapping[str, Complaint] = field(default_factory=dict)
+
+
+def machine_view(
+    sheet: Sheet, path: str, *, typed: Typed, undo_label: str | None, done: str = ""
+) -> MachineView:
+    """Return a machine's sheet as a page shows it."""
+    drawing, impossible = None, ""
+    missing = missing_of(sheet)
+    if not missing:
+        try:
+            found = as_measured(read_bike(sheet.bike_values()))
+            drawing = scene_drawing(sheet, found, None, Address(path))
+        except Refusal as refusal:
+            impossible = refusal.message
+    return MachineView(
+        sheet=sheet,
+        builds=tuple(build.value for build in BUILDS[sheet.kind]),
+        drawing=drawing,
+        impossible=impossible,
+        missing=missing,
+        assumed=assumed_labels(sheet),
+        groups=figure_fields(sheet, typed=typed),
+        typed=typed,
+        jobs=[job for job in jobs.jobs() if job.machine_id == sheet.id],
+        undo_label=undo_label,
+        done=done,
+        complaints=typed.complaints(),
+    )

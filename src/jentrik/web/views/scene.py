@@ -1,0 +1,113 @@
+"""What the bench drawing is told: one machine as found, one proposal, words for its figures."""
+
+from markupsafe import Markup
+
+from jentrik.core.geometry.pose import Change
+from jentrik.core.machine import Wheels
+from jentrik.core.plan import Outcome, PlanResult
+from jentrik.core.sheet import Sheet
+from jentrik.web.drawing.bench import Dimension, Scene, bench_drawing
+from jentrik.web.drawing.skeleton import skeleton_of
+from jentrik.web.views.address import Address
+from jentrik.web.views.figures import THIN, fixed
+
+_HOLDS_DEG = 0.05  # below what is shown: the figure holds
+
+
+def scene_drawing(
+    sheet: Sheet, found: PlanResult, outcome: Outcome | None, address: Address
+) -> Markup:
+    """Return the bench drawing; without an outcome, of the machine as found."""
+    bones = skeleton_of(found.bike)
+    axles = found.chassis.axles
+    wheels = outcome.wheels if outcome else found.bike.wheels
+    scene = Scene(
+        kind=sheet.kind,
+        build=sheet.drawn_as,
+        bones=bones,
+        axles=axles,
+        change=outcome.change if outcome else Change(axles.front_radius_mm, axles.rear_radius_mm),
+        view="road" if address.view == "road" else "stand",
+        magnify=address.magnify if outcome else 1,
+        front_rim=_rim_radius(wheels, "front", bones.front_rim),
+        rear_rim=_rim_radius(wheels, "rear", bones.rear_rim),
+        title=f"{sheet.name}, proposal {outcome.proposal.name}" if outcome else sheet.name,
+        summary=_summary(found, outcome),
+        head=_head(sheet, found, outcome),
+        trail=_dimension("Trail", found.baseline.trail_mm, outcome and outcome.geometry.trail_mm),
+        height=_height(sheet, found, outcome),
+        ground=_ground(found, outcome, address),
+    )
+    return bench_drawing(scene)
+
+
+def _rim_radius(wheels: Wheels, end: str, otherwise: float) -> float:
+    tire = wheels.front.tire if end == "front" else wheels.rear.tire
+    return tire.bead_seat_diameter_mm / 2 if tire else otherwise
+
+
+def _dimension(name: str, old: object, new: object, digits: int = 0, unit: str = "") -> Dimension:
+    was, now = fixed(old, digits) + unit, fixed(new, digits) + unit
+    if new is None:
+        return Dimension(name, was)
+    return Dimension(name, was, now, holds=was == now)
+
+
+def _head(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimension:
+    key = "head_angle_deg" if sheet.kind == "bicycle" else "rake_deg"
+    name = "Head angle" if sheet.kind == "bicycle" else "Rake"
+    new = getattr(outcome.geometry, key) if outcome else None
+    return _dimension(name, getattr(found.baseline, key), new, 1, "°")
+
+
+def _height(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimension | None:
+    if sheet.kind == "bicycle":
+        if found.baseline.bb_height_mm is None:
+            return None
+        new = outcome.geometry.bb_height_mm if outcome else None
+        return _dimension("BB height", found.baseline.bb_height_mm, new)
+    for name, (_, height) in found.baseline.points.items():
+        if name.casefold().startswith(("seat", "saddle")):
+            now = outcome.geometry.points[name][1] if outcome else None
+            return _dimension("Seat height", height, now)
+    return None
+
+
+def _ground(found: PlanResult, outcome: Outcome | None, address: Address) -> Dimension | None:
+    """Say how far the middle of the wheelbase comes down, and how far the nose turns."""
+    if outcome is None:
+        return None
+    middle = found.bike.wheelbase_mm / 2
+    risen = float(outcome.pose.place((middle, 0.0))[1])
+    pitch = float(outcome.geometry.pitch_deg)
+    turned = ""
+    if abs(pitch) >= _HOLDS_DEG:
+        turned = f", nose {'up' if pitch > 0 else 'down'} {fixed(abs(pitch), 1)}°"
+    if abs(risen) < 0.5:
+        return Dimension("Ground", f"holds{turned}")
+    if address.view == "road":
+        name = "Chassis comes up" if risen > 0 else "Chassis comes down"
+    else:
+        name = "Ground drops" if risen > 0 else "Ground comes up"
+    return Dimension(name, f"{fixed(abs(risen))}{THIN}mm{turned}")
+
+
+def _summary(found: PlanResult, outcome: Outcome | None) -> str:
+    """Return the drawing in words, for whoever cannot see it."""
+    base = found.baseline
+    if outcome is None:
+        return (
+            f"Wheelbase {fixed(base.wheelbase_mm)} mm, head angle {fixed(base.head_angle_deg, 1)} "
+            f"degrees, trail {fixed(base.trail_mm)} mm."
+        )
+    new = outcome.geometry
+    heights = ""
+    if base.bb_height_mm is not None and new.bb_height_mm is not None:
+        heights = (
+            f" Bottom bracket from {fixed(base.bb_height_mm)} to {fixed(new.bb_height_mm)} mm."
+        )
+    return (
+        f"Head angle from {fixed(base.head_angle_deg, 1)} to {fixed(new.head_angle_deg, 1)} "
+        f"degrees, trail from {fixed(base.trail_mm)} to {fixed(new.trail_mm)} mm, wheelbase from "
+        f"{fixed(base.wheelbase_mm)} to {fixed(new.wheelbase_mm)} mm.{heights}"
+    )
