@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal
 
-import httpx
+import httpx2 as httpx
 import numpy as np
 import uvicorn
 from fastapi import FastAPI, Request

@@ -4,7 +4,6 @@ Format "jentrik-plan", version 1.  Keys end in their units; an absent or null ke
 """
 
 from collections.abc import Callable, Sequence
-from functools import lru_cache
 from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -16,7 +15,7 @@ from jentrik.core.machine import ENDS, End
 from jentrik.core.plan import Outcome, PlanResult, compute, difference
 from jentrik.core.speed import Speed
 from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.reading import Reading, read_code
+from jentrik.core.tirecode.reading import Reading, known_code
 from jentrik.exchange.strict_json import parse_json
 
 Figure = Annotated[float, Field(strict=True)]
@@ -267,13 +266,7 @@ def _tire(code: str | None) -> Reading | None:
     if code is None:
         return None
     with blamed_on("tire"):
-        return _reading(code)
-
-
-@lru_cache(maxsize=4096)
-def _reading(code: str) -> Reading:
-    """Return the reading of a code met before at no cost; readings never change."""
-    return read_code(code)
+        return known_code(code)
 
 
 def _rim(document: RimDocument | None) -> machine.Rim | None:

@@ -28,7 +28,7 @@ from jentrik.core.sheet import (
     missing_of,
 )
 from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.reading import known_code
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
@@ -248,7 +248,7 @@ def figure_value(known: SheetField, typed: str) -> float | str:
             )
         return typed
     if known.key.endswith(".tire"):
-        read_code(typed)
+        known_code(typed)
         return typed
     if known.key.endswith("speed_symbol"):
         if typed.upper() not in SPEED_KMH and typed.upper() != "ZR":
@@ -310,7 +310,7 @@ def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dic
 def _change_value(key: str, typed: str) -> float | str | None:
     if key in ("front.tire", "rear.tire"):
         if typed:
-            read_code(typed)
+            known_code(typed)
         return typed or None
     if key not in PROPOSAL_FIGURES:
         raise StoreError(f"“{key[:40]}” is not something a proposal changes.")

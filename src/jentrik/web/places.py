@@ -13,8 +13,7 @@ from jentrik.store import machines
 from jentrik.web.answers import checked_name, place_values, point_values
 from jentrik.web.shop import Shop
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
-
-NEW_PLACE, NEW_POINT = "new-place", "new-point"
+from jentrik.web.views.lines import NEW_PLACE, NEW_POINT
 
 
 def add_place(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:

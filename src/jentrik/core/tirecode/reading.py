@@ -13,7 +13,7 @@ Sources: UN Regulation 75, ISO 5775; the sums are arithmetic.
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import lru_cache, partial
 
 from jentrik.core.errors import CodeError
 from jentrik.core.tables.iso5775 import BEAD_SEATS_MM
@@ -104,6 +104,12 @@ def read_code(text: str, *, vehicle: str | None = None) -> Reading:
     others = tuple(reading for reading in readings if reading is not best)
     whole = replace(best, text=trimmed, tokens=tuple(cursor.tokens), also=others)
     return replace(whole, notes=whole.notes + _contradictions(whole))
+
+
+@lru_cache(maxsize=4096)
+def known_code(text: str) -> Reading:
+    """Return the reading of a code, remembered: a reading never changes, pages ask again."""
+    return read_code(text)
 
 
 def _read_mark(cursor: Cursor, vehicle: str | None) -> Reading:

@@ -17,7 +17,7 @@ def read_page(request: Request, code: str = "") -> HTMLResponse:
     strip = complaint = None
     if code.strip():
         try:
-            strip = strip_of(read_code(code))
+            strip = strip_of(read_code(code), section=True)
         except CodeError as refusal:
             complaint = complaint_of(refusal, code)
     template = "reading/_reading.html" if wants_fragment(request) else "reading/page.html"

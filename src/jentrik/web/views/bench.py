@@ -27,6 +27,7 @@ from jentrik.web.views.fields import (
     small_field,
 )
 from jentrik.web.views.ledger import LedgerRow, ledger
+from jentrik.web.views.lines import LinesView, lines_view
 from jentrik.web.views.scene import scene_drawing
 
 _NAMES = {
@@ -104,7 +105,8 @@ class BenchView:
     groups: list[tuple[str, list[FigureField]]] = field(default_factory=list)
     more: list[FigureField] = field(default_factory=list)
     more_open: bool = False
-    complaints: Mapping[str, Complaint] = field(default_factory=dict)
+    lines: LinesView | None = None
+    strays: list[Complaint] = field(default_factory=list)
     undo_label: str | None = None
     done: str = ""
 
@@ -144,6 +146,12 @@ def bench_view(
     verdicts = [_verdict(sheet, kept, outcomes[kept.name], address) for kept in job.proposals]
     drawn = outcome if isinstance(outcome, Outcome) else None
     station = address.station
+    codes = _codes(sheet, chosen, station, typed)
+    groups = figure_fields(sheet, typed=typed) if station == "measure" else []
+    more = _more(chosen, typed) if station == "propose" and chosen else []
+    lines = lines_view(sheet, typed) if station == "measure" else None
+    shown = [one.name for one in (*codes, *more, *(lines.fields if lines else ()))]
+    shown += [one.name for _, group in groups for one in group]
     return BenchView(
         job=job,
         sheet=sheet,
@@ -170,13 +178,12 @@ def bench_view(
         assumed=assumed_labels(sheet),
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
         verdicts=verdicts,
-        codes=_codes(sheet, chosen, station, typed),
-        groups=figure_fields(sheet, typed=typed)
-        if station == "measure"
-        else [],
-        more=_more(chosen, typed) if station == "propose" and chosen else [],
+        codes=codes,
+        groups=groups,
+        more=more,
+        lines=lines,
+        strays=typed.strays(shown),
         more_open=_has_more(chosen) or any("fork" in n or "shift" in n for n in typed.refusals),
-        complaints=typed.complaints(),
         undo_label=undo_label,
         done=done,
     )  # fmt: skip
@@ -267,6 +274,7 @@ def _codes(
                 f"sheet:{end}.tire",
                 f"{end.capitalize()}, as found",
                 sheet.text(f"{end}.tire"),
+                section=True,
                 typed=typed,
             )
             for end in ENDS

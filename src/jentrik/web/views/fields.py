@@ -1,13 +1,13 @@
 """Fields and sidewall strips as a page shows them."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
 
 from jentrik.core.errors import CodeError, Refusal
 from jentrik.core.sheet import Figure, Provenance, Sheet, SheetField, fields_of
-from jentrik.core.tirecode.reading import Reading, read_code
+from jentrik.core.tirecode.reading import Reading, known_code
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.views.figures import THIN, fixed, plain
 
@@ -54,6 +54,13 @@ class Typed:
         value = self.values.get(name, stored)
         return value, complaint_of(refusal, value)
 
+    def strays(self, shown: Iterable[str]) -> list[Complaint]:
+        """Return the complaints about fields that are not on the page."""
+        left = self.complaints()
+        for name in (*shown, "new-place", "new-point"):
+            left.pop(name, None)
+        return list(left.values())
+
     def complaints(self) -> dict[str, Complaint]:
         """Return every complaint by its field's name."""
         return {
@@ -90,14 +97,14 @@ def same_mark(strip: Strip) -> Strip:
     return replace(strip, others=(), section=None, notes=("The same mark as the front.",))
 
 
-def strip_of(reading: Reading) -> Strip:
-    """Return the sidewall strip of a reading."""
+def strip_of(reading: Reading, *, section: bool = False) -> Strip:
+    """Return the sidewall strip of a reading, on demand with its section drawn."""
     return Strip(
         pieces=tuple(StripPiece(t.text, t.caption, t.means) for t in reading.tokens),
         sums=_sums(reading),
         notes=reading.notes,
         others=tuple(other.note for other in reading.alternatives),
-        section=section_drawing(reading),
+        section=section_drawing(reading) if section else None,
     )
 
 
@@ -129,18 +136,24 @@ class CodeField:
 
 
 def code_field(
-    name: str, label: str, stored: str | None, *, was: str | None = None, typed: Typed
+    name: str,
+    label: str,
+    stored: str | None,
+    *,
+    was: str | None = None,
+    section: bool = False,
+    typed: Typed,
 ) -> CodeField:
     """Return a code field; a refused text stays as typed, with the last good strip under it."""
     good = stored or was
     value, complaint = typed.shown(name, stored or "")
-    strip = None if good is None else _strip_of_code(good)
+    strip = None if good is None else _strip_of_code(good, section)
     return CodeField(name, label, value, was, strip, complaint)
 
 
-def _strip_of_code(code: str) -> Strip | None:
+def _strip_of_code(code: str, section: bool) -> Strip | None:
     try:
-        return strip_of(read_code(code))
+        return strip_of(known_code(code), section=section)
     except CodeError:
         return None
 

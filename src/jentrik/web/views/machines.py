@@ -15,6 +15,7 @@ from jentrik.web.views.address import Address
 from jentrik.web.views.bench import assumed_labels
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FigureField, Typed, figure_fields
 from jentrik.web.views.figures import fixed
+from jentrik.web.views.lines import LinesView, lines_view
 from jentrik.web.views.scene import scene_drawing
 
 
@@ -85,11 +86,12 @@ class MachineView:
     missing: tuple[SheetField, ...]
     assumed: list[str]
     groups: list[tuple[str, list[FigureField]]]
-    typed: Typed
+    lines: LinesView
+    name: str
+    strays: list[Complaint]
     jobs: list[Job]
     undo_label: str | None = None
     done: str = ""
-    complaints: Mapping[str, Complaint] = field(default_factory=dict)
 
 
 def machine_view(
@@ -104,6 +106,9 @@ def machine_view(
             drawing = scene_drawing(sheet, found, None, Address(path))
         except Refusal as refusal:
             impossible = refusal.message
+    groups = figure_fields(sheet, typed=typed)
+    lines = lines_view(sheet, typed)
+    fields = [*(f for _, group in groups for f in group), *lines.fields]
     return MachineView(
         sheet=sheet,
         builds=tuple(build.value for build in BUILDS[sheet.kind]),
@@ -111,10 +116,11 @@ def machine_view(
         impossible=impossible,
         missing=missing,
         assumed=assumed_labels(sheet),
-        groups=figure_fields(sheet, typed=typed),
-        typed=typed,
+        groups=groups,
+        lines=lines,
+        name=typed.shown("machine:name", sheet.name)[0],
+        strays=typed.strays(field.name for field in fields),
         jobs=[job for job in jobs.jobs() if job.machine_id == sheet.id],
         undo_label=undo_label,
         done=done,
-        complaints=typed.complaints(),
     )

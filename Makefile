@@ -1,0 +1,69 @@
+# make demo   the made-up workshop, served on this machine
+# make test   everything a contributor needs, then the whole suite
+# make lint   ruff, mypy and the import rules alone
+# make bench  ratios measured on this machine
+# make shots  docs/screenshots anew from the demo
+# make fuzz   a longer run of the property tests
+# make pins   the requirement files anew
+
+PYTHON ?= python3
+PORT ?= 8765
+DATA ?= demo-data
+BIN := .venv/bin
+CHROMIUM ?= /usr/bin/chromium
+PIP := $(BIN)/pip --disable-pip-version-check --quiet
+PINS := --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url \
+	--no-emit-find-links --no-emit-trusted-host --no-emit-options
+
+.PHONY: demo test lint bench shots fuzz pins clean
+
+demo: .venv/run.done
+	$(BIN)/jentrik serve --demo --port $(PORT) --data $(DATA)
+
+test: .venv/test.done $(CHROMIUM)
+	$(MAKE) --no-print-directory lint
+	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest
+
+lint: .venv/test.done
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-logo
+
+bench: .venv/test.done
+	$(BIN)/jentrik bench
+
+shots: .venv/test.done $(CHROMIUM)
+	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python scripts/screenshots.py
+
+fuzz: .venv/test.done
+	JENTRIK_EXAMPLES=20000 $(BIN)/python -m pytest tests/core
+
+pins: .venv/test.done
+	$(PIP) install pip-tools
+	$(BIN)/pip-compile $(PINS) -o requirements/build.txt requirements/build.in
+	$(BIN)/pip-compile $(PINS) -o requirements/run.txt pyproject.toml
+	$(BIN)/pip-compile $(PINS) --extra test -o requirements/test.txt pyproject.toml
+
+clean:
+	rm -rf .venv demo-data
+
+.venv/bin/python:
+	$(PYTHON) -c 'import sys; sys.exit("Python 3.11 or newer is needed." if sys.version_info < (3, 11) else 0)'
+	$(PYTHON) -m venv .venv
+
+.venv/run.done: requirements/build.txt requirements/run.txt pyproject.toml | .venv/bin/python
+	$(PIP) install --require-hashes -r requirements/build.txt -r requirements/run.txt
+	$(PIP) install --no-deps --no-build-isolation -e .
+	touch $@
+
+.venv/test.done: requirements/test.txt .venv/run.done
+	$(PIP) install --require-hashes -r requirements/test.txt
+	touch $@
+
+$(CHROMIUM):
+	@echo "The browser tests need Debian's chromium; installing it."
+	@if [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium; \
+	elif sudo -n true 2>/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq --no-install-recommends chromium; \
+	else echo "It may not be installed from here. Run: sudo apt-get install chromium"; \
+	echo "or name a browser that is there: make test CHROMIUM=/path/to/chromium"; exit 1; fi

@@ -1,0 +1,69 @@
+"""Make docs/screenshots/ anew from the demo workshop: one picture of each main view."""
+
+import os
+import tempfile
+import threading
+import time
+from datetime import datetime
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import sync_playwright
+
+from jentrik.web.app import create_app
+
+TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
+DESK, PHONE = (1280, 800), (390, 844)
+A_MONDAY = datetime(2026, 11, 23, 9, 0)
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+VIEWS = (
+    ("jobs", "/jobs", DESK),
+    ("bench-stand", "/jobs/1", DESK),
+    ("bench-road", "/jobs/9?view=road&magnify=3", DESK),
+    ("bench-motorcycle", "/jobs/10", DESK),
+    ("bench-read", "/jobs/5?station=read", DESK),
+    ("bench-measure", "/jobs/1?station=measure", DESK),
+    ("bench-check", "/jobs/11?station=check", DESK),
+    ("machines", "/machines", DESK),
+    ("machine", "/machines/4", DESK),
+    ("read", "/read?code=130/80 ZR 18 M/C (66W) TL", DESK),
+    ("bench-phone", "/jobs/1", PHONE),
+)
+
+
+def main() -> None:
+    """Serve the demo on a free port and take every picture."""
+    with tempfile.TemporaryDirectory() as folder:
+        app = create_app(Path(folder), demo=True, now=lambda: A_MONDAY)
+        server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning"))
+        thread = threading.Thread(target=server.run)
+        thread.start()
+        while not server.started:
+            time.sleep(0.02)
+        port = server.servers[0].sockets[0].getsockname()[1]
+        try:
+            _take(f"http://127.0.0.1:{port}")
+        finally:
+            server.should_exit = True
+            thread.join()
+
+
+def _take(address: str) -> None:
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        chromium = os.environ.get("JENTRIK_CHROMIUM", "/usr/bin/chromium")
+        browser = playwright.chromium.launch(executable_path=chromium, args=FLAGS)
+        for name, path, (width, height) in VIEWS:
+            page = browser.new_page(viewport={"width": width, "height": height})
+            page.goto(address + path)
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=TARGET / f"{name}.png")
+            page.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()

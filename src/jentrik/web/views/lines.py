@@ -1,0 +1,87 @@
+"""The lines of a sheet that come and go: measured gaps and named points."""
+
+from dataclasses import dataclass
+
+from jentrik.core.sheet import Sheet
+from jentrik.web.views.fields import Complaint, FigureField, Typed, small_field
+
+NEW_PLACE, NEW_POINT = "new-place", "new-point"
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One gap or point: its name, where it is in words, its figures."""
+
+    id: int
+    name: str
+    where: str
+    cells: list[FigureField]
+
+
+@dataclass(frozen=True, slots=True)
+class NewLine:
+    """The line to be added: what was typed of it, and why it was refused."""
+
+    values: dict[str, str]
+    complaint: Complaint | None
+
+    def value(self, name: str) -> str:
+        """Return what was typed in a field of a refused line."""
+        return self.values.get(name, "")
+
+
+@dataclass(frozen=True, slots=True)
+class LinesView:
+    """Both lists of a sheet and the lines to be added to them."""
+
+    places: list[Line]
+    points: list[Line]
+    new_place: NewLine
+    new_point: NewLine
+
+    @property
+    def fields(self) -> list[FigureField]:
+        """Every cell of both lists."""
+        return [cell for line in (*self.places, *self.points) for cell in line.cells]
+
+
+def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
+    """Return the gaps and points of a sheet as a page shows them."""
+    return LinesView(
+        places=[
+            Line(
+                place.id,
+                place.name,
+                f"{place.wheel}, {'to the tread' if place.direction == 'radial' else 'to the side'}"
+                f"{', on the fork' if place.on == 'fork' else ''}",
+                [
+                    small_field(f"place:{place.id}:gap_mm", f"{place.name}: gap", place.gap_mm,
+                                unit="mm", typed=typed),
+                    small_field(f"place:{place.id}:minimum_mm", f"{place.name}: least gap",
+                                place.minimum_mm, unit="mm", typed=typed),
+                ],
+            )
+            for place in sheet.places
+        ],
+        points=[
+            Line(
+                point.id,
+                point.name,
+                "",
+                [
+                    small_field(f"point:{point.id}:x_mm", f"{point.name}: ahead of rear axle",
+                                point.x_mm, unit="mm", typed=typed),
+                    small_field(f"point:{point.id}:height_mm", f"{point.name}: above ground",
+                                point.height_mm, unit="mm", typed=typed),
+                ],
+            )
+            for point in sheet.points
+        ],
+        new_place=_new_line(NEW_PLACE, typed),
+        new_point=_new_line(NEW_POINT, typed),
+    )  # fmt: skip
+
+
+def _new_line(name: str, typed: Typed) -> NewLine:
+    _, complaint = typed.shown(name, "")
+    return NewLine(dict(typed.values) if complaint else {}, complaint)

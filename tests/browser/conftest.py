@@ -1,0 +1,69 @@
+"""A demo shop served on loopback and Debian's chromium to look at it with."""
+
+import os
+import threading
+import time
+
+import pytest
+import uvicorn
+from playwright.sync_api import sync_playwright
+
+from jentrik.web.app import create_app
+from tests.conftest import A_MONDAY
+
+CHROMIUM = os.environ.get("JENTRIK_CHROMIUM", "/usr/bin/chromium")
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+@pytest.fixture(name="served")
+def _served(tmp_path):
+    app = create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
+    server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning", lifespan="off"))
+    thread = threading.Thread(target=server.run)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    yield f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
+    server.should_exit = True
+    thread.join()
+
+
+@pytest.fixture(name="browser", scope="session")
+def _browser():
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture(name="open_page")
+def _open_page(browser, served):
+    """Return a way to open pages; a script error or a request to elsewhere fails the test."""
+    contexts, troubles = [], []
+
+    def open_page(path="/jobs", **options):
+        context = browser.new_context(
+            base_url=served, **({"viewport": {"width": 1280, "height": 800}} | options)
+        )
+        contexts.append(context)
+        page = context.new_page()
+        page.set_default_timeout(8000)
+        page.on("pageerror", lambda error: troubles.append(str(error)))
+        page.on("console", lambda said: troubles.append(said.text) if unexpected(said) else None)
+        page.on("request", lambda request: troubles.append(request.url)
+                if not request.url.startswith(served) else None)  # fmt: skip
+        page.goto(path)
+        return page
+
+    yield open_page
+    for context in contexts:
+        context.close()
+    assert troubles == []
+
+
+def unexpected(said):
+    """Whether a console line is a fault; the browser itself notes every refused answer."""
+    return said.type in ("error", "warning") and "422" not in said.text

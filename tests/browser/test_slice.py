@@ -1,0 +1,133 @@
+"""The slice by hand: what only a screen shows."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
+
+FRONT, REAR = "#proposal-front-tire", "#proposal-rear-tire"
+PAGES = [
+    "/jobs", "/jobs/1", "/jobs/6?view=road&magnify=3", "/jobs/5?station=read",
+    "/jobs/1?station=measure", "/jobs/11?station=check", "/jobs/1?station=fit",
+    "/machines", "/machines/4", "/read?code=26 x 1 3/8", "/api/docs",
+]  # fmt: skip
+
+
+def test_two_tire_codes_in_a_changed_machine_out(open_page):
+    page = open_page("/jobs")
+    page.get_by_label("What is it?").fill("Grey courier")
+    page.get_by_label("Which tire does it wear?").fill("37-622")
+    page.get_by_role("button", name="Start the job").click()
+    expect(page.locator(".bench-drawing")).to_be_visible()
+    rear = page.locator(REAR)
+    rear.press_sequentially("47-584", delay=25)
+    drawing = page.locator(".bench-drawing")
+    # Rear radius 348 -> 339 on a 1050 mm wheelbase: asin(9 / 1050) = 0.5 degrees slacker.
+    expect(drawing).to_contain_text("70.5°")
+    expect(page.locator(".ledger")).to_contain_text("−0.5")
+    expect(rear).to_be_focused()
+    expect(rear).to_have_value("47-584")
+    page.reload()
+    expect(page.locator(REAR)).to_have_value("47-584")
+    expect(page.locator(".bench-drawing")).to_contain_text("70.5°")
+    page.locator("body").press("z")
+    expect(page.locator(REAR)).to_have_value("")
+    expect(page.locator(".undo [role=status]")).to_contain_text("Taken back")
+
+
+def test_a_wrong_code_marks_the_character_and_the_last_good_drawing_stays(open_page):
+    page = open_page("/jobs/1")
+    front = page.locator(FRONT)
+    front.fill("47-585")
+    complaint = page.locator(".complaint")
+    expect(complaint).to_contain_text("bead seat")
+    expect(complaint.locator("mark")).to_have_text("5")
+    expect(front).to_have_value("47-585")
+    expect(page.locator(".bench-drawing")).to_be_visible()
+    complaint.get_by_role("button", name="47-584").click()
+    expect(page.locator(".complaint")).to_have_count(0)
+    expect(front).to_have_value("47-584")
+
+
+def test_what_is_typed_cannot_become_markup(open_page):
+    page = open_page("/jobs/1?station=read")
+    page.get_by_label("What is wanted").fill('"><img src=x onerror=alert(1)>')
+    page.wait_for_timeout(500)
+    page.goto("/jobs")
+    expect(page.locator("td", has_text="onerror")).to_be_visible()
+    assert page.locator("img").count() == 0
+
+
+def test_the_keys_work_and_none_fires_while_typing(open_page):
+    page = open_page("/jobs/1")
+    body = page.locator("body")
+    body.press("v")
+    expect(page.get_by_role("link", name="On the road")).to_have_attribute("aria-current", "true")
+    body.press("m")
+    expect(page.locator(".bench-drawing")).to_contain_text("×3")
+    body.press("]")
+    expect(page.locator("[data-proposals] [aria-current]")).to_have_text("B")
+    body.press("2")
+    expect(page.get_by_label("Wheelbase")).to_be_visible()
+    body.press("3")
+    front = page.locator(FRONT)
+    front.focus()
+    front.press("End")
+    front.press("m")
+    expect(page.locator(".bench-drawing")).to_contain_text("×3")
+    front.blur()
+    body.press("?")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.keyboard.press("Escape")
+    body.press("g")
+    body.press("m")
+    expect(page.get_by_role("heading", name="Machines")).to_be_visible()
+    page.go_back()
+    expect(page.locator(".bench-drawing")).to_be_visible()
+
+
+def test_a_measurement_redraws_and_an_impossible_one_is_refused_in_place(open_page):
+    page = open_page("/jobs/1?station=measure")
+    height = page.get_by_label("Bottom-bracket height", exact=True)
+    height.fill("300")
+    expect(page.locator(".bench-drawing")).to_contain_text("300")
+    height.fill("900")
+    expect(page.locator(".complaint")).to_contain_text("chain stay")
+    expect(height).to_have_value("900")
+    page.reload()
+    expect(page.get_by_label("Bottom-bracket height", exact=True)).to_have_value("300")
+
+
+def test_two_tabs_do_not_undo_each_other(open_page):
+    first, second = open_page("/jobs/1"), open_page("/jobs/1")
+    first.locator(FRONT).fill("50-584")
+    expect(first.locator(".strip").first).to_contain_text("50")
+    second.locator(REAR).fill("44-584")
+    expect(second.locator(".strip").nth(1)).to_contain_text("44")
+    first.reload()
+    expect(first.locator(FRONT)).to_have_value("50-584")
+    expect(first.locator(REAR)).to_have_value("44-584")
+
+
+def test_without_scripts_forms_still_submit(open_page):
+    page = open_page("/jobs/1", java_script_enabled=False)
+    page.locator(FRONT).fill("50-584")
+    page.get_by_role("button", name="Show what it does").click()
+    expect(page.locator(".strip").first).to_contain_text("50")
+    page.locator(FRONT).fill("50-58")
+    page.get_by_role("button", name="Show what it does").click()
+    expect(page.locator(".complaint")).to_contain_text("bead seat")
+    page.get_by_role("link", name="On the road").click()
+    expect(page.locator(".bench-drawing")).to_contain_text("Chassis comes down")
+
+
+@pytest.mark.parametrize("path", PAGES)
+def test_no_page_scrolls_sideways_on_a_phone_and_axe_finds_nothing_serious(open_page, path):
+    for scheme in ("light", "dark"):
+        page = open_page(path, viewport={"width": 390, "height": 844}, color_scheme=scheme)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390
+        found = [
+            (fault["id"], [node["target"] for node in fault["nodes"]][:3])
+            for fault in Axe().run(page).response["violations"]
+            if fault["impact"] in ("serious", "critical")
+        ]
+        assert found == [], scheme

@@ -1,0 +1,180 @@
+"""Plan documents: what comes back for what goes in, and every refusal with its place."""
+
+import json
+import math
+
+import pytest
+
+from jentrik.core.errors import Refusal
+from jentrik.exchange.plan_document import plan_from_json, result_document
+from jentrik.exchange.strict_json import TooLargeError
+from tests.documents import MOTORCYCLE, PLAN, plan, raw
+
+
+def computed(document):
+    return result_document(plan_from_json(raw(document)))
+
+
+def first(document):
+    return computed(document)["proposals"][0]
+
+
+def test_the_baseline_is_what_was_measured():
+    geometry = computed(plan())["baseline"]["geometry"]
+    # By hand: trail (348 cos 71 - 50) / sin 71; drop 348 - 275; front center by Pythagoras.
+    assert geometry["trail_mm"] == pytest.approx(66.945, abs=0.001)
+    assert geometry["bb_drop_mm"] == 73
+    assert geometry["front_center_mm"] == pytest.approx(
+        math.hypot(1050 - math.sqrt(445**2 - 73**2), 73)
+    )
+    assert geometry["pitch_deg"] == 0
+    assert geometry["points"] == [{"name": "saddle", "x_mm": 120, "height_mm": 980}]
+
+
+def test_both_ends_to_47_584_lower_the_machine_level():
+    # Radii 348 -> 339: nine millimetres down, nothing turns.
+    answer = first(plan({"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}}))
+    assert answer["delta"]["bb_height_mm"] == pytest.approx(-9)
+    assert answer["delta"]["head_angle_deg"] == pytest.approx(0, abs=1e-12)
+    assert answer["speed"]["circumference_ratio_front"] == pytest.approx(678 / 696)
+    assert answer["speed"]["indicated_at_100_kmh"] == pytest.approx(104 * 696 / 678)
+    assert answer["speed"]["front_rear_ratio_change_percent"] == pytest.approx(0)
+
+
+def test_a_measured_diameter_wins_and_another_tire_drops_it():
+    measured = {"tire": "37-622", "overall_diameter_mm": 690}
+    document = plan({}, {"front": {"tire": "47-584"}}, {"front": {"overall_diameter_mm": 700}},
+                    front=measured)  # fmt: skip
+    radii = [p["geometry"]["front_radius_mm"] for p in computed(document)["proposals"]]
+    assert radii == [345, 339, 350]
+
+
+def test_gaps_follow_radius_width_and_fork():
+    change = {"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}}
+    longer = {**change, "fork": {"length_mm": 405}, "rear_axle_shift_mm": {"y": -8}}
+    answers = computed(plan(change, longer, {"lower_cup_mm": 12}))["proposals"]
+    crown, stays = answers[0]["clearances"]
+    assert crown["predicted_gap_mm"] == pytest.approx(14 + 9)
+    assert stays["predicted_gap_mm"] == pytest.approx(9 - 5)
+    assert (crown["ok"], stays["ok"]) == (True, False)
+    crown, stays = answers[1]["clearances"]
+    assert crown["predicted_gap_mm"] == pytest.approx(14 + 9 + 10)
+    assert stays["predicted_gap_mm"] is stays["ok"] is None
+    assert "measure" in stays["note"]
+    assert answers[2]["clearances"][0]["predicted_gap_mm"] == 14  # a cup moves the fork whole
+
+
+def test_a_place_on_the_frame_cannot_be_predicted_where_the_fork_changes():
+    place = {"name": "down tube", "wheel": "front", "direction": "radial", "gap_mm": 20}
+    answers = computed(plan({"lower_cup_mm": 5}, {"fork": {"offset_mm": 40}}, {},
+                            clearances=[place]))["proposals"]  # fmt: skip
+    assert [a["clearances"][0]["predicted_gap_mm"] for a in answers] == [None, None, 20]
+
+
+def test_what_is_not_known_is_null_and_every_key_is_there():
+    bare = {"chainstay_mm": None, "stack_mm": None, "seat_angle_deg": None, "speedometer": None}
+    document = computed(plan({"rear": {"tire": "47-584"}}, **bare))
+    answer = document["proposals"][0]
+    assert answer["geometry"].keys() == document["baseline"]["geometry"].keys()
+    assert answer["delta"].keys() == answer["geometry"].keys()
+    for key in ("bb_height_mm", "front_center_mm", "stack_mm", "reach_mm", "seat_angle_deg"):
+        assert answer["geometry"][key] is answer["delta"][key] is None
+    assert answer["speed"]["indicated_at_100_kmh"] is None
+    assert answer["stand"] == {"lean_deg": None}
+
+
+def test_a_motorcycle_with_a_rake():
+    answer = first(plan({"front": {"tire": "110/80-18 58H"}}, base=MOTORCYCLE))
+    assert answer["geometry"]["rake_deg"] == pytest.approx(
+        90 - answer["geometry"]["head_angle_deg"]
+    )
+    # Front radius 347.5 -> 316.5: nose down by about asin(31 / 1490).
+    assert answer["geometry"]["pitch_deg"] == pytest.approx(-1.19, abs=0.01)
+    assert answer["stand"]["lean_deg"] < 11
+
+
+def test_the_trade_cross_check_of_a_sensed_front_wheel():
+    # Common practice: 19 -> 17 with 120/70 reads about 8.5 % high: 651 / 600.
+    meter = {"wheel": "front", "reads_over_percent": 0}
+    answer = first(plan({"front": {"tire": "120/70-17"}}, base=MOTORCYCLE, speedometer=meter,
+                        front={"tire": "120/70-19"}))  # fmt: skip
+    assert answer["speed"]["indicated_at_100_kmh"] == pytest.approx(100 * 651 / 600)
+
+
+def test_extremes_that_can_exist_are_computed():
+    penny = plan({}, front={"tire": "50-787"}, rear={"tire": "37-305"}, wheelbase_mm=1000,
+                 bb_height_mm=None, clearances=[])  # fmt: skip
+    assert first(penny)["geometry"]["front_radius_mm"] == 443.5
+    chopper = plan({}, base=MOTORCYCLE, rake_deg=45, fork={"length_mm": 900, "offset_mm": -20})
+    assert first(chopper)["geometry"]["trail_mm"] > 300
+    negative = plan({}, fork={"length_mm": 395, "offset_mm": 180})
+    assert first(negative)["geometry"]["trail_mm"] < 0
+    high = plan({}, bb_height_mm=400)
+    assert first(high)["geometry"]["bb_drop_mm"] == -52
+
+
+REFUSED = [
+    ({"format": "other"}, "format"),
+    ({"version": 2}, "version"),
+    ({"surplus": 1}, "surplus"),
+    ({"bike": {"wheelbase_mm": "1050"}}, "bike.wheelbase_mm"),
+    ({"bike": {"wheelbase_mm": True}}, "bike.wheelbase_mm"),
+    ({"bike": {"wheelbase_mm": 10**400}}, "bike.wheelbase_mm"),
+    ({"bike": {"wheelbase_mm": 99999}}, "bike.wheelbase_mm"),
+    ({"bike": {"wheelbase_mm": 600}}, "bike.wheelbase_mm"),
+    ({"bike": {"head_angle_deg": 19.9}}, "bike.head_angle_deg"),
+    ({"bike": {"head_angle_deg": 90.1}}, "bike.head_angle_deg"),
+    ({"bike": {"rake_deg": 20}}, "bike.rake_deg"),
+    ({"bike": {"chainstay_mm": 60}}, "bike.chainstay_mm"),
+    ({"bike": {"chainstay_mm": 100, "bb_height_mm": 240}}, "bike.chainstay_mm"),
+    ({"bike": {"front": {"tire": "37-623"}}}, "bike.front.tire"),
+    ({"bike": {"front": {"tire": "700C"}}}, "bike.front.tire"),
+    ({"bike": {"front": {}}}, "bike.front"),
+    ({"bike": {"name": "  "}}, "bike.name"),
+    ({"bike": {"fork": {"length_mm": 395}}}, "bike.fork.offset_mm"),
+    ({"bike": {"points": [{"name": "a", "x_mm": 1, "height_mm": 1}] * 2}}, "bike.points[1].name"),
+    ({"bike": {"spec": {"front": {"speed_symbol": "?"}}}}, "bike.spec.front.speed_symbol"),
+    ({"bike": {"side_stand": {"lean_deg": 80, "foot_out_mm": 240, "foot_x_mm": 1}}},
+     "bike.side_stand.lean_deg"),
+    ({"proposals": [{"name": "A"}, {"name": "A"}]}, "proposals[1].name"),
+    ({"proposals": [{"name": ""}]}, "proposals[0].name"),
+    ({"proposals": [{"name": "A"}, {"name": "B", "rear": {"tire": "47-58x"}}]},
+     "proposals[1].rear.tire"),
+    ({"proposals": [{"name": "A", "rear_axle_shift_mm": {"x": 450}}]}, "proposals[0]"),
+    ({"proposals": [{"name": "A", "fork": {"length_mm": 1}}]}, "proposals[0].fork.length_mm"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("change", "field"), REFUSED)
+def test_a_refusal_names_the_place_in_one_sentence(change, field):
+    document = plan()
+    bike = document["bike"] | change.get("bike", {})
+    with pytest.raises(Refusal) as refused:
+        plan_from_json(raw(document | change | {"bike": bike}))
+    assert refused.value.field == field
+    assert refused.value.message.count(".") >= 1
+    assert "\n" not in refused.value.message
+
+
+@pytest.mark.parametrize(
+    "text",
+    [b"", b"{", b"[]", b"null", b"\xff\xfe", b'{"format": NaN}', b'{"a": 1, "a": 2}',
+     b"[" * 100_000, raw(PLAN).replace(b"1050", b"1e400"), raw(PLAN).replace(b"1050", b"NaN")],
+)  # fmt: skip
+def test_what_is_no_document_is_refused(text):
+    with pytest.raises(Refusal):
+        plan_from_json(text)
+
+
+def test_a_document_over_a_megabyte_is_refused_before_it_is_read():
+    with pytest.raises(TooLargeError):
+        plan_from_json(b" " * 1_000_001)
+
+
+def test_a_tire_code_keeps_its_position_through_the_document():
+    with pytest.raises(Refusal) as refused:
+        plan_from_json(raw(plan({"front": {"tire": "47-585"}})))
+    answer = refused.value.as_document()["error"]
+    assert (answer["field"], answer["position"]) == ("proposals[0].front.tire", 3)
+    assert answer["suggestions"][0] == "47-584"
+    assert json.dumps(answer)

@@ -1,0 +1,82 @@
+"""The command line by its contract: what it prints, and how it ends."""
+
+import json
+
+import pytest
+
+from jentrik.bench import BenchFigure
+from jentrik.cli import main
+from tests.documents import plan, raw
+
+
+def test_read_prints_the_reading(capsys):
+    assert main(["read", "130/80 ZR 18 M/C (66W) TL"]) == 0
+    assert "bead seat 457 mm" in capsys.readouterr().out
+
+
+def test_read_as_json_has_every_key_of_the_contract(capsys):
+    assert main(["read", "130/80 ZR 18 M/C (66W) TL", "--json"]) == 0
+    reading = json.loads(capsys.readouterr().out)
+    assert reading["circumference_mm"] == pytest.approx(2089.2, abs=0.1)
+    assert reading["tokens"][0].items() >= {"start": 0, "end": 3, "text": "130"}.items()
+    assert reading["alternatives"] == []
+    assert set(reading) >= {
+        "text", "family", "vehicle", "width_mm", "aspect_percent", "construction", "rim_code",
+        "bead_seat_diameter_mm", "section_height_mm", "overall_diameter_mm", "load_index",
+        "load_kg", "speed_symbol", "speed_kmh", "tube", "position", "markings", "notes",
+    }  # fmt: skip
+
+
+def test_a_refused_code_ends_with_2_and_one_sentence(capsys):
+    assert main(["read", "37-623"]) == 2
+    out, err = capsys.readouterr()
+    assert out == ""
+    assert err.count("\n") == 1
+    assert main(["read", "37-623", "--json"]) == 2
+    error = json.loads(capsys.readouterr().out)["error"]
+    assert (error["position"], error["suggestions"][0]) == (3, "37-622")
+
+
+def test_vehicle_settles_a_doubt(capsys):
+    assert main(["read", "165/60R16", "--vehicle", "motorcycle", "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["vehicle"] == "motorcycle"
+
+
+def test_plan_computes_a_file(tmp_path, capsys):
+    file = tmp_path / "plan.json"
+    file.write_bytes(raw(plan({"rear": {"tire": "47-584"}})))
+    assert main(["plan", str(file), "--json"]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert [proposal["name"] for proposal in answer["proposals"]] == ["A"]
+    assert main(["plan", str(file)]) == 0
+    assert "head angle" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize("content", [None, b"{", raw(plan(wheelbase_mm=1))])
+def test_a_refused_plan_ends_with_2_and_no_traceback(tmp_path, capsys, content):
+    file = tmp_path / "plan.json"
+    if content is not None:
+        file.write_bytes(content)
+    assert main(["plan", str(file)]) == 2
+    err = capsys.readouterr().err
+    assert err.count("\n") == 1
+    assert "Traceback" not in err
+
+
+def test_serving_others_demands_a_passphrase(tmp_path, capsys, monkeypatch):
+    monkeypatch.delenv("JENTRIK_PASSPHRASE", raising=False)
+    assert main(["serve", "--host", "0.0.0.0", "--data", str(tmp_path)]) == 2
+    assert "JENTRIK_PASSPHRASE" in capsys.readouterr().err
+
+
+def test_a_bench_figure_says_whether_it_holds():
+    assert BenchFigure("x", 3.0, 4, "lower").as_document()["ok"] is True
+    assert BenchFigure("x", 3.0, 4, "higher").line().endswith("short")
+
+
+@pytest.mark.parametrize("command", ["read", "plan", "serve", "bench"])
+def test_every_command_has_help(command, capsys):
+    with pytest.raises(SystemExit) as ended:
+        main([command, "--help"])
+    assert ended.value.code == 0
+    assert command in capsys.readouterr().out

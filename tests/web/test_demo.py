@@ -1,0 +1,53 @@
+"""The demo workshop: eleven machines whose measurements agree with each other."""
+
+import math
+
+import pytest
+
+from jentrik.core.geometry.frame import crown_seat
+from jentrik.core.plan import as_measured, outcome_of
+from jentrik.demo.harbour import fill
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.store import jobs, machines
+
+
+def test_there_are_eleven_and_a_second_filling_adds_none(shop):
+    assert len(machines.sheets()) == len(jobs.jobs()) == 11
+    assert fill(shop.database, now=shop.now()) == 0
+
+
+def test_every_proposal_of_the_demo_can_stand_and_changes_something(shop):
+    for job in jobs.jobs():
+        found = as_measured(read_bike(machines.sheet(job.machine_id).bike_values()))
+        assert job.proposals
+        for kept in job.proposals:
+            outcome = outcome_of(found, read_proposal(kept.values()))
+            assert outcome.geometry.trail_mm != found.baseline.trail_mm
+
+
+def test_stack_and_reach_lie_on_the_steering_axis(shop):
+    # Rounded to the millimetre, the head tube's top must lie on the axis through the crown seat.
+    measured = 0
+    for sheet in machines.sheets():
+        bike = read_bike(sheet.bike_values())
+        if bike.stack_mm is None or bike.reach_mm is None:
+            continue
+        chassis = bike.chassis()
+        x, y = crown_seat(
+            front_axle=(bike.wheelbase_mm, chassis.axles.front_radius_mm),
+            head_angle_deg=bike.head_angle_deg, length_mm=bike.fork_length_mm,
+            offset_mm=bike.fork_offset_mm,
+        )  # fmt: skip
+        top_x = chassis.bottom_bracket[0] + bike.reach_mm
+        top_y = chassis.bottom_bracket[1] + bike.stack_mm
+        head = math.radians(bike.head_angle_deg)
+        off_axis = (top_x - x) * math.sin(head) + (top_y - y) * math.cos(head)
+        assert off_axis == pytest.approx(0, abs=1.5), sheet.name
+        measured += 1
+    assert measured == 5
+
+
+def test_trails_are_those_of_machines_people_ride(shop):
+    for sheet in machines.sheets():
+        trail = as_measured(read_bike(sheet.bike_values())).baseline.trail_mm
+        assert 30 < trail < 160, sheet.name

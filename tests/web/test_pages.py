@@ -1,0 +1,271 @@
+"""Pages without a browser: every route, the door, answers that save and refusals that do not."""
+
+import hashlib
+import re
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from jentrik.core.sheet import fields_of
+from jentrik.store import jobs, machines
+from jentrik.web.app import create_app
+from jentrik.web.guard import SECURITY_HEADERS, TOKEN_FIELD, TOKEN_HEADER
+from jentrik.web.templating import STATIC
+from tests.conftest import A_MONDAY
+from tests.documents import plan, raw
+
+PAGES = [
+    "/jobs", "/machines", "/machines/1", "/read", "/read?code=26 x 1 3/8", "/api/docs",
+    *(f"/jobs/{job}" for job in range(1, 12)),
+    *(f"/jobs/1?station={station}" for station in ("read", "measure", "check", "fit", "ride")),
+    "/jobs/3?view=road&magnify=6", "/jobs/6?proposal=B", "/jobs/1?station=nowhere&magnify=999",
+]  # fmt: skip
+
+
+@pytest.fixture(name="app")
+def _app(tmp_path):
+    return create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
+
+
+@pytest.fixture(name="client")
+def _client(app):
+    with TestClient(app, base_url="http://127.0.0.1:8765") as client:
+        token = re.search(f'{TOKEN_HEADER}": "([^"]+)"', client.get("/jobs").text).group(1)
+        client.headers[TOKEN_HEADER] = token
+        yield client
+
+
+def live(client, path, **form):
+    fields = {name.replace("__", ":", 1).replace("__", "."): text for name, text in form.items()}
+    return client.post(path, data=fields, headers={"HX-Request": "true"})
+
+
+@pytest.mark.parametrize("path", PAGES)
+def test_every_page_answers_with_a_strict_policy_and_nothing_from_outside(client, path):
+    answer = client.get(path)
+    assert answer.status_code == 200
+    for name, value in SECURITY_HEADERS.items():
+        assert answer.headers[name] == value
+    assert not re.findall(r'(?:src|href)="(?:https?:)?//', answer.text)
+    assert "<style" not in answer.text
+    assert ' style="' not in answer.text
+    assert " onclick" not in answer.text
+
+
+def test_every_write_wants_the_token(app, client):
+    writes = [route for route in app.routes if "POST" in getattr(route, "methods", ())]
+    writes += [r for inc in app.routes for r in getattr(inc, "routes", ()) if "POST" in r.methods]
+    paths = {route.path for route in writes} - {"/api/plan"}  # computes, writes nothing
+    assert len(paths) >= 12 or not writes
+    del client.headers[TOKEN_HEADER]
+    for path in sorted(paths):
+        address = path.replace("{job_id}", "1").replace("{machine_id}", "1")
+        assert client.post(address, data={TOKEN_FIELD: "x" * 40}).status_code == 403
+    assert len(jobs.jobs()) == 11
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [{"Sec-Fetch-Site": "cross-site"}, {"Sec-Fetch-Site": "same-site"},
+     {"Origin": "http://elsewhere.example"}, {"Origin": "null"}],
+)  # fmt: skip
+def test_a_write_from_elsewhere_is_refused(client, headers):
+    assert client.post("/jobs", data={"what": "x"}, headers=headers).status_code == 403
+    assert client.post("/api/plan", content=b"{}", headers=headers).status_code == 403
+
+
+def test_a_foreign_name_for_this_machine_is_not_answered(client):
+    assert client.get("/jobs", headers={"Host": "rebound.example"}).status_code == 400
+
+
+def test_with_a_passphrase_nothing_is_answered_without_it(tmp_path):
+    app = create_app(tmp_path, passphrase="low tide at noon")
+    client = TestClient(app, base_url="http://shop.local")
+    assert client.get("/jobs").status_code == 401
+    assert client.get("/api/health", auth=("x", "wrong")).status_code == 401
+    assert client.get("/jobs", auth=("anybody", "low tide at noon")).status_code == 200
+
+
+def test_a_code_saves_and_redraws_and_stays_after_a_reload(client):
+    answer = live(client, "/jobs/1/answer?proposal=A", proposal__front__tire="50-584")
+    assert answer.status_code == 200
+    assert answer.text.lstrip().startswith('<div id="bench"')
+    assert 'value="50-584"' in client.get("/jobs/1").text
+    assert jobs.job(1).proposals[0].changes["front"] == {"tire": "50-584"}
+
+
+# A list offers no wrong choice, a day has its own picker; the sentence still comes back.
+UNTYPABLE = {"sheet:class", "from:wheelbase_mm", "place:999:gap_mm", "machine:name", "job:due_on"}
+
+
+@pytest.mark.parametrize(
+    ("name", "typed", "said"),
+    [("proposal:front.tire", "50-58", "bead seat"),
+     ("proposal:front.tire", "<b>37-622", "not part of any"),
+     ("proposal:front.overall_diameter_mm", "9999", "outside"),
+     ("proposal:front.overall_diameter_mm", "1900", "run into each other"),
+     ("proposal:fork.length_mm", "abc", "not a figure"),
+     ("proposal:fork.length_mm", "1e400", "not a figure"),
+     ("sheet:wheelbase_mm", "500", "run into each other"),
+     ("sheet:wheelbase_mm", "", "needed"),
+     ("sheet:head_angle_deg", "95", "outside"),
+     ("sheet:chainstay_mm", "50", "outside"),
+     ("sheet:bb_height_mm", "900", "chain stay must be longer"),
+     ("sheet:front.tire", "700C", "names no width"),
+     ("sheet:class", "tank", "not one of"),
+     ("sheet:speedometer.reads_over_percent", "lots", "not a figure"),
+     ("from:wheelbase_mm", "guessed", "measured"),
+     ("place:1:gap_mm", "-3", "outside"),
+     ("place:999:gap_mm", "3", "not on the sheet"),
+     ("machine:name", " ", "few words"),
+     ("job:due_on", "tomorrow", "not a day")],
+)  # fmt: skip
+def test_a_refused_answer_changes_nothing_and_keeps_what_was_typed(client, name, typed, said):
+    before = machines.sheet(1), jobs.job(1)
+    station = "measure" if name.startswith(("sheet", "from", "place", "machine")) else "propose"
+    path = f"/jobs/1/answer?station={station}"
+    answer = client.post(path, data={name: typed}, headers={"HX-Request": "true"})
+    assert answer.status_code == 422
+    assert (machines.sheet(1), jobs.job(1)) == before
+    assert said in answer.text
+    if typed and name not in UNTYPABLE:
+        kept = typed.replace("<", "&lt;").replace(">", "&gt;")
+        assert f'value="{kept}"' in answer.text
+    assert "Traceback" not in answer.text
+
+
+def test_several_answers_are_taken_all_or_none(client):
+    form = {"sheet:wheelbase_mm": "1060", "sheet:head_angle_deg": "95"}
+    assert client.post("/jobs/1/answer", data=form).status_code == 422
+    assert machines.sheet(1).figures["wheelbase_mm"].value == 1046
+    form["sheet:head_angle_deg"] = "71,0"
+    assert client.post("/jobs/1/answer", data=form, follow_redirects=False).status_code == 303
+    sheet = machines.sheet(1)
+    assert (sheet.figures["wheelbase_mm"].value, sheet.figures["head_angle_deg"].value) == (
+        1060,
+        71,
+    )
+
+
+def test_every_field_of_every_sheet_takes_its_own_figure_back(client):
+    for sheet in machines.sheets():
+        for field in fields_of(sheet.kind):
+            text = client.get(f"/machines/{sheet.id}").text
+            assert f'name="sheet:{field.key}"' in text
+            break
+        figures = {f"sheet:{key}": str(f.value) for key, f in sheet.figures.items()}
+        answer = client.post(f"/machines/{sheet.id}/answer", data=figures, follow_redirects=False)
+        assert answer.status_code == 303
+        assert machines.sheet(sheet.id) == sheet
+
+
+def test_undo_takes_the_last_change_back(client):
+    before = jobs.job(1)
+    live(client, "/jobs/1/answer", proposal__rear__tire="54-584")
+    answer = live(client, "/jobs/1/undo")
+    assert "Taken back" in answer.text
+    assert jobs.job(1) == before
+
+
+def test_a_typed_figure_is_measured_and_provenance_can_be_said(client):
+    live(client, "/jobs/5/answer", sheet__fork__length_mm="380")
+    assert machines.sheet(5).figures["fork.length_mm"].provenance == "measured"
+    live(client, "/jobs/5/answer", from__fork__length_mm="maker's sheet")
+    assert machines.sheet(5).figures["fork.length_mm"].provenance == "maker's sheet"
+
+
+def test_a_new_job_in_two_fields_has_an_answer_at_once(client):
+    form = {"what": "Blue racer", "tire": "28-622"}
+    bench = client.post("/jobs", data=form)
+    assert bench.status_code == 200
+    assert "Assumed, not measured" in bench.text
+    assert "bench-drawing" in bench.text
+    again = client.post("/jobs", data={"what": "blue RACER", "tire": ""})
+    assert "Blue racer" in again.text
+    assert len(machines.sheets()) == 12
+
+
+@pytest.mark.parametrize(
+    ("what", "tire"),
+    [("", "28-622"), ("x", ""), ("x", "28-62"), ("x", "700C"), ("x", "205/55R16"), ("n" * 99, "1")],
+)
+def test_a_refused_new_job_keeps_what_was_typed(client, what, tire):
+    answer = client.post("/jobs", data={"what": what, "tire": tire})
+    assert answer.status_code == 422
+    assert f'value="{what}"' in answer.text
+    assert f'value="{tire}"' in answer.text
+    assert len(jobs.jobs()) == len(machines.sheets()) == 11
+
+
+def test_lines_are_added_and_taken_off(client):
+    place = {"name": "Crown bolt", "wheel": "front", "direction": "radial", "on": "fork",
+             "gap_mm": "8,5", "minimum_mm": ""}  # fmt: skip
+    client.post("/jobs/1/places?station=measure", data=place)
+    added = machines.sheet(1).places[-1]
+    assert (added.name, added.gap_mm, added.minimum_mm) == ("Crown bolt", 8.5, None)
+    client.post("/jobs/1/lines/drop", data={"place": str(added.id)})
+    assert machines.sheet(1).places[-1].name != "Crown bolt"
+    bad = client.post("/machines/1/places", data={**place, "on": "fork", "wheel": "rear"})
+    assert bad.status_code == 422
+    client.post("/machines/1/points", data={"name": "Bell", "x_mm": "700", "height_mm": "1000"})
+    assert machines.sheet(1).points[-1].name == "Bell"
+
+
+def test_proposals_come_and_go(client):
+    there = client.post("/jobs/1/proposals", follow_redirects=False)
+    assert there.headers["location"] == "/jobs/1?proposal=C"
+    client.post("/jobs/1/proposals/drop?proposal=C")
+    assert [kept.name for kept in jobs.job(1).proposals] == ["A", "B"]
+    for _ in range(10):
+        client.post("/jobs/1/proposals")
+    refused = client.post("/jobs/1/proposals")
+    assert "at most 12" in refused.text
+
+
+def test_an_address_that_is_not_there_says_so(client):
+    for path in ("/jobs/999", "/machines/999", "/jobs/x", "/nothing", "/static/../app.py"):
+        answer = client.get(path)
+        assert answer.status_code in (404, 422)
+        assert "Traceback" not in answer.text
+    error = client.get("/api/nothing").json()["error"]
+    assert error["message"]
+
+
+def test_an_empty_shop_offers_a_job_or_the_demo(tmp_path):
+    with TestClient(create_app(tmp_path), base_url="http://127.0.0.1") as client:
+        page = client.get("/jobs").text
+        assert "Start the job" in page
+        token = re.search(f'{TOKEN_HEADER}": "([^"]+)"', page).group(1)
+        assert "Green tourer" in client.post("/demo", data={TOKEN_FIELD: token}).text
+
+
+def test_the_json_interface_by_its_contract(client):
+    assert client.get("/api/health").json()["status"] == "ok"
+    reading = client.get("/api/read", params={"code": "26 x 1 3/8"}).json()
+    assert reading["alternatives"][0]["bead_seat_diameter_mm"] == 597
+    refused = client.get("/api/read", params={"code": "37-623"})
+    assert refused.status_code == 422
+    assert refused.json()["error"]["position"] == 3
+    assert client.get("/api/read").json()["error"]["field"] == "code"
+    answer = client.post("/api/plan", content=raw(plan({"rear": {"tire": "47-584"}}))).json()
+    assert answer["proposals"][0]["delta"]["head_angle_deg"] < 0
+    bad = client.post("/api/plan", content=raw(plan({"rear": {"tire": "x"}})))
+    assert (bad.status_code, bad.json()["error"]["field"]) == (422, "proposals[0].rear.tire")
+    assert client.post("/api/plan", content=b" " * 1_000_001).status_code == 413
+    assert client.post("/api/plan", content=b" " * 3_000_000).status_code == 413
+    assert "/api/plan" in client.get("/api/openapi.json").json()["paths"]
+
+
+def test_shipped_files_are_the_ones_listed():
+    listed = (STATIC / "vendor" / "README.md").read_text(encoding="utf-8")
+    rows = re.findall(r"^\| (\S+) \| .*\| ([0-9a-f]{64}) \|$", listed, re.MULTILINE)
+    shipped = {
+        str(file.relative_to(STATIC))
+        for folder in ("vendor", "fonts")
+        for file in (STATIC / folder).iterdir()
+        if file.suffix in (".js", ".css", ".woff2")
+    }
+    assert {name for name, _ in rows} == shipped
+    for name, mark in rows:
+        assert hashlib.sha256((Path(STATIC) / name).read_bytes()).hexdigest() == mark
