@@ -152,7 +152,8 @@ def _join_pair(branch: dict[str, Any] | None, name: str) -> None:
 class SheetField:
     """A figure a sheet can hold: key, words, unit, for which kind, and what it unlocks.
 
-    `choices` makes it a word out of a list; `needed` marks what no answer comes without.
+    `choices` makes it a word out of a list; `needed` marks what no answer comes without,
+    `judged` what a rule is silent without.
     """
 
     key: str
@@ -163,6 +164,7 @@ class SheetField:
     kinds: tuple[Kind, ...] = ("bicycle", "motorcycle")
     needed: bool = False
     choices: tuple[str, ...] = ()
+    judged: bool = False
 
 
 _BICYCLE: tuple[Kind, ...] = ("bicycle",)
@@ -175,8 +177,8 @@ def _wheel_fields(end: str) -> tuple[SheetField, ...]:
         SheetField(f"{end}.tire", "Tire code", "", group, "everything", needed=True),
         SheetField(f"{end}.overall_diameter_mm", "Measured diameter", "mm", group,
                    "the wheel as it is, not as its code says"),
-        SheetField(f"{end}.rim.bead_seat_diameter_mm", "Rim bead seat", "mm", group,
-                   "whether tire and rim belong together"),
+        SheetField(f"{end}.rim.bead_seat_diameter_mm", f"Rim bead seat, {end}", "mm", group,
+                   "whether tire and rim belong together", judged=True),
         SheetField(f"{end}.rim.inner_width_mm", "Rim inner width", "mm", group,
                    "whether tire width and rim go together"),
         SheetField(f"{end}.rim.tube", "Rim made for", "", group,
@@ -194,9 +196,9 @@ def _spec_fields(end: str) -> tuple[SheetField, ...]:
     group = "Maker's sheet"
     return (
         SheetField(f"spec.{end}.load_index", f"Load index, {end}", "", group,
-                   "whether the tire carries enough", kinds=_MOTORCYCLE),
+                   "whether the tire carries enough", kinds=_MOTORCYCLE, judged=True),
         SheetField(f"spec.{end}.speed_symbol", f"Speed symbol, {end}", "", group,
-                   "whether the tire is fast enough", kinds=_MOTORCYCLE),
+                   "whether the tire is fast enough", kinds=_MOTORCYCLE, judged=True),
         SheetField(f"spec.{end}.construction", f"Construction, {end}", "", group,
                    "whether the casing is the maker's", kinds=_MOTORCYCLE,
                    choices=("radial", "bias", "bias-belted")),
@@ -219,15 +221,15 @@ FIELDS: tuple[SheetField, ...] = (
     SheetField("chainstay_mm", "Chain stay", "mm", "Chassis", "where the bottom bracket goes",
                _BICYCLE),
     SheetField("bb_height_mm", "Bottom-bracket height", "mm", "Chassis",
-               "where the bottom bracket goes", _BICYCLE),
+               "where the bottom bracket goes", _BICYCLE, judged=True),
     SheetField("seat_angle_deg", "Seat angle", "°", "Chassis", "the seat angle after", _BICYCLE),
     SheetField("stack_mm", "Stack", "mm", "Chassis", "stack and reach after", _BICYCLE),
     SheetField("reach_mm", "Reach", "mm", "Chassis", "stack and reach after", _BICYCLE),
     SheetField("crank_mm", "Crank length", "mm", "Chassis", "the cranks in the drawing", _BICYCLE),
     SheetField("speedometer.wheel", "Instrument driven by", "", "Instruments and stand",
-               "what the instrument will show", choices=("front", "rear")),
+               "what the instrument will show", choices=("front", "rear"), judged=True),
     SheetField("speedometer.reads_over_percent", "Reads over by", "%", "Instruments and stand",
-               "what the instrument will show"),
+               "what the instrument will show", judged=True),
     SheetField("side_stand.lean_deg", "Lean on the side stand", "°", "Instruments and stand",
                "the lean after", _MOTORCYCLE),
     SheetField("side_stand.foot_out_mm", "Stand foot, out from the tires", "mm",

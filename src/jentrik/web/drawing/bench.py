@@ -29,6 +29,7 @@ View = Literal["stand", "road"]
 WIDTH = 1000.0
 _SIDE_MARGIN_MM, _TOP_MARGIN_MM = 150.0, 40.0
 _SEEN_APART_MM = 0.3
+_LAST_START = 730.0
 _BELOW_GROUND_UNITS = 70.0
 
 
@@ -281,6 +282,8 @@ def _head_letters(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) 
     place = (planned.crown[0] + reach, max(above_wheel, planned.head_top[1] - 20))
     at = placed(_seen(scene, pose, place))
     words = [[(scene.head.name, "name")], _figure(scene.head)]
+    if at[0] > _LAST_START:  # lettering that starts here may run out of the picture
+        return [svg.text((WIDTH - 14, at[1] - 18), words, "dimension", "end")]
     return [svg.text((at[0], at[1] - 18), words, "dimension")]
 
 

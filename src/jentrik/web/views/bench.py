@@ -12,7 +12,7 @@ from jentrik.core.machine import ENDS
 from jentrik.core.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.limits import DEFAULT_LIMITS
-from jentrik.core.sheet import FIELD_BY_KEY, Provenance, Sheet, SheetField, missing_of
+from jentrik.core.sheet import FIELD_BY_KEY, Provenance, Sheet, SheetField, fields_of, missing_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.web.views.address import MAGNIFICATIONS, Address
 from jentrik.web.views.fields import (
@@ -99,6 +99,7 @@ class BenchView:
     magnifications: list[Link] = field(default_factory=list)
     rows: list[LedgerRow] = field(default_factory=list)
     assumed: list[str] = field(default_factory=list)
+    unlocks: list[str] = field(default_factory=list)
     verdict: Verdict | None = None
     verdicts: list[Verdict] = field(default_factory=list)
     codes: list[CodeField] = field(default_factory=list)
@@ -176,6 +177,7 @@ def bench_view(
         ],
         rows=ledger(sheet, found, drawn, DEFAULT_LIMITS) if found and drawn else [],
         assumed=assumed_labels(sheet),
+        unlocks=unlocking_labels(sheet) if station == "check" else [],
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
         verdicts=verdicts,
         codes=codes,
@@ -263,6 +265,16 @@ def assumed_labels(sheet: Sheet) -> list[str]:
         for key, figure in sheet.figures.items()
         if figure.provenance is Provenance.ASSUMED and key in FIELD_BY_KEY
     ]
+
+
+def unlocking_labels(sheet: Sheet) -> list[str]:
+    """Return what is not on the sheet and would let more rules speak."""
+    labels = [
+        field.label.lower()
+        for field in fields_of(sheet.kind)
+        if field.key not in sheet.figures and field.judged
+    ]
+    return labels + ([] if sheet.places else ["any gap round the tires"])
 
 
 def _codes(
