@@ -67,7 +67,7 @@ def test_the_keys_work_and_none_fires_while_typing(open_page):
     body.press("]")
     expect(page.locator("[data-proposals] [aria-current]")).to_have_text("B")
     body.press("2")
-    expect(page.get_by_label("Wheelbase")).to_be_visible()
+    expect(page.get_by_role("textbox", name="Wheelbase")).to_be_visible()
     body.press("3")
     front = page.locator(FRONT)
     front.focus()
