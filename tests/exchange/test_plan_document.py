@@ -116,6 +116,7 @@ def test_extremes_that_can_exist_are_computed():
 REFUSED = [
     ({"format": "other"}, "format"),
     ({"version": 2}, "version"),
+    ({"version": True}, "version"),
     ({"surplus": 1}, "surplus"),
     ({"bike": {"wheelbase_mm": "1050"}}, "bike.wheelbase_mm"),
     ({"bike": {"wheelbase_mm": True}}, "bike.wheelbase_mm"),

@@ -8,8 +8,10 @@ MM_PER_INCH = 25.4  # exact, international inch
 KMH_PER_MPH = 1.609344  # exact, international mile
 KG_PER_POUND = 0.45359237  # exact, international pound
 
-_NUMBER = re.compile(r"[+\-\u2212]?(?:\d{1,7}(?:[.,]\d{1,6})?|[.,]\d{1,6})")
-_GROUPED = re.compile(r"[+\-\u2212]?\d{1,3}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d{1,6})?")
+_NUMBER = re.compile(r"[+\-\u2212]?(?:\d{1,7}(?:[.,]\d{1,6})?|[.,]\d{1,6})", re.ASCII)
+_GROUPED = re.compile(
+    r"[+\-\u2212]?\d{1,3}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d{1,6})?", re.ASCII
+)
 
 
 def inches_to_mm(inches: float) -> float:

@@ -6,7 +6,7 @@ Format "jentrik-plan", version 1.  Keys end in their units; an absent or null ke
 from collections.abc import Callable, Sequence
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
 
 from jentrik.core import machine
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
@@ -166,11 +166,16 @@ class ProposalDocument(_Part):
     rear_axle_shift_mm: ShiftDocument | None = None
 
 
+def _no_truth(value: Any) -> Any:
+    """Keep `true` from passing for the number 1."""
+    return str(value) if isinstance(value, bool) else value
+
+
 class PlanDocument(_Part):
     """A machine as found, and proposals."""
 
     format: Literal["jentrik-plan"]
-    version: Literal[1]
+    version: Annotated[Literal[1], BeforeValidator(_no_truth)]
     bike: BikeDocument
     proposals: list[ProposalDocument] = []
 

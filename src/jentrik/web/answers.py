@@ -198,7 +198,7 @@ class Answers:
         name, build = self.sheet.name, self.sheet.drawn_as
         if column == "name":
             name = checked_name(typed)
-        elif typed in [build.value for build in BUILDS[self.sheet.kind]]:
+        elif column == "drawn_as" and typed in [build.value for build in BUILDS[self.sheet.kind]]:
             build = DrawnAs(typed)
         else:
             raise StoreError("Choose one of the builds in the list.", expected="a build")
@@ -216,9 +216,11 @@ class Answers:
             raise StoreError("There is no such job any more.", expected="a job")
         job = self.job
         if column == "wanted":
-            changed_job = replace(job, wanted=typed[:LONGEST_NAME])
-        else:
+            changed_job = replace(job, wanted=_short(typed))
+        elif column == "due_on":
             changed_job = replace(job, due_on=_day(typed))
+        else:
+            raise StoreError(f"“{column[:40]}” is not a figure of a job.")
         if changed_job == job:
             return
         self.job = changed_job
@@ -334,6 +336,15 @@ def _with_id(rows: tuple[Any, ...], row_id: str) -> Any:
         if str(row.id) == row_id:
             return row
     raise StoreError("That line is not on the sheet any more.", expected="a line of the sheet")
+
+
+def _short(typed: str) -> str:
+    if len(typed) > LONGEST_NAME:
+        raise OutOfRange(
+            f"That is {len(typed)} characters; at most {LONGEST_NAME} fit on the tag.",
+            expected="fewer words",
+        )
+    return typed
 
 
 def _day(typed: str) -> date | None:

@@ -1,6 +1,7 @@
 """Running the application with uvicorn, on loopback unless the shop set a passphrase."""
 
 import os
+import socket
 from pathlib import Path
 
 import uvicorn
@@ -11,6 +12,18 @@ from jentrik.web.app import create_app
 PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
 SHORTEST_PASSPHRASE = 8
 _LOOPBACK = ("127.0.0.1", "localhost", "::1")
+
+
+def _refuse_taken(host: str, port: int) -> None:
+    try:
+        family = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0][0]
+        socket.create_server((host, port), family=family).close()
+    except OSError as error:
+        reason = os.strerror(error.errno).lower() if error.errno else "no such address"
+        raise StoreError(
+            f"{host}, port {port}, cannot be served: {reason}. Choose another with --port.",
+            expected="a free port",
+        ) from None
 
 
 def serve(*, host: str, port: int, data: Path, demo: bool) -> None:
@@ -26,6 +39,7 @@ def serve(*, host: str, port: int, data: Path, demo: bool) -> None:
             )
     if not 1 <= port <= 65535:
         raise StoreError(f"{port} is not a port; use 1 to 65535.", expected="a port")
+    _refuse_taken(host, port)
     app = create_app(data, demo=demo, passphrase=passphrase)
-    print(f"Jentrik: http://{host}:{port}", flush=True)
+    print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
     uvicorn.run(app, host=host, port=port, log_level="warning", server_header=False)

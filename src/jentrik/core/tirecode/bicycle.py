@@ -74,7 +74,7 @@ def read_inch_size(cursor: Cursor) -> SizeMark | None:
     if diameter is None or diameter.spelling not in known:
         cursor.want("a wheel size in inches like 26 or 29")
         return None
-    cursor.take("wheel size in inches, a name for the rim", "wheel in", diameter.pieces)
+    marked = cursor.take("wheel size in inches, a name for the rim", "wheel in", diameter.pieces)
     widths: list[Inches] = []
     while len(widths) < 2 and cursor.cross():
         width = fraction_ahead(cursor)
@@ -87,10 +87,12 @@ def read_inch_size(cursor: Cursor) -> SizeMark | None:
     if not widths:
         cursor.want("a cross and a width, like x 1.75,")
         return None
-    return _resolve_inches(cursor, diameter.spelling, widths)
+    return _resolve_inches(cursor, diameter.spelling, marked, widths)
 
 
-def _resolve_inches(cursor: Cursor, name: str, widths: list[Inches]) -> SizeMark | None:
+def _resolve_inches(
+    cursor: Cursor, name: str, marked: str, widths: list[Inches]
+) -> SizeMark | None:
     width_mm = inches_to_mm(min(width.inches for width in widths))
     if len(widths) == 2:
         bead_seats: tuple[int, ...] = TWO_FRACTION_INCH_MM.get(
@@ -110,7 +112,7 @@ def _resolve_inches(cursor: Cursor, name: str, widths: list[Inches]) -> SizeMark
         "bicycle-inch",
         bead_seats[0],
         width_mm,
-        rim_code=name,
+        rim_code=marked,
         exactness=1 if len(bead_seats) == 1 else 0,
         notes=notes,
         alternatives=tuple(_other_rim(other, bead_seats[0]) for other in bead_seats[1:]),

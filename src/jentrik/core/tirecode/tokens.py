@@ -16,7 +16,7 @@ ANY_CODE = "a tire code like 37-622, 26 x 1.75 or 120/70 R 17"
 
 _PIECE = re.compile(
     r"""(?P<word>M/C(?![A-Za-z])|M\+S(?![A-Za-z])|[A-Za-z]+)
-      | (?P<figure>\d+(?:[.,]\d+)?(?:(?<=\d)[½¼¾⅛⅜⅝⅞])?|[½¼¾⅛⅜⅝⅞])
+      | (?P<figure>[0-9]+(?:[.,][0-9]+)?(?:(?<=[0-9])[½¼¾⅛⅜⅝⅞])?|[½¼¾⅛⅜⅝⅞])
       | (?P<sign>[-\u2010-\u2015\u2212/\u2044×✕xX*()\[\],;+#.])
       | (?P<gap>\s+)
       | (?P<other>.)""",
@@ -63,8 +63,9 @@ def pieces_of(text: str) -> tuple[Piece, ...]:
         if kind == "gap":
             continue
         if kind == "other":
+            named = f"“{raw}”" if raw.isprintable() else f"Character U+{ord(raw):04X}"
             raise CodeError(
-                f"“{raw}” is not part of any tire code.",
+                f"{named} is not part of any tire code.",
                 position=match.start(),
                 expected="figures, letters, a dash or a slash",
             )

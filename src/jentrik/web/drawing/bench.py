@@ -29,8 +29,10 @@ View = Literal["stand", "road"]
 WIDTH = 1000.0
 _SIDE_MARGIN_MM, _TOP_MARGIN_MM = 150.0, 40.0
 _SEEN_APART_MM = 0.3
-_LAST_START = 730.0
+_LAST_START, _FIRST_LINE = 730.0, 28.0
 _BELOW_GROUND_UNITS = 70.0
+_ABOVE_MAGNIFIED_UNITS = 26.0
+_TALLEST = 590.0  # units; a taller picture would push the ledger off a bench screen
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,6 +175,7 @@ def _on_ground(scene: Scene, pose: Pose, x: float) -> XY:
 
 
 def _fit(scene: Scene, planned: Skeleton, pose: Pose) -> tuple[_Placed, float]:
+    """Return how the world lies on the picture, and the picture's height in units."""
     bones = scene.bones
     left = -max(bones.rear_radius, planned.rear_radius) - _SIDE_MARGIN_MM
     right = (
@@ -180,16 +183,18 @@ def _fit(scene: Scene, planned: Skeleton, pose: Pose) -> tuple[_Placed, float]:
         + max(bones.front_radius, planned.front_radius)
         + _SIDE_MARGIN_MM
     )
-    top = max(
-        bones.head_top[1],
-        bones.crown[1] + 240,
-        *(place[1] for place in bones.points.values()),
-        motorcycle.box_top(bones) if scene.build is DrawnAs.DELIVERY else 0.0,
-    )
+    bar = planned.point("bar") or planned.head_top
+    places = [*planned.points.values(), planned.head_top, planned.up_axis(planned.crown, 250)]
+    if scene.build is DrawnAs.DELIVERY:
+        places.append((0.0, motorcycle.box_top(planned)))
+    places.append((bar[0], bar[1] + 20))
+    top = _TOP_MARGIN_MM + max(_seen(scene, pose, place)[1] for place in places)
     lowest = min(0.0, *(_on_ground(scene, pose, x)[1] for x in (left, right)))
-    scale = WIDTH / (right - left)
-    height = (top + _TOP_MARGIN_MM - lowest) * scale + _BELOW_GROUND_UNITS
-    return _Placed(scale, -left * scale, (top + _TOP_MARGIN_MM) * scale), height
+    above = _ABOVE_MAGNIFIED_UNITS if scene.magnify > 1 else 0.0
+    scale = min(WIDTH / (right - left), (_TALLEST - _BELOW_GROUND_UNITS - above) / (top - lowest))
+    aside = (WIDTH - (right - left) * scale) / 2
+    height = above + (top - lowest) * scale + _BELOW_GROUND_UNITS
+    return _Placed(scale, aside - left * scale, above + top * scale), height
 
 
 def _ground(scene: Scene, planned: Skeleton, pose: Pose) -> list[str]:
@@ -260,11 +265,13 @@ def _lettering(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> 
         letters += _height_letters(scene, scene.height, planned, pose, placed)
     if scene.ground is not None:
         contact = placed(_on_ground(scene, pose, 0.0))
-        words = [[(scene.ground.name, "name"), (scene.ground.found, "planned-figure")]]
-        letters.append(svg.text((30, contact[1] + 52), words, "dimension"))
+        words = [(scene.ground.name, "name"), (scene.ground.found, "planned-figure")]
+        if scene.ground.planned:
+            words += [("·", "name optional"), (scene.ground.planned, "planned-figure optional")]
+        letters.append(svg.text((30, contact[1] + 52), [words], "dimension"))
     if scene.magnify > 1:
         said = [[(f"Differences drawn ×{scene.magnify}", "magnified")]]
-        letters.append(svg.text((14, 30), said, "dimension"))
+        letters.append(svg.text((14, 28), said, "dimension"))
     return letters
 
 
@@ -282,9 +289,10 @@ def _head_letters(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) 
     place = (planned.crown[0] + reach, max(above_wheel, planned.head_top[1] - 20))
     at = placed(_seen(scene, pose, place))
     words = [[(scene.head.name, "name")], _figure(scene.head)]
+    line = max(at[1] - 18, _FIRST_LINE)
     if at[0] > _LAST_START:  # lettering that starts here may run out of the picture
-        return [svg.text((WIDTH - 14, at[1] - 18), words, "dimension", "end")]
-    return [svg.text((at[0], at[1] - 18), words, "dimension")]
+        return [svg.text((WIDTH - 14, line), words, "dimension", "end")]
+    return [svg.text((at[0], line), words, "dimension")]
 
 
 def _trail_letters(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> list[str]:

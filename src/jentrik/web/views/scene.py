@@ -80,16 +80,16 @@ def _ground(found: PlanResult, outcome: Outcome | None, address: Address) -> Dim
     middle = found.bike.wheelbase_mm / 2
     risen = float(outcome.pose.place((middle, 0.0))[1])
     pitch = float(outcome.geometry.pitch_deg)
-    turned = ""
+    turned = None
     if abs(pitch) >= _HOLDS_DEG:
-        turned = f", nose {'up' if pitch > 0 else 'down'} {fixed(abs(pitch), 1)}°"
+        turned = f"nose {'up' if pitch > 0 else 'down'} {fixed(abs(pitch), 1)}°"
     if abs(risen) < 0.5:
-        return Dimension("Ground", f"holds{turned}")
+        return Dimension("Ground", "holds", turned)
     if address.view == "road":
         name = "Chassis comes up" if risen > 0 else "Chassis comes down"
     else:
         name = "Ground drops" if risen > 0 else "Ground comes up"
-    return Dimension(name, f"{fixed(abs(risen))}{THIN}mm{turned}")
+    return Dimension(name, f"{fixed(abs(risen))}{THIN}mm", turned)
 
 
 def _summary(found: PlanResult, outcome: Outcome | None) -> str:
