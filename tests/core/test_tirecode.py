@@ -146,7 +146,8 @@ def test_vehicle_settles_what_the_mark_leaves_open():
 @pytest.mark.parametrize(
     ("code", "position"),
     [("", 0), ("abc", 0), ("37-", 3), ("37-623", 3), ("130/80", 6), ("130/80 R", 8),
-     ("130/80 R 18 foo", 12), ("26 x", 4), ("120/70 ZR 99", 10), ("130/8O R 18", 4), ("☃", 0), ("٣٧-622", 0), ("37\x00", 2)],
+     ("130/80 R 18 foo", 12), ("26 x", 4), ("120/70 ZR 99", 10), ("130/8O R 18", 4),
+     ("☃", 0), ("٣٧-622", 0), ("37\x00", 2)],
 )  # fmt: skip
 def test_a_refusal_points_at_the_character(code, position):
     with pytest.raises(CodeError) as refused:

@@ -1,0 +1,74 @@
+"""Gaps after a change, place by place and move by move."""
+
+import pytest
+
+from jentrik.core.clearance import MEASURE_AGAIN, WIDTH_UNKNOWN, AxleMoves, predict_clearance
+from jentrik.core.machine import Clearance, Wheel
+from jentrik.core.tirecode.reading import read_code
+
+STILL = AxleMoves(fork_changed=False, fork_longer_mm=0, cup_mm=0, rear_shifted=False)
+FORK = AxleMoves(fork_changed=True, fork_longer_mm=10, cup_mm=0, rear_shifted=False)
+CUP = AxleMoves(fork_changed=False, fork_longer_mm=0, cup_mm=12, rear_shifted=False)
+SHIFT = AxleMoves(fork_changed=False, fork_longer_mm=0, cup_mm=0, rear_shifted=True)
+
+
+def wheel(code, **rest):
+    return Wheel(tire=read_code(code), **rest)
+
+
+FOUND, PLANNED = wheel("37-622"), wheel("47-584")  # radius -9, width +10
+
+
+def predicted(wheel_end, direction, on, moves, *, found=FOUND, planned=PLANNED, minimum=6.0):
+    place = Clearance("place", wheel_end, direction, 14.0, minimum, on)
+    return predict_clearance(place, found=found, planned=planned, moves=moves)
+
+
+@pytest.mark.parametrize(
+    ("end", "direction", "on", "moves", "gap"),
+    [
+        ("front", "radial", "frame", STILL, 23),
+        ("front", "side", "frame", STILL, 9),
+        ("front", "radial", "fork", STILL, 23),
+        ("front", "radial", "frame", FORK, None),
+        ("front", "side", "frame", FORK, None),
+        ("front", "radial", "fork", FORK, 33),  # a crown 10 mm further from the axle
+        ("front", "side", "fork", FORK, None),  # another fork has other legs
+        ("front", "radial", "frame", CUP, None),
+        ("front", "radial", "fork", CUP, 23),  # the cup moves fork and wheel together
+        ("front", "side", "fork", CUP, 9),
+        ("front", "radial", "frame", SHIFT, 23),
+        ("rear", "radial", "frame", SHIFT, None),
+        ("rear", "side", "frame", SHIFT, None),
+        ("rear", "radial", "frame", FORK, 23),
+        ("rear", "radial", "frame", CUP, 23),
+    ],
+)
+def test_which_moves_let_a_gap_be_predicted(end, direction, on, moves, gap):
+    answer = predicted(end, direction, on, moves)
+    assert answer.predicted_gap_mm == (None if gap is None else pytest.approx(gap))
+    assert answer.note == (MEASURE_AGAIN if gap is None else None)
+
+
+def test_a_negative_gap_fouls_and_is_not_clamped():
+    big = wheel("60-622")
+    answer = predicted("front", "radial", "frame", STILL, planned=big)
+    assert answer.predicted_gap_mm == -9
+    assert answer.ok is False
+
+
+def test_exactly_the_minimum_is_enough():
+    wider = wheel("45-622")
+    assert predicted("front", "radial", "frame", STILL, planned=wider).predicted_gap_mm == 6
+    assert predicted("front", "radial", "frame", STILL, planned=wider).ok is True
+
+
+def test_without_a_minimum_nothing_is_judged():
+    assert predicted("front", "radial", "frame", STILL, minimum=None).ok is None
+
+
+def test_a_side_gap_needs_both_widths():
+    bare = Wheel(overall_diameter_mm=690.0)
+    answer = predicted("front", "side", "frame", STILL, planned=bare)
+    assert (answer.predicted_gap_mm, answer.note, answer.ok) == (None, WIDTH_UNKNOWN, None)
+    assert predicted("front", "radial", "frame", STILL, planned=bare).predicted_gap_mm == 17

@@ -1,0 +1,132 @@
+"""Machines as plain values: limits, and what a proposal makes of a wheel."""
+
+import math
+
+import pytest
+
+from jentrik.core import machine
+from jentrik.core.errors import OutOfRange
+from jentrik.core.machine import (
+    Bike,
+    Clearance,
+    NamedPoint,
+    Proposal,
+    Rim,
+    RimBrake,
+    SideStand,
+    Speedometer,
+    Wheel,
+    WheelChange,
+    WheelSpec,
+)
+from jentrik.core.tirecode.reading import read_code
+
+T622, T584, T622_WIDE = (read_code(code) for code in ("37-622", "47-584", "50-622"))
+RIM = Rim(bead_seat_diameter_mm=622, inner_width_mm=19)
+
+
+def bike(**changes):
+    figures = {
+        "name": "tourer", "kind": "bicycle", "vehicle_class": "bicycle", "wheelbase_mm": 1050.0,
+        "head_angle_deg": 71.0, "fork_length_mm": 395.0, "fork_offset_mm": 50.0,
+        "front": Wheel(T622), "rear": Wheel(T622),
+    }  # fmt: skip
+    return Bike(**(figures | changes))
+
+
+@pytest.mark.parametrize("figure", [math.nan, math.inf, -math.inf, 1e400, -1.0, 1e9])
+@pytest.mark.parametrize(
+    "build",
+    [
+        lambda figure: bike(wheelbase_mm=figure),
+        lambda figure: bike(head_angle_deg=figure),
+        lambda figure: bike(fork_length_mm=figure),
+        lambda figure: Wheel(T622, overall_diameter_mm=figure),
+        lambda figure: WheelChange(overall_diameter_mm=figure),
+        lambda figure: Rim(inner_width_mm=figure),
+        lambda figure: RimBrake(pad_reach_mm=figure),
+        lambda figure: RimBrake(slot_mm=(figure, figure)),
+        lambda figure: WheelSpec(rim_width_mm=(figure, figure)),
+        lambda figure: Clearance("x", "front", "radial", figure),
+        lambda figure: SideStand(figure, 240.0, 500.0),
+        lambda figure: Proposal("A", fork_length_mm=figure),
+    ],
+)
+def test_the_core_itself_refuses_what_no_machine_has(build, figure):
+    with pytest.raises(OutOfRange) as refused:
+        build(figure)
+    assert refused.value.field
+    assert refused.value.expected
+
+
+@pytest.mark.parametrize(
+    ("build", "field"),
+    [
+        (lambda: NamedPoint("x", math.nan, 1.0), "x_mm"),
+        (lambda: Speedometer("front", math.inf), "reads_over_percent"),
+        (lambda: Proposal("A", lower_cup_mm=math.nan), "lower_cup_mm"),
+        (lambda: Proposal("A", rear_shift_y_mm=9999.0), "rear_axle_shift_mm.y"),
+        (lambda: RimBrake(slot_mm=(57.0, 47.0)), "slot_mm"),
+        (lambda: Clearance("x", "rear", "side", 5.0, on="fork"), "on"),
+    ],
+)
+def test_a_refusal_names_the_figure(build, field):
+    with pytest.raises(OutOfRange) as refused:
+        build()
+    assert refused.value.field == field
+
+
+def test_the_limits_themselves_are_allowed():
+    for angle in (20.0, 90.0):
+        assert bike(head_angle_deg=angle).head_angle_deg == angle
+    for name, (least, most, unit) in machine.LIMITS.items():
+        assert least < most, name
+        assert unit in ("mm", "degrees", "%")
+
+
+def test_a_chain_stay_not_longer_than_the_drop_is_refused():
+    # Drop 348 - 200 = 148.
+    with pytest.raises(OutOfRange, match="chain stay"):
+        bike(chainstay_mm=148.0, bb_height_mm=200.0).chassis()
+    x, y = bike(chainstay_mm=185.0, bb_height_mm=237.0).chassis().bottom_bracket
+    assert (x, y) == pytest.approx((math.sqrt(185**2 - 111**2), 237))
+
+
+def test_measured_before_nominal():
+    assert Wheel(T622).diameter_mm == 696
+    assert Wheel(T622, overall_diameter_mm=690.0).diameter_mm == 690
+    assert Wheel(overall_diameter_mm=690.0).width_mm is None
+
+
+@pytest.mark.parametrize("wheel", [Wheel(), Wheel(read_code("700C"))])
+def test_an_unknown_diameter_is_refused_where_it_is_needed(wheel):
+    with pytest.raises(OutOfRange, match="diameter is unknown"):
+        _ = wheel.diameter_mm
+
+
+def test_another_tire_drops_the_measured_diameter_and_an_alone_one_keeps_the_tire():
+    found = Wheel(T622, overall_diameter_mm=690.0)
+    assert found.changed_by(WheelChange(tire=T622_WIDE)).diameter_mm == 722
+    assert found.changed_by(WheelChange(T622_WIDE, 720.0)).diameter_mm == 720
+    kept = found.changed_by(WheelChange(overall_diameter_mm=688.0))
+    assert (kept.tire, kept.diameter_mm) == (T622, 688)
+    assert found.changed_by(WheelChange()) == found
+
+
+def test_another_bead_seat_drops_the_rim_and_a_stated_rim_stays():
+    found = Wheel(T622, rim=RIM)
+    assert found.changed_by(WheelChange(tire=T584)).rim is None
+    assert found.changed_by(WheelChange(tire=T622_WIDE)).rim == RIM
+    other = Rim(bead_seat_diameter_mm=584)
+    assert found.changed_by(WheelChange(tire=T584, rim=other)).rim == other
+
+
+def test_a_brake_stays_with_the_frame():
+    brake = RimBrake(52.0, (47.0, 57.0))
+    assert Wheel(T622, rim_brake=brake).changed_by(WheelChange(tire=T584)).rim_brake == brake
+
+
+def test_a_wheel_of_unknown_diameter_is_blamed_on_its_end():
+    with pytest.raises(OutOfRange) as refused:
+        bike(rear=Wheel(read_code("650B"))).chassis()
+    assert refused.value.field == "rear.tire"

@@ -1,0 +1,60 @@
+"""Conversions against their definitions, and figures as people type them."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH, inches_to_mm, read_figure
+
+
+def test_the_definitions():
+    # International inch, mile and avoirdupois pound, exact since 1959.
+    assert inches_to_mm(10) == 254
+    assert KMH_PER_MPH == 1.609344
+    assert KG_PER_POUND == 0.45359237
+
+
+@pytest.mark.parametrize(
+    ("typed", "figure"),
+    [
+        ("1046", 1046),
+        (" 1046 mm ", 1046),
+        ("1046mm", 1046),
+        ("71,5", 71.5),
+        ("71.5", 71.5),
+        ("1 046", 1046),
+        ("1\u2009046,5", 1046.5),
+        ("-4", -4),
+        ("\u22124", -4),
+        ("+4", 4),
+        (".5", 0.5),
+        ("0", 0),
+    ],
+)
+def test_a_figure_as_typed(typed, figure):
+    assert read_figure(typed, unit="mm") == figure
+
+
+@pytest.mark.parametrize(
+    "typed",
+    ["", " ", "abc", "1e400", "1e3", "NaN", "inf", "0x10", "1_000", "12..5", "1,2,3", "１２", "--4",
+     "12 mm mm", "12 in", "1 04", "10 0000", "9" * 9, "4 -", "½"],
+)  # fmt: skip
+def test_what_is_no_figure_is_refused_and_says_what_is_wanted(typed):
+    with pytest.raises(OutOfRange, match="mm") as refused:
+        read_figure(typed, unit="mm")
+    assert refused.value.expected == "a number in mm"
+
+
+def test_a_figure_without_a_unit_asks_for_none():
+    with pytest.raises(OutOfRange) as refused:
+        read_figure("x")
+    assert refused.value.expected == "a number"
+
+
+@given(st.floats(-99999, 99999).map(lambda value: round(value, 3)))
+def test_what_is_written_plainly_reads_back(value):
+    text = f"{value:.3f}"
+    assert read_figure(text) == pytest.approx(value)
+    assert read_figure(text.replace(".", ",").replace("-", "\u2212")) == pytest.approx(value)

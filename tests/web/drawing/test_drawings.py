@@ -1,0 +1,250 @@
+"""Drawings as geometry: parsed back, measured, and held against the core's figures."""
+
+import re
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+
+from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.rules.limits import Band
+from jentrik.core.tirecode.reading import read_code
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.store import jobs, machines
+from jentrik.web.drawing import svg
+from jentrik.web.drawing.ribbon import ribbon
+from jentrik.web.drawing.section import section_drawing
+from jentrik.web.drawing.skeleton import skeleton_of
+from jentrik.web.views.address import Address
+from jentrik.web.views.scene import scene_drawing
+
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def parsed(drawing):
+    text = str(drawing)
+    if "xmlns" not in text:
+        text = text.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1)
+    return ElementTree.fromstring(text)  # our own drawing
+
+
+def matrix_of(transform):
+    """Return an SVG transform as a 3 x 3 matrix."""
+    whole = np.eye(3)
+    for name, numbers in re.findall(r"(\w+)\(([^)]*)\)", transform or ""):
+        given = [float(number) for number in numbers.split()]
+        part = np.eye(3)
+        if name == "translate":
+            part[:2, 2] = given
+        elif name == "scale":
+            part[0, 0], part[1, 1] = given
+        elif name == "matrix":
+            part[:2] = np.array(given).reshape(3, 2).T
+        whole = whole @ part
+    return whole
+
+
+def elements(root):
+    """Yield every element with the matrix that takes it to the picture."""
+
+    def walk(node, matrix):
+        matrix = matrix @ matrix_of(node.get("transform"))
+        yield node, matrix
+        for child in node:
+            yield from walk(child, matrix)
+
+    yield from walk(root, np.eye(3))
+
+
+def circles(root, css):
+    """Return centers and radii on the picture of the circles of exactly that class."""
+    found = []
+    for node, matrix in elements(root):
+        if node.tag == f"{SVG}circle" and node.get("class") == css:
+            center = matrix @ [float(node.get("cx")), float(node.get("cy")), 1]
+            scale = abs(np.linalg.det(matrix[:2, :2])) ** 0.5
+            found.append((center[:2], float(node.get("r")) * scale))
+    return found
+
+
+def path_ends(root, css):
+    """Return the first and last point on the picture of the path of that class."""
+    for node, matrix in elements(root):
+        if node.get("class") == css:
+            numbers = [float(n) for n in re.findall(r"-?\d+(?:\.\d+)?", node.get("d"))]
+            points = np.array(numbers).reshape(-1, 2)
+            return [(matrix @ [*point, 1])[:2] for point in (points[0], points[-1])]
+    return None
+
+
+def distance_to_line(point, start, end):
+    along = (end - start) / np.linalg.norm(end - start)
+    across = np.array([-along[1], along[0]])
+    return abs(across @ (point - start))
+
+
+def scene(job_id, **address):
+    job = jobs.job(job_id)
+    sheet = machines.sheet(job.machine_id)
+    found = as_measured(read_bike(sheet.bike_values()))
+    outcome = outcome_of(found, read_proposal(job.proposals[0].values()))
+    where = Address(f"/jobs/{job_id}", **address)
+    return parsed(scene_drawing(sheet, found, outcome, where)), found, outcome
+
+
+ALL_VIEWS = [(view, magnify) for view in ("stand", "road") for magnify in (1, 3, 6)]
+
+
+@pytest.mark.parametrize(("view", "magnify"), ALL_VIEWS)
+def test_every_planned_wheel_stands_on_the_planned_ground(shop, view, magnify):
+    for job_id in range(1, 12):
+        root, _, _ = scene(job_id, view=view, magnify=magnify)
+        start, end = path_ends(root, "planned level")
+        wheels = circles(root, "planned")
+        assert len(wheels) == 2
+        for center, radius in wheels:
+            assert distance_to_line(center, start, end) == pytest.approx(radius, abs=0.15), job_id
+
+
+@pytest.mark.parametrize(("view", "magnify"), ALL_VIEWS)
+def test_everything_lettered_lies_on_the_picture(shop, view, magnify):
+    for job_id in range(1, 12):
+        root, _, _ = scene(job_id, view=view, magnify=magnify)
+        width, height = (float(n) for n in root.get("viewBox").split()[2:])
+        for node, _ in elements(root):
+            if node.tag == f"{SVG}text":
+                assert 0 <= float(node.get("x")) <= width
+                assert 15 <= float(node.get("y")) <= height
+        for center, radius in circles(root, "planned"):
+            assert radius <= center[0] <= width - radius
+
+
+def test_the_drawing_is_to_scale(shop):
+    root, found, outcome = scene(1)
+    (rear, rear_radius), (front, front_radius) = circles(root, "planned")
+    scale = rear_radius / outcome.geometry.rear_radius_mm
+    assert front_radius / scale == pytest.approx(outcome.geometry.front_radius_mm, abs=0.2)
+    assert np.linalg.norm(front - rear) / scale == pytest.approx(1046, abs=0.5)
+    ghosts = circles(root, "found")
+    assert ghosts[0][1] / scale == pytest.approx(found.baseline.rear_radius_mm, abs=0.2)
+
+
+def test_in_the_stand_the_chassis_stays_and_on_the_road_the_ground(shop):
+    stand, _, outcome = scene(9, view="stand")
+    start, end = path_ends(stand, "planned level")
+    slope = np.degrees(np.arctan2(end[1] - start[1], end[0] - start[0]))
+    assert slope == pytest.approx(outcome.geometry.pitch_deg, abs=0.05)  # the picture's y runs down
+    road, _, _ = scene(9, view="road")
+    start, end = path_ends(road, "planned level")
+    assert start[1] == pytest.approx(end[1], abs=0.05)
+
+
+def test_a_magnified_drawing_says_so_and_triples_the_difference(shop):
+    true, found, _ = scene(1)
+    larger, _, _ = scene(1, magnify=3)
+    text = "".join(larger.itertext())
+    assert "Differences drawn ×3" in text
+    assert "drawn ×" not in "".join(true.itertext())
+
+    def drop(root):
+        ghost, planned = circles(root, "found")[0][1], circles(root, "planned")[0][1]
+        return (ghost - planned) * found.baseline.rear_radius_mm / ghost
+
+    assert drop(true) == pytest.approx(9, abs=0.2)
+    assert drop(larger) == pytest.approx(27, abs=0.3)
+
+
+def test_a_wheel_that_does_not_change_has_no_ghost(shop):
+    root, _, _ = scene(4)  # the front alone
+    assert len(circles(root, "found")) == 1
+
+
+def test_the_text_equivalent_carries_the_figures(shop):
+    root, _, _ = scene(1)
+    said = root.get("aria-label")
+    assert "Green tourer, proposal A" in said
+    assert "Bottom bracket from 284 to 275 mm" in said
+    assert root.find(f"{SVG}title").text in said
+
+
+def test_names_are_escaped(shop):
+    with shop.step("name", "name", machine_id=1) as step:
+        machines.describe(step, 1, name='<b>&"', drawn_as="diamond frame")
+    root, _, _ = scene(1)
+    assert root.find(f"{SVG}title").text.startswith('<b>&"')
+
+
+@pytest.mark.parametrize("job_id", range(1, 12))
+def test_every_build_draws_frame_fork_and_cranks_or_seat(shop, job_id):
+    root, found, _ = scene(job_id)
+    classes = {name for node, _ in elements(root) for name in (node.get("class") or "").split()}
+    if found.bike.kind == "bicycle":
+        assert {"tube", "saddle", "crank", "chainring", "bar"} <= classes
+    else:
+        assert {"slider", "swingarm", "cushion", "grip", "fender"} <= classes
+        assert ("stand" in classes) == (found.bike.side_stand is not None)
+
+
+def test_the_skeleton_hangs_on_the_measured_figures(shop):
+    bike = read_bike(machines.sheet(1).bike_values())
+    bones = skeleton_of(bike)
+    assert bones.front_axle == (1046, 348)
+    # From the crown, down the axis and out by the offset, back at the axle.
+    foot = bones.forward(bones.up_axis(bones.crown, -bones.fork_length), bones.fork_offset)
+    assert foot == pytest.approx(bones.front_axle)
+    assert bones.head_top == pytest.approx(
+        (bones.bottom_bracket[0] + 381, bones.bottom_bracket[1] + 577)
+    )
+    assert bones.point("saddle") == (231, 958)
+    assert bones.point("sidecar") is None
+
+
+@pytest.mark.parametrize(
+    ("change", "shape"), [(0, "holds"), (-10, "holds"), (15, "holds"), (-10.1, "outside"),
+                          (15.1, "outside"), (-500, "outside"), (500, "outside")],
+)  # fmt: skip
+def test_a_ribbons_peg_changes_shape_outside_the_band(change, shape):
+    root = parsed(ribbon(change, Band(-10, 15)))
+    pegs = [node for node, _ in elements(root) if "peg" in (node.get("class") or "").split()]
+    assert [peg.get("class") for peg in pegs] == [f"peg {shape}"]
+    numbers = re.findall(r"M(-?[\d.]+)", pegs[0].get("d"))
+    assert 0 <= float(numbers[0]) <= 190
+    assert ("inside" if shape == "holds" else "outside") in root.get("aria-label")
+
+
+def test_a_ribbons_band_is_to_scale_with_zero_in_the_middle():
+    drawn = str(ribbon(0, Band(-10, 15)))
+    band = re.search(r'class="band" d="M([\d.]+) 11H([\d.]+)"', drawn).groups()
+    zero = 95
+    low, high = (float(end) for end in band)
+    assert (zero - low) / (high - zero) == pytest.approx(10 / 15, abs=0.02)
+
+
+@pytest.mark.parametrize("code", ["37-622", "130/80 ZR 18", "200/55 R 17", "60-622", "20-622"])
+def test_a_section_is_as_wide_and_high_as_the_code_says(code):
+    reading = read_code(code)
+    root = parsed(section_drawing(reading))
+    text = "".join(root.itertext())
+    assert f"{reading.width_mm:.0f} mm" in text
+    assert f"{reading.section_height_mm:.0f} mm" in text
+    tapes = [node.get("d") for node, _ in elements(root) if node.get("class") == "tape"]
+    across, up = (np.ptp(np.array(re.findall(r"-?[\d.]+", d), float).reshape(2, 2), axis=0)
+                  for d in tapes)  # fmt: skip
+    ratio = reading.section_height_mm / reading.width_mm
+    assert up[1] / across[0] == pytest.approx(ratio, abs=0.01)
+
+
+def test_without_a_width_there_is_no_section():
+    assert section_drawing(read_code("700C")) is None
+
+
+def test_writing_svg():
+    assert svg.number(12.04) == "12"
+    assert svg.number(-0.04) == "0"
+    assert svg.number(-3.25) in ("-3.2", "-3.3")
+    assert svg.line((0, 0), (1, 2.5), "a") == '<path class="a" d="M0 0L1 2.5"/>'
+    assert svg.polyline([(0, 0), (1, 0), (1, 1)], "a", closed=True).endswith('Z"/>')
+    assert "&lt;b&gt;" in svg.text((0, 0), [[("<b>", "c")]], "d")
+    assert svg.group(["x"], "g", "scale(2)") == '<g class="g" transform="scale(2)">x</g>'
+    soft = svg.smooth([(0, 0), (2, 0), (2, 2)], "a")
+    assert soft == '<path class="a" d="M0 0Q2 0 2 1L2 2"/>'

@@ -1,0 +1,136 @@
+"""The door, request by request."""
+
+import base64
+
+import pytest
+from fastapi.testclient import TestClient
+from starlette.applications import Starlette
+from starlette.responses import PlainTextResponse
+from starlette.routing import Route
+
+from jentrik.web.guard import LARGEST_BODY_BYTES, SECURITY_HEADERS, TOKEN_COOKIE, Guard, token_holds
+
+
+async def answer(request):
+    held = token_holds(request, request.headers.get("x-given", ""))
+    return PlainTextResponse(f"{request.state.csrf_token} {held}")
+
+
+def client(*, passphrase=None, base_url="http://127.0.0.1:8765"):
+    inner = Starlette(routes=[Route("/{rest:path}", answer, methods=["GET", "POST"])])
+    return TestClient(Guard(inner, passphrase=passphrase), base_url=base_url)
+
+
+@pytest.mark.parametrize(
+    ("host", "status"),
+    [
+        ("127.0.0.1", 200),
+        ("127.0.0.1:8765", 200),
+        ("localhost:1", 200),
+        ("[::1]:8765", 200),
+        ("shop.example", 400),
+        ("127.0.0.1.example", 400),
+        ("localhost.example:80", 400),
+        ("", 400),
+    ],
+)
+def test_only_loopback_names_are_answered_on_loopback(host, status):
+    assert client().get("/", headers={"Host": host}).status_code == status
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({}, 200),  # a program, no browser
+        ({"Sec-Fetch-Site": "same-origin"}, 200),
+        ({"Sec-Fetch-Site": "none"}, 200),
+        ({"Sec-Fetch-Site": "cross-site"}, 403),
+        ({"Sec-Fetch-Site": "same-site"}, 403),
+        ({"Origin": "http://127.0.0.1:8765"}, 200),
+        ({"Origin": "http://127.0.0.1:9999"}, 403),
+        ({"Origin": "null"}, 403),
+        ({"Sec-Fetch-Site": "cross-site", "Origin": "http://127.0.0.1:8765"}, 403),
+    ],
+)
+def test_where_a_write_may_come_from(headers, status):
+    assert client().post("/", headers=headers).status_code == status
+    assert client().get("/", headers=headers).status_code == 200
+
+
+def test_a_page_gets_a_token_once_and_keeps_it():
+    shop = client()
+    first = shop.get("/")
+    cookie = first.headers["set-cookie"]
+    assert "HttpOnly" in cookie
+    assert "SameSite=Strict" in cookie
+    again = shop.get("/")
+    assert "set-cookie" not in again.headers
+    assert again.text == first.text
+    assert client().get("/").text != first.text
+
+
+def test_the_token_holds_only_when_it_is_the_cookies():
+    shop = client()
+    token = shop.get("/").text.split()[0]
+    assert shop.get("/", headers={"X-Given": token}).text.endswith("True")
+    assert shop.get("/", headers={"X-Given": token[:-1]}).text.endswith("False")
+    assert shop.get("/", headers={"X-Given": ""}).text.endswith("False")
+    assert client().get("/", headers={"X-Given": token}).text.endswith("False")
+
+
+def test_a_short_cookie_somebody_planted_is_not_taken_for_a_token():
+    shop = client()
+    shop.cookies.set(TOKEN_COOKIE, "x")
+    answered = shop.get("/", headers={"X-Given": "x"})
+    assert answered.text.endswith("False")
+    assert TOKEN_COOKIE in answered.headers["set-cookie"]
+
+
+def test_assets_and_the_interface_set_no_cookie():
+    for path in ("/static/x.css", "/api/health"):
+        assert "set-cookie" not in client().get(path).headers
+
+
+@pytest.mark.parametrize("length", [str(LARGEST_BODY_BYTES + 1), "-1", "many"])
+def test_a_body_too_large_or_of_no_length_is_refused_unread(length):
+    refused = client().post("/", headers={"Content-Length": length})
+    assert refused.status_code == 413
+    assert refused.json()["error"]["message"]
+
+
+def basic(text):
+    return {"Authorization": "Basic " + base64.b64encode(text.encode()).decode()}
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({}, 401),
+        (basic("anybody:low tide at noon"), 200),
+        (basic("x:low tide"), 401),
+        (basic("low tide at noon"), 401),
+        ({"Authorization": "Basic !!!"}, 401),
+        ({"Authorization": "Bearer low tide at noon"}, 401),
+        ({"Authorization": "Basic " + base64.b64encode(b"\xff\xfe:x").decode()}, 401),
+    ],
+)
+def test_the_passphrase_is_wanted_for_everything_on_another_address(headers, status):
+    shop = client(passphrase="low tide at noon", base_url="http://shop.example")
+    for path in ("/jobs", "/static/x.css", "/api/health"):
+        answered = shop.get(path, headers=headers)
+        assert answered.status_code == status
+        assert ("www-authenticate" in answered.headers) == (status == 401)
+
+
+def test_a_refusal_carries_the_policy_too():
+    refused = client().get("/", headers={"Host": "elsewhere.example"})
+    for name, value in SECURITY_HEADERS.items():
+        assert refused.headers[name] == value
+
+
+def test_the_policy_lets_nothing_in_from_outside():
+    policy = SECURITY_HEADERS["Content-Security-Policy"]
+    assert "default-src 'none'" in policy
+    assert "unsafe" not in policy
+    assert "http" not in policy
+    assert "*" not in policy

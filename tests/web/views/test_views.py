@@ -1,0 +1,222 @@
+"""View-models: words, rounding, and where somebody stands."""
+
+from datetime import date, timedelta
+
+import pytest
+
+from jentrik.core.errors import CodeError, OutOfRange
+from jentrik.core.rules.case import Finding, Severity
+from jentrik.core.tirecode.reading import read_code
+from jentrik.store import jobs, machines
+from jentrik.web.views.address import Address
+from jentrik.web.views.bench import (
+    Verdict,
+    bench_view,
+    change_in_words,
+    count_in_words,
+    due_in_words,
+)
+from jentrik.web.views.fields import Typed, code_field, complaint_of, figure_fields, strip_of
+from jentrik.web.views.figures import change, fixed, plain
+from jentrik.web.views.jobs import jobs_view
+from jentrik.web.views.machines import machine_view, machines_view
+
+MONDAY = date(2026, 11, 23)
+
+
+@pytest.mark.parametrize(
+    ("value", "digits", "shown", "moved"),
+    [
+        (None, 0, "–", "–"),
+        (0.0, 0, "0", "0"),
+        (-0.04, 1, "0.0", "0"),
+        (0.04, 1, "0.0", "0"),
+        (-9.6, 0, "−10", "−10"),
+        (9.44, 1, "9.4", "+9.4"),
+        (1234.5, 1, "1234.5", "+1234.5"),
+    ],
+)
+def test_figures_have_a_true_minus_and_no_signed_zero(value, digits, shown, moved):
+    assert fixed(value, digits) == shown
+    assert change(value, digits) == moved
+
+
+def test_a_kept_figure_is_shown_as_it_would_be_typed():
+    assert [plain(value) for value in (1046.0, 71.5, -4.0, "37-622")] == [
+        "1046", "71.5", "−4", "37-622",
+    ]  # fmt: skip
+
+
+def test_an_address_names_only_what_is_unusual():
+    address = Address("/jobs/1")
+    assert address.at() == "/jobs/1"
+    assert address.at(view="road", magnify=3) == "/jobs/1?view=road&magnify=3"
+    assert address.at("/jobs/1/undo", station="check") == "/jobs/1/undo?station=check"
+
+
+@pytest.mark.parametrize(
+    "query",
+    [{}, {"station": "nowhere"}, {"view": "side"}, {"magnify": "2"}, {"magnify": "x"}],
+)
+def test_an_address_that_means_nothing_is_the_usual_one(query):
+    assert Address.of("/jobs/1", query) == Address("/jobs/1")
+
+
+def test_an_address_comes_back_as_it_was_written():
+    query = {"station": "measure", "proposal": "B", "view": "road", "magnify": "6"}
+    address = Address.of("/jobs/1", query)
+    assert address.at() == "/jobs/1?station=measure&proposal=B&view=road&magnify=6"
+
+
+def test_a_complaint_is_cut_at_the_character():
+    complaint = complaint_of(CodeError("No.", position=3), " 37-623 ")
+    assert (complaint.before, complaint.at, complaint.after) == ("37-", "6", "23")
+    assert complaint.marked
+    at_the_end = complaint_of(CodeError("No.", position=3), "37-")
+    assert (at_the_end.before, at_the_end.at) == ("37-", "")
+    assert not complaint_of(OutOfRange("No."), "x").marked
+
+
+def test_a_refused_code_stays_as_typed_over_the_last_good_strip():
+    typed = Typed({"proposal:front.tire": "47-58"}, {"proposal:front.tire": CodeError("No.")})
+    field = code_field("proposal:front.tire", "Front", "47-584", was="37-622", typed=typed)
+    assert field.value == "47-58"
+    assert [piece.text for piece in field.strip.pieces] == ["47", "584"]
+    assert field.complaint.message == "No."
+    assert field.id == "proposal-front-tire"
+
+
+def test_a_strip_says_what_follows_from_the_code():
+    strip = strip_of(read_code("37-622"))
+    assert strip.sums.replace("\u2009", " ") == "bead seat 622 mm, 696 mm tall, rolls 2187 mm"
+    assert strip.section is None
+    assert "unknown" in strip_of(read_code("700C")).sums
+    assert len(strip_of(read_code("20 x 1 3/8")).others) == 2
+    assert strip_of(read_code("37-622"), section=True).section
+
+
+def test_complaints_about_fields_elsewhere_are_not_lost():
+    typed = Typed({}, {"a": OutOfRange("One."), "b": OutOfRange("Two.")})
+    assert [stray.message for stray in typed.strays(["a"])] == ["Two."]
+
+
+@pytest.mark.parametrize(
+    ("days", "said", "tone"),
+    [(-3, "3 days late", "stop"), (-1, "1 day late", "stop"), (0, "today", "caution"),
+     (1, "tomorrow", "caution"), (4, "Fri 27 Nov", "")],
+)  # fmt: skip
+def test_when_a_job_is_due(days, said, tone):
+    assert due_in_words(MONDAY + timedelta(days=days), MONDAY) == (said, tone)
+    assert due_in_words(None, MONDAY) == ("", "")
+
+
+def finding(severity, where="bike", headline="h", message="m"):
+    return Finding("rule", Severity(severity), where, headline, message, "source")
+
+
+@pytest.mark.parametrize(
+    ("severities", "said"),
+    [((), "nothing found"), (("note",), "notes only"), (("stop",), "1 stop"),
+     (("stop", "caution", "caution"), "1 stop, 2 cautions")],
+)  # fmt: skip
+def test_findings_are_counted_in_words(severities, said):
+    assert count_in_words(tuple(finding(severity) for severity in severities)) == said
+
+
+def test_what_is_said_of_both_wheels_is_said_once():
+    verdict = Verdict("A", "", "", (finding("stop", "front", message="1"),
+                                    finding("stop", "rear", message="2"),
+                                    finding("note", headline="other")))  # fmt: skip
+    first, second = verdict.shown
+    assert (first.ends, first.messages) == (["front", "rear"], ["1", "2"])
+    assert second.ends == []
+
+
+def test_a_change_in_words(shop):
+    sheet = machines.sheet(1)
+    assert change_in_words(sheet, {}) == "nothing changed yet"
+    changes = {"rear": {"tire": "47-584"}, "fork": {"length_mm": 400}, "lower_cup_mm": 5}
+    assert change_in_words(sheet, changes) == "rear 37-622 → 47-584; fork, lower cup"
+    assert change_in_words(sheet, {"front": {"overall_diameter_mm": 690.0}}) == (
+        "front measured 690 mm"
+    )
+
+
+def test_the_stations_say_how_far_the_job_is(shop):
+    view = bench_view(jobs.job(1), machines.sheet(1), Address("/jobs/1"))
+    far = {link.label: link.hint for link in view.stations}
+    assert far["Read"] == "2 of 2 tires read"
+    assert far["Propose"] == "A and B drawn"
+    assert far["Check"] == "6 stops"
+    assert (far["Fit"], far["Ride"]) == ("not yet", "not yet")
+    assert [link.label for link in view.stations if link.current] == ["Propose"]
+
+
+def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop):
+    with shop.step("off", "off", machine_id=1) as step:
+        machines.clear_figure(step, 1, "wheelbase_mm")
+    view = bench_view(jobs.job(1), machines.sheet(1), Address("/jobs/1"))
+    assert [field.label for field in view.missing] == ["Wheelbase"]
+    assert view.drawing is None
+    assert view.rows == []
+    assert jobs_view(MONDAY).rows[1].says == "waits for figures"
+    sheet = machine_view(machines.sheet(1), "/machines/1", typed=Typed(), undo_label=None)
+    assert sheet.drawing is None
+
+
+def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop):
+    with shop.step("big", "big", job_id=1) as step:
+        kept = jobs.job(1).proposals[0]
+        jobs.set_changes(step, kept.id, {"front": {"overall_diameter_mm": 1500.0}})
+    view = bench_view(jobs.job(1), machines.sheet(1), Address("/jobs/1"))
+    assert "run into each other" in view.verdict.refusal
+    assert view.drawing is not None
+    assert view.verdicts[1].findings
+    assert "run into each other" in next(r for r in jobs_view(MONDAY).rows if r.job.id == 1).says
+
+
+def rows_of(job_id, **address):
+    job = jobs.job(job_id)
+    view = bench_view(job, machines.sheet(job.machine_id), Address(f"/jobs/{job_id}", **address))
+    return {row.label: row for row in view.rows}
+
+
+def test_the_ledger_of_the_green_tourer(shop):
+    rows = rows_of(1)
+    # Both radii 348 -> 339; trail (339 cos 71.5 - 50) / sin 71.5 = 60.7.
+    height = rows["Bottom-bracket height"]
+    assert (height.found, height.planned, height.moved) == ("284", "275", "−9")
+    assert rows["Ground trail"].planned == "61"
+    assert rows["Head angle"].moved == "0"
+    assert "peg holds" in rows["Ground trail"].ribbon
+    stays = rows["Chain stays, beside rear"]
+    assert (stays.planned, stays.tone, stays.remark) == ("5", "stop", "least 6")
+    assert rows["Circumference, front"].moved == "−57"
+
+
+def test_the_ledger_of_a_motorcycle_speaks_of_rake_and_stand(shop):
+    rows = rows_of(10)
+    assert "Head angle" not in rows
+    assert rows["Rake"].moved.startswith("−")
+    assert "peg outside" in rows["Rake"].ribbon
+    assert rows["Lean on the stand"].found == "13.0"
+    assert rows["Seat height"].found == "890"
+
+
+def test_an_assumed_figure_is_marked_in_the_ledger(shop):
+    assert rows_of(3)["Seat angle"].assumed
+    assert not rows_of(3)["Head angle"].assumed
+
+
+def test_groups_of_fields_keep_the_order_of_the_work(shop):
+    names = [name for name, _ in figure_fields(machines.sheet(6), typed=Typed())]
+    assert names == ["Front wheel", "Rear wheel", "Chassis", "Instruments and stand",
+                     "Maker's sheet"]  # fmt: skip
+
+
+def test_machines_are_listed_with_what_is_assumed_and_on_the_bench(shop):
+    rows = {row.name: row for row in machines_view().rows}
+    assert list(rows) == sorted(rows)
+    assert rows["Chandler's shopper"].assumed == 2
+    assert [job.tag for job in rows["Green tourer"].jobs] == [17]
+    assert rows["Breakwater twin"].head == "27.0° rake"
