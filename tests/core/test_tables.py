@@ -1,0 +1,76 @@
+"""Published tables against independent statements of the same thing."""
+
+from fractions import Fraction
+from itertools import pairwise
+
+import pytest
+
+from jentrik.core.tables import iso5775, load_index, motorcycle_sizes, rim_width, speed_symbol
+from jentrik.core.tables.motorcycle_sizes import LETTER_WIDTH_MM, bead_seat_of_rim_code
+
+
+def test_rim_codes_are_whole_millimetres_of_inches():
+    # The trade's list: 10 is 254 mm and so on, each code times 25.4, rounded.
+    listed = {10: 254, 12: 305, 14: 356, 15: 381, 16: 406, 17: 432, 18: 457, 19: 483, 21: 533}
+    for code, millimetres in listed.items():
+        assert bead_seat_of_rim_code(code) == millimetres
+    assert bead_seat_of_rim_code(16.5) == 419
+
+
+def test_load_indices_rise_without_a_gap():
+    assert list(load_index.LOAD_KG) == list(range(127))
+    loads = list(load_index.LOAD_KG.values())
+    assert all(lighter < heavier for lighter, heavier in pairwise(loads))
+
+
+def test_speed_symbols_rise_in_the_order_of_the_regulation():
+    # H stands between U and V; the rest is the alphabet (UN R75, from memory).
+    order = "BCDEFGJKLMNPQRSTUHVWY"
+    assert "".join(speed_symbol.SPEED_KMH) == order
+    speeds = list(speed_symbol.SPEED_KMH.values())
+    assert speeds == sorted(speeds)
+    assert speed_symbol.SPEED_KMH["V"] == speed_symbol.ZR_ABOVE_KMH
+
+
+def test_letter_widths_rise_with_the_alphabet():
+    widths = [LETTER_WIDTH_MM[f"M{letter}"] for letter in "HJMNPRTUV"]
+    assert widths == sorted(widths)
+    assert set(motorcycle_sizes.LOW_SECTION_WIDTHS) == {
+        "3.10", "3.60", "4.10", "4.60", "5.10", "6.10",
+    }  # fmt: skip
+
+
+def test_bead_seats_are_sorted_and_single():
+    assert list(iso5775.BEAD_SEATS_MM) == sorted(set(iso5775.BEAD_SEATS_MM))
+
+
+def inches(spelled):
+    return float(sum(Fraction(part) for part in spelled.split()))
+
+
+@pytest.mark.parametrize(("diameter", "width"), iso5775.FRACTIONAL_INCH_MM)
+def test_a_fractional_name_is_near_its_inches(diameter, width):
+    # The old names give the outside of tire and rim, once; a narrower tire on the same rim kept
+    # the name of the old size, so the outside may lie up to an inch and a half below it.
+    for bead_seat in iso5775.FRACTIONAL_INCH_MM[diameter, width]:
+        outside = bead_seat / 25.4 + 2 * inches(width)
+        assert -1.6 <= outside - inches(diameter) <= 1.1
+
+
+def test_decimal_and_fractional_inches_of_equal_value_are_different_rims():
+    assert iso5775.DECIMAL_INCH_MM["26"] != iso5775.FRACTIONAL_INCH_MM["26", "1 3/4"][0]
+    assert iso5775.DECIMAL_INCH_MM["20"] + 45 == iso5775.FRACTIONAL_INCH_MM["20", "1 3/8"][0]
+
+
+def test_wider_rims_take_wider_tires():
+    pairs = [
+        rim_width.BICYCLE_TIRE_WIDTH_MM[rim] for rim in sorted(rim_width.BICYCLE_TIRE_WIDTH_MM)
+    ]
+    for (low, high), (next_low, next_high) in pairwise(pairs):
+        assert low <= next_low
+        assert high <= next_high
+
+
+def test_no_table_claims_a_page_nobody_had_open():
+    for table in (load_index, speed_symbol, motorcycle_sizes, iso5775, rim_width):
+        assert str(table.SOURCE).endswith("(from memory)")

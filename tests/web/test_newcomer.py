@@ -1,0 +1,111 @@
+"""Starting in two fields, and lines that come and go on a sheet."""
+
+import pytest
+
+from jentrik.core.errors import Refusal
+from jentrik.core.sheet import Provenance
+from jentrik.store import jobs, journal, machines
+from jentrik.web.newcomer import start_job
+from jentrik.web.places import add_place, add_point, drop_line
+
+GAP = {"name": "Crown", "wheel": "front", "direction": "radial", "on": "fork", "gap_mm": "8"}
+
+
+def test_a_new_machine_wears_the_tire_at_both_ends_and_the_rest_is_assumed(shop):
+    job = jobs.job(start_job(shop, "  Red   racer ", "28-622"))
+    sheet = machines.sheet(job.machine_id)
+    assert (sheet.name, sheet.kind) == ("Red racer", "bicycle")
+    assert sheet.text("front.tire") == sheet.text("rear.tire") == "28-622"
+    for key, figure in sheet.figures.items():
+        measured = key.endswith(".tire")
+        assert figure.provenance is (Provenance.MEASURED if measured else Provenance.ASSUMED)
+    assert [kept.changes for kept in job.proposals] == [{}]
+
+
+def test_a_motorcycle_tire_makes_a_motorcycle(shop):
+    job = jobs.job(start_job(shop, "Black twin", "120/70 ZR 17"))
+    sheet = machines.sheet(job.machine_id)
+    assert (sheet.kind, sheet.drawn_as) == ("motorcycle", "upright motorcycle")
+    assert "rake_deg" in sheet.figures
+
+
+def test_a_machine_the_shop_knows_is_taken_as_it_is(shop):
+    before = machines.sheet(1)
+    job = jobs.job(start_job(shop, "GREEN TOURER", "anything"))
+    assert job.machine_id == 1
+    assert machines.sheet(1) == before
+
+
+@pytest.mark.parametrize(
+    ("what", "tire", "field"),
+    [("", "28-622", "name"), ("x" * 81, "28-622", "name"), ("x", "", "tire"),
+     ("x", "28-62", "tire"), ("x", "650B", "tire"), ("x", "P205/55R16", "tire")],
+)  # fmt: skip
+def test_what_is_refused_starts_nothing(shop, what, tire, field):
+    with pytest.raises(Refusal) as refused:
+        start_job(shop, what, tire)
+    assert refused.value.field == field
+    assert len(jobs.jobs()) == len(machines.sheets()) == 11
+
+
+def test_starting_cannot_be_undone_from_the_bench(shop):
+    job = jobs.job(start_job(shop, "Red racer", "28-622"))
+    assert journal.last_label(machine_id=job.machine_id, job_id=job.id) is None
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"name": " "}, "few words"),
+        ({"name": "fork CROWN"}, "already has"),
+        ({"wheel": "middle"}, "front, rear"),
+        ({"direction": "up"}, "radial, side"),
+        ({"on": "moon"}, "frame, fork"),
+        ({"gap_mm": ""}, "not a figure"),
+        ({"gap_mm": "-1"}, "outside"),
+        ({"minimum_mm": "some"}, "not a figure"),
+        ({"wheel": "rear"}, "No place on the fork"),
+    ],
+)
+def test_a_refused_gap_is_not_written_and_says_why(shop, change, said):
+    before = machines.sheet(1)
+    typed = add_place(shop, before, GAP | change)
+    assert said in typed.refusals["new-place"].message
+    assert typed.values["wheel"] == (GAP | change)["wheel"]
+    assert machines.sheet(1) == before
+
+
+def test_a_gap_and_a_point_come_go_and_come_back(shop):
+    before = machines.sheet(1)
+    assert add_place(shop, before, GAP).refusals == {}
+    assert (
+        add_point(shop, before, {"name": "Bell", "x_mm": "790", "height_mm": "990"}).refusals == {}
+    )
+    after = machines.sheet(1)
+    assert (after.places[-1].name, after.points[-1].name) == ("Crown", "Bell")
+    drop_line(shop, after, {"place": str(after.places[-1].id)})
+    drop_line(shop, after, {"point": str(after.points[-1].id)})
+    assert machines.sheet(1) == before
+    journal.undo(shop.database, now=shop.now(), machine_id=1)
+    assert machines.sheet(1).points[-1].name == "Bell"
+
+
+def test_a_refused_point_keeps_what_was_typed(shop):
+    typed = add_point(shop, machines.sheet(1), {"name": "Bell", "x_mm": "far", "height_mm": "1"})
+    assert typed.values["x_mm"] == "far"
+    assert "not a figure" in typed.refusals["new-point"].message
+
+
+def test_a_line_that_is_gone_already_is_no_trouble(shop):
+    before = machines.sheet(1)
+    drop_line(shop, before, {"place": "99999", "point": "x"})
+    assert machines.sheet(1) == before
+
+
+def test_a_sheet_holds_only_so_many_lines(shop):
+    for number in range(60):
+        typed = add_point(
+            shop, machines.sheet(1), {"name": f"p{number}", "x_mm": "1", "height_mm": "1"}
+        )
+    assert "at most 60" in typed.refusals["new-point"].message
+    assert len(machines.sheet(1).points) == 60
