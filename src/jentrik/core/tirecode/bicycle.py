@@ -25,6 +25,8 @@ from jentrik.core.tirecode.sizes import Family, OtherRim, SizeMark
 from jentrik.core.tirecode.tokens import Cursor
 from jentrik.core.units import inches_to_mm
 
+KNOWN_WHEEL_INCHES = frozenset(DECIMAL_INCH_MM) | {name for name, _ in FRACTIONAL_INCH_MM}
+
 NAME_NOT_SIZE_NOTE = (
     "27.5 is a name, not a measure: with a common tire the wheel is about 27.1 inches tall."
 )
@@ -70,8 +72,7 @@ def read_iso_size(cursor: Cursor) -> SizeMark | None:
 def read_inch_size(cursor: Cursor) -> SizeMark | None:
     """Read one decimal or fractional inch mark."""
     diameter = fraction_ahead(cursor)
-    known = DECIMAL_INCH_MM.keys() | {name for name, _ in FRACTIONAL_INCH_MM}
-    if diameter is None or diameter.spelling not in known:
+    if diameter is None or diameter.spelling not in KNOWN_WHEEL_INCHES:
         cursor.want("a wheel size in inches like 26 or 29")
         return None
     marked = cursor.take("wheel size in inches, a name for the rim", "wheel in", diameter.pieces)

@@ -44,4 +44,6 @@ def fraction_ahead(cursor: Cursor) -> Inches | None:
 
 
 def _value(spelling: str) -> float:
+    if "/" not in spelling:
+        return float(spelling)
     return float(sum(Fraction(part) for part in re.split(r" ", spelling)))

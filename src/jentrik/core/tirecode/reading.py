@@ -24,6 +24,8 @@ from jentrik.core.tirecode.descriptors import Descriptors, read_descriptor
 from jentrik.core.tirecode.sizes import Construction, Family, OtherRim, SizeMark, Vehicle
 from jentrik.core.tirecode.tokens import Cursor, Token, pieces_of
 
+SizeReader = Callable[[Cursor], SizeMark | None]
+
 BRACKETS_NOTE = (
     "Brackets round load and speed: the tire is made for more than the symbol; the maker must "
     "confirm how much."
@@ -100,6 +102,9 @@ def read_code(text: str, *, vehicle: str | None = None) -> Reading:
         readings.append(_read_mark(cursor, vehicle))
         while cursor.sign("(", ")", ",", ";", "/", "[", "]"):
             pass
+    if len(readings) == 1:
+        only = readings[0]
+        return only if only.text == trimmed else replace(only, text=trimmed)
     best = max(readings, key=lambda reading: reading.exactness)
     others = tuple(reading for reading in readings if reading is not best)
     whole = replace(best, text=trimmed, tokens=tuple(cursor.tokens), also=others)
@@ -154,21 +159,36 @@ def _read_mark(cursor: Cursor, vehicle: str | None) -> Reading:
 
 
 def _read_size(cursor: Cursor, vehicle: str | None) -> SizeMark | None:
-    families: tuple[Callable[[Cursor], SizeMark | None], ...] = (
-        inch.read_letter_size,
-        bicycle.read_french_size,
-        bicycle.read_iso_size,
-        partial(metric.read_size, vehicle=vehicle),
-        inch.read_inch_size,
-        bicycle.read_inch_size,
-    )
     index, tokens = cursor.index, len(cursor.tokens)
-    for read in families:
+    for read in _families_for(cursor, vehicle):
         size = read(cursor)
         if size is not None:
             return size
         cursor.rewind(index, tokens)
     return None
+
+
+def _families_for(cursor: Cursor, vehicle: str | None) -> tuple[SizeReader, ...]:
+    """Return the families whose marks can go on as this one does after its first figure."""
+    metric_size = partial(metric.read_size, vehicle=vehicle)
+    if cursor.peek("word") is not None:
+        return inch.read_letter_size, metric_size
+    match cursor.peek("sign", 1), cursor.peek("word", 1):
+        case "/", _:
+            return metric_size, inch.read_inch_size
+        case "-", _:
+            return bicycle.read_iso_size, inch.read_inch_size, bicycle.read_french_size
+        case None, "X":
+            return bicycle.read_french_size, bicycle.read_iso_size, bicycle.read_inch_size
+        case None, str():
+            return bicycle.read_french_size, metric_size, inch.read_inch_size
+    return (
+        bicycle.read_french_size,
+        bicycle.read_iso_size,
+        metric_size,
+        inch.read_inch_size,
+        bicycle.read_inch_size,
+    )
 
 
 def _another_mark_may_follow(cursor: Cursor, first_piece: int) -> bool:

@@ -8,6 +8,7 @@ best attempt came, so that one refusal can point at one character.
 
 import re
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from jentrik.core.errors import CodeError
 
@@ -28,8 +29,7 @@ _SLASHES = frozenset("/\u2044")
 _CROSSES = frozenset("x×✕*")
 
 
-@dataclass(frozen=True, slots=True)
-class Token:
+class Token(NamedTuple):
     """One piece of the code as marked, and what it means in one line."""
 
     start: int
@@ -39,8 +39,7 @@ class Token:
     caption: str  # two or three words for under the piece
 
 
-@dataclass(frozen=True, slots=True)
-class Piece:
+class Piece(NamedTuple):
     """A figure, word or sign, with its place in the text; `value` is its plain spelling."""
 
     kind: str
@@ -74,6 +73,8 @@ def pieces_of(text: str) -> tuple[Piece, ...]:
 
 
 def _plain(kind: str, raw: str) -> str:
+    if raw.isdigit():
+        return raw
     if kind == "figure":
         whole = raw.rstrip("".join(_VULGAR)).replace(",", ".")
         vulgar = _VULGAR.get(raw[-1], "")
