@@ -8,15 +8,17 @@ import argparse
 import json
 import sys
 from collections.abc import Sequence
+from datetime import date
 from pathlib import Path
 from typing import Any
 
 from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal
 from jentrik.core.plan import PlanResult
-from jentrik.core.tirecode.reading import Reading, read_code
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import Sidewall, read_sidewall
 from jentrik.exchange.plan_document import plan_from_json, result_document
-from jentrik.exchange.reading_document import reading_document
+from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES
 
 
@@ -44,6 +46,7 @@ def _parser() -> argparse.ArgumentParser:
     read = commands.add_parser("read", help="read one tire code")
     read.add_argument("code", metavar="CODE", help="as it stands on the sidewall, in quotes")
     read.add_argument("--vehicle", choices=("bicycle", "motorcycle"), help="settles a doubt")
+    read.add_argument("--on", type=_day, metavar="DAY", help="count ages to this day, 2026-11-23")
     read.add_argument("--json", action="store_true", help="print the reading as JSON")
     read.set_defaults(run=_read)
 
@@ -70,25 +73,42 @@ def _print_json(document: Any) -> None:
 
 
 def _read(options: argparse.Namespace) -> int:
-    reading = read_code(options.code, vehicle=options.vehicle)
+    sidewall = read_sidewall(options.code, vehicle=options.vehicle, on=options.on)
     if options.json:
-        _print_json(reading_document(reading))
+        _print_json(sidewall_document(sidewall, on=options.on))
     else:
-        print("\n".join(_reading_lines(reading)))
+        print("\n".join(_sidewall_lines(sidewall, options.on)))
     return 0
 
 
-def _reading_lines(reading: Reading) -> list[str]:
-    lines = [f"{reading.text}: {reading.family}, {reading.vehicle}"]
-    lines += [f"  {token.text:<8} {token.means}" for token in reading.tokens]
-    lines.append(f"  bead seat {reading.bead_seat_diameter_mm} mm")
+def _day(text: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"“{text}” is not a day like 2026-11-23") from None
+
+
+def _sidewall_lines(sidewall: Sidewall, on: date | None) -> list[str]:
+    reading = sidewall.reading
+    kind = f", {reading.vehicle}" if reading.vehicle else ""
+    lines = [f"{reading.text}: {reading.family}{kind}"]
+    lines += [f"  {token.text:<8} {token.means}" for token in sidewall.tokens]
+    if isinstance(reading, Reading):
+        lines += _size_lines(reading)
+    age = sidewall.made.age_years(on) if sidewall.made and on else None
+    if age is not None:
+        lines.append(f"  {age:.1f} years old")
+    return lines + [f"  note: {note}" for note in sidewall.notes]
+
+
+def _size_lines(reading: Reading) -> list[str]:
+    lines = [f"  bead seat {reading.bead_seat_diameter_mm} mm"]
     if reading.overall_diameter_mm is not None and reading.circumference_mm is not None:
         lines.append(
             f"  overall diameter {reading.overall_diameter_mm:.1f} mm, circumference "
             f"{reading.circumference_mm:.0f} mm (nominal, unloaded)"
         )
     lines += [f"  also {other.text}: {other.family}" for other in reading.also]
-    lines += [f"  note: {note}" for note in reading.notes]
     lines += [f"  or: {other.note}" for other in reading.alternatives]
     return lines
 

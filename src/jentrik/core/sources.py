@@ -32,6 +32,8 @@ class Source:
         return f"{where} ({f'read {self.seen:%Y-%m-%d}' if self.seen else 'from memory'})"
 
 
+CFR_574_5 = Source("49 CFR 574.5", "published")
+CFR_575_104 = Source("49 CFR 575.104", "published")
 ISO_4000_1 = Source("ISO 4000-1", "published")
 ISO_4210_2 = Source("ISO 4210-2", "published")
 ISO_5775_1 = Source("ISO 5775-1", "published")

@@ -29,6 +29,9 @@ _MARKINGS = {
     "NHS": ("NHS", "not for highway service", "off-road only"),
 }
 
+BOTH_ENDS_NOTE = "Marked for both front and rear: look at the arrows and ask its maker."
+BOTH_TUBES_NOTE = "Marked both tubeless and tube type: ask its maker."
+
 
 @dataclass(slots=True)
 class Descriptors:
@@ -93,10 +96,14 @@ def _read_word(cursor: Cursor, found: Descriptors) -> bool:
             found.markings.append(marking)
         cursor.take(means, caption)
     elif word in _TUBE:
-        found.tube, means, caption = _TUBE[word]
+        tube, means, caption = _TUBE[word]
+        _note_quarrel(found, found.tube, tube, BOTH_TUBES_NOTE)
+        found.tube = tube
         cursor.take(means, caption)
     elif word in _POSITIONS:
-        found.position = _POSITIONS[word]
+        position = _POSITIONS[word]
+        _note_quarrel(found, found.position, position, BOTH_ENDS_NOTE)
+        found.position = position
         cursor.take(f"for the {found.position} wheel", f"{found.position} wheel")
     elif word == "TUBE" and cursor.peek("word", 1) == "TYPE":
         found.tube = "tube-type"
@@ -104,3 +111,8 @@ def _read_word(cursor: Cursor, found: Descriptors) -> bool:
     else:
         return False
     return True
+
+
+def _note_quarrel(found: Descriptors, before: str | None, now: str, note: str) -> None:
+    if before is not None and before != now:
+        found.notes.append(note)

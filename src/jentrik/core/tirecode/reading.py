@@ -99,7 +99,7 @@ def read_code(text: str, *, vehicle: str | None = None) -> Reading:
         )
     readings = []
     while not cursor.done:
-        readings.append(_read_mark(cursor, vehicle))
+        readings.append(read_mark(cursor, vehicle, strict=True))
         while cursor.sign("(", ")", ",", ";", "/", "[", "]"):
             pass
     if len(readings) == 1:
@@ -108,7 +108,7 @@ def read_code(text: str, *, vehicle: str | None = None) -> Reading:
     best = max(readings, key=lambda reading: reading.exactness)
     others = tuple(reading for reading in readings if reading is not best)
     whole = replace(best, text=trimmed, tokens=tuple(cursor.tokens), also=others)
-    return replace(whole, notes=whole.notes + _contradictions(whole))
+    return replace(whole, notes=whole.notes + contradictions(whole))
 
 
 @lru_cache(maxsize=4096)
@@ -117,7 +117,11 @@ def known_code(text: str) -> Reading:
     return read_code(text)
 
 
-def _read_mark(cursor: Cursor, vehicle: str | None) -> Reading:
+def read_mark(cursor: Cursor, vehicle: str | None, *, strict: bool = False) -> Reading:
+    """Read one mark: a size and the words behind it.
+
+    Refuses what does not begin with a size; `strict` also refuses what nothing can follow.
+    """
     first_piece, first_token = cursor.index, len(cursor.tokens)
     start = cursor.position
     size = _read_size(cursor, vehicle)
@@ -127,7 +131,7 @@ def _read_mark(cursor: Cursor, vehicle: str | None) -> Reading:
     while not cursor.done and read_descriptor(cursor, found):
         pass
     end = cursor.pieces[cursor.index - 1].end
-    if not cursor.done and not _another_mark_may_follow(cursor, first_piece):
+    if strict and not cursor.done and not _another_mark_may_follow(cursor, first_piece):
         cursor.want("nothing more, or a word like 58H, M/C, TL or TT,")
         raise cursor.refusal()
     if vehicle is not None and size.vehicle != vehicle:
@@ -206,7 +210,8 @@ def _speed_notes(size: SizeMark, found: Descriptors) -> tuple[str, ...]:
     return ((BRACKETS_NOTE,) if found.bracketed else ()) + ((FAST_NOTE,) if fast else ())
 
 
-def _contradictions(reading: Reading) -> tuple[str, ...]:
+def contradictions(reading: Reading) -> tuple[str, ...]:
+    """Return a sentence for every mark in `also` that names another rim than the reading."""
     notes = []
     for other in reading.also:
         rims = {other.bead_seat_diameter_mm, *(o.bead_seat_diameter_mm for o in other.alternatives)}

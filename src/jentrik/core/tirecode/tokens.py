@@ -48,12 +48,15 @@ class Piece(NamedTuple):
     end: int
 
 
-def pieces_of(text: str) -> tuple[Piece, ...]:
-    """Return the pieces of a code; refuses what no code contains, and endless text."""
-    if len(text) > LONGEST_CODE:
+def pieces_of(text: str, *, longest: int = LONGEST_CODE, strict: bool = True) -> tuple[Piece, ...]:
+    """Return the pieces of a code; refuses endless text and, if strict, what no code contains.
+
+    Otherwise a strange character is a piece of kind "other".
+    """
+    if len(text) > longest:
         raise CodeError(
-            f"A tire code is at most {LONGEST_CODE} characters long; this text has {len(text)}.",
-            position=LONGEST_CODE,
+            f"A tire code is at most {longest} characters long; this text has {len(text)}.",
+            position=longest,
             expected="one tire code",
         )
     pieces = []
@@ -61,7 +64,7 @@ def pieces_of(text: str) -> tuple[Piece, ...]:
         kind, raw = match.lastgroup or "", match.group()
         if kind == "gap":
             continue
-        if kind == "other":
+        if kind == "other" and strict:
             named = f"“{raw}”" if raw.isprintable() else f"Character U+{ord(raw):04X}"
             raise CodeError(
                 f"{named} is not part of any tire code.",

@@ -1,14 +1,15 @@
 """The JSON interface: the same answers as the command line."""
 
+from datetime import date
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import HTMLResponse, JSONResponse
 
 from jentrik import __version__
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.exchange.plan_document import PlanDocument, plan_from_json, result_document
-from jentrik.exchange.reading_document import reading_document
+from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError
 from jentrik.web.templating import page
 
@@ -32,9 +33,11 @@ def read(
     vehicle: Annotated[
         Literal["bicycle", "motorcycle"] | None, Query(description="Settles a doubt")
     ] = None,
+    on: Annotated[date | None, Query(description="The day to count a date mark's age to")] = None,
 ) -> JSONResponse:
-    """Read one tire code."""
-    return JSONResponse(reading_document(read_code(code, vehicle=vehicle)))
+    """Read one tire code, or a whole sidewall."""
+    sidewall = read_sidewall(code, vehicle=vehicle, on=on)
+    return JSONResponse(sidewall_document(sidewall, on=on))
 
 
 _PLAN_BODY = {
