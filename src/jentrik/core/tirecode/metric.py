@@ -62,6 +62,7 @@ def read_size(cursor: Cursor, *, vehicle: str | None) -> SizeMark | None:
         aspect_percent=None if aspect is None else float(aspect),
         construction=middle.construction,
         middle_speed=middle.speed,
+        markings=tuple(mark for mark in (prefix, suffix) if mark),
         notes=(NO_ASPECT_NOTE,) if aspect is None else (),
     )
 

@@ -41,6 +41,7 @@ class SizeMark:
     aspect_percent: float | None = None
     construction: Construction | None = None
     middle_speed: str | None = None
+    markings: tuple[str, ...] = ()
     exactness: int = 1
     notes: tuple[str, ...] = ()
     alternatives: tuple[OtherRim, ...] = ()
