@@ -16,7 +16,8 @@ LONGEST_CODE = 300  # characters; no sidewall line is longer
 ANY_CODE = "a tire code like 37-622, 26 x 1.75 or 120/70 R 17"
 
 _PIECE = re.compile(
-    r"""(?P<word>M/C(?![A-Za-z])|M\+S(?![A-Za-z])|[A-Za-z]+)
+    r"""(?P<cross>(?<=[0-9])X(?=(?:MT|WM|J)[ ]?[0-9]))
+      | (?P<word>M/C(?![A-Za-z])|M\+S(?![A-Za-z])|[A-Za-z]+)
       | (?P<figure>[0-9]+(?:[.,][0-9]+)?(?:(?<=[0-9])[½¼¾⅛⅜⅝⅞])?|[½¼¾⅛⅜⅝⅞])
       | (?P<sign>[-\u2010-\u2015\u2212/\u2044×✕xX*()\[\],;+#.])
       | (?P<gap>\s+)
@@ -71,6 +72,8 @@ def pieces_of(text: str, *, longest: int = LONGEST_CODE, strict: bool = True) ->
                 position=match.start(),
                 expected="figures, letters, a dash or a slash",
             )
+        if kind == "cross":  # 17xMT3.50: letters follow the cross at once
+            kind, raw = "sign", "x"
         pieces.append(Piece(kind, _plain(kind, raw), match.start(), match.end()))
     return tuple(pieces)
 

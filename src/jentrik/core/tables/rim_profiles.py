@@ -1,0 +1,26 @@
+"""Rim marks: profile letters, old width codes, and how wide a rim goes with how wide a tire.
+
+Sources: ISO 5775-2 for bicycle rims, ISO 4249-3 for motorcycle profiles; the ratio of rim to
+tire width is common practice.  All from memory.
+"""
+
+from jentrik.core.sources import COMMON_PRACTICE, ISO_4249_3, ISO_5775_2
+
+BICYCLE_SOURCE = ISO_5775_2.at("rim designations and profiles")
+MOTORCYCLE_SOURCE = ISO_4249_3.at("rim profiles")
+RATIO_SOURCE = COMMON_PRACTICE.at("rim width against section width")
+
+# Old width code of spoked motorcycle rims -> inches between the bead seats.
+WM_INCHES = {"WM0": 1.50, "WM1": 1.60, "WM2": 1.85, "WM3": 2.15}
+
+# Profile letters of motorcycle rims -> what they mean, and whether they are made to hold air.
+MOTORCYCLE_PROFILES: dict[str, tuple[str, bool | None]] = {
+    "MT": ("drop-center profile with safety humps: made for tubeless tires", True),
+    "J": ("drop-center profile without humps", None),
+    "WM": ("old drop-center profile of spoked rims: with a tube", False),
+}
+
+# Rim width as a share of section width: up to this aspect the first pair, above it the second.
+LOW_ASPECT_PERCENT = 70.0
+LOW_ASPECT_SHARE = (0.70, 0.80)
+HIGH_ASPECT_SHARE = (0.40, 0.65)

@@ -1,0 +1,96 @@
+"""Rim marks, the tires they take, and what speaks against a pair."""
+
+import pytest
+
+from jentrik.core.errors import CodeError
+from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.rims import read_rim, tire_widths, together
+
+
+@pytest.mark.parametrize(
+    ("mark", "vehicle", "bead_seat", "width", "profile", "tubeless"),
+    [
+        ("622x19C", "bicycle", 622, 19, "hooked", None),
+        ("622 x 19 C", "bicycle", 622, 19, "hooked", None),
+        ("584-25 TSS", "bicycle", 584, 25, "hookless", True),
+        ("622x23TC", "bicycle", 622, 23, "hooked", True),
+        ("622x23 hookless tubeless-ready", "bicycle", 622, 23, "hookless", True),
+        ("559x17", "bicycle", 559, 17, None, None),
+        ("MT 3.50 x 17", "motorcycle", 432, 88.9, "MT", True),
+        ("MT3.50x17", "motorcycle", 432, 88.9, "MT", True),
+        ("17 x MT 3.50", "motorcycle", 432, 88.9, "MT", True),
+        ("17xMT3.50 DOT", "motorcycle", 432, 88.9, "MT", True),
+        ("J 2.15 x 18", "motorcycle", 457, 54.61, "J", None),
+        ("1.85 x 21", "motorcycle", 533, 46.99, None, None),
+        ("WM2 x 19", "motorcycle", 483, 46.99, "WM", False),
+        ("wm3-18", "motorcycle", 457, 54.61, "WM", False),
+    ],
+)
+def test_rim_marks(mark, vehicle, bead_seat, width, profile, tubeless):
+    rim = read_rim(mark)
+    assert (rim.vehicle, rim.bead_seat_diameter_mm) == (vehicle, bead_seat)
+    assert rim.inner_width_mm == pytest.approx(width)
+    assert (rim.profile, rim.tubeless) == (profile, tubeless)
+    for token in rim.tokens:
+        assert rim.text[token.start : token.end] == token.text
+
+
+@pytest.mark.parametrize(
+    ("mark", "position"),
+    [("", 0), ("622", 3), ("623x19", 0), ("622x19 zz", 7), ("622x5", 4), ("MT 3.50", 7),
+     ("WM9 x 19", 2), ("MT 3.50 x 40", 10), ("x", 0)],
+)  # fmt: skip
+def test_a_refused_rim_mark_points_at_the_character(mark, position):
+    with pytest.raises(CodeError) as refused:
+        read_rim(mark)
+    assert refused.value.position == position
+
+
+def test_tire_widths_of_a_bicycle_rim_come_row_by_row():
+    # ISO 5775-1, an older edition, from memory: 19 mm goes with 28 to 62 mm.
+    widths = tire_widths(read_rim("622x19C"))
+    assert (widths.least_mm, widths.most_mm) == (28, 62)
+    assert tire_widths(read_rim("622x20C")) is None  # no row is computed to fill a gap
+
+
+def test_tire_widths_of_a_motorcycle_rim_follow_the_aspect():
+    # Common practice: 90/90-21 on 1.85 in is right; 120/70 goes on 3.50 in.
+    tall = tire_widths(read_rim("1.85 x 21"), aspect_percent=90)
+    assert tall.least_mm < 90 < tall.most_mm
+    low = tire_widths(read_rim("MT 3.50 x 17"), aspect_percent=70)
+    assert low.least_mm < 120 < low.most_mm
+    assert not low.least_mm < 160 < low.most_mm
+
+
+def against(tire, rim):
+    return {warned.id: warned.weight for warned in together(read_code(tire), read_rim(rim))}
+
+
+def test_a_pair_that_belongs_together_draws_no_remark():
+    assert against("37-622", "622x19C") == {}
+    assert against("120/70 ZR 17 58W TL", "MT 3.50 x 17") == {}
+    assert against("90/90-21 54S TT", "1.85 x 21") == {}
+
+
+@pytest.mark.parametrize(
+    ("tire", "rim", "name", "weight"),
+    [
+        ("37-622", "630x19", "rim-diameter-mismatch", "stop"),
+        ("120/70 ZR 17", "MT 3.50 x 18", "rim-diameter-mismatch", "stop"),
+        ("120/70-17", "622x19", "rim-of-another-vehicle", "stop"),
+        ("20-622", "622x19C", "rim-width-out-of-range", "caution"),
+        ("180/55 ZR 17", "MT 3.50 x 17", "rim-width-out-of-range", "caution"),
+        ("90/90-19 52H TL", "WM2 x 19", "tube-type-mismatch", "caution"),
+        ("110/80-18 TT", "MT 2.75 x 18", "tube-type-mismatch", "caution"),
+        ("40-622", "622x23 hookless", "hookless-pressure", "caution"),
+    ],
+)
+def test_what_speaks_against_a_pair(tire, rim, name, weight):
+    assert against(tire, rim)[name] == weight
+
+
+def test_the_diameter_must_be_exact_and_stands_first():
+    first = together(read_code("37-597"), read_rim("590x19"))[0]
+    assert (first.id, first.weight) == ("rim-diameter-mismatch", "stop")
+    assert "597" in first.says
+    assert "590" in first.says
