@@ -69,6 +69,7 @@ class Sidewall:
 
     text: str
     reading: AnyReading
+    code: str | None = None  # the size with its load and speed, as one code to write down
     also: tuple[AnyReading, ...] = ()
     quantities: tuple[Quantity, ...] = ()
     grades: tuple[Grade, ...] = ()
@@ -110,7 +111,14 @@ def read_sidewall(text: str, *, vehicle: str | None = None, on: date | None = No
 
 
 def _of_code(reading: Reading) -> Sidewall:
-    return Sidewall(reading.text, reading, reading.also, tokens=reading.tokens, notes=reading.notes)
+    return Sidewall(
+        reading.text,
+        reading,
+        code=reading.text,
+        also=reading.also,
+        tokens=reading.tokens,
+        notes=reading.notes,
+    )
 
 
 @dataclass(slots=True)
@@ -150,7 +158,11 @@ class _Found:
         others = [size for size in self.sizes if size is not best]
         whole = self._joined(replace(best, text=self.text, tokens=tuple(self.tokens)))
         whole = replace(whole, also=tuple(others))
-        return self._sidewall(whole, (*others, *self.services, *self.dates), on)
+        code = best.text
+        if best.load_index is None and whole.load_index is not None:
+            code = f"{code} {whole.load_index}{whole.speed_symbol}"
+        sidewall = self._sidewall(whole, (*others, *self.services, *self.dates), on)
+        return replace(sidewall, code=" ".join(code.split()))
 
     def _joined(self, best: Reading) -> Reading:
         """Return the reading with what stands elsewhere on the sidewall added to it."""

@@ -1,25 +1,83 @@
-"""Reading a code anywhere: a page of its own, with an address that can be handed on."""
+"""Reading a code anywhere: a page of its own, with an address that can be handed on.
+
+GET  /read?code=…&rim=…&near=3     the page; asked by htmx, its fragment alone
+POST /read/put                     the code onto a machine's wheel or into a proposal
+"""
+
+from dataclasses import dataclass
 
 from fastapi import APIRouter, Request
-from fastapi.responses import HTMLResponse
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import CodeError
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.errors import DocumentError
+from jentrik.store import jobs, machines
+from jentrik.web.answers import Answers
+from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.views.fields import complaint_of, strip_of
+from jentrik.web.views.address import Address
+from jentrik.web.views.reading import WINDOWS_PERCENT, reading_view
 
 router = APIRouter(include_in_schema=False)
+_USUAL_WINDOW = WINDOWS_PERCENT[1]
 
 
 @router.get("/read", name="read_page")
-def read_page(request: Request, code: str = "") -> HTMLResponse:
-    """Read the code in the address; without one, wait for it to be typed."""
-    strip = complaint = None
-    if code.strip():
-        try:
-            strip = strip_of(read_code(code), section=True)
-        except CodeError as refusal:
-            complaint = complaint_of(refusal, code)
+def read_page(
+    request: Request, shop: AShop, code: str = "", rim: str = "", near: str = ""
+) -> HTMLResponse:
+    """Read the marks in the address; without any, wait for them to be typed."""
+    window = next((w for w in WINDOWS_PERCENT if near == f"{w:g}"), _USUAL_WINDOW)
+    view = reading_view(code[:5000], rim=rim[:300], window=window, today=shop.today)
     template = "reading/_reading.html" if wants_fragment(request) else "reading/page.html"
-    status = 422 if complaint else 200
-    return page(request, template, status=status, code=code[:400], strip=strip, complaint=complaint)
+    refused = view.complaint or view.rim.complaint
+    return page(request, template, status=422 if refused else 200, view=view)
+
+
+@dataclass(frozen=True, slots=True)
+class _Target:
+    """Where a code goes: a field of a machine's sheet or of a job's proposal."""
+
+    answers: Answers
+    field: str
+    href: str
+    scope: dict[str, int]
+
+
+@router.post("/read/put", name="put_reading")
+def put_reading(request: Request, shop: AShop, form: AForm) -> Response:
+    """Put a code where it was sent; what is refused there changes nothing."""
+    code, where = str(form.get("code", "")), str(form.get("where", ""))
+    target = _target(request, where)
+    target.answers.take(target.field, code, shop.today)
+    for refusal in target.answers.refusals.values():
+        raise refusal
+    _write(shop, target)
+    return RedirectResponse(target.href, status_code=303)
+
+
+def _write(shop: Shop, target: _Target) -> None:
+    if target.answers.writes:
+        label = "; ".join(target.answers.labels)
+        with shop.step(label, f"read {target.field}", **target.scope) as step:
+            for write in target.answers.writes:
+                write(step)
+
+
+def _target(request: Request, where: str) -> _Target:
+    kind, _, rest = where.partition(":")
+    parts = rest.split(":")
+    url = request.app.url_path_for
+    try:
+        if kind == "machine" and parts[1] in ("front", "rear"):
+            sheet = machines.sheet(int(parts[0]))
+            href = url("machine_page", machine_id=sheet.id)
+            return _Target(Answers(sheet), f"sheet:{parts[1]}.tire", href, {"machine_id": sheet.id})
+        if kind == "proposal" and parts[2] in ("front", "rear"):
+            job = jobs.job(int(parts[0]))
+            kept = next(kept for kept in job.proposals if kept.name == parts[1])
+            answers = Answers(machines.sheet(job.machine_id), kept, job)
+            href = Address(url("bench", job_id=job.id)).at(proposal=kept.name)
+            return _Target(answers, f"proposal:{parts[2]}.tire", href, {"job_id": job.id})
+    except (ValueError, IndexError, StopIteration):
+        pass
+    raise DocumentError("Choose a wheel to put it on.", expected="a machine or a proposal")

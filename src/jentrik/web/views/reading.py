@@ -1,0 +1,266 @@
+"""The reader's page: a sidewall explained, its traps, sizes near it, and where to put it."""
+
+from dataclasses import dataclass, field
+from datetime import date
+
+from markupsafe import Markup
+
+from jentrik.core.errors import CodeError
+from jentrik.core.tirecode.checks import to_check
+from jentrik.core.tirecode.dates import DateReading
+from jentrik.core.tirecode.equivalents import (
+    DIAMETER_WINDOW_PERCENT,
+    MM_PER_KM,
+    WIDTH_WINDOW_MM,
+    Equivalent,
+    equivalents,
+    names_of_rim,
+)
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.rims import RimReading, read_rim, tire_widths, together
+from jentrik.core.tirecode.sidewall import ServiceReading, Sidewall, read_sidewall
+from jentrik.core.tirecode.tokens import Token
+from jentrik.core.tirecode.traps import Warned, traps_of
+from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH
+from jentrik.store import jobs, machines
+from jentrik.web.drawing.section import section_drawing
+from jentrik.web.views.fields import Complaint, complaint_of
+from jentrik.web.views.figures import THIN, change, fixed
+
+MOST_EQUIVALENTS = 12
+WINDOWS_PERCENT = (1.0, DIAMETER_WINDOW_PERCENT, 5.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """A piece of the sidewall as it stands there, and what it means."""
+
+    text: str
+    caption: str
+    means: str
+    unread: bool
+
+
+@dataclass(frozen=True, slots=True)
+class NearRow:
+    """Another size for the same rim, as a row."""
+
+    code: str
+    casing: str
+    diameter: str
+    change: str
+    width: str
+    turns: str
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """Somewhere the reading can be put."""
+
+    value: str
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class RimView:
+    """A rim mark beside the tire: what it says and what speaks against the pair."""
+
+    text: str = ""
+    complaint: Complaint | None = None
+    says: str = ""
+    widths: str = ""
+    warned: tuple[Warned, ...] = ()
+    judged: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingView:
+    """Everything the reader's page shows."""
+
+    text: str
+    window: float
+    complaint: Complaint | None = None
+    pieces: list[Piece] = field(default_factory=list)
+    figures: list[tuple[str, str]] = field(default_factory=list)
+    notes: tuple[str, ...] = ()
+    traps: tuple[Warned, ...] = ()
+    others: tuple[str, ...] = ()
+    checks: tuple[str, ...] = ()
+    names: tuple[str, ...] = ()
+    near: list[NearRow] = field(default_factory=list)
+    windows: tuple[float, ...] = WINDOWS_PERCENT
+    section: Markup | None = None
+    code: str | None = None
+    targets: list[Target] = field(default_factory=list)
+    rim: RimView = RimView()
+
+    @property
+    def lines(self) -> int:
+        """How many lines the field for the text needs."""
+        return min(max(self.text.count("\n") + 1, 2), 8)
+
+    @property
+    def read(self) -> bool:
+        """Whether anything was read."""
+        return bool(self.pieces)
+
+
+def reading_view(text: str, *, rim: str, window: float, today: date) -> ReadingView:
+    """Return the page for a text and, where one is given, a rim mark."""
+    if not text.strip():
+        return ReadingView(text, window, rim=_rim_view(rim, None))
+    try:
+        sidewall = read_sidewall(text, on=today)
+    except CodeError as refusal:
+        return ReadingView(
+            text, window, complaint=complaint_of(refusal, text), rim=_rim_view(rim, None)
+        )
+    size = sidewall.reading if isinstance(sidewall.reading, Reading) else None
+    others = tuple(other.note for other in size.alternatives) if size else ()
+    traps = traps_of(sidewall)
+    if others:  # they say the same, rim by rim, with the tape's figure
+        traps = tuple(trap for trap in traps if trap.id != "several-rims")
+    return ReadingView(
+        text=text,
+        window=window,
+        pieces=[_piece(token, sidewall) for token in sidewall.tokens],
+        figures=_figures(sidewall, today),
+        notes=sidewall.notes,
+        traps=traps,
+        others=others,
+        checks=to_check(sidewall),
+        names=names_of_rim(size.bead_seat_diameter_mm)
+        if size and size.vehicle == "bicycle"
+        else (),
+        near=_near(size, window) if size else [],
+        section=section_drawing(size) if size else None,
+        code=sidewall.code,
+        targets=_targets(size) if size else [],
+        rim=_rim_view(rim, size),
+    )
+
+
+def _piece(token: Token, sidewall: Sidewall) -> Piece:
+    return Piece(token.text, token.caption, token.means, token in sidewall.unread)
+
+
+def _figures(sidewall: Sidewall, today: date) -> list[tuple[str, str]]:
+    """Return what follows from the marks, each with the unit's other half of the world."""
+    reading, rows = sidewall.reading, []
+    if isinstance(reading, Reading):
+        rows += _size_figures(reading)
+    if isinstance(reading, Reading | ServiceReading):
+        rows += _service_figures(reading.load_kg, reading.speed_kmh)
+    for quantity in sidewall.quantities:
+        rows.append((f"Greatest {quantity.kind} marked", quantity.text))
+    for grade in sidewall.grades:
+        rows.append((grade.kind.capitalize(), grade.value))
+    if sidewall.made is not None:
+        rows.append(("Made", _made(sidewall.made, today)))
+    return rows
+
+
+def _size_figures(reading: Reading) -> list[tuple[str, str]]:
+    mm = f"{THIN}mm"
+    rows = [("Bead seat", f"{reading.bead_seat_diameter_mm}{mm}")]
+    if reading.width_mm is not None:
+        rows.append(("Width, nominal", f"{fixed(reading.width_mm)}{mm}"))
+    if reading.overall_diameter_mm is None or reading.circumference_mm is None:
+        return [*rows, ("Overall diameter", "unknown: the mark names no width or height")]
+    return [
+        *rows,
+        ("Section height", f"{fixed(reading.section_height_mm)}{mm}"),
+        ("Overall diameter", f"{fixed(reading.overall_diameter_mm)}{mm} nominal, unloaded"),
+        ("Circumference", f"{fixed(reading.circumference_mm)}{mm}"),
+        ("Turns", f"{fixed(MM_PER_KM / reading.circumference_mm)} a kilometre"),
+    ]
+
+
+def _service_figures(load_kg: float | None, speed_kmh: int | None) -> list[tuple[str, str]]:
+    rows = []
+    if load_kg is not None:
+        pounds = load_kg / KG_PER_POUND
+        rows.append(("Load", f"{load_kg:g}{THIN}kg ({fixed(pounds)}{THIN}lb) on one tire"))
+    if speed_kmh is not None:
+        miles = speed_kmh / KMH_PER_MPH
+        rows.append(("Speed", f"{speed_kmh}{THIN}km/h ({fixed(miles)}{THIN}mph) at full load"))
+    return rows
+
+
+def _made(made: DateReading, today: date) -> str:
+    if made.year is None:
+        return f"week {made.week} of a year before 2000"
+    age = made.age_years(today)
+    old = "" if age is None or age < 0 else f", {fixed(age, 1)} years ago"
+    return f"week {made.week} of {made.year}{old}"
+
+
+def _near(size: Reading, window: float) -> list[NearRow]:
+    found = equivalents(
+        size,
+        diameter_window_percent=window,
+        width_window_mm=WIDTH_WINDOW_MM * window / DIAMETER_WINDOW_PERCENT,
+    )
+    return [_near_row(equal) for equal in found[:MOST_EQUIVALENTS]]
+
+
+def _near_row(equal: Equivalent) -> NearRow:
+    return NearRow(
+        code=equal.reading.text,
+        casing=equal.reading.construction or "",
+        diameter=fixed(equal.diameter_mm),
+        change=change(equal.diameter_change_percent, 1),
+        width=change(equal.width_change_mm),
+        turns=change(equal.turns_change_per_km, 1),
+    )
+
+
+def _targets(size: Reading) -> list[Target]:
+    """Return the machines and proposals of this kind that the reading can be put on."""
+    sheets = {sheet.id: sheet for sheet in machines.sheets() if sheet.kind == size.vehicle}
+    ends = (size.position,) if size.position else ("front", "rear")
+    targets = [
+        Target(f"proposal:{job.id}:{kept.name}:{end}",
+               f"tag {job.tag} {sheets[job.machine_id].name}, proposal {kept.name}, {end}")
+        for job in jobs.jobs()
+        if job.machine_id in sheets
+        for kept in job.proposals
+        for end in ends
+    ]  # fmt: skip
+    targets += [
+        Target(f"machine:{sheet.id}:{end}", f"{sheet.name} as found, {end}")
+        for sheet in sheets.values()
+        for end in ends
+    ]
+    return targets
+
+
+def _rim_view(text: str, tire: Reading | None) -> RimView:
+    if not text.strip():
+        return RimView()
+    try:
+        rim = read_rim(text)
+    except CodeError as refusal:
+        return RimView(text, complaint_of(refusal, text))
+    warned = together(tire, rim) if tire else ()
+    return RimView(text, None, _rim_words(rim), _widths_words(rim, tire), warned, tire is not None)
+
+
+def _rim_words(rim: RimReading) -> str:
+    said = [f"bead seat {rim.bead_seat_diameter_mm}{THIN}mm, inside {fixed(rim.inner_width_mm)}"
+            f"{THIN}mm wide"]  # fmt: skip
+    if rim.profile:
+        said.append(f"profile {rim.profile}" if rim.vehicle == "motorcycle" else rim.profile)
+    if rim.tubeless is not None:
+        said.append("made for tubeless" if rim.tubeless else "made for tubes")
+    return ", ".join(said)
+
+
+def _widths_words(rim: RimReading, tire: Reading | None) -> str:
+    widths = tire_widths(rim, aspect_percent=tire.aspect_percent if tire else None)
+    if widths is None:
+        return "No table row for this rim width: ask the tire maker's list."
+    return (
+        f"Usual tires {fixed(widths.least_mm)} to {fixed(widths.most_mm)}{THIN}mm "
+        f"({widths.source})."
+    )
