@@ -146,7 +146,7 @@ def test_vehicle_settles_what_the_mark_leaves_open():
 @pytest.mark.parametrize(
     ("code", "position"),
     [("", 0), ("abc", 0), ("37-", 3), ("37-623", 3), ("130/80", 6), ("130/80 R", 8),
-     ("130/80 R 18 foo", 12), ("26 x", 4), ("120/70 ZR 99", 10), ("130/8O R 18", 4),
+     ("130/80 R 18 foo", 12), ("26 x", 4), ("120/70 ZR 99", 10), ("130/8I R 18", 4),
      ("☃", 0), ("٣٧-622", 0), ("37\x00", 2)],
 )  # fmt: skip
 def test_a_refusal_points_at_the_character(code, position):
@@ -168,7 +168,47 @@ _pieces = st.sampled_from(
 )  # fmt: skip
 
 
-@settings(max_examples=400, deadline=None)
+@pytest.mark.parametrize(
+    ("typed", "plain"),
+    [
+        ("130/80ZR18M/C(66W)TL", "130/80 ZR 18 M/C (66W) TL"),
+        ("130/80zr18m/c66wtl", "130/80 ZR 18 M/C 66W TL"),
+        ("120 / 70 – 17  58 h", "120/70-17 58H"),
+        ("3,25-19", "3.25-19"),
+        ("26×1¾", "26 x 1 3/4"),
+        ("26 * 1.75", "26x1.75"),
+        ("26X1-3/8", "26 x 1 3/8"),
+        ("mt90b16 74hreinf", "MT 90 B 16 74H REINF"),
+        ("700 X 38 c", "700x38C"),
+        ("[37-622]", "37-622"),
+    ],
+)
+def test_writing_varies_and_the_reading_does_not(typed, plain):
+    one, other = read_code(typed), read_code(plain)
+    for name in ("family", "width_mm", "section_height_mm", "bead_seat_diameter_mm",
+                 "construction", "load_index", "speed_symbol", "tube", "markings"):  # fmt: skip
+        assert getattr(one, name) == getattr(other, name), name
+    assert one.text == typed
+
+
+def test_of_two_widths_the_first_counts():
+    reading = read_code("4.10/3.50-4")
+    assert (reading.width_mm, reading.bead_seat_diameter_mm) == (pytest.approx(104.14), 102)
+    assert reading.aspect_percent is None
+    assert read_code("4.25/85-18").aspect_percent == 85
+
+
+@pytest.mark.parametrize("typed", ["4O-622", "13O/80 R 18", "700x4OC"])
+def test_a_letter_o_is_read_as_nought_only_with_a_note(typed):
+    reading = read_code(typed)
+    plain = read_code(typed.replace("O", "0"))
+    assert reading.overall_diameter_mm == plain.overall_diameter_mm
+    assert any("letter O" in note for note in reading.notes)
+    assert not any("letter O" in note for note in plain.notes)
+    assert "O" in reading.tokens[0].text + reading.tokens[1].text
+
+
+@settings(max_examples=10_000, deadline=None)
 @given(st.one_of(st.lists(_pieces, max_size=9).map("".join), st.text(max_size=40)))
 @example("9" * 5000)
 @example("½½ x ½")

@@ -8,6 +8,8 @@ Only the ISO mark names one rim for sure; every other name is resolved to a bead
 name that several rims share says so.  Sources: ISO 5775-1 and -2, from memory.
 """
 
+from functools import cache
+
 from jentrik.core.tables.iso5775 import (
     BEAD_SEATS_MM,
     DECIMAL_INCH_MM,
@@ -120,6 +122,7 @@ def _resolve_inches(
     )
 
 
+@cache
 def _other_rim(bead_seat: int, commonest: int) -> OtherRim:
     around = round(3.14159265 * bead_seat)
     return OtherRim(

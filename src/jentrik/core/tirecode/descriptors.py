@@ -57,7 +57,11 @@ def _read_service(cursor: Cursor, found: Descriptors) -> bool:
     if index is None or not index.isdigit() or len(index) > 3 or found.load_index is not None:
         return False
     dual = cursor.peek("figure", ahead + 2) if cursor.peek("sign", ahead + 1) == "/" else None
-    symbol = cursor.peek("word", ahead + (3 if dual else 1))
+    behind = ahead + (3 if dual else 1)
+    symbol = cursor.peek("word", behind)
+    if symbol is not None and symbol[0] in SPEED_KMH and _known(symbol[1:]):  # 66WTL
+        cursor.split(behind, 1)
+        symbol = symbol[0]
     if symbol not in SPEED_KMH:
         return False
     found.bracketed = cursor.sign("(")
@@ -77,6 +81,10 @@ def _read_service(cursor: Cursor, found: Descriptors) -> bool:
     if load is None:
         found.notes.append(f"Load index {index} is beyond the table; the load is unknown.")
     return True
+
+
+def _known(word: str) -> bool:
+    return word in _MARKINGS or word in _TUBE or word in _POSITIONS
 
 
 def _read_ply(cursor: Cursor, found: Descriptors) -> bool:

@@ -1,8 +1,6 @@
 """Inches as marked: 2.4, 26, 1 3/8, 1-3/8, 1½."""
 
-import re
 from dataclasses import dataclass
-from fractions import Fraction
 
 from jentrik.core.tirecode.tokens import Cursor
 
@@ -44,6 +42,9 @@ def fraction_ahead(cursor: Cursor) -> Inches | None:
 
 
 def _value(spelling: str) -> float:
-    if "/" not in spelling:
-        return float(spelling)
-    return float(sum(Fraction(part) for part in re.split(r" ", spelling)))
+    """Return whole and fraction added up; halves to sixteenths are exact as floats."""
+    total = 0.0
+    for part in spelling.split(" "):
+        top, _, bottom = part.partition("/")
+        total += float(top) / float(bottom) if bottom else float(top)
+    return total

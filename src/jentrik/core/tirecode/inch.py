@@ -1,10 +1,11 @@
 r"""Inch and letter marks of motorcycles: 3.25-18, 4.00 H 18, 2 3/4-16, MT90B16, MT 90 B 16.
 
-    inch    =  width [ "/" aspect ] middle rim      width in inches, 1.5 to 7.5
+    inch    =  width [ "/" ( aspect | width ) ] middle rim     width in inches, 1.5 to 7.5
     letter  =  "M" class aspect middle rim          MH90-21, MT90B16
 
-Without an aspect the section is as high as wide, but 82 % in the low-section series
-(3.60, 4.10, 4.60 ...).  Source: UN Regulation 75, from memory.
+Of two widths (4.10/3.50-4) the first counts.  Without an aspect the section is as high as wide,
+but 82 % in the low-section series (3.60, 4.10, 4.60 ...).  Source: UN Regulation 75, from
+memory.
 """
 
 from jentrik.core.tables.motorcycle_sizes import (
@@ -35,11 +36,15 @@ def read_inch_size(cursor: Cursor) -> SizeMark | None:
     )
     aspect = None
     if cursor.sign("/"):
-        aspect = cursor.peek("figure")
-        if aspect is None or not aspect.isdigit() or not 40 <= int(aspect) <= 110:
-            cursor.want("the height in percent of the width, like 85,")
-            return None
-        cursor.take(f"section height is {aspect} % of the width", "height %")
+        second = fraction_ahead(cursor)
+        if second is not None and second.decimal and NARROWEST_INCH <= second.inches <= WIDEST_INCH:
+            cursor.take("a second width it also stands for, in inches", "also wide", second.pieces)
+        else:
+            aspect = cursor.peek("figure")
+            if aspect is None or not aspect.isdigit() or not 40 <= int(aspect) <= 110:
+                cursor.want("the height in percent of the width, like 85,")
+                return None
+            cursor.take(f"section height is {aspect} % of the width", "height %")
     middle = read_middle(cursor)
     rim_code = read_rim_code(cursor) if middle else None
     if middle is None or rim_code is None:

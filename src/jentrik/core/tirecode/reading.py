@@ -11,6 +11,7 @@ Sources: UN Regulation 75, ISO 5775; the sums are arithmetic.
 """
 
 import math
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache, partial
@@ -30,6 +31,8 @@ BRACKETS_NOTE = (
     "Brackets round load and speed: the tire is made for more than the symbol; the maker must "
     "confirm how much."
 )
+LETTER_O_NOTE = "A letter O was read as the figure 0: look at the mark again."
+_LETTER_O = re.compile(r"(?<=[0-9])[Oo]|[Oo](?=[0-9])")
 FAST_NOTE = (
     "Near top speed this tire may carry less than its index says; the maker must confirm load "
     "and speed."
@@ -92,16 +95,31 @@ def read_code(text: str, *, vehicle: str | None = None) -> Reading:
     Refuses what cannot be read with `CodeError`, which points at the character.
     """
     trimmed = text.strip()
-    cursor = Cursor(trimmed, pieces_of(trimmed))
-    if cursor.done:
+    try:
+        return _read_whole(trimmed, trimmed, vehicle)
+    except CodeError as refusal:
+        mended = _LETTER_O.sub("0", trimmed)
+        if mended == trimmed:
+            raise
+        try:
+            reading = _read_whole(mended, trimmed, vehicle)
+        except CodeError:
+            raise refusal from None
+        return replace(reading, notes=(*reading.notes, LETTER_O_NOTE))
+
+
+def _read_whole(spelled: str, trimmed: str, vehicle: str | None) -> Reading:
+    """Return the reading of a code spelled so; tokens and text keep it as it was typed."""
+    cursor = Cursor(trimmed, pieces_of(spelled))
+    if cursor.done or all(piece.kind == "sign" for piece in cursor.pieces):
         raise CodeError(
             "Type a tire code, like 37-622 or 120/70 ZR 17.", position=0, expected="a tire code"
         )
     readings = []
+    _skip_signs(cursor)
     while not cursor.done:
         readings.append(read_mark(cursor, vehicle, strict=True))
-        while cursor.sign("(", ")", ",", ";", "/", "[", "]"):
-            pass
+        _skip_signs(cursor)
     if len(readings) == 1:
         only = readings[0]
         return only if only.text == trimmed else replace(only, text=trimmed)
@@ -109,6 +127,11 @@ def read_code(text: str, *, vehicle: str | None = None) -> Reading:
     others = tuple(reading for reading in readings if reading is not best)
     whole = replace(best, text=trimmed, tokens=tuple(cursor.tokens), also=others)
     return replace(whole, notes=whole.notes + contradictions(whole))
+
+
+def _skip_signs(cursor: Cursor) -> None:
+    while cursor.sign("(", ")", ",", ";", "/", "[", "]"):
+        pass
 
 
 @lru_cache(maxsize=4096)

@@ -65,6 +65,9 @@ def pieces_of(text: str, *, longest: int = LONGEST_CODE, strict: bool = True) ->
         kind, raw = match.lastgroup or "", match.group()
         if kind == "gap":
             continue
+        if kind == "figure" and raw.isdigit():
+            pieces.append(Piece(kind, raw, match.start(), match.end()))
+            continue
         if kind == "other" and strict:
             named = f"“{raw}”" if raw.isprintable() else f"Character U+{ord(raw):04X}"
             raise CodeError(
@@ -79,8 +82,6 @@ def pieces_of(text: str, *, longest: int = LONGEST_CODE, strict: bool = True) ->
 
 
 def _plain(kind: str, raw: str) -> str:
-    if raw.isdigit():
-        return raw
     if kind == "figure":
         whole = raw.rstrip("".join(_VULGAR)).replace(",", ".")
         vulgar = _VULGAR.get(raw[-1], "")
@@ -126,9 +127,10 @@ class Cursor:
     def peek(self, kind: str, ahead: int = 0) -> str | None:
         """Return the value of a coming piece if it is of that kind."""
         place = self.index + ahead
-        if place < len(self.pieces) and self.pieces[place].kind == kind:
-            return self.pieces[place].value
-        return None
+        if place >= len(self.pieces):
+            return None
+        known, value, _, _ = self.pieces[place]
+        return value if known == kind else None
 
     def glued(self, ahead: int = 0) -> bool:
         """Whether no white space parts a coming piece from the one before it."""
@@ -150,6 +152,17 @@ class Cursor:
             self.index += 1
             return True
         return False
+
+    def split(self, ahead: int, length: int) -> None:
+        """Part a coming word in two after some letters: marks are often written without gaps."""
+        place = self.index + ahead
+        piece = self.pieces[place]
+        middle = piece.start + length
+        halves = (
+            piece._replace(value=piece.value[:length], end=middle),
+            piece._replace(value=piece.value[length:], start=middle),
+        )
+        self.pieces = (*self.pieces[:place], *halves, *self.pieces[place + 1 :])
 
     def take(self, means: str, caption: str, count: int = 1) -> str:
         """Read the next `count` pieces as one token and return it as it stands in the text."""
