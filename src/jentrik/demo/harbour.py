@@ -12,7 +12,16 @@ from typing import Any
 import peewee
 
 from jentrik.core.sheet import Provenance
-from jentrik.store import jobs, journal, machines
+from jentrik.store import jobs, journal, machines, shelf
+
+SHELF = (  # code, week and year of making
+    ("47-584", 8, 2026),
+    ("50-584", None, None),
+    ("47-507", 31, 2025),
+    ("37-349", None, None),
+    ("110/80-18 M/C 58S TL", 12, 2024),
+    ("90/90-19 M/C 52H TL", 40, 2019),
+)
 
 _SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in
 
@@ -26,6 +35,9 @@ def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
         subject = f"demo {machine['tag']}"
         with journal.step(database, now=now, label="demo", subject=subject) as step:
             _add(step, machine, now)
+    with journal.step(database, now=now, label="demo", subject="demo shelf") as step:
+        for code, week, year in SHELF:
+            shelf.add_tire(step, code, week=week, year=year, on=now.date())
     return len(shop)
 
 

@@ -123,7 +123,17 @@ def _joined(first: list[dict[str, Any]], then: list[dict[str, Any]]) -> list[dic
     return list(rows.values())
 
 
-def _last(*, machine_id: int | None, job_id: int | None) -> Row | None:
+def _last_of_subject(subject: str) -> Row | None:
+    return first_row(
+        """SELECT * FROM change WHERE machine_id IS NULL AND job_id IS NULL
+           AND undone_at IS NULL AND subject LIKE ? ORDER BY id DESC LIMIT 1""",
+        f"{subject} %",
+    )
+
+
+def _last(*, machine_id: int | None, job_id: int | None, subject: str | None = None) -> Row | None:
+    if subject is not None:
+        return _last_of_subject(subject)
     # Two indexed look-ups: an OR over both columns would scan the journal.
     return first_row(
         """SELECT * FROM (SELECT * FROM (SELECT * FROM change WHERE machine_id = ?
@@ -136,9 +146,11 @@ def _last(*, machine_id: int | None, job_id: int | None) -> Row | None:
     )
 
 
-def last_label(*, machine_id: int | None = None, job_id: int | None = None) -> str | None:
-    """Return what undo would take back for this machine or job."""
-    last = _last(machine_id=machine_id, job_id=job_id)
+def last_label(
+    *, machine_id: int | None = None, job_id: int | None = None, subject: str | None = None
+) -> str | None:
+    """Return what undo would take back for this machine, job, or first word of a subject."""
+    last = _last(machine_id=machine_id, job_id=job_id, subject=subject)
     return None if last is None else str(last["label"])
 
 
@@ -148,10 +160,11 @@ def undo(
     now: datetime,
     machine_id: int | None = None,
     job_id: int | None = None,
+    subject: str | None = None,
 ) -> str | None:
-    """Take back the last step of this machine or job; return its label, None where none is left."""
+    """Take back the last step of this machine, job or subject; return its label, if any."""
     with database.atomic("IMMEDIATE"):
-        last = _last(machine_id=machine_id, job_id=job_id)
+        last = _last(machine_id=machine_id, job_id=job_id, subject=subject)
         if last is None:
             return None
         for entry in reversed(json.loads(last["entries"])):

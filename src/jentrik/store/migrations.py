@@ -72,4 +72,14 @@ _FIRST_TABLES = (
     "CREATE INDEX change_job ON change (job_id, undone_at)",
 )
 
-MIGRATIONS: tuple[tuple[str, ...], ...] = (_FIRST_TABLES,)
+_SHELF = (
+    """CREATE TABLE shelf_tire (
+        id INTEGER PRIMARY KEY,
+        code TEXT NOT NULL,
+        week INTEGER,
+        year INTEGER,
+        added_on TEXT NOT NULL
+    )""",
+)
+
+MIGRATIONS: tuple[tuple[str, ...], ...] = (_FIRST_TABLES, _SHELF)

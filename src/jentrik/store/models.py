@@ -74,6 +74,21 @@ class Proposal(peewee.Model):
     changes = peewee.TextField()
 
 
+class ShelfTire(peewee.Model):
+    """A tire on the shelf."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "shelf_tire"
+
+    id = peewee.AutoField()
+    code = peewee.TextField()
+    week = peewee.IntegerField(null=True)
+    year = peewee.IntegerField(null=True)
+    added_on = peewee.TextField()
+
+
 class Change(peewee.Model):
     """A step of the journal; `entries` is JSON: table, id, row before, row after."""
 
@@ -87,4 +102,4 @@ class Change(peewee.Model):
     undone_at = peewee.TextField(null=True)
 
 
-TABLES = (Machine, Measurement, Place, Point, Job, Proposal, Change)
+TABLES = (Machine, Measurement, Place, Point, Job, Proposal, ShelfTire, Change)

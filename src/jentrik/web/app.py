@@ -20,7 +20,7 @@ from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.database import open_database
 from jentrik.web.guard import Guard
-from jentrik.web.routes import api, jobs, machines, reading
+from jentrik.web.routes import api, jobs, machines, reading, shelf
 from jentrik.web.shop import ForgedFormError, Shop
 from jentrik.web.templating import STATIC, page
 
@@ -60,6 +60,7 @@ def create_app(
     app.include_router(jobs.router)
     app.include_router(machines.router)
     app.include_router(reading.router)
+    app.include_router(shelf.router)
     app.include_router(api.router)
     app.add_middleware(Guard, passphrase=passphrase)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=5)

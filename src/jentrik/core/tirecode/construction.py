@@ -7,7 +7,7 @@ of a bias tire; before R or B it is that tire's speed symbol.  Source: UN Regula
 memory.
 """
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
 from jentrik.core.tirecode.sizes import Construction
@@ -21,8 +21,7 @@ _MEANS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Middle:
+class Middle(NamedTuple):
     """Construction and, where one stands there, the speed symbol of the middle."""
 
     construction: Construction

@@ -48,7 +48,9 @@ class Descriptors:
 
 def read_descriptor(cursor: Cursor, found: Descriptors) -> bool:
     """Read one more word into `found`; False where what comes next is none of these."""
-    return _read_service(cursor, found) or _read_ply(cursor, found) or _read_word(cursor, found)
+    if cursor.peek("word") is not None:
+        return _read_word(cursor, found)
+    return _read_service(cursor, found) or _read_ply(cursor, found)
 
 
 def _read_service(cursor: Cursor, found: Descriptors) -> bool:

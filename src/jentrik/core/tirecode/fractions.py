@@ -1,14 +1,13 @@
 """Inches as marked: 2.4, 26, 1 3/8, 1-3/8, 1½."""
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from jentrik.core.tirecode.tokens import Cursor
 
 _DENOMINATORS = frozenset({"2", "4", "8", "16"})
 
 
-@dataclass(frozen=True, slots=True)
-class Inches:
+class Inches(NamedTuple):
     """A length in inches: its value, its plain spelling and how many pieces it takes."""
 
     inches: float

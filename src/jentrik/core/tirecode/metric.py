@@ -89,7 +89,7 @@ def _whole(figure: str | None, least: int, most: int) -> int | None:
 
 
 def _marked_mc(cursor: Cursor) -> bool:
-    return any(piece.value == "M/C" for piece in cursor.pieces[cursor.index :])
+    return "M/C" in cursor.text.upper()
 
 
 def _vehicle_of(

@@ -1,7 +1,7 @@
 """What every family of size marks hands on: the size before load, speed and other words."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 Family = Literal[
     "motorcycle-metric",
@@ -24,8 +24,7 @@ class OtherRim:
     note: str
 
 
-@dataclass(frozen=True, slots=True)
-class SizeMark:
+class SizeMark(NamedTuple):
     """A size mark: lengths in mm, aspect in percent; unknown is None.
 
     `exactness` ranks marks that stand together: 2 for an ISO mark, 1 for one that names a

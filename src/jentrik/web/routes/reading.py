@@ -1,7 +1,7 @@
 """Reading a code anywhere: a page of its own, with an address that can be handed on.
 
 GET  /read?code=…&rim=…&near=3     the page; asked by htmx, its fragment alone
-POST /read/put                     the code onto a machine's wheel or into a proposal
+POST /read/put                     onto a machine's wheel, a proposal, the shelf
 """
 
 from dataclasses import dataclass
@@ -12,6 +12,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.errors import DocumentError
 from jentrik.store import jobs, machines
 from jentrik.web.answers import Answers
+from jentrik.web.shelving import put_on_shelf
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.views.address import Address
@@ -47,6 +48,9 @@ class _Target:
 def put_reading(request: Request, shop: AShop, form: AForm) -> Response:
     """Put a code where it was sent; what is refused there changes nothing."""
     code, where = str(form.get("code", "")), str(form.get("where", ""))
+    if where == "shelf":
+        put_on_shelf(shop, str(form.get("text", "")) or code)
+        return RedirectResponse(request.app.url_path_for("shelf_page"), status_code=303)
     target = _target(request, where)
     target.answers.take(target.field, code, shop.today)
     for refusal in target.answers.refusals.values():

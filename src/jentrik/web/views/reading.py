@@ -219,7 +219,8 @@ def _targets(size: Reading) -> list[Target]:
     """Return the machines and proposals of this kind that the reading can be put on."""
     sheets = {sheet.id: sheet for sheet in machines.sheets() if sheet.kind == size.vehicle}
     ends = (size.position,) if size.position else ("front", "rear")
-    targets = [
+    targets = [Target("shelf", "the wheel shelf")]
+    targets += [
         Target(f"proposal:{job.id}:{kept.name}:{end}",
                f"tag {job.tag} {sheets[job.machine_id].name}, proposal {kept.name}, {end}")
         for job in jobs.jobs()

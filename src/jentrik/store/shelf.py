@@ -1,0 +1,39 @@
+"""The shelf: queries that return core values, and tires that come and go."""
+
+from datetime import date
+
+from jentrik.core.errors import StoreError
+from jentrik.core.shelf import ShelfTire
+from jentrik.store import journal, models
+from jentrik.store.rows import rows
+
+SUBJECT = "shelf"  # every change of the shelf opens its subject with this word
+MOST_TIRES = 2000
+
+
+def tires() -> list[ShelfTire]:
+    """Return every tire on the shelf, the newest first."""
+    return [
+        ShelfTire(
+            id=row["id"],
+            code=row["code"],
+            week=row["week"],
+            year=row["year"],
+            added_on=date.fromisoformat(row["added_on"]),
+        )
+        for row in rows("SELECT * FROM shelf_tire ORDER BY id DESC")
+    ]
+
+
+def add_tire(
+    taken: journal.Step, code: str, *, week: int | None, year: int | None, on: date
+) -> int:
+    """Put a tire on the shelf within a step and return its id."""
+    if len(rows("SELECT id FROM shelf_tire")) >= MOST_TIRES:
+        raise StoreError(f"The shelf holds at most {MOST_TIRES} tires.", field="code")
+    return taken.insert(models.ShelfTire, code=code, week=week, year=year, added_on=on.isoformat())
+
+
+def drop_tire(taken: journal.Step, tire_id: int) -> None:
+    """Take a tire off the shelf within a step; the journal keeps it."""
+    taken.delete(models.ShelfTire, tire_id)

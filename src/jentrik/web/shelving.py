@@ -1,0 +1,26 @@
+"""Putting a tire on the shelf as its sidewall reads: the size, and the date where one stands."""
+
+from jentrik.core.errors import CodeError
+from jentrik.core.tirecode.sidewall import read_sidewall
+from jentrik.store import shelf
+from jentrik.web.shop import Shop
+
+
+def put_on_shelf(shop: Shop, text: str) -> None:
+    """Put the tire whose sidewall this is on the shelf, with its date where one stands there."""
+    sidewall = read_sidewall(text, on=shop.today)
+    if sidewall.code is None:
+        raise CodeError(
+            "A date or a load mark alone names no tire; add its size, like 37-622.",
+            position=0,
+            expected="a tire size",
+        )
+    made = sidewall.made
+    with shop.step(f"{sidewall.code} onto the shelf", f"{shelf.SUBJECT} {shop.now()}") as step:
+        shelf.add_tire(
+            step,
+            sidewall.code,
+            week=made.week if made else None,
+            year=made.year if made else None,
+            on=shop.today,
+        )

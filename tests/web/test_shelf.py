@@ -1,0 +1,112 @@
+"""The wheel shelf: tires come with their date, go, and come back."""
+
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+
+from jentrik.core.errors import Refusal
+from jentrik.core.shelf import ShelfTire, same_rim
+from jentrik.core.tirecode.reading import read_code
+from jentrik.store import journal, machines, shelf
+from jentrik.store.database import FILE_NAME, open_database
+from jentrik.store.migrations import MIGRATIONS
+from jentrik.web.app import create_app
+from jentrik.web.guard import TOKEN_HEADER
+from jentrik.web.shelving import put_on_shelf
+from jentrik.web.views.shelf import shelf_view
+from tests.conftest import A_MONDAY
+
+TODAY = A_MONDAY.date()
+
+
+def test_a_tire_comes_with_its_date(shop):
+    put_on_shelf(shop, "120/70 ZR 17 M/C (58W)\nDOT AB12 CDE 1523\nharbourgrip")
+    tire = shelf.tires()[0]
+    assert (tire.code, tire.week, tire.year) == ("120/70 ZR 17 M/C (58W)", 15, 2023)
+    # Monday of week 15 of 2023 is 10 April; to 23 November 2026 that is 1323 days.
+    assert tire.age_years(TODAY) == pytest.approx(1323 / 365.2425)
+
+
+def test_without_a_date_the_age_is_unknown_and_not_nought(shop):
+    put_on_shelf(shop, "37-622")
+    assert shelf.tires()[0].age_years(TODAY) is None
+    assert shelf_view(TODAY).rows[0].made == "age unknown"
+    assert ShelfTire(1, "37-622", 15, None, TODAY).age_years(TODAY) is None
+
+
+@pytest.mark.parametrize("text", ["", "1523", "58H", "37-623", "nothing"])
+def test_what_names_no_tire_is_refused(shop, text):
+    before = shelf.tires()
+    with pytest.raises(Refusal):
+        put_on_shelf(shop, text)
+    assert shelf.tires() == before
+
+
+def test_the_same_rim_is_the_same_bead_seat_and_kind(shop):
+    tourer, cargo = machines.sheet(1), machines.sheet(2)
+    assert same_rim(read_code("47-622"), tourer) == ("front", "rear")
+    assert same_rim(read_code("47-406"), cargo) == ("front",)
+    assert same_rim(read_code("47-507"), cargo) == ()
+    assert same_rim(read_code("120/70-17"), tourer) == ()
+
+
+def test_a_tire_taken_off_comes_back(shop):
+    before = shelf.tires()
+    with shop.step("off", "shelf drop") as step:
+        shelf.drop_tire(step, before[0].id)
+    assert len(shelf.tires()) == len(before) - 1
+    assert journal.last_label(subject=shelf.SUBJECT) == "off"
+    journal.undo(shop.database, now=A_MONDAY, subject=shelf.SUBJECT)
+    assert shelf.tires() == before
+    assert journal.undo(shop.database, now=A_MONDAY, subject=shelf.SUBJECT) is None
+
+
+def test_a_shop_from_before_the_shelf_keeps_what_it_had(tmp_path):
+    database = open_database(tmp_path)
+    database.execute_sql("DROP TABLE shelf_tire")
+    database.execute_sql("PRAGMA user_version = 1")
+    database.execute_sql(
+        "INSERT INTO machine VALUES (7, 'old', 'bicycle', 'diamond frame', '2026-01-01')"
+    )
+    database.close()
+    assert (tmp_path / FILE_NAME).exists()
+    database = open_database(tmp_path)
+    assert database.execute_sql("PRAGMA user_version").fetchone() == (len(MIGRATIONS),)
+    assert machines.sheet(7).name == "old"
+    assert shelf.tires() == []
+    database.close()
+
+
+@pytest.fixture(name="client")
+def _client(tmp_path):
+    app = create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
+    with TestClient(app, base_url="http://127.0.0.1") as client:
+        page = client.get("/shelf").text
+        client.headers[TOKEN_HEADER] = re.search(f'{TOKEN_HEADER}": "([^"]+)"', page).group(1)
+        yield client
+
+
+def test_the_page_takes_gives_and_takes_back(client):
+    page = client.post("/shelf", data={"code": "40-622 DOT AB 1523"})
+    assert "week 15 of 2023, 3.6 years" in page.text.replace("\u2009", " ")
+    assert "Green tourer, front and rear" in page.text
+    tire = shelf.tires()[0]
+    assert "40-622 off the shelf" in client.post("/shelf/drop", data={"tire": str(tire.id)}).text
+    assert shelf.tires()[0] != tire
+    client.post("/shelf/undo")
+    assert shelf.tires()[0] == tire
+
+
+def test_a_refused_tire_stays_as_typed(client):
+    refused = client.post("/shelf", data={"code": "40-623"})
+    assert refused.status_code == 422
+    assert 'value="40-623"' in refused.text
+    assert "bead seat" in refused.text
+    assert len(shelf.tires()) == 6
+
+
+def test_a_reading_goes_onto_the_shelf_with_its_date(client):
+    text = "47-584\nDOT AB 0826"
+    client.post("/read/put", data={"code": "47-584", "text": text, "where": "shelf"})
+    assert (shelf.tires()[0].week, shelf.tires()[0].year) == (8, 2026)
