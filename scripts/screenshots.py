@@ -6,6 +6,7 @@ import threading
 import time
 from datetime import datetime
 from pathlib import Path
+from urllib.parse import urlencode
 
 import uvicorn
 from playwright.sync_api import sync_playwright
@@ -19,6 +20,7 @@ FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+SIDEWALL = "120/70 ZR 17 M/C (58W)\nTL FRONT ROTATION\nDOT AB12 CDE 4525"
 VIEWS = (
     ("jobs", "/jobs", DESK),
     ("bench-stand", "/jobs/1", DESK),
@@ -29,7 +31,9 @@ VIEWS = (
     ("bench-check", "/jobs/11?station=check", DESK),
     ("machines", "/machines", DESK),
     ("machine", "/machines/4", DESK),
-    ("read", "/read?code=130/80 ZR 18 M/C (66W) TL", DESK),
+    ("read", f"/read?{urlencode({'code': SIDEWALL, 'rim': 'MT 3.50 x 17'})}", DESK),
+    ("read-phone", "/read?code=26+x+1+3/8", PHONE),
+    ("shelf", "/shelf", DESK),
     ("bench-phone", "/jobs/1", PHONE),
 )
 

@@ -8,7 +8,8 @@ FRONT, REAR = "#proposal-front-tire", "#proposal-rear-tire"
 PAGES = [
     "/jobs", "/jobs/1", "/jobs/6?view=road&magnify=3", "/jobs/5?station=read",
     "/jobs/1?station=measure", "/jobs/11?station=check", "/jobs/1?station=fit",
-    "/machines", "/machines/4", "/read?code=26 x 1 3/8", "/api/docs",
+    "/machines", "/machines/4", "/shelf", "/read?code=26 x 1 3/8", "/api/docs",
+    "/read?code=120/70+ZR+17+58W%0ADOT+1523&rim=WM2+x+19",
 ]  # fmt: skip
 
 
@@ -46,6 +47,28 @@ def test_a_wrong_code_marks_the_character_and_the_last_good_drawing_stays(open_p
     complaint.get_by_role("button", name="47-584").click()
     expect(page.locator(".complaint")).to_have_count(0)
     expect(front).to_have_value("47-584")
+
+
+def test_a_sidewall_is_explained_while_typed_and_goes_onto_the_shelf(open_page):
+    page = open_page("/jobs")
+    page.locator("body").press("/")
+    field = page.locator("#code")
+    expect(field).to_be_focused()
+    field.press_sequentially("47-585", delay=15)
+    expect(page.locator("#reading .complaint mark")).to_have_text("5")
+    page.get_by_role("button", name="47-584", exact=True).click()
+    expect(page.locator("#reading")).to_contain_text("bead seat diameter in mm")
+    field.press("End")
+    field.press_sequentially("\nDOT AB12 1525", delay=15)
+    expect(page.locator(".figures-list")).to_contain_text("week 15 of 2025")
+    expect(field).to_be_focused()
+    page.reload()
+    expect(page.locator(".figures-list")).to_contain_text("week 15 of 2025")
+    page.locator("#rim").fill("622x19C")
+    expect(page.locator(".rim")).to_contain_text("never force a bead")
+    page.get_by_role("button", name="Put 47-584").click()
+    expect(page.get_by_role("heading", name="Wheel shelf")).to_be_visible()
+    expect(page.locator("tbody tr").first).to_contain_text("week 15 of 2025")
 
 
 def test_what_is_typed_cannot_become_markup(open_page):

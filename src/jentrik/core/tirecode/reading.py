@@ -118,7 +118,10 @@ def _read_whole(spelled: str, trimmed: str, vehicle: str | None) -> Reading:
     readings = []
     _skip_signs(cursor)
     while not cursor.done:
-        readings.append(read_mark(cursor, vehicle, strict=True))
+        mark = read_mark(cursor, vehicle, strict=True)
+        if mark is None:
+            raise _with_suggestions(cursor)
+        readings.append(mark)
         _skip_signs(cursor)
     if len(readings) == 1:
         only = readings[0]
@@ -140,16 +143,16 @@ def known_code(text: str) -> Reading:
     return read_code(text)
 
 
-def read_mark(cursor: Cursor, vehicle: str | None, *, strict: bool = False) -> Reading:
-    """Read one mark: a size and the words behind it.
+def read_mark(cursor: Cursor, vehicle: str | None, *, strict: bool = False) -> Reading | None:
+    """Read one mark, a size and the words behind it; None where no size begins here.
 
-    Refuses what does not begin with a size; `strict` also refuses what nothing can follow.
+    Refuses a mark of another vehicle than wanted; `strict` also what nothing can follow.
     """
     first_piece, first_token = cursor.index, len(cursor.tokens)
     start = cursor.position
     size = _read_size(cursor, vehicle)
     if size is None:
-        raise _with_suggestions(cursor)
+        return None
     found = Descriptors()
     while not cursor.done and read_descriptor(cursor, found):
         pass

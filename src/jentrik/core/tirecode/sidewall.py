@@ -210,12 +210,11 @@ def _walk(text: str, vehicle: str | None) -> _Found:
     found = _Found(text)
     while not cursor.done:
         place, tokens = cursor.index, len(cursor.tokens)
-        if _take_mark(cursor, found, vehicle):
-            continue
-        cursor.rewind(place, tokens)
-        if cursor.pieces[place].kind == "sign":
+        kind = cursor.pieces[place].kind
+        if kind == "sign":
             cursor.index += 1
-        else:
+        elif kind == "other" or not _take_mark(cursor, found, vehicle):
+            cursor.rewind(place, tokens)
             cursor.take("not read: no mark known here", "not read")
             found.unread.append(cursor.tokens[-1])
     found.tokens = cursor.tokens
@@ -245,16 +244,21 @@ def _take_mark(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
             found.dates.append(dated)
             return True
         again()
-    try:
-        size = read_mark(cursor, vehicle)
-    except CodeError:
-        again()
-    else:
+    size = _size(cursor, vehicle)
+    if size is not None:
         found.sizes.append(size)
         found.positions.add(size.position)
         found.tubes.add(size.tube)
         return True
+    again()
     return _take_word(cursor, found)
+
+
+def _size(cursor: Cursor, vehicle: str | None) -> Reading | None:
+    try:
+        return read_mark(cursor, vehicle)
+    except CodeError:  # a size, but of another vehicle than wanted
+        return None
 
 
 def _take_word(cursor: Cursor, found: _Found) -> bool:
@@ -285,9 +289,10 @@ def _service(cursor: Cursor, words: Descriptors, start: int, first: int) -> Serv
 
 def _alone_on_its_line(cursor: Cursor) -> bool:
     piece = cursor.pieces[cursor.index]
-    before, after = cursor.text[: piece.start], cursor.text[piece.end :]
-    line_before, line_after = before.rpartition("\n")[2], after.partition("\n")[0]
-    return not line_before.strip(" \t()[]") and not line_after.strip(" \t()[]")
+    start = cursor.text.rfind("\n", 0, piece.start) + 1
+    end = cursor.text.find("\n", piece.end)
+    line = cursor.text[start : end if end >= 0 else None]
+    return line.strip(" \t()[]") == cursor.text[piece.start : piece.end]
 
 
 def _service_quarrels(size: Reading | None, services: list[ServiceReading]) -> list[str]:

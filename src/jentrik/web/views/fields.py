@@ -8,6 +8,8 @@ from markupsafe import Markup
 from jentrik.core.errors import CodeError, Refusal
 from jentrik.core.sheet import Figure, Provenance, Sheet, SheetField, fields_of
 from jentrik.core.tirecode.reading import Reading, known_code
+from jentrik.core.tirecode.sidewall import read_sidewall
+from jentrik.core.tirecode.traps import Warned, traps_of
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.views.figures import THIN, fixed, plain
 
@@ -90,11 +92,14 @@ class Strip:
     notes: tuple[str, ...]
     others: tuple[str, ...]
     section: Markup | None
+    traps: tuple[Warned, ...] = ()
+    code: str = ""
 
 
 def same_mark(strip: Strip) -> Strip:
     """Return the strip of a wheel whose mark was explained beside it already."""
-    return replace(strip, others=(), section=None, notes=("The same mark as the front.",))
+    same = ("The same mark as the front.",)
+    return replace(strip, others=(), section=None, notes=same, traps=(), code="")
 
 
 def strip_of(reading: Reading, *, section: bool = False) -> Strip:
@@ -105,6 +110,17 @@ def strip_of(reading: Reading, *, section: bool = False) -> Strip:
         notes=reading.notes,
         others=tuple(other.note for other in reading.alternatives),
         section=section_drawing(reading) if section else None,
+        traps=_heavy_traps(reading) if section else (),
+        code=reading.text if section else "",
+    )
+
+
+def _heavy_traps(reading: Reading) -> tuple[Warned, ...]:
+    """Return the traps that stop or caution; what the strip says of other rims is left out."""
+    return tuple(
+        trap
+        for trap in traps_of(read_sidewall(reading.text))
+        if trap.weight != "note" and trap.id != "several-rims"
     )
 
 
