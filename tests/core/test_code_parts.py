@@ -118,6 +118,9 @@ def test_an_index_beyond_the_table_is_unknown_and_said():
         ("M/C M/C", "markings", ["M/C"]),
         ("M+S NHS", "markings", ["M+S", "NHS"]),
         ("4PR", "markings", ["4PR"]),
+        ("CP", "markings", ["CP"]),
+        ("rotation outer", "markings", ["ROTATION", "OUTSIDE"]),
+        ("Inside TWI", "markings", ["INSIDE", "TWI"]),
     ],
 )
 def test_words_behind_a_size(text, what, value):

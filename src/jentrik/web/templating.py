@@ -41,7 +41,11 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         return str(request.app.url_path_for(name, **parameters))
 
     text = _environment.get_template(template).render(
-        url=url, path=request.url.path, csrf_token=request.state.csrf_token, **context
+        url=url,
+        path=request.url.path,
+        csrf_token=request.state.csrf_token,
+        status=status,
+        **context,
     )
     return HTMLResponse(text, status_code=status)
 

@@ -1,7 +1,7 @@
 r"""The words behind the size: M/C, the load index and speed symbol, TL or TT, and the rest.
 
     service  =  [ "(" ] index [ "/" index ] symbol [ ")" ]      58H, (66W), 112/110 R
-    words    =  M/C, TL, TT, FRONT, REAR, REINF, XL, M+S, NHS, 4PR
+    words    =  M/C, TL, TT, FRONT, REAR, REINF, XL, M+S, NHS, CP, OUTSIDE, ROTATION, 4PR ...
 
 Sources: UN Regulation 75; the words from common practice.
 """
@@ -26,6 +26,13 @@ _MARKINGS = {
     "RF": ("REINF", "reinforced casing", "reinforced"),
     "XL": ("XL", "extra load", "extra load"),
     "M+S": ("M+S", "mud and snow tread", "mud + snow"),
+    "CP": ("CP", "for campers", "camper"),
+    "OUTSIDE": ("OUTSIDE", "this side faces out", "faces out"),
+    "OUTER": ("OUTSIDE", "this side faces out", "faces out"),
+    "INSIDE": ("INSIDE", "this side faces in", "faces in"),
+    "INNER": ("INSIDE", "this side faces in", "faces in"),
+    "ROTATION": ("ROTATION", "an arrow gives the way it must turn; trust the arrow", "direction"),
+    "TWI": ("TWI", "beside this mark a bar in the groove shows the wear limit", "wear bar"),
     "NHS": ("NHS", "not for highway service", "off-road only"),
 }
 

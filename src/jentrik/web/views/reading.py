@@ -95,6 +95,16 @@ class ReadingView:
     rim: RimView = RimView()
 
     @property
+    def heavy(self) -> list[Warned]:
+        """The traps that stop or caution."""
+        return [trap for trap in self.traps if trap.weight != "note"]
+
+    @property
+    def light(self) -> list[Warned]:
+        """The traps that only explain."""
+        return [trap for trap in self.traps if trap.weight == "note"]
+
+    @property
     def lines(self) -> int:
         """How many lines the field for the text needs."""
         return min(max(self.text.count("\n") + 1, 2), 8)
