@@ -42,6 +42,30 @@ def test_vehicle_settles_a_doubt(capsys):
     assert json.loads(capsys.readouterr().out)["vehicle"] == "motorcycle"
 
 
+def test_an_age_is_counted_only_to_a_stated_day(capsys):
+    assert main(["read", "DOT AB12 CDE 1523", "--json", "--on", "2026-04-10"]) == 0
+    reading = json.loads(capsys.readouterr().out)
+    assert (reading["family"], reading["week"], reading["year"]) == ("date", 15, 2023)
+    assert reading["age_years"] == pytest.approx(3, abs=0.003)
+    assert main(["read", "5298", "--json"]) == 0
+    future = json.loads(capsys.readouterr().out)
+    assert "age_years" not in future
+    assert "future" in future["notes"][0]
+
+
+def test_a_lone_service_pair_and_a_whole_sidewall(capsys):
+    assert main(["read", "54H", "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["family"] == "service"
+    text = "37-622\nDOT AB 1523\n3.5-6 BAR\nharbourgrip"
+    assert main(["read", text, "--json"]) == 0
+    reading = json.loads(capsys.readouterr().out)
+    assert reading["also"][0]["family"] == "date"
+    assert reading["max_pressure_kpa"] == 600
+    assert [word["text"] for word in reading["unread"]] == ["harbourgrip"]
+    assert main(["read", text]) == 0
+    assert "week 15 of 2023" in capsys.readouterr().out
+
+
 def test_plan_computes_a_file(tmp_path, capsys):
     file = tmp_path / "plan.json"
     file.write_bytes(raw(plan({"rear": {"tire": "47-584"}})))

@@ -73,7 +73,9 @@ def _print_json(document: Any) -> None:
 
 
 def _read(options: argparse.Namespace) -> int:
-    sidewall = read_sidewall(options.code, vehicle=options.vehicle, on=options.on)
+    # A date in the future is one whatever day an age is counted to.
+    day = options.on or date.today()
+    sidewall = read_sidewall(options.code, vehicle=options.vehicle, on=day)
     if options.json:
         _print_json(sidewall_document(sidewall, on=options.on))
     else:

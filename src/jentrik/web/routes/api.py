@@ -29,6 +29,7 @@ def health() -> dict[str, str]:
 
 @router.get("/read", tags=["tire codes"])
 def read(
+    request: Request,
     code: Annotated[str, Query(description="A tire code as it stands on the sidewall")],
     vehicle: Annotated[
         Literal["bicycle", "motorcycle"] | None, Query(description="Settles a doubt")
@@ -36,7 +37,8 @@ def read(
     on: Annotated[date | None, Query(description="The day to count a date mark's age to")] = None,
 ) -> JSONResponse:
     """Read one tire code, or a whole sidewall."""
-    sidewall = read_sidewall(code, vehicle=vehicle, on=on)
+    today = request.app.state.shop.today
+    sidewall = read_sidewall(code, vehicle=vehicle, on=on or today)
     return JSONResponse(sidewall_document(sidewall, on=on))
 
 
