@@ -94,3 +94,6 @@ def test_the_diameter_must_be_exact_and_stands_first():
     assert (first.id, first.weight) == ("rim-diameter-mismatch", "stop")
     assert "597" in first.says
     assert "590" in first.says
+    assert "5775" in first.source
+    motorcycle = together(read_code("120/70 ZR 17"), read_rim("MT 3.50 x 18"))[0]
+    assert "4249" in motorcycle.source

@@ -33,10 +33,7 @@ class Source:
 
 
 CFR_574_5 = Source("49 CFR 574.5", "published")
-CFR_575_104 = Source("49 CFR 575.104", "published")
-ISO_4000_1 = Source("ISO 4000-1", "published")
 ISO_4249_3 = Source("ISO 4249-3", "published")
-ISO_4210_2 = Source("ISO 4210-2", "published")
 ISO_5775_1 = Source("ISO 5775-1", "published")
 ISO_5775_2 = Source("ISO 5775-2", "published")
 UN_R39 = Source("UN Regulation 39", "published")

@@ -1,7 +1,7 @@
-"""What the shop accepts, and what a rider notices: two different things.
+"""What the shop accepts: beyond a shop limit a change earns a caution.
 
-Shop limits earn a caution beyond them; noticeable steps only order the words.  A maker's limit
-is the maker's and stops.  Defaults: common practice; the shop may set its own.
+What a rider notices and what a maker forbids are two other things and live elsewhere.  Defaults:
+common practice; the shop may set its own.
 """
 
 from dataclasses import dataclass, field
@@ -32,5 +32,3 @@ class ShopLimits:
 
 
 DEFAULT_LIMITS = ShopLimits()
-
-NOTICEABLE = {"head_angle_deg": 0.5, "bb_height_mm": 5.0, "trail_mm": 5.0, "reach_mm": 5.0}

@@ -10,12 +10,8 @@ the grades; the words from common practice.
 from dataclasses import dataclass
 from typing import Literal
 
-from jentrik.core.sources import CFR_575_104, COMMON_PRACTICE
 from jentrik.core.tirecode.tokens import Cursor
 from jentrik.core.units import KG_PER_POUND, KPA_PER_BAR, KPA_PER_PSI
-
-GRADE_SOURCE = CFR_575_104
-WORD_SOURCE = COMMON_PRACTICE
 
 # unit as marked -> what it measures, and how many kg or kPa it is
 _UNITS: dict[str, tuple[Literal["load", "pressure"], float]] = {

@@ -218,8 +218,11 @@ def together(tire: Reading, rim: RimReading) -> tuple[Warned, ...]:
 
     Nothing said is no approval: the tire maker's list and the rim maker's word decide.
     """
+    standard = (
+        rim_profiles.BICYCLE_SOURCE if rim.vehicle == "bicycle" else rim_profiles.MOTORCYCLE_SOURCE
+    )
     said: list[tuple[str, Weight, str | None, Source]] = [
-        ("rim-diameter-mismatch", "stop", _diameter(tire, rim), rim_profiles.BICYCLE_SOURCE),
+        ("rim-diameter-mismatch", "stop", _diameter(tire, rim), standard),
         ("rim-of-another-vehicle", "stop", _vehicle(tire, rim), COMMON_PRACTICE),
         ("rim-width-out-of-range", "caution", *_width(tire, rim)),
         ("tube-type-mismatch", "caution", _tube(tire, rim), COMMON_PRACTICE),
