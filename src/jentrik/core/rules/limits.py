@@ -1,10 +1,9 @@
 """What the shop accepts: beyond a shop limit a change earns a caution.
 
-What a rider notices and what a maker forbids are two other things and live elsewhere.  Defaults:
-common practice; the shop may set its own.
+What a rider notices and what a maker forbids are two other things.  Defaults: common practice.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,12 +22,12 @@ class Band:
 class ShopLimits:
     """Accepted changes in mm, degrees and percent."""
 
-    head_angle_deg: Band = field(default=Band(-0.8, 0.8))
-    trail_mm: Band = field(default=Band(-8, 8))
-    bb_height_mm: Band = field(default=Band(-10, 15))
-    wheelbase_mm: Band = field(default=Band(-15, 15))
-    reach_mm: Band = field(default=Band(-10, 10))
-    front_rear_ratio_percent: Band = field(default=Band(-2, 2))
+    head_angle_deg: Band = Band(-0.8, 0.8)
+    trail_mm: Band = Band(-8, 8)
+    bb_height_mm: Band = Band(-10, 15)
+    wheelbase_mm: Band = Band(-15, 15)
+    reach_mm: Band = Band(-10, 10)
+    front_rear_ratio_percent: Band = Band(-2, 2)
 
 
 DEFAULT_LIMITS = ShopLimits()
