@@ -16,13 +16,13 @@ LONGEST_CODE = 300  # characters; no sidewall line is longer
 ANY_CODE = "a tire code like 37-622, 26 x 1.75 or 120/70 R 17"
 
 _PIECE = re.compile(
-    r"""(?P<cross>(?<=[0-9])X(?=(?:MT|WM|J)[ ]?[0-9]))
+    r"""\s*(?:
+        (?P<figure>[0-9]+(?:[.,][0-9]+)?(?:(?<=[0-9])[½¼¾⅛⅜⅝⅞])?|[½¼¾⅛⅜⅝⅞])
+      | (?P<cross>(?<=[0-9])X(?=(?:MT|WM|J)[ ]?[0-9]))
       | (?P<word>M/C(?![A-Za-z])|M\+S(?![A-Za-z])|[A-Za-z]+)
-      | (?P<figure>[0-9]+(?:[.,][0-9]+)?(?:(?<=[0-9])[½¼¾⅛⅜⅝⅞])?|[½¼¾⅛⅜⅝⅞])
-      | (?P<sign>[-\u2010-\u2015\u2212/\u2044×✕xX*()\[\],;+#.])
-      | (?P<gap>\s+)
-      | (?P<other>.)""",
-    re.VERBOSE | re.DOTALL | re.IGNORECASE,
+      | (?P<sign>[-\u2010-\u2015\u2212/\u2044×✕*()\[\],;+#.])
+      | (?P<other>\S))""",
+    re.VERBOSE | re.IGNORECASE,
 )
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _DASHES = frozenset("-\u2010\u2011\u2012\u2013\u2014\u2015\u2212")
@@ -62,22 +62,22 @@ def pieces_of(text: str, *, longest: int = LONGEST_CODE, strict: bool = True) ->
         )
     pieces = []
     for match in _PIECE.finditer(text):
-        kind, raw = match.lastgroup or "", match.group()
-        if kind == "gap":
-            continue
+        kind = match.lastgroup or ""
+        start, end = match.span(kind)
+        raw = text[start:end]
         if kind == "figure" and raw.isdigit():
-            pieces.append(Piece(kind, raw, match.start(), match.end()))
+            pieces.append(Piece(kind, raw, start, end))
             continue
         if kind == "other" and strict:
             named = f"“{raw}”" if raw.isprintable() else f"Character U+{ord(raw):04X}"
             raise CodeError(
                 f"{named} is not part of any tire code.",
-                position=match.start(),
+                position=start,
                 expected="figures, letters, a dash or a slash",
             )
         if kind == "cross":  # 17xMT3.50: letters follow the cross at once
             kind, raw = "sign", "x"
-        pieces.append(Piece(kind, _plain(kind, raw), match.start(), match.end()))
+        pieces.append(Piece(kind, _plain(kind, raw), start, end))
     return tuple(pieces)
 
 
