@@ -64,6 +64,10 @@ def _open_page(browser, served):
     assert troubles == []
 
 
+# The browser notes every refused answer, and htmx every request that a reload cut short.
+NOTED = ("422", "htmx:sendAbort", "htmx:afterRequest")
+
+
 def unexpected(said):
-    """Whether a console line is a fault; the browser itself notes every refused answer."""
-    return said.type in ("error", "warning") and "422" not in said.text
+    """Whether a console line is a fault."""
+    return said.type in ("error", "warning") and not any(note in said.text for note in NOTED)
