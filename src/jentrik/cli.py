@@ -92,8 +92,9 @@ def _day(text: str) -> date:
 
 def _sidewall_lines(sidewall: Sidewall, on: date | None) -> list[str]:
     reading = sidewall.reading
-    kind = f", {reading.vehicle}" if reading.vehicle else ""
-    lines = [f"{reading.text}: {reading.family}{kind}"]
+    kind = f", {reading.vehicle}" if reading and reading.vehicle else ""
+    family = reading.family if reading else "lines without a size"
+    lines = [f"{sidewall.text}: {family}{kind}"]
     lines += [f"  {token.text:<8} {token.means}" for token in sidewall.tokens]
     if isinstance(reading, Reading):
         lines += _size_lines(reading)

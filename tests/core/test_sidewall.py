@@ -10,6 +10,7 @@ from jentrik.core.errors import CodeError
 from jentrik.core.tirecode.dates import week_and_year, weeks_of
 from jentrik.core.tirecode.lines import Grade
 from jentrik.core.tirecode.sidewall import LONGEST_SIDEWALL, read_sidewall
+from jentrik.exchange.reading_document import sidewall_document
 
 A_MONDAY = date(2026, 11, 23)
 FAST_FRONT = """120/70 ZR 17 M/C (58W)
@@ -148,12 +149,30 @@ def test_agreement_is_not_remarked_on():
 @pytest.mark.parametrize(
     ("text", "position"),
     [("130/80 R 18 foo", 12), ("37-623", 3), ("harbourgrip", 0), ("9999", 0), ("", 0),
-     ("50-85 PSI", 0), ("one\ntwo\nthree", 0)],
+     ("harbourgrip TL", 0), ("one\ntwo\nthree", 0)],
 )  # fmt: skip
 def test_a_single_wrong_code_is_still_refused_at_its_character(text, position):
     with pytest.raises(CodeError) as refused:
         read_sidewall(text)
     assert refused.value.position == position
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [("TREADWEAR 300 TRACTION A TEMPERATURE A", ["300", "0.47 g", "over 115 mph"]),
+     ("MAX LOAD 236 KG (520 LBS) AT 290 KPA (42 PSI) COLD", ["236 kg", "2.9 bar", "never"]),
+     # 85 psi x 6.894757 = 586 kPa
+     ("INFLATE TO MIN 50 MAX 85 PSI", ["the least", "5.9 bar (85 psi)"]),
+     ("TREAD 4 PLIES: 2 NYLON + 2 STEEL", ["under the tread", "layers", "casing cord"]),
+     ("ROTATION", ["trust the arrow"])],
+)  # fmt: skip
+def test_lines_without_a_size_are_read_for_what_they_are(text, said):
+    sidewall = read_sidewall(text)
+    assert (sidewall.reading, sidewall.code, sidewall.unread) == (None, None, ())
+    meanings = " ".join(token.means for token in sidewall.tokens)
+    assert [words for words in said if words not in meanings] == []
+    document = sidewall_document(sidewall)
+    assert (document["family"], document["text"]) == (None, text)
 
 
 def test_a_hundred_kilobytes_are_refused_at_once():

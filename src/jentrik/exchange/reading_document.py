@@ -18,9 +18,12 @@ _FIGURES = (
 def sidewall_document(sidewall: Sidewall, *, on: date | None = None) -> dict[str, Any]:
     """Return a whole sidewall: the reading's keys, the other marks in `also`, loose lines.
 
-    `age_years` of a date mark stands only where a day to count to was given.
+    `age_years` of a date mark stands only where a day to count to was given; the family is null
+    where lines like grades or pressures stand alone.
     """
-    document = any_document(sidewall.reading, on)
+    document: dict[str, Any] = {"family": None, "vehicle": None}
+    if sidewall.reading is not None:
+        document = any_document(sidewall.reading, on)
     document["text"] = sidewall.text
     document["tokens"] = _tokens(sidewall.tokens)
     document["notes"] = list(sidewall.notes)

@@ -11,7 +11,7 @@ def put_on_shelf(shop: Shop, text: str) -> None:
     sidewall = read_sidewall(text, on=shop.today)
     if sidewall.code is None:
         raise CodeError(
-            "A date or a load mark alone names no tire; add its size, like 37-622.",
+            "No size stands here, and a size names the tire: add it, like 37-622.",
             position=0,
             expected="a tire size",
         )

@@ -1,6 +1,6 @@
 r"""The loose lines of a sidewall: loads and pressures, quality grades, plies and other words.
 
-    quantity  =  figure [ ( "-" | "TO" ) figure ] unit [ "(" figure [ "-" figure ] unit ")" ]
+    quantity  =  range [ "(" range ")" ]    range  =  figure [ ( "-" | "TO" | "MAX" ) figure ] unit
     grade     =  "TREADWEAR" figure | "TRACTION" letters | "TEMPERATURE" letter
 
 A stated load or pressure is a limit of the tire, never a setting.  Sources: 49 CFR 575.104 for
@@ -124,7 +124,8 @@ def _figures_and_unit(cursor: Cursor) -> _Ahead | None:
         unit = cursor.peek("word", ahead)
         if unit in _UNITS:
             return figures, unit, ahead + 1
-        if cursor.peek("sign", ahead) != "-" and unit != "TO":
+        least_to_most = unit == "MAX" and cursor.index > 0 and cursor.peek("word", -1) == "MIN"
+        if cursor.peek("sign", ahead) != "-" and unit != "TO" and not least_to_most:
             return None
         ahead += 1
     return None

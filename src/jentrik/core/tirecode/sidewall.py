@@ -3,9 +3,10 @@ r"""A whole sidewall: every mark read, contradictions named, unknown words left 
     sidewall  =  { mark | service | date | quantity | grade | word | unread }
 
 The most exact size is the reading; what stands elsewhere on the sidewall (TL, a service
-description, FRONT) is added to it.  A text of one line that is one code is read strictly, so
-that a typing error is marked at its character; several lines, or a line with a DOT mark, a
-grade or a quantity, are a sidewall, and what is not known stays there unread.
+description, FRONT) is added to it; grades, loads, pressures and words may stand without a
+size.  A text of one line that is one code is read strictly, so that a typing error is marked
+at its character; several lines, or a line with a DOT mark, a grade or a quantity, are a
+sidewall, and what is not known stays there unread.
 
 Sources: UN Regulation 75, ISO 5775, 49 CFR 574.5 and 575.104, all from memory.
 """
@@ -68,7 +69,7 @@ class Sidewall:
     """What a text says: the reading, the other marks, loose lines, and what was not read."""
 
     text: str
-    reading: AnyReading
+    reading: AnyReading | None  # None where loose lines stand alone
     code: str | None = None  # the size with its load and speed, as one code to write down
     also: tuple[AnyReading, ...] = ()
     quantities: tuple[Quantity, ...] = ()
@@ -78,10 +79,14 @@ class Sidewall:
     notes: tuple[str, ...] = ()
 
     @property
+    def marks(self) -> tuple[AnyReading, ...]:
+        """The reading and the other marks."""
+        return (*((self.reading,) if self.reading else ()), *self.also)
+
+    @property
     def made(self) -> DateReading | None:
         """The date mark, wherever it stands."""
-        marks = (self.reading, *self.also)
-        return next((mark for mark in marks if isinstance(mark, DateReading)), None)
+        return next((mark for mark in self.marks if isinstance(mark, DateReading)), None)
 
 
 def read_sidewall(text: str, *, vehicle: str | None = None, on: date | None = None) -> Sidewall:
@@ -141,19 +146,20 @@ class _Found:
     def many(self) -> bool:
         """Whether this is more than one code with a word nobody knows."""
         lone = self.dates or self.services
-        return bool(self.quantities or self.grades or (lone and (self.sizes or not self.unread)))
+        lines = self.quantities or self.grades
+        return bool(lines or (lone and self.sizes) or (self.tokens and not self.unread))
 
     def whole(self, on: date | None) -> Sidewall:
         """Return everything as one sidewall; refuses where nothing at all was read."""
-        if not (self.sizes or self.dates or self.services):
+        lone: list[AnyReading] = [*self.services, *self.dates]
+        if len(self.unread) == len(self.tokens):
             raise CodeError(
-                "No tire size, date or load mark stands in this text.",
+                "No mark known here stands in this text.",
                 position=0,
                 expected="the marks of one tire, like 37-622",
             )
         if not self.sizes:
-            lone: list[AnyReading] = [*self.services, *self.dates]
-            return self._sidewall(lone[0], tuple(lone[1:]), on)
+            return self._sidewall(lone[0] if lone else None, tuple(lone[1:]), on)
         best = max(self.sizes, key=lambda size: size.exactness)
         others = [size for size in self.sizes if size is not best]
         whole = self._joined(replace(best, text=self.text, tokens=tuple(self.tokens)))
@@ -182,7 +188,7 @@ class _Found:
         return [note for said, note in pairs if len(said - {None}) > 1]
 
     def _sidewall(
-        self, reading: AnyReading, also: tuple[AnyReading, ...], on: date | None
+        self, reading: AnyReading | None, also: tuple[AnyReading, ...], on: date | None
     ) -> Sidewall:
         size = reading if isinstance(reading, Reading) else None
         quarrels = (
@@ -192,7 +198,8 @@ class _Found:
             *_quantity_quarrels(size, self.quantities),
             *_date_quarrels(self.dates, on),
         )
-        notes = (*reading.notes, *(note for other in self.dates for note in other.notes))
+        own = reading.notes if reading else ()
+        notes = (*own, *(note for other in self.dates for note in other.notes))
         return Sidewall(
             text=self.text,
             reading=reading,

@@ -48,8 +48,7 @@ def traps_of(sidewall: Sidewall) -> tuple[Warned, ...]:
 
 
 def _sizes(sidewall: Sidewall) -> list[Reading]:
-    marks = (sidewall.reading, *sidewall.also)
-    return [mark for mark in marks if isinstance(mark, Reading)]
+    return [mark for mark in sidewall.marks if isinstance(mark, Reading)]
 
 
 def car_on_two_wheels(sidewall: Sidewall) -> str | None:
@@ -157,7 +156,7 @@ def brackets(sidewall: Sidewall) -> str | None:
 
 def index_is_not_kilograms(sidewall: Sidewall) -> str | None:
     """Say what the load index really stands for."""
-    for mark in (sidewall.reading, *sidewall.also):
+    for mark in sidewall.marks:
         if isinstance(mark, Reading | ServiceReading) and mark.load_index in LOAD_KG:
             index = mark.load_index
             return (
