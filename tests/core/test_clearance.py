@@ -6,10 +6,10 @@ from jentrik.core.clearance import MEASURE_AGAIN, WIDTH_UNKNOWN, AxleMoves, pred
 from jentrik.core.machine import Clearance, Wheel
 from jentrik.core.tirecode.reading import read_code
 
-STILL = AxleMoves(fork_changed=False, fork_longer_mm=0, cup_mm=0, rear_shifted=False)
-FORK = AxleMoves(fork_changed=True, fork_longer_mm=10, cup_mm=0, rear_shifted=False)
-CUP = AxleMoves(fork_changed=False, fork_longer_mm=0, cup_mm=12, rear_shifted=False)
-SHIFT = AxleMoves(fork_changed=False, fork_longer_mm=0, cup_mm=0, rear_shifted=True)
+STILL = AxleMoves(fork_changed=False, fork_longer_mm=0, head_moved=False, rear_shifted=False)
+FORK = AxleMoves(fork_changed=True, fork_longer_mm=10, head_moved=False, rear_shifted=False)
+CUP = AxleMoves(fork_changed=False, fork_longer_mm=0, head_moved=True, rear_shifted=False)
+SHIFT = AxleMoves(fork_changed=False, fork_longer_mm=0, head_moved=False, rear_shifted=True)
 
 
 def wheel(code, **rest):

@@ -32,7 +32,7 @@ def test_published_bicycle_benchmark_both_ways():
     # trail 0.08 m, axis tilt pi/10, radii 0.30 (rear) and 0.35 m (front).
     head = 90 - math.degrees(math.pi / 10)
     offset = 350 * math.sin(math.pi / 10) - 80 * math.cos(math.pi / 10)
-    machine = Chassis(Axles(1020.0, head, 350.0, 300.0), fork_offset_mm=offset)
+    machine = Chassis(Axles(1020.0, head, 350.0, 300.0, fork_offset_mm=offset))
     figures, pose = geometry(machine, Change(front_radius_mm=350.0, rear_radius_mm=300.0))
     assert figures.trail_mm == pytest.approx(80, abs=1e-9)
     assert pose.wheelbase_mm == pytest.approx(1020, abs=1e-9)
@@ -113,8 +113,8 @@ def test_undoing_a_change_brings_the_machine_back(found, change):
 def test_a_million_machines_go_through_the_same_function_as_one():
     rng = np.random.default_rng(1)
     front, rear = rng.uniform(300, 360, 1000), rng.uniform(300, 360, 1000)
-    found = Axles(1050.0, 71.0, 348.0, 348.0)
-    chassis = Chassis(found, 45.0, (439.0, 275.0), 275.0, 73.0, 600.0, 385.0)
+    found = Axles(1050.0, 71.0, 348.0, 348.0, fork_offset_mm=45.0)
+    chassis = Chassis(found, (439.0, 275.0), 275.0, 73.0, 600.0, 385.0)
     many, _ = geometry(chassis, Change(front, rear, fork_longer_mm=5.0))
     for i in (0, 17, 999):
         one, _ = geometry(chassis, Change(float(front[i]), float(rear[i]), fork_longer_mm=5.0))
@@ -128,7 +128,7 @@ def test_trade_cross_check_smaller_rear_is_lower_and_slacker(wheelbase, slacker)
     # Common practice: rear only 622 -> 584 lowers the BB about 12 mm and slackens about 0.9
     # degrees at 1230 mm (1.04 at 1050); same tire width, so the radius falls by 19 mm.
     bb = bottom_bracket(rear_radius_mm=370.0, chainstay_mm=435.0, bb_height_mm=340.0)
-    chassis = Chassis(Axles(wheelbase, 66.0, 370.0, 370.0), 44.0, bb, 340.0)
+    chassis = Chassis(Axles(wheelbase, 66.0, 370.0, 370.0, fork_offset_mm=44.0), bb, 340.0)
     figures, _ = geometry(chassis, Change(370.0, 351.0))
     assert figures.head_angle_deg == pytest.approx(66 - slacker, abs=0.02)
     if wheelbase == 1230:
@@ -139,21 +139,27 @@ def test_trade_cross_check_smaller_front_with_longer_fork():
     # Common practice: 584 front, 10 mm more fork, 4 mm more offset: about half a degree steeper
     # and 5 mm more reach on a trail bicycle.
     bb = bottom_bracket(rear_radius_mm=370.0, chainstay_mm=435.0, bb_height_mm=340.0)
-    chassis = Chassis(Axles(1230.0, 66.0, 370.0, 370.0), 44.0, bb, 340.0, 76.0, 620.0, 460.0)
+    chassis = Chassis(
+        Axles(1230.0, 66.0, 370.0, 370.0, fork_offset_mm=44.0), bb, 340.0, 76.0, 620.0, 460.0
+    )
     figures, _ = geometry(chassis, Change(351.0, 370.0, fork_longer_mm=10, offset_more_mm=4))
     assert figures.head_angle_deg == pytest.approx(66.5, abs=0.1)
     assert figures.reach_mm == pytest.approx(465, abs=1.5)
 
 
 def test_equal_drop_of_both_wheels_lowers_everything_and_turns_nothing():
-    chassis = Chassis(Axles(1050.0, 71.0, 348.0, 348.0), 50.0, points={"saddle": (120.0, 980.0)})
+    chassis = Chassis(
+        Axles(1050.0, 71.0, 348.0, 348.0, fork_offset_mm=50.0), points={"saddle": (120.0, 980.0)}
+    )
     figures, _ = geometry(chassis, Change(339.0, 339.0))
     assert figures.pitch_deg == pytest.approx(0, abs=1e-12)
     assert figures.points["saddle"] == pytest.approx((120, 971))
 
 
 def test_stated_figures_stand_as_found_even_where_their_place_is_unknown():
-    figures = as_found(Chassis(Axles(1400.0, 64.0, 310.0, 310.0), 50.0, bb_height_mm=290.0))
+    figures = as_found(
+        Chassis(Axles(1400.0, 64.0, 310.0, 310.0, fork_offset_mm=50.0), bb_height_mm=290.0)
+    )
     assert (figures.bb_height_mm, figures.bb_drop_mm) == (290, 20)
     assert figures.front_center_mm is figures.stack_mm is None
 

@@ -4,7 +4,6 @@ import math
 
 import pytest
 
-from jentrik.core import machine
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine import (
     Bike,
@@ -19,6 +18,7 @@ from jentrik.core.machine import (
     WheelChange,
     WheelSpec,
 )
+from jentrik.core.magnitudes import LIMITS
 from jentrik.core.tirecode.reading import read_code
 
 T622, T584, T622_WIDE = (read_code(code) for code in ("37-622", "47-584", "50-622"))
@@ -79,9 +79,9 @@ def test_a_refusal_names_the_figure(build, field):
 def test_the_limits_themselves_are_allowed():
     for angle in (20.0, 90.0):
         assert bike(head_angle_deg=angle).head_angle_deg == angle
-    for name, (least, most, unit) in machine.LIMITS.items():
+    for name, (least, most, unit) in LIMITS.items():
         assert least < most, name
-        assert unit in ("mm", "degrees", "%")
+        assert unit in ("mm", "degrees", "%", "to 1")
 
 
 def test_a_chain_stay_not_longer_than_the_drop_is_refused():

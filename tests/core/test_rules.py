@@ -27,6 +27,20 @@ def stated(**figures):
     return {"spec": {"front": figures}}
 
 
+def both(diameter):
+    wheel = {"overall_diameter_mm": diameter}
+    return {"front": wheel, "rear": wheel}
+
+
+def travel(travel_mm):
+    return {"front": {"travel_mm": travel_mm, "sag_mm": 30}}
+
+
+LONGEST_405 = {"length_mm": 395, "offset_mm": 50, "longest_mm": 405}
+CHIP = [
+    {"name": "high", "x_mm": 0, "y_mm": 0, "bead_seat_diameter_mm": 622},
+    {"name": "low", "x_mm": 0, "y_mm": 6, "bead_seat_diameter_mm": 584},
+]
 RIM_559 = {"tire": "37-622", "rim": {"bead_seat_diameter_mm": 559}}
 BRAKE = {"tire": "37-622", "rim_brake": {"pad_reach_mm": 52, "slot_mm": [47, 71]}}
 SHORT_BRAKE = {"tire": "37-622", "rim_brake": {"pad_reach_mm": 52, "slot_mm": [47, 70.5]}}
@@ -130,6 +144,57 @@ CASES = {
         plan({"front": {"overall_diameter_mm": 695 * 1.0199}}, base=MOTORCYCLE),
         plan({"front": {"overall_diameter_mm": 696 * 1.03}}),  # a bicycle compares nothing
     ),
+    "fork-over-makers-limit": (
+        plan({"fork": {"length_mm": 400}, "lower_cup_mm": 6}, fork=LONGEST_405),
+        plan({"fork": {"length_mm": 400}, "lower_cup_mm": 5}, fork=LONGEST_405),
+        plan({"fork": {"length_mm": 450}}),
+    ),
+    "position-without-its-wheel": (
+        plan({"position": "low"}, positions=CHIP),
+        plan({"position": "low", "rear": {"tire": "47-584"}}, positions=CHIP),
+        plan({"position": "low"}, positions=[{"name": "low", "x_mm": 0, "y_mm": 6}]),
+    ),
+    "position-to-turn": (
+        plan({"rear": {"tire": "47-584"}}, positions=CHIP),
+        plan({"rear": {"tire": "47-622"}}, positions=CHIP),
+        plan({"rear": {"tire": "47-584"}}),
+    ),
+    "wheelbase-shift": (
+        plan({"rear_axle_shift_mm": {"x": -15.1}}), plan({"rear_axle_shift_mm": {"x": -15}}),
+        plan({}),
+    ),
+    "reach-shift": (
+        # 385 cos t - 600 sin t - 385 with t = asin(17.6 / 1050) and asin(17.3 / 1050)
+        plan({"rear": {"overall_diameter_mm": 696 - 35.2}}),  # -10.11
+        plan({"rear": {"overall_diameter_mm": 696 - 34.6}}),  # -9.94
+        plan({"rear": {"overall_diameter_mm": 640}}, stack_mm=None),
+    ),
+    "seat-height-shift": (
+        plan(both(696 - 50.2)), plan(both(696 - 49.8)), plan(both(620), points=[]),
+    ),
+    "negative-trail": (
+        # 348 cos h - offset, h about a degree steeper as the longer offset lowers the nose
+        plan({"fork": {"offset_mm": 120}}), plan({"fork": {"offset_mm": 105}}), plan({}),
+    ),
+    "high-speed-weave": (
+        plan(front("110/80-18 58H"), base=MOTORCYCLE, suspension=travel(180)),
+        plan(front("110/80-18 58H"), base=MOTORCYCLE, suspension=travel(179)),
+        plan(front("110/80-18 58H"), base=MOTORCYCLE),
+    ),
+    "cranks-into-ground": (
+        plan({"contact": {"crank_mm": 265}}),  # 275 - 265 - half a pedal's 20
+        plan({"contact": {"crank_mm": 264.9}}),
+        plan({"contact": {"crank_mm": 290}}, bb_height_mm=None),
+    ),
+    "design-size-left": (
+        plan({"rear": {"tire": "47-584"}}), plan({"rear": {"tire": "47-622"}}),
+        plan({"rear": {"overall_diameter_mm": 640}}),
+    ),
+    "set-sag-again": (
+        plan({"rear": {"tire": "47-584"}}, suspension=travel(100)),
+        plan({"rear": {"tire": "47-622"}}, suspension=travel(100)),
+        plan({"rear": {"tire": "47-584"}}),
+    ),
     "computer-setting": (
         plan(front("47-584")), plan({"front": {"overall_diameter_mm": 696 * 1.0049}}),
         plan(front("47-584"), speedometer=None),
@@ -154,6 +219,11 @@ def test_every_rule_has_cases_and_a_source():
     for rule in RULES:
         assert str(rule.source)
         assert rule.check.__doc__
+
+
+def test_a_bigger_wheel_in_the_small_wheels_position_is_a_stop():
+    small = [{"name": "low", "x_mm": 0, "y_mm": 0, "bead_seat_diameter_mm": 584}]
+    assert ("position-without-its-wheel", "stop", "bike") in found({}, positions=small)
 
 
 def test_severity_and_place_of_the_ones_that_hurt():

@@ -37,7 +37,7 @@ class AxleMoves:
 
     fork_changed: bool
     fork_longer_mm: float
-    cup_mm: float
+    head_moved: bool  # by a cup, or by a headset that turns the axis
     rear_shifted: bool
 
 
@@ -51,7 +51,7 @@ def predict_clearance(
     elif on_fork:
         moved = moves.fork_changed and place.direction == "side"
     else:
-        moved = moves.fork_changed or moves.cup_mm != 0
+        moved = moves.fork_changed or moves.head_moved
     if moved:
         return PredictedClearance(place, None, MEASURE_AGAIN)
     if place.direction == "radial":

@@ -11,63 +11,12 @@ from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.geometry.figures import Chassis
 from jentrik.core.geometry.frame import bottom_bracket, within
 from jentrik.core.geometry.pose import Axles
+from jentrik.core.magnitudes import LIMITS, check_figures, check_range
+from jentrik.core.suspension import RIGID, End, Position, Suspension
 from jentrik.core.tirecode.reading import Reading
 
 Kind = Literal["bicycle", "motorcycle"]
 VehicleClass = Literal["bicycle", "pedelec", "moped", "motorcycle", "car"]
-End = Literal["front", "rear"]
-ENDS: tuple[End, End] = ("front", "rear")
-
-# What a figure of a real machine can be: (least, most, unit).  Generous on purpose.
-LIMITS: dict[str, tuple[float, float, str]] = {
-    "wheelbase_mm": (300, 4000, "mm"),
-    "head_angle_deg": (20, 90, "degrees"),
-    "rake_deg": (0, 70, "degrees"),
-    "fork.length_mm": (50, 2000, "mm"),
-    "fork.offset_mm": (-300, 300, "mm"),
-    "chainstay_mm": (100, 2000, "mm"),
-    "bb_height_mm": (0, 1500, "mm"),
-    "seat_angle_deg": (20, 110, "degrees"),
-    "stack_mm": (100, 1500, "mm"),
-    "reach_mm": (-200, 1000, "mm"),
-    "crank_mm": (50, 300, "mm"),
-    "overall_diameter_mm": (80, 2000, "mm"),
-    "bead_seat_diameter_mm": (80, 900, "mm"),
-    "inner_width_mm": (5, 400, "mm"),
-    "x_mm": (-2000, 5000, "mm"),
-    "height_mm": (-500, 3000, "mm"),
-    "gap_mm": (0, 1000, "mm"),
-    "minimum_mm": (0, 1000, "mm"),
-    "lower_cup_mm": (-200, 200, "mm"),
-    "rear_axle_shift_mm": (-500, 500, "mm"),
-    "pad_reach_mm": (10, 200, "mm"),
-    "reads_over_percent": (-50, 100, "%"),
-    "lean_deg": (0, 45, "degrees"),
-    "foot_out_mm": (10, 1500, "mm"),
-    "foot_x_mm": (-2000, 5000, "mm"),
-}
-
-
-def check_figures(value: object, *names: str) -> None:
-    """Refuse a figure no machine has: each named attribute against its limit, where known."""
-    for name in names:
-        figure = getattr(value, name.replace(".", "_"))
-        if figure is not None:
-            least, most, unit = LIMITS[name]
-            within(name, figure, least=least, most=most, unit=unit)
-
-
-def check_range(pair: tuple[float, float] | None, field: str, *, least: float, most: float) -> None:
-    """Refuse a range whose ends no machine has, or that runs backwards."""
-    if pair is not None:
-        for end in pair:
-            within(field, end, least=least, most=most, unit="mm")
-        if pair[0] > pair[1]:
-            raise OutOfRange(
-                f"{pair[0]:g} to {pair[1]:g} runs backwards.",
-                field=field,
-                expected="the smaller figure first",
-            )
 
 
 @dataclass(frozen=True, slots=True)
@@ -269,11 +218,15 @@ class Bike:
     speedometer: Speedometer | None = None
     clearances: tuple[Clearance, ...] = ()
     side_stand: SideStand | None = None
+    suspension: Suspension = RIGID
+    positions: tuple[Position, ...] = ()
+    fork_longest_mm: float | None = None
 
     def __post_init__(self) -> None:
         check_figures(
             self, "wheelbase_mm", "head_angle_deg", "fork.length_mm", "fork.offset_mm",
-            "chainstay_mm", "bb_height_mm", "seat_angle_deg", "stack_mm", "reach_mm", "crank_mm",
+            "fork.longest_mm", "chainstay_mm", "bb_height_mm",
+            "seat_angle_deg", "stack_mm", "reach_mm", "crank_mm",
         )  # fmt: skip
 
     @property
@@ -281,14 +234,37 @@ class Bike:
         """Both wheels as found."""
         return Wheels(self.front, self.rear)
 
+    @property
+    def rear_axle(self) -> tuple[float, float]:
+        """The rear axle's place as found."""
+        return 0.0, self.wheels.radius_mm("rear")
+
+    def position(self, name: str | None) -> Position | None:
+        """Return the named position, or without a name the one fitted; None where there is none.
+
+        Refuses a name that is not on the sheet.
+        """
+        for position in self.positions:
+            if position.name == name or (name is None and position.fitted):
+                return position
+        if name is None:
+            return None
+        raise OutOfRange(
+            f"This machine has no position called “{name[:40]}”.",
+            field="position",
+            expected=" or ".join(p.name for p in self.positions) or "a position on its sheet",
+        )
+
     def chassis(self) -> Chassis:
         """Return the rigid chassis; refuses a machine that cannot stand as measured."""
-        radius = {end: self.wheels.radius_mm(end) for end in ENDS}
+        radius = {"front": self.wheels.radius_mm("front"), "rear": self.wheels.radius_mm("rear")}
         axles = Axles(
             wheelbase_mm=self.wheelbase_mm,
             head_angle_deg=self.head_angle_deg,
             front_radius_mm=radius["front"],
             rear_radius_mm=radius["rear"],
+            fork_length_mm=self.fork_length_mm,
+            fork_offset_mm=self.fork_offset_mm,
         )
         place = None
         if self.chainstay_mm is not None and self.bb_height_mm is not None:
@@ -299,7 +275,6 @@ class Bike:
             )
         return Chassis(
             axles=axles,
-            fork_offset_mm=self.fork_offset_mm,
             bottom_bracket=place,
             bb_height_mm=self.bb_height_mm,
             seat_angle_deg=self.seat_angle_deg,
@@ -307,6 +282,29 @@ class Bike:
             reach_mm=self.reach_mm,
             points={point.name: (point.x_mm, point.height_mm) for point in self.points},
         )
+
+
+@dataclass(frozen=True, slots=True)
+class ContactChange:
+    """What a proposal does to the places the rider touches, mm; the chassis stays as it is.
+
+    Spacers lift the bar along the steering axis, the other two along their own post or straight
+    up; a crank is named by its new length.
+    """
+
+    bar_rise_mm: float = 0.0
+    spacers_mm: float = 0.0
+    saddle_rise_mm: float = 0.0
+    crank_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        for name in ("bar_rise_mm", "spacers_mm", "saddle_rise_mm"):
+            least, most, unit = LIMITS["lower_cup_mm"]
+            within(name, getattr(self, name), least=least, most=most, unit=unit)
+        check_figures(self, "crank_mm")
+
+
+UNTOUCHED = ContactChange()
 
 
 @dataclass(frozen=True, slots=True)
@@ -321,11 +319,21 @@ class Proposal:
     lower_cup_mm: float = 0.0
     rear_shift_x_mm: float = 0.0
     rear_shift_y_mm: float = 0.0
+    position: str | None = None
+    fork_travel_mm: float | None = None
+    headset_turn_deg: float = 0.0
+    shock_mm: float | None = None
+    link_longer_mm: float = 0.0
+    contact: ContactChange = UNTOUCHED
 
     def __post_init__(self) -> None:
         for name, limit, figure in (
             ("fork.length_mm", "fork.length_mm", self.fork_length_mm),
             ("fork.offset_mm", "fork.offset_mm", self.fork_offset_mm),
+            ("fork.travel_mm", "travel_mm", self.fork_travel_mm),
+            ("headset_turn_deg", "headset_turn_deg", self.headset_turn_deg),
+            ("shock_mm", "shock_mm", self.shock_mm),
+            ("link_longer_mm", "lower_cup_mm", self.link_longer_mm),
             ("lower_cup_mm", "lower_cup_mm", self.lower_cup_mm),
             ("rear_axle_shift_mm.x", "rear_axle_shift_mm", self.rear_shift_x_mm),
             ("rear_axle_shift_mm.y", "rear_axle_shift_mm", self.rear_shift_y_mm),

@@ -6,16 +6,20 @@ Each proposal is judged against the machine as found; figures stay unrounded.
 from dataclasses import dataclass, replace
 
 from jentrik.core.clearance import AxleMoves, PredictedClearance, predict_clearance
-from jentrik.core.errors import blamed_on
+from jentrik.core.contact import Contact, contact, moved
+from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
 from jentrik.core.geometry.frame import Point, Values
 from jentrik.core.geometry.pose import Change, Pose
 from jentrik.core.geometry.stand import lean_on_stand
-from jentrik.core.machine import Bike, Proposal, Wheels
+from jentrik.core.geometry.swingarm import swing
+from jentrik.core.machine import UNTOUCHED, Bike, Proposal, Wheels
 from jentrik.core.rules import judge
 from jentrik.core.rules.case import Case, Finding
 from jentrik.core.rules.limits import DEFAULT_LIMITS, ShopLimits
 from jentrik.core.speed import Speed, speed
+from jentrik.core.standing import in_state, turned
+from jentrik.core.suspension import State, Suspension, Travel
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +31,7 @@ class Outcome:
     change: Change
     pose: Pose
     geometry: Geometry
+    contact: Contact
     speed: Speed
     stand_lean_deg: Values | None
     clearances: tuple[PredictedClearance, ...]
@@ -35,24 +40,36 @@ class Outcome:
 
 @dataclass(frozen=True, slots=True)
 class PlanResult:
-    """The machine as found and every proposal's outcome, in the order given."""
+    """The machine as found and every proposal's outcome, in the order given.
+
+    `bike` stands in the state asked for; `measured` is its sheet, and `settled` the pose that
+    leads from the one to the other, None where they are the same.
+    """
 
     bike: Bike
     chassis: Chassis
     baseline: Geometry
+    contact: Contact
     speed: Speed
     outcomes: tuple[Outcome, ...]
+    measured: Bike
+    settled: Pose | None = None
 
 
 def compute(
-    bike: Bike, proposals: tuple[Proposal, ...], *, limits: ShopLimits = DEFAULT_LIMITS
+    bike: Bike,
+    proposals: tuple[Proposal, ...],
+    *,
+    limits: ShopLimits = DEFAULT_LIMITS,
+    state: State | None = None,
 ) -> PlanResult:
     """Return the whole plan; refuses a machine or proposal that cannot stand.
 
-    A refusal's field names the place: `bike...` or `proposals[0]...`.
+    Without a state, in the one the sheet was measured in.  A refusal's field names the place:
+    `bike...` or `proposals[0]...`.
     """
     with blamed_on("bike"):
-        found = as_measured(bike)
+        found = as_measured(bike, state)
     outcomes = []
     for place, proposal in enumerate(proposals):
         with blamed_on(f"proposals[{place}]"):
@@ -60,26 +77,108 @@ def compute(
     return replace(found, outcomes=tuple(outcomes))
 
 
-def as_measured(bike: Bike) -> PlanResult:
+def as_measured(bike: Bike, state: State | None = None) -> PlanResult:
     """Return the machine as found, with no proposal yet; refuses one that cannot stand."""
-    chassis = bike.chassis()
+    bike.chassis()  # a wheel that cannot be told is blamed before the wheelbase
     with blamed_on("wheelbase_mm"):
+        there, settled = in_state(bike, state or bike.suspension.measured)
+        chassis = there.chassis()
         baseline = as_found(chassis)
-    return PlanResult(bike, chassis, baseline, _speed(bike, 1.0, 1.0), ())
+    touched = contact(there, baseline)
+    return PlanResult(there, chassis, baseline, touched, _speed(bike, 1.0, 1.0), (), bike, settled)
 
 
 def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> Change:
-    """Return what a proposal does to the axles; refuses a wheel of unknown diameter."""
+    """Return what a proposal does to the axles, in the frame and state the sheet was measured in.
+
+    Refuses a wheel of unknown diameter, a position that is not on the sheet, and another shock
+    where its leverage is not known.
+    """
     length, offset = proposal.fork_length_mm, proposal.fork_offset_mm
+    axle = bike.rear_axle
+    x, y = swing(
+        axle=_in_dropout(bike, proposal),
+        pivot=bike.suspension.pivot,
+        rise_mm=_shock_rise(bike, proposal),
+    )
     return Change(
         front_radius_mm=wheels.radius_mm("front"),
         rear_radius_mm=wheels.radius_mm("rear"),
         fork_longer_mm=0.0 if length is None else length - bike.fork_length_mm,
         offset_more_mm=0.0 if offset is None else offset - bike.fork_offset_mm,
         cup_mm=proposal.lower_cup_mm,
-        rear_shift_x_mm=proposal.rear_shift_x_mm,
-        rear_shift_y_mm=proposal.rear_shift_y_mm,
+        rear_shift_x_mm=x - axle[0],
+        rear_shift_y_mm=y - axle[1],
+        head_turn_deg=proposal.headset_turn_deg,
     )
+
+
+def _in_dropout(bike: Bike, proposal: Proposal) -> tuple[float, float]:
+    position = bike.position(proposal.position) if proposal.position else None
+    x, y = bike.rear_axle
+    x, y = x + proposal.rear_shift_x_mm, y + proposal.rear_shift_y_mm
+    return (x + position.x_mm, y + position.y_mm) if position else (x, y)
+
+
+def _shock_rise(bike: Bike, proposal: Proposal) -> float:
+    """Return how far a longer shock or link lets the axle rise in the frame: less than none."""
+    shock, rise = bike.suspension.shock, 0.0
+    if proposal.shock_mm is not None:
+        if shock.length_mm is None or shock.leverage is None:
+            raise OutOfRange(
+                "Another shock needs the old one's length and its leverage ratio on the sheet.",
+                field="shock_mm",
+                expected="eye-to-eye length and leverage ratio as found",
+            )
+        rise -= (proposal.shock_mm - shock.length_mm) * shock.leverage
+    if proposal.link_longer_mm:
+        if shock.link_ratio is None:
+            raise OutOfRange(
+                "Another link needs its ratio on the sheet: mm at the axle for one at the link.",
+                field="link_longer_mm",
+                expected="the link's ratio as found",
+            )
+        rise -= proposal.link_longer_mm * shock.link_ratio
+    return rise
+
+
+def _change_in_state(found: PlanResult, wheels: Wheels, proposal: Proposal) -> Change:
+    """Return the change in the frame of the state the machine stands in."""
+    bike, state = found.measured, found.bike.suspension.measured
+    change = change_of(bike, wheels, proposal)
+    if found.settled is None:
+        return change
+    suspension = bike.suspension
+    down = suspension.down_from_measured_mm("rear", state) or 0.0
+    x, y = bike.rear_axle
+    planned = swing(
+        axle=(x + change.rear_shift_x_mm, y + change.rear_shift_y_mm),
+        pivot=suspension.pivot,
+        rise_mm=down,
+    )
+    here = swing(axle=(x, y), pivot=suspension.pivot, rise_mm=down)
+    shift = turned((float(planned[0] - here[0]), float(planned[1] - here[1])), found.settled)
+    return replace(
+        change,
+        fork_longer_mm=change.fork_longer_mm - _fork_further_down(suspension, proposal, state),
+        rear_shift_x_mm=shift[0],
+        rear_shift_y_mm=shift[1],
+    )
+
+
+def _fork_further_down(suspension: Suspension, proposal: Proposal, state: State) -> float:
+    """Return how much further down than the old fork another travel goes in a state.
+
+    The sag of a fork with another travel is taken in proportion until it is set and measured.
+    """
+    old, travel = suspension.front, proposal.fork_travel_mm
+    if travel is None or not old.travel_mm:
+        return 0.0
+    share = travel / old.travel_mm
+    new = Travel(travel, None if old.sag_mm is None else old.sag_mm * share)
+    other = replace(suspension, front=new)
+    now = other.down_from_measured_mm("front", state) or 0.0
+    return now - (suspension.down_from_measured_mm("front", state) or 0.0)
 
 
 def outcome_of(
@@ -88,9 +187,13 @@ def outcome_of(
     """Return what one proposal makes of the machine; refuses one that cannot stand."""
     bike = result.bike
     planned = proposal.wheels(bike)
-    change = change_of(bike, planned, proposal)
-    figures, pose = geometry(result.chassis, change)
-    found = result.chassis.axles
+    change = _change_in_state(result, planned, proposal)
+    found, chassis, touching = result.chassis.axles, result.chassis, bike
+    if proposal.contact != UNTOUCHED:
+        touching = moved(bike, proposal.contact)
+        chassis = touching.chassis()
+    figures, pose = geometry(chassis, change)
+    touched = contact(touching, figures)
     speeds = _speed(
         bike,
         change.front_radius_mm / found.front_radius_mm,
@@ -100,15 +203,20 @@ def outcome_of(
     clearances = _clearances(bike, planned, change)
     case = Case(
         found=bike,
+        proposal=proposal,
         planned=planned,
         baseline=result.baseline,
         geometry=figures,
+        contact_found=result.contact,
+        contact=touched,
         speed=speeds,
         stand_lean_deg=lean,
         clearances=clearances,
         limits=limits,
     )
-    return Outcome(proposal, planned, change, pose, figures, speeds, lean, clearances, judge(case))
+    return Outcome(
+        proposal, planned, change, pose, figures, touched, speeds, lean, clearances, judge(case)
+    )
 
 
 def _stand_lean(bike: Bike, pose: Pose) -> Values | None:
@@ -135,9 +243,9 @@ def _speed(bike: Bike, front_ratio: Values, rear_ratio: Values) -> Speed:
 
 def _clearances(bike: Bike, planned: Wheels, change: Change) -> tuple[PredictedClearance, ...]:
     moves = AxleMoves(
-        fork_changed=change.fork_longer_mm != 0 or change.offset_more_mm != 0,
+        fork_changed=bool(change.fork_longer_mm or change.offset_more_mm),
         fork_longer_mm=float(change.fork_longer_mm),
-        cup_mm=float(change.cup_mm),
+        head_moved=bool(change.cup_mm or change.head_turn_deg),
         rear_shifted=change.rear_shift_x_mm != 0 or change.rear_shift_y_mm != 0,
     )
     return tuple(

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.machine import ENDS, End
 from jentrik.core.sheet import Sheet
+from jentrik.core.suspension import ENDS, End
 from jentrik.core.tirecode.dates import DAYS_A_YEAR
 from jentrik.core.tirecode.reading import Reading, known_code
 

@@ -4,180 +4,43 @@ Format "jentrik-plan", version 1.  Keys end in their units; an absent or null ke
 """
 
 from collections.abc import Callable, Sequence
-from typing import Annotated, Any, Literal, TypeVar
+from dataclasses import asdict
+from typing import Any, TypeVar
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
+from pydantic import ValidationError
 
 from jentrik.core import machine
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
 from jentrik.core.geometry.figures import Geometry
-from jentrik.core.machine import ENDS, End
+from jentrik.core.magnitudes import LIMITS
 from jentrik.core.plan import Outcome, PlanResult, compute, difference
 from jentrik.core.speed import Speed
+from jentrik.core.suspension import ENDS, RIGID, End, Position, Shock, State, Suspension, Travel
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.reading import Reading, known_code
+from jentrik.exchange.plan_parts import (
+    BikeDocument,
+    ClearanceDocument,
+    ContactDocument,
+    Part,
+    PlanDocument,
+    PointDocument,
+    PositionDocument,
+    ProposalDocument,
+    RimBrakeDocument,
+    RimDocument,
+    SideStandDocument,
+    SpecDocument,
+    SpeedometerDocument,
+    SuspensionDocument,
+    WheelChangeDocument,
+    WheelDocument,
+    WheelSpecDocument,
+)
 from jentrik.exchange.strict_json import parse_json
 
-Figure = Annotated[float, Field(strict=True)]
 T = TypeVar("T")
 D = TypeVar("D")
-
-
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
-
-
-class RimDocument(_Part):
-    """A rim."""
-
-    bead_seat_diameter_mm: Figure | None = None
-    inner_width_mm: Figure | None = None
-    tube: Literal["tubeless", "tube-type"] | None = None
-
-
-class RimBrakeDocument(_Part):
-    """A rim brake: bolt to pad, and the caliper's slot."""
-
-    pad_reach_mm: Figure | None = None
-    slot_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
-
-
-class WheelChangeDocument(_Part):
-    """A wheel as a proposal names it."""
-
-    tire: str | None = None
-    overall_diameter_mm: Figure | None = None
-    rim: RimDocument | None = None
-
-
-class WheelDocument(WheelChangeDocument):
-    """A wheel as found."""
-
-    rim_brake: RimBrakeDocument | None = None
-
-
-class ForkDocument(_Part):
-    """A fork: length along the steering axis, offset perpendicular to it."""
-
-    length_mm: Figure
-    offset_mm: Figure
-
-
-class ForkChangeDocument(_Part):
-    """What a proposal says of the fork."""
-
-    length_mm: Figure | None = None
-    offset_mm: Figure | None = None
-
-
-class PointDocument(_Part):
-    """A named place on the chassis."""
-
-    name: str
-    x_mm: Figure
-    height_mm: Figure
-
-
-class WheelSpecDocument(_Part):
-    """What the maker asks of a wheel."""
-
-    tire: str | None = None
-    load_index: Annotated[int, Field(strict=True, ge=0, le=279)] | None = None
-    speed_symbol: str | None = None
-    construction: Literal["radial", "bias", "bias-belted"] | None = None
-    rim_width_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
-
-
-class SpecDocument(_Part):
-    """The maker's sheet for both wheels."""
-
-    front: WheelSpecDocument | None = None
-    rear: WheelSpecDocument | None = None
-
-
-class SpeedometerDocument(_Part):
-    """The wheel that feeds the instrument."""
-
-    wheel: Literal["front", "rear"]
-    reads_over_percent: Figure | None = None
-
-
-class ClearanceDocument(_Part):
-    """A gap at a named place."""
-
-    name: str
-    wheel: Literal["front", "rear"]
-    direction: Literal["radial", "side"]
-    on: Literal["frame", "fork"] = "frame"
-    gap_mm: Figure
-    minimum_mm: Figure | None = None
-
-
-class SideStandDocument(_Part):
-    """The side stand as it holds the machine now."""
-
-    lean_deg: Figure
-    foot_out_mm: Figure
-    foot_x_mm: Figure
-
-
-class BikeDocument(_Part):
-    """A machine as found."""
-
-    name: str
-    kind: Literal["bicycle", "motorcycle"]
-    vehicle_class: Annotated[
-        Literal["moped", "motorcycle", "car", "pedelec"] | None, Field(alias="class")
-    ] = None
-    wheelbase_mm: Figure
-    head_angle_deg: Figure | None = None
-    rake_deg: Figure | None = None
-    fork: ForkDocument
-    chainstay_mm: Figure | None = None
-    bb_height_mm: Figure | None = None
-    seat_angle_deg: Figure | None = None
-    stack_mm: Figure | None = None
-    reach_mm: Figure | None = None
-    crank_mm: Figure | None = None
-    front: WheelDocument
-    rear: WheelDocument
-    points: list[PointDocument] = []
-    spec: SpecDocument | None = None
-    speedometer: SpeedometerDocument | None = None
-    clearances: list[ClearanceDocument] = []
-    side_stand: SideStandDocument | None = None
-
-
-class ShiftDocument(_Part):
-    """How far the rear axle moves in the chassis's frame."""
-
-    x: Figure = 0.0
-    y: Figure = 0.0
-
-
-class ProposalDocument(_Part):
-    """What somebody would change."""
-
-    name: str
-    front: WheelChangeDocument | None = None
-    rear: WheelChangeDocument | None = None
-    fork: ForkChangeDocument | None = None
-    lower_cup_mm: Figure | None = None
-    rear_axle_shift_mm: ShiftDocument | None = None
-
-
-def _no_truth(value: Any) -> Any:
-    """Keep `true` from passing for the number 1."""
-    return str(value) if isinstance(value, bool) else value
-
-
-class PlanDocument(_Part):
-    """A machine as found, and proposals."""
-
-    format: Literal["jentrik-plan"]
-    version: Annotated[Literal[1], BeforeValidator(_no_truth)]
-    bike: BikeDocument
-    proposals: list[ProposalDocument] = []
 
 
 def plan_from_json(raw: bytes) -> PlanResult:
@@ -199,7 +62,7 @@ def read_proposal(values: dict[str, Any]) -> machine.Proposal:
     return proposal_of(_validated(ProposalDocument, values))
 
 
-M = TypeVar("M", bound=_Part)
+M = TypeVar("M", bound=Part)
 
 
 def _validated(model: type[M], values: Any) -> M:
@@ -321,7 +184,7 @@ def _head_angle(document: BikeDocument) -> float:
         )
     if head is None:
         assert rake is not None
-        within = machine.LIMITS["rake_deg"]
+        within = LIMITS["rake_deg"]
         if not within[0] <= rake <= within[1]:
             raise OutOfRange(
                 f"{rake:g} is outside 0 to 70 degrees.",
@@ -392,11 +255,31 @@ def _side_stand(document: SideStandDocument | None) -> machine.SideStand | None:
         return machine.SideStand(**document.model_dump())
 
 
+def _suspension(document: SuspensionDocument | None) -> Suspension:
+    if document is None:
+        return RIGID
+    front, rear = document.front, document.rear
+    with blamed_on("suspension.front"):
+        front_travel = Travel(front.travel_mm, front.sag_mm)
+    with blamed_on("suspension.rear"):
+        rear_travel = Travel(rear.travel_mm, rear.sag_mm)
+        shock = Shock(rear.shock_mm, rear.leverage, rear.link_ratio)
+        pivot = None
+        if rear.pivot_x_mm is not None and rear.pivot_height_mm is not None:
+            pivot = (rear.pivot_x_mm, rear.pivot_height_mm)
+        return Suspension(State(document.measured), front_travel, rear_travel, shock, pivot)
+
+
+def _position(document: PositionDocument) -> Position:
+    return Position(**document.model_dump())
+
+
 def bike_of(document: BikeDocument) -> machine.Bike:
     """Return the machine a validated document describes; paths are relative to it."""
     _named(document.name)
     _unique([point.name for point in document.points], "points")
     _unique([place.name for place in document.clearances], "clearances")
+    _unique([position.name for position in document.positions], "positions")
     with blamed_on("front"):
         front = _wheel(document.front)
     with blamed_on("rear"):
@@ -422,6 +305,9 @@ def bike_of(document: BikeDocument) -> machine.Bike:
         speedometer=_speedometer(document.speedometer),
         clearances=_each("clearances", document.clearances, _clearance),
         side_stand=_side_stand(document.side_stand),
+        suspension=_suspension(document.suspension),
+        positions=_each("positions", document.positions, _position),
+        fork_longest_mm=document.fork.longest_mm,
     )
 
 
@@ -441,7 +327,20 @@ def proposal_of(document: ProposalDocument) -> machine.Proposal:
         lower_cup_mm=document.lower_cup_mm or 0.0,
         rear_shift_x_mm=shift.x if shift else 0.0,
         rear_shift_y_mm=shift.y if shift else 0.0,
+        position=document.position,
+        fork_travel_mm=fork.travel_mm if fork else None,
+        headset_turn_deg=document.headset_turn_deg or 0.0,
+        shock_mm=document.shock_mm,
+        link_longer_mm=document.link_longer_mm or 0.0,
+        contact=_contact(document.contact),
     )
+
+
+def _contact(document: ContactDocument | None) -> machine.ContactChange:
+    if document is None:
+        return machine.UNTOUCHED
+    with blamed_on("contact"):
+        return machine.ContactChange(**document.model_dump())
 
 
 def result_document(result: PlanResult) -> dict[str, Any]:
@@ -449,6 +348,7 @@ def result_document(result: PlanResult) -> dict[str, Any]:
     return {
         "baseline": {
             "geometry": geometry_document(result.baseline),
+            "contact": asdict(result.contact),
             "speed": _speed_document(result.speed),
         },
         "proposals": [_outcome_document(outcome, result) for outcome in result.outcomes],
@@ -461,6 +361,7 @@ def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
         "name": outcome.proposal.name,
         "geometry": geometry_document(outcome.geometry),
         "delta": _plain(delta),
+        "contact": asdict(outcome.contact),
         "speed": _speed_document(outcome.speed),
         "stand": {"lean_deg": _float(outcome.stand_lean_deg)},
         "clearances": [

@@ -21,7 +21,6 @@ class Chassis:
     """
 
     axles: Axles
-    fork_offset_mm: Values
     bottom_bracket: Point | None = None
     bb_height_mm: Values | None = None
     seat_angle_deg: Values | None = None
@@ -56,11 +55,11 @@ def geometry(chassis: Chassis, change: Change) -> tuple[Geometry, Pose]:
     """Return the figures of the changed machine and the pose they come from."""
     found = chassis.axles
     pose = settle(found, change)
-    head = found.head_angle_deg - pose.pitch_deg
+    head = found.head_angle_deg + change.head_turn_deg - pose.pitch_deg
     ground_trail = trail(
         radius_mm=change.front_radius_mm,
         head_angle_deg=head,
-        offset_mm=chassis.fork_offset_mm + change.offset_more_mm,
+        offset_mm=found.fork_offset_mm + change.offset_more_mm,
     )
     bb_height, front_center = _bottom_bracket_figures(chassis, pose)
     stack, reach = _head_tube_top(chassis, pose)

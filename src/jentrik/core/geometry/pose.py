@@ -28,6 +28,8 @@ class Axles:
     head_angle_deg: Values
     front_radius_mm: Values
     rear_radius_mm: Values
+    fork_length_mm: Values = 0.0
+    fork_offset_mm: Values = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +37,9 @@ class Change:
     """What a proposal does to the axles and wheels; the zeros leave the machine as found.
 
     `fork_longer_mm` and `cup_mm` both push the front axle down the steering axis;
-    `offset_more_mm` pushes it forward of it.  The rear axle's shift is in the chassis's frame.
+    `offset_more_mm` pushes it forward of it.  `head_turn_deg` turns the steering axis steeper
+    about the crown seat, as an angle-adjusting headset does.  The rear axle's shift is in the
+    chassis's frame.
     """
 
     front_radius_mm: Values
@@ -45,6 +49,7 @@ class Change:
     cup_mm: Values = 0.0
     rear_shift_x_mm: Values = 0.0
     rear_shift_y_mm: Values = 0.0
+    head_turn_deg: Values = 0.0
 
 
 class Pose(NamedTuple):
@@ -79,6 +84,9 @@ def settle(found: Axles, change: Change) -> Pose:
     down = change.fork_longer_mm + change.cup_mm
     front_x = found.wheelbase_mm + down * cos_head + change.offset_more_mm * sin_head
     front_y = found.front_radius_mm - down * sin_head + change.offset_more_mm * cos_head
+    if not isinstance(change.head_turn_deg, float) or change.head_turn_deg:
+        ahead, up = _swung_about_crown(found, change)
+        front_x, front_y = front_x + ahead, front_y + up
     rear_x = change.rear_shift_x_mm
     rear_y = found.rear_radius_mm + change.rear_shift_y_mm
     along, up = front_x - rear_x, front_y - rear_y
@@ -104,3 +112,18 @@ def settle(found: Axles, change: Change) -> Pose:
         (front_x, front_y),
         change.rear_radius_mm,
     )
+
+
+def _swung_about_crown(found: Axles, change: Change) -> Point:
+    """Return how far the front axle moves as the steering axis turns about the crown seat.
+
+    Down the axis lies the fork's length, forward of it the offset, both as changed; each turns
+    from the old axis to the new one.
+    """
+    m = maths(change.head_turn_deg)
+    old = m.radians(found.head_angle_deg)
+    new = m.radians(found.head_angle_deg + change.head_turn_deg)
+    length = found.fork_length_mm + change.fork_longer_mm
+    offset = found.fork_offset_mm + change.offset_more_mm
+    cos, sin = m.cos(new) - m.cos(old), m.sin(new) - m.sin(old)
+    return length * cos + offset * sin, -length * sin + offset * cos

@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from jentrik.core.machine import ENDS
-from jentrik.core.rules import handling, instruments, room, tire
+from jentrik.core.rules import frame, handling, instruments, room, tire
 from jentrik.core.rules.case import Case, Finding, Rule, Severity, WheelCase, Words
+from jentrik.core.suspension import ENDS
 
-RULES: tuple[Rule, ...] = tire.RULES + room.RULES + handling.RULES + instruments.RULES
+RULES: tuple[Rule, ...] = tire.RULES + room.RULES + frame.RULES + handling.RULES + instruments.RULES
 
 _WEIGHT = {Severity.STOP: 0, Severity.CAUTION: 1, Severity.NOTE: 2}
 

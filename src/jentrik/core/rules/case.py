@@ -6,12 +6,14 @@ from enum import StrEnum
 from typing import Any, Literal
 
 from jentrik.core.clearance import PredictedClearance
+from jentrik.core.contact import Contact
 from jentrik.core.geometry.figures import Geometry
 from jentrik.core.geometry.frame import Values
-from jentrik.core.machine import Bike, End, Wheel, Wheels, WheelSpec
+from jentrik.core.machine import Bike, Proposal, Wheel, Wheels, WheelSpec
 from jentrik.core.rules.limits import ShopLimits
 from jentrik.core.sources import Source
 from jentrik.core.speed import Speed
+from jentrik.core.suspension import End
 
 
 class Severity(StrEnum):
@@ -27,9 +29,12 @@ class Case:
     """One proposal beside the machine as found, with everything computed about both."""
 
     found: Bike
+    proposal: Proposal
     planned: Wheels
     baseline: Geometry
     geometry: Geometry
+    contact_found: Contact
+    contact: Contact
     speed: Speed
     stand_lean_deg: Values | None
     clearances: tuple[PredictedClearance, ...]
@@ -38,6 +43,11 @@ class Case:
     def shift(self, figure: str) -> float | None:
         """Return how far a geometry figure moves; None where it is not known."""
         new, old = getattr(self.geometry, figure), getattr(self.baseline, figure)
+        return None if new is None or old is None else float(new - old)
+
+    def contact_shift(self, figure: str) -> float | None:
+        """Return how far a contact figure moves; None where it is not known."""
+        new, old = getattr(self.contact, figure), getattr(self.contact_found, figure)
         return None if new is None or old is None else float(new - old)
 
 

@@ -1,7 +1,11 @@
 """Does the machine still sit and steer within what the shop accepts?"""
 
 from jentrik.core.rules.case import Case, Rule, Severity, Words, magnitude
-from jentrik.core.sources import SHOP_LIMIT
+from jentrik.core.rules.limits import NOTICEABLE, Band
+from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
+from jentrik.core.suspension import ENDS
+
+TALL_TRAVEL_MM, TALL_SEAT_MM = 180.0, 850.0  # common practice: what counts as a tall motorcycle
 
 
 def bb_low(case: Case) -> Words | None:
@@ -53,8 +57,145 @@ def trail_shift(case: Case) -> Words | None:
     )
 
 
+def wheelbase_shift(case: Case) -> Words | None:
+    """Name a wheelbase that grows or shrinks further than the shop accepts."""
+    feels = ("Steadier straight on, wider to turn.", "Turns in shorter, less steady.")
+    return _length_shift(case.shift("wheelbase_mm"), case.limits.wheelbase_mm, "Wheelbase", *feels)
+
+
+def reach_shift(case: Case) -> Words | None:
+    """Name a reach that grows or shrinks further than the shop accepts."""
+    feels = (
+        "The bar is further away: a shorter stem or more spacers.",
+        "The bar is nearer: a longer stem.",
+    )
+    return _length_shift(case.shift("reach_mm"), case.limits.reach_mm, "Reach", *feels)
+
+
+def seat_height_shift(case: Case) -> Words | None:
+    """Name a seat that goes up or down further than the shop accepts."""
+    moved, band = case.contact_shift("seat_height_mm"), case.limits.seat_height_mm
+    feels = ("Feet reach the ground later.", "Feet reach the ground sooner.")
+    return _length_shift(moved, band, "Seat height", *feels)
+
+
+def _length_shift(moved: float | None, band: Band, name: str, more: str, less: str) -> Words | None:
+    if moved is None or band.holds(moved):
+        return None
+    way, limit, feels = ("more", band.high, more) if moved > 0 else ("less", band.low, less)
+    return Words(
+        f"{name} {magnitude(moved, 0)} mm {way}",
+        f"{name} changes by {magnitude(moved, 1)} mm; the shop accepts {magnitude(limit, 0)} mm. "
+        f"{feels}",
+    )
+
+
+def negative_trail(case: Case) -> Words | None:
+    """Name a front end that would no longer trail."""
+    trail = float(case.geometry.trail_mm)
+    if trail >= 0:
+        return None
+    return Words(
+        "Trail is negative",
+        f"The steering axis meets the ground {magnitude(trail, 0)} mm behind the contact: the "
+        "front no longer straightens itself. Bring the trail back before anybody rides it.",
+    )
+
+
+def high_speed_weave(case: Case) -> Words | None:
+    """Name a tall motorcycle that loses trail and goes nose down."""
+    lost = case.shift("trail_mm")
+    if case.found.kind != "motorcycle" or not _tall(case) or lost is None:
+        return None
+    if lost >= -NOTICEABLE["trail_mm"] or float(case.geometry.pitch_deg) >= 0:
+        return None
+    return Words(
+        f"Trail {magnitude(lost, 0)} mm less on a tall machine",
+        f"Nose down {magnitude(float(case.geometry.pitch_deg), 1)}° with {magnitude(lost, 0)} mm "
+        "less trail: a weave at speed comes sooner. Ride slowly first, then faster in steps, and "
+        "unloaded before loaded.",
+    )
+
+
+def _tall(case: Case) -> bool:
+    travel, seat = case.found.suspension.front.travel_mm, case.contact_found.seat_height_mm
+    return (travel or 0) >= TALL_TRAVEL_MM or (seat or 0) >= TALL_SEAT_MM
+
+
+def cranks_into_the_ground(case: Case) -> Words | None:
+    """Name cranks longer than the bottom bracket is high."""
+    height = case.contact.pedal_height_mm
+    if height is None or height > 0:
+        return None
+    return Words(
+        "The pedals reach the ground",
+        f"At the bottom of the turn the pedal is {magnitude(height, 0)} mm below the ground. "
+        "Shorter cranks, or a higher bottom bracket.",
+    )
+
+
+def design_size_left(case: Case) -> Words | None:
+    """Say which end leaves the size the frame was built for, where only one does."""
+    gone = {}
+    for end in ENDS:
+        asked = (case.found.spec or {}).get(end)
+        design = (asked.tire if asked else None) or case.found.wheels.at(end).tire
+        planned = case.planned.at(end).tire
+        if design and planned and design.bead_seat_diameter_mm != planned.bead_seat_diameter_mm:
+            gone[end] = planned.bead_seat_diameter_mm - design.bead_seat_diameter_mm
+    if len(gone) != 1:
+        return None
+    ((end, by),) = gone.items()
+    size = "bigger" if by > 0 else "smaller"
+    said = _ONE_END[end, size]
+    return Words(f"The {end} leaves the frame's size", f"A {size} {end} wheel alone. {said}")
+
+
+_ONE_END = {
+    ("front", "bigger"): "On a frame made for small wheels it usually helps: it rolls over more "
+    "and grips more; some riders find it slower to turn.",
+    ("front", "smaller"): "The front comes down and steepens: quicker to turn, sooner caught by "
+    "an edge. Few ask for it but for room or weight.",
+    ("rear", "bigger"): "The rear comes up and the front steepens; room at the frame and behind "
+    "the rider goes first.",
+    ("rear", "smaller"): "On a frame made for two big wheels it gives away traction and roll-over; "
+    "others ride it for room and quickness. Riders disagree.",
+}
+
+
+def set_sag_again(case: Case) -> Words | None:
+    """Remind of sag and pressure after a wheel, link or shock change on a suspended machine."""
+    suspension, proposal = case.found.suspension, case.proposal
+    if not (suspension.front.travel_mm or suspension.rear.travel_mm):
+        return None
+    linked = proposal.shock_mm is not None or bool(proposal.link_longer_mm)
+    seats = [
+        (old.bead_seat_diameter_mm, new.bead_seat_diameter_mm)
+        for end in ENDS
+        if (old := case.found.wheels.at(end).tire) and (new := case.planned.at(end).tire)
+    ]
+    if not linked and not proposal.position and all(old == new for old, new in seats):
+        return None
+    link = (
+        " Another link or shock also changes how the ratio runs through the travel, which a "
+        "single figure cannot show."
+    )
+    return Words(
+        "Set sag and pressure again",
+        f"After this change set sag and shock pressure anew.{link if linked else ''}",
+    )
+
+
 RULES = (
     Rule("bb-low", Severity.CAUTION, "bike", bb_low, SHOP_LIMIT),
     Rule("head-angle-shift", Severity.CAUTION, "bike", head_angle_shift, SHOP_LIMIT),
     Rule("trail-shift", Severity.CAUTION, "bike", trail_shift, SHOP_LIMIT),
+    Rule("wheelbase-shift", Severity.CAUTION, "bike", wheelbase_shift, SHOP_LIMIT),
+    Rule("reach-shift", Severity.CAUTION, "bike", reach_shift, SHOP_LIMIT),
+    Rule("seat-height-shift", Severity.CAUTION, "bike", seat_height_shift, SHOP_LIMIT),
+    Rule("negative-trail", Severity.CAUTION, "bike", negative_trail, COMMON_PRACTICE),
+    Rule("high-speed-weave", Severity.CAUTION, "bike", high_speed_weave, COMMON_PRACTICE),
+    Rule("cranks-into-ground", Severity.STOP, "bike", cranks_into_the_ground, DERIVED),
+    Rule("design-size-left", Severity.NOTE, "bike", design_size_left, COMMON_PRACTICE),
+    Rule("set-sag-again", Severity.NOTE, "bike", set_sag_again, COMMON_PRACTICE),
 )

@@ -1,6 +1,7 @@
-"""What the shop accepts: beyond a shop limit a change earns a caution.
+"""What a rider notices, and what the shop accepts: three things with the maker's limit.
 
-What a rider notices and what a maker forbids are two other things.  Defaults: common practice.
+Noticeable only orders the words; beyond a shop limit a change earns a caution; what a maker
+forbids is a stop and stands on the machine's sheet.  Defaults: common practice.
 """
 
 from dataclasses import dataclass
@@ -27,7 +28,14 @@ class ShopLimits:
     bb_height_mm: Band = Band(-10, 15)
     wheelbase_mm: Band = Band(-15, 15)
     reach_mm: Band = Band(-10, 10)
+    seat_height_mm: Band = Band(-25, 25)
     front_rear_ratio_percent: Band = Band(-2, 2)
 
 
 DEFAULT_LIMITS = ShopLimits()
+
+# What a rider feels; a wheelbase is felt late, a seat like a bottom bracket.
+NOTICEABLE: dict[str, float] = {
+    "head_angle_deg": 0.5, "trail_mm": 5.0, "bb_height_mm": 5.0, "reach_mm": 5.0,
+    "seat_height_mm": 5.0, "wheelbase_mm": 15.0,
+}  # fmt: skip

@@ -8,11 +8,11 @@ from markupsafe import Markup
 
 from jentrik.core.errors import Refusal
 from jentrik.core.job import Job, KeptProposal
-from jentrik.core.machine import ENDS
 from jentrik.core.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.limits import DEFAULT_LIMITS
 from jentrik.core.sheet import FIELD_BY_KEY, Provenance, Sheet, SheetField, fields_of, missing_of
+from jentrik.core.suspension import ENDS
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.web.views.address import MAGNIFICATIONS, Address
 from jentrik.web.views.fields import (

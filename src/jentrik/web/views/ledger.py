@@ -6,10 +6,11 @@ from typing import Any
 
 from markupsafe import Markup
 
-from jentrik.core.machine import ENDS, Kind
+from jentrik.core.machine import Kind
 from jentrik.core.plan import Outcome, PlanResult
 from jentrik.core.rules.limits import Band, ShopLimits
 from jentrik.core.sheet import Provenance, Sheet
+from jentrik.core.suspension import ENDS
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.views.figures import change, fixed
 

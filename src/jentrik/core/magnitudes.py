@@ -1,0 +1,65 @@
+"""What a figure of a real machine can be, and refusing what no machine has."""
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.geometry.frame import within
+
+# What a figure of a real machine can be: (least, most, unit).  Generous on purpose.
+LIMITS: dict[str, tuple[float, float, str]] = {
+    "wheelbase_mm": (300, 4000, "mm"),
+    "head_angle_deg": (20, 90, "degrees"),
+    "rake_deg": (0, 70, "degrees"),
+    "fork.length_mm": (50, 2000, "mm"),
+    "fork.offset_mm": (-300, 300, "mm"),
+    "fork.longest_mm": (50, 2000, "mm"),
+    "travel_mm": (0, 500, "mm"),
+    "sag_mm": (0, 500, "mm"),
+    "leverage": (0.2, 10, "to 1"),
+    "link_ratio": (-10, 10, "to 1"),
+    "shock_mm": (50, 1000, "mm"),
+    "pivot_x_mm": (50, 1500, "mm"),
+    "pivot_height_mm": (0, 1500, "mm"),
+    "position_shift_mm": (-100, 100, "mm"),
+    "headset_turn_deg": (-5, 5, "degrees"),
+    "chainstay_mm": (100, 2000, "mm"),
+    "bb_height_mm": (0, 1500, "mm"),
+    "seat_angle_deg": (20, 110, "degrees"),
+    "stack_mm": (100, 1500, "mm"),
+    "reach_mm": (-200, 1000, "mm"),
+    "crank_mm": (50, 300, "mm"),
+    "overall_diameter_mm": (80, 2000, "mm"),
+    "bead_seat_diameter_mm": (80, 900, "mm"),
+    "inner_width_mm": (5, 400, "mm"),
+    "x_mm": (-2000, 5000, "mm"),
+    "height_mm": (-500, 3000, "mm"),
+    "gap_mm": (0, 1000, "mm"),
+    "minimum_mm": (0, 1000, "mm"),
+    "lower_cup_mm": (-200, 200, "mm"),
+    "rear_axle_shift_mm": (-500, 500, "mm"),
+    "pad_reach_mm": (10, 200, "mm"),
+    "reads_over_percent": (-50, 100, "%"),
+    "lean_deg": (0, 45, "degrees"),
+    "foot_out_mm": (10, 1500, "mm"),
+    "foot_x_mm": (-2000, 5000, "mm"),
+}
+
+
+def check_figures(value: object, *names: str) -> None:
+    """Refuse a figure no machine has: each named attribute against its limit, where known."""
+    for name in names:
+        figure = getattr(value, name.replace(".", "_"))
+        if figure is not None:
+            least, most, unit = LIMITS[name]
+            within(name, figure, least=least, most=most, unit=unit)
+
+
+def check_range(pair: tuple[float, float] | None, field: str, *, least: float, most: float) -> None:
+    """Refuse a range whose ends no machine has, or that runs backwards."""
+    if pair is not None:
+        for end in pair:
+            within(field, end, least=least, most=most, unit="mm")
+        if pair[0] > pair[1]:
+            raise OutOfRange(
+                f"{pair[0]:g} to {pair[1]:g} runs backwards.",
+                field=field,
+                expected="the smaller figure first",
+            )

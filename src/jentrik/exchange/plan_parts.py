@@ -1,0 +1,218 @@
+"""The parts of a plan document, as they may stand in the file: shapes and types, no judgement."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+Figure = Annotated[float, Field(strict=True)]
+
+
+class Part(BaseModel):
+    """A part of the document: only known keys, no guessing of types."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+
+
+class RimDocument(Part):
+    """A rim."""
+
+    bead_seat_diameter_mm: Figure | None = None
+    inner_width_mm: Figure | None = None
+    tube: Literal["tubeless", "tube-type"] | None = None
+
+
+class RimBrakeDocument(Part):
+    """A rim brake: bolt to pad, and the caliper's slot."""
+
+    pad_reach_mm: Figure | None = None
+    slot_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
+
+
+class WheelChangeDocument(Part):
+    """A wheel as a proposal names it."""
+
+    tire: str | None = None
+    overall_diameter_mm: Figure | None = None
+    rim: RimDocument | None = None
+
+
+class WheelDocument(WheelChangeDocument):
+    """A wheel as found."""
+
+    rim_brake: RimBrakeDocument | None = None
+
+
+class ForkDocument(Part):
+    """A fork: length along the steering axis, offset perpendicular to it."""
+
+    length_mm: Figure
+    offset_mm: Figure
+    longest_mm: Figure | None = None
+
+
+class ForkChangeDocument(Part):
+    """What a proposal says of the fork."""
+
+    length_mm: Figure | None = None
+    offset_mm: Figure | None = None
+    travel_mm: Figure | None = None
+
+
+class TravelDocument(Part):
+    """The travel of a fork, and how much of it the rider takes."""
+
+    travel_mm: Figure | None = None
+    sag_mm: Figure | None = None
+
+
+class RearTravelDocument(TravelDocument):
+    """The rear: travel of the axle, the shock's length and ratios, the swingarm's pivot."""
+
+    shock_mm: Figure | None = None
+    leverage: Figure | None = None
+    link_ratio: Figure | None = None
+    pivot_x_mm: Figure | None = None
+    pivot_height_mm: Figure | None = None
+
+
+class SuspensionDocument(Part):
+    """The suspension, and the state the machine was measured in."""
+
+    measured: Literal["unladen", "rider on"] = "unladen"
+    front: TravelDocument = TravelDocument()
+    rear: RearTravelDocument = RearTravelDocument()
+
+
+class PositionDocument(Part):
+    """A named chip or dropout position: its shift, and the wheel its maker pairs with it."""
+
+    name: str
+    x_mm: Figure
+    y_mm: Figure
+    bead_seat_diameter_mm: Figure | None = None
+
+
+class ContactDocument(Part):
+    """What a proposal does to bar, saddle and cranks."""
+
+    bar_rise_mm: Figure = 0.0
+    spacers_mm: Figure = 0.0
+    saddle_rise_mm: Figure = 0.0
+    crank_mm: Figure | None = None
+
+
+class PointDocument(Part):
+    """A named place on the chassis."""
+
+    name: str
+    x_mm: Figure
+    height_mm: Figure
+
+
+class WheelSpecDocument(Part):
+    """What the maker asks of a wheel."""
+
+    tire: str | None = None
+    load_index: Annotated[int, Field(strict=True, ge=0, le=279)] | None = None
+    speed_symbol: str | None = None
+    construction: Literal["radial", "bias", "bias-belted"] | None = None
+    rim_width_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
+
+
+class SpecDocument(Part):
+    """The maker's sheet for both wheels."""
+
+    front: WheelSpecDocument | None = None
+    rear: WheelSpecDocument | None = None
+
+
+class SpeedometerDocument(Part):
+    """The wheel that feeds the instrument."""
+
+    wheel: Literal["front", "rear"]
+    reads_over_percent: Figure | None = None
+
+
+class ClearanceDocument(Part):
+    """A gap at a named place."""
+
+    name: str
+    wheel: Literal["front", "rear"]
+    direction: Literal["radial", "side"]
+    on: Literal["frame", "fork"] = "frame"
+    gap_mm: Figure
+    minimum_mm: Figure | None = None
+
+
+class SideStandDocument(Part):
+    """The side stand as it holds the machine now."""
+
+    lean_deg: Figure
+    foot_out_mm: Figure
+    foot_x_mm: Figure
+
+
+class BikeDocument(Part):
+    """A machine as found."""
+
+    name: str
+    kind: Literal["bicycle", "motorcycle"]
+    vehicle_class: Annotated[
+        Literal["moped", "motorcycle", "car", "pedelec"] | None, Field(alias="class")
+    ] = None
+    wheelbase_mm: Figure
+    head_angle_deg: Figure | None = None
+    rake_deg: Figure | None = None
+    fork: ForkDocument
+    chainstay_mm: Figure | None = None
+    bb_height_mm: Figure | None = None
+    seat_angle_deg: Figure | None = None
+    stack_mm: Figure | None = None
+    reach_mm: Figure | None = None
+    crank_mm: Figure | None = None
+    front: WheelDocument
+    rear: WheelDocument
+    points: list[PointDocument] = []
+    spec: SpecDocument | None = None
+    speedometer: SpeedometerDocument | None = None
+    clearances: list[ClearanceDocument] = []
+    side_stand: SideStandDocument | None = None
+    suspension: SuspensionDocument | None = None
+    positions: list[PositionDocument] = []
+
+
+class ShiftDocument(Part):
+    """How far the rear axle moves in the chassis's frame."""
+
+    x: Figure = 0.0
+    y: Figure = 0.0
+
+
+class ProposalDocument(Part):
+    """What somebody would change."""
+
+    name: str
+    front: WheelChangeDocument | None = None
+    rear: WheelChangeDocument | None = None
+    fork: ForkChangeDocument | None = None
+    lower_cup_mm: Figure | None = None
+    rear_axle_shift_mm: ShiftDocument | None = None
+    position: str | None = None
+    headset_turn_deg: Figure | None = None
+    shock_mm: Figure | None = None
+    link_longer_mm: Figure | None = None
+    contact: ContactDocument | None = None
+
+
+def _no_truth(value: Any) -> Any:
+    """Keep `true` from passing for the number 1."""
+    return str(value) if isinstance(value, bool) else value
+
+
+class PlanDocument(Part):
+    """A machine as found, and proposals."""
+
+    format: Literal["jentrik-plan"]
+    version: Annotated[Literal[1], BeforeValidator(_no_truth)]
+    bike: BikeDocument
+    proposals: list[ProposalDocument] = []
