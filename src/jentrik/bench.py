@@ -9,6 +9,7 @@ import re
 import tempfile
 import threading
 import time
+import tracemalloc
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
@@ -23,7 +24,12 @@ from fastapi.responses import HTMLResponse
 from scipy.optimize import root
 
 from jentrik.core.geometry.pose import Axles, Change, settle
+from jentrik.core.machine import Proposal, WheelChange
+from jentrik.core.plan import PlanResult, as_measured
+from jentrik.core.rules.limits import DEFAULT_LIMITS
+from jentrik.core.search import Space, nearest, space_of, sums, target_of, ways_back
 from jentrik.core.tirecode.reading import read_code
+from jentrik.exchange.plan_document import read_bike
 from jentrik.web.app import create_app
 from jentrik.web.guard import TOKEN_HEADER
 from jentrik.web.shop import AForm, AShop
@@ -66,7 +72,7 @@ class BenchFigure:
 
 def run_all() -> list[BenchFigure]:
     """Run every benchmark and return the figures."""
-    return [pose_vs_root_finder(), codes_per_second(), *page_figures()]
+    return [pose_vs_root_finder(), codes_per_second(), *search_figures(), *page_figures()]
 
 
 def _seconds(act: Callable[[], object], times: int) -> float:
@@ -126,6 +132,78 @@ def codes_per_second() -> BenchFigure:
             best[code] = min(best[code], _seconds(partial(read_code, code), 5))
     figure = len(TYPICAL_CODES) / sum(best.values())
     return BenchFigure("codes-per-second", figure, 20_000, "higher")
+
+
+SEARCH_BIKE = {
+    "name": "bench", "kind": "bicycle", "wheelbase_mm": 1046, "head_angle_deg": 71.5,
+    "fork": {"length_mm": 393, "offset_mm": 50}, "chainstay_mm": 445, "bb_height_mm": 284,
+    "stack_mm": 577, "reach_mm": 381, "crank_mm": 172.5,
+    "front": {"tire": "37-622"}, "rear": {"tire": "47-584"},
+}  # fmt: skip
+
+
+def search_figures() -> list[BenchFigure]:
+    """Work a million combinations of remedies, and the bare pose formulas on the same rows."""
+    found = as_measured(read_bike(SEARCH_BIKE))
+    proposal = Proposal("A")
+    space = space_of(found, proposal, target_of(found, "as found"), (), limits=DEFAULT_LIMITS)
+    rng = np.random.default_rng(5)
+
+    def tables(*counts: int) -> tuple[Any, ...]:
+        made = []
+        for count, moves in zip(counts, ((2, 4), (3, 7), (0, 1)), strict=True):
+            table = np.zeros((count, 11))
+            table[:, moves] = rng.uniform(-2, 8, (count, 2))
+            made.append(table)
+        return tuple(made)
+
+    large, small = tables(100, 100, 100), tables(100, 100, 10)
+    rows = np.concatenate([block for _, block in sums(large)])
+    whole, tenth, bare = (
+        min(_seconds(act, 1) for _ in range(3))
+        for act in (
+            lambda: nearest(space, large),
+            lambda: nearest(space, small),
+            lambda: _bare_pose(space, rows),
+        )
+    )
+    tracemalloc.start()
+    nearest(space, large)
+    peak = tracemalloc.get_traced_memory()[1] / 1e6
+    tracemalloc.stop()
+    return [
+        BenchFigure("search-vs-bare-formulas", whole / bare, 4, "lower"),
+        BenchFigure("search-growth", whole / tenth, 11, "lower"),
+        BenchFigure("search-mb", peak, 300, "lower"),
+        _ways_back_ms(found),
+    ]
+
+
+def _bare_pose(space: Space, rows: Any) -> object:
+    """Work head angle and trail alone, each formula once over whole columns."""
+    axles, base = space.chassis.axles, space.base
+    turned = np.radians(axles.head_angle_deg + rows[:, 7])
+    head = np.radians(axles.head_angle_deg)
+    length, offset = axles.fork_length_mm + rows[:, 2], axles.fork_offset_mm + rows[:, 3]
+    crown_x = axles.wheelbase_mm - axles.fork_offset_mm * np.sin(head)
+    crown_x = crown_x - axles.fork_length_mm * np.cos(head) + rows[:, 4] * np.cos(head)
+    crown_y = axles.front_radius_mm - axles.fork_offset_mm * np.cos(head)
+    crown_y = crown_y + axles.fork_length_mm * np.sin(head) - rows[:, 4] * np.sin(head)
+    cos, sin = np.cos(turned), np.sin(turned)
+    along = crown_x + length * cos + offset * sin - rows[:, 5]
+    up = crown_y - length * sin + offset * cos - axles.rear_radius_mm - rows[:, 6]
+    front, rear = base.front_radius_mm + rows[:, 0], base.rear_radius_mm + rows[:, 1]
+    pitch = np.arcsin((front - rear) / np.hypot(along, up)) - np.arctan2(up, along)
+    settled = turned - pitch
+    return settled, (front * np.cos(settled) - offset) / np.sin(settled)
+
+
+def _ways_back_ms(found: PlanResult) -> BenchFigure:
+    """Time the ways back of a job like the demo's: what stands between a click and the list."""
+    proposal = Proposal("A", front=WheelChange(overall_diameter_mm=660.0))
+    target = target_of(found, "as found")
+    seconds = min(_seconds(lambda: ways_back(found, proposal, target), 1) for _ in range(5))
+    return BenchFigure("ways-back-ms", seconds * 1000, 300, "lower")
 
 
 def page_figures() -> list[BenchFigure]:
