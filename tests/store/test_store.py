@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 import pytest
 
 from jentrik.core.errors import StoreError
-from jentrik.core.sheet import Provenance
+from jentrik.core.sheet import Figure, Provenance
 from jentrik.store import jobs, journal, machines
 from jentrik.store.database import FILE_NAME, migrate, open_database, schema_version
 from jentrik.store.migrations import MIGRATIONS
@@ -19,9 +19,8 @@ def wheelbase(shop, value, at, *, machine_id=1):
         shop.database, now=at, label=f"wheelbase {value}", subject="wheelbase",
         machine_id=machine_id,
     ) as step:  # fmt: skip
-        machines.set_figure(
-            step, machine_id, "wheelbase_mm", value, provenance=Provenance.MEASURED, on=at.date()
-        )
+        figure = Figure(value, Provenance.MEASURED, at.date())
+        machines.set_figure(step, machine_id, "wheelbase_mm", figure)
 
 
 def kept(machine_id=1):

@@ -19,6 +19,7 @@ PAGES = [
     "/jobs", "/machines", "/machines/1", "/read", "/read?code=26 x 1 3/8", "/api/docs",
     *(f"/jobs/{job}" for job in range(1, 12)),
     *(f"/jobs/1?station={station}" for station in ("read", "measure", "check", "fit", "ride")),
+    "/jobs/9?state=rider+on", "/jobs/1/ways?proposal=A", "/jobs/9/compare",
     "/jobs/3?view=road&magnify=6", "/jobs/6?proposal=B", "/jobs/1?station=nowhere&magnify=999",
 ]  # fmt: skip
 

@@ -1,11 +1,14 @@
 """The wheel shelf: tires come with their date, go, and come back."""
 
 import re
+import sqlite3
+from datetime import date
 
 import pytest
 from fastapi.testclient import TestClient
 
 from jentrik.core.errors import Refusal
+from jentrik.core.sheet import Figure, Provenance
 from jentrik.core.shelf import ShelfTire, same_rim
 from jentrik.core.tirecode.reading import read_code
 from jentrik.store import journal, machines, shelf
@@ -62,18 +65,25 @@ def test_a_tire_taken_off_comes_back(shop):
     assert journal.undo(shop.database, now=A_MONDAY, subject=shelf.SUBJECT) is None
 
 
-def test_a_shop_from_before_the_shelf_keeps_what_it_had(tmp_path):
-    database = open_database(tmp_path)
-    database.execute_sql("DROP TABLE shelf_tire")
-    database.execute_sql("PRAGMA user_version = 1")
-    database.execute_sql(
-        "INSERT INTO machine VALUES (7, 'old', 'bicycle', 'diamond frame', '2026-01-01')"
+@pytest.mark.parametrize("version", range(1, len(MIGRATIONS)))
+def test_a_shop_of_any_version_before_keeps_what_it_had(tmp_path, version):
+    raw = sqlite3.connect(tmp_path / FILE_NAME)
+    for statements in MIGRATIONS[:version]:
+        for statement in statements:
+            raw.execute(statement)
+    raw.execute(f"PRAGMA user_version = {version}")
+    raw.execute("INSERT INTO machine VALUES (7, 'old', 'bicycle', 'diamond frame', '2026-01-01')")
+    raw.execute(
+        "INSERT INTO measurement VALUES (1, 7, 'wheelbase_mm', '1050.5', 'measured', '2026-01-02')"
     )
-    database.close()
-    assert (tmp_path / FILE_NAME).exists()
+    raw.commit()
+    raw.close()
     database = open_database(tmp_path)
     assert database.execute_sql("PRAGMA user_version").fetchone() == (len(MIGRATIONS),)
-    assert machines.sheet(7).name == "old"
+    kept = machines.sheet(7)
+    assert (kept.name, kept.positions) == ("old", ())
+    figure = Figure(1050.5, Provenance.MEASURED, date(2026, 1, 2), None, ())
+    assert kept.figures == {"wheelbase_mm": figure}
     assert shelf.tires() == []
     database.close()
 

@@ -4,7 +4,8 @@ Lengths mm, angles degrees, measured on the machine at rest; None is not known. 
 a wheel can come from the tire's code or from a measurement; a measurement always wins.
 """
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
 from jentrik.core.errors import OutOfRange, blamed_on
@@ -221,6 +222,7 @@ class Bike:
     suspension: Suspension = RIGID
     positions: tuple[Position, ...] = ()
     fork_longest_mm: float | None = None
+    design: Mapping[str, float] = field(default_factory=dict)  # the maker's own figures, by key
 
     def __post_init__(self) -> None:
         check_figures(

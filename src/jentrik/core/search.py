@@ -118,6 +118,11 @@ class WaysBack:
     stops: tuple[str, ...] = ()  # the proposal's own
 
     @property
+    def left_keys(self) -> tuple[str, ...]:
+        """The figures that can be told, in the order of the target."""
+        return tuple(key for key in self.target.figures if key in self.start)
+
+    @property
     def reached(self) -> bool:
         """Whether any way holds every figure inside the shop's limits."""
         return any(way.holds for way in self.ways)

@@ -5,6 +5,7 @@ a hundred-thousandth of its unit.  Source: derived.
 """
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -17,6 +18,10 @@ from jentrik.core.plan import PlanResult, change_of
 
 SOUGHT = ("head_angle_deg", "trail_mm", "bb_height_mm", "wheelbase_mm", "reach_mm", "stack_mm")
 _GRID, _HALVINGS = 201, 40
+
+
+_FIELD = {"fork_longer_mm": "fork_length_mm", "offset_more_mm": "fork_offset_mm",
+          "cup_mm": "lower_cup_mm", "head_turn_deg": "headset_turn_deg"}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +56,19 @@ class Sought:
     value: float
     figure: float
     reached: bool
+
+    def on(self, proposal: Proposal) -> Proposal:
+        """Return the proposal with the knob where this answer has it."""
+        moves, changes = self.knob.moves, dict[str, Any]()
+        if self.knob.doubled:
+            end = moves.removesuffix("_radius_mm")
+            wheel = proposal.front if end == "front" else proposal.rear
+            changes[end] = replace(wheel, overall_diameter_mm=round(self.value, 2))
+        elif moves == "rear_shift_y_mm":
+            changes[moves] = round(proposal.rear_shift_y_mm + self.by, 2)
+        else:
+            changes[_FIELD[moves]] = round(self.value, 2)
+        return replace(proposal, **changes)
 
 
 def seek(found: PlanResult, proposal: Proposal, knob: Knob, figure: str, wanted: float) -> Sought:

@@ -46,11 +46,16 @@ BUILDS: dict[Kind, tuple[DrawnAs, ...]] = {
 
 @dataclass(frozen=True, slots=True)
 class Figure:
-    """One figure of a sheet: a number in its key's unit, or a word."""
+    """One figure of a sheet: a number in its key's unit, or a word.
+
+    `plus_minus` is what the tool can tell, in the same unit; several `readings` were averaged.
+    """
 
     value: float | str
     provenance: Provenance
     taken_on: date
+    plus_minus: float | None = None
+    readings: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +85,19 @@ class SheetPoint:
     taken_on: date
 
 
+@dataclass(frozen=True, slots=True)
+class SheetPosition:
+    """A named position of the rear axle, as kept on a sheet."""
+
+    id: int
+    name: str
+    x_mm: float
+    y_mm: float
+    bead_seat_diameter_mm: float | None
+    provenance: Provenance
+    taken_on: date
+
+
 _WHOLE_GROUPS = {
     "speedometer": {"wheel"},
     "side_stand": {"lean_deg", "foot_out_mm", "foot_x_mm"},
@@ -97,6 +115,7 @@ class Sheet:
     figures: Mapping[str, Figure]
     places: tuple[Place, ...] = ()
     points: tuple[SheetPoint, ...] = ()
+    positions: tuple[SheetPosition, ...] = ()
 
     def text(self, key: str) -> str | None:
         """Return a figure that is a word, such as a tire code."""
@@ -124,6 +143,15 @@ class Sheet:
         values["points"] = [
             {"name": point.name, "x_mm": point.x_mm, "height_mm": point.height_mm}
             for point in self.points
+        ]
+        values["positions"] = [
+            {
+                "name": position.name,
+                "x_mm": position.x_mm,
+                "y_mm": position.y_mm,
+                "bead_seat_diameter_mm": position.bead_seat_diameter_mm,
+            }
+            for position in self.positions
         ]
         values["clearances"] = [
             {
@@ -226,6 +254,26 @@ FIELDS: tuple[SheetField, ...] = (
     SheetField("stack_mm", "Stack", "mm", "Chassis", "stack and reach after", _BICYCLE),
     SheetField("reach_mm", "Reach", "mm", "Chassis", "stack and reach after", _BICYCLE),
     SheetField("crank_mm", "Crank length", "mm", "Chassis", "the cranks in the drawing", _BICYCLE),
+    SheetField("suspension.front.travel_mm", "Fork travel", "mm", "Suspension",
+               "the machine with the rider on, and at full travel"),
+    SheetField("suspension.front.sag_mm", "Fork sag with the rider on", "mm", "Suspension",
+               "the machine with the rider on"),
+    SheetField("suspension.rear.travel_mm", "Rear wheel travel", "mm", "Suspension",
+               "the machine with the rider on, and at full travel"),
+    SheetField("suspension.rear.sag_mm", "Rear wheel sag with the rider on", "mm", "Suspension",
+               "the machine with the rider on"),
+    SheetField("suspension.measured", "Sheet measured", "", "Suspension",
+               "which state the figures belong to", choices=("unladen", "rider on")),
+    SheetField("suspension.rear.shock_mm", "Shock, eye to eye", "mm", "Suspension",
+               "what another shock does"),
+    SheetField("suspension.rear.leverage", "Leverage: mm at the axle for 1 at the shock", "",
+               "Suspension", "what another shock does"),
+    SheetField("suspension.rear.link_ratio", "Link: mm at the axle for 1 at the link", "",
+               "Suspension", "what another ride-height link does"),
+    SheetField("suspension.rear.pivot_x_mm", "Swingarm pivot, ahead of the rear axle", "mm",
+               "Suspension", "the path of the rear axle"),
+    SheetField("suspension.rear.pivot_height_mm", "Swingarm pivot, above ground", "mm",
+               "Suspension", "the path of the rear axle"),
     SheetField("speedometer.wheel", "Instrument driven by", "", "Instruments and stand",
                "what the instrument will show", choices=("front", "rear"), judged=True),
     SheetField("speedometer.reads_over_percent", "Reads over by", "%", "Instruments and stand",
@@ -238,6 +286,20 @@ FIELDS: tuple[SheetField, ...] = (
                "Instruments and stand", "the lean after", _MOTORCYCLE),
     SheetField("class", "Class of vehicle", "", "Instruments and stand",
                "which speed rule applies", choices=("moped", "motorcycle", "pedelec")),
+    SheetField("design.head_angle_deg", "Head angle as made", "°", "Maker's sheet",
+               "the way back to the maker's figures", _BICYCLE),
+    SheetField("design.rake_deg", "Rake as made", "°", "Maker's sheet",
+               "the way back to the maker's figures", _MOTORCYCLE),
+    SheetField("design.trail_mm", "Trail as made", "mm", "Maker's sheet",
+               "the way back to the maker's figures"),
+    SheetField("design.wheelbase_mm", "Wheelbase as made", "mm", "Maker's sheet",
+               "the way back to the maker's figures"),
+    SheetField("design.bb_height_mm", "Bottom-bracket height as made", "mm", "Maker's sheet",
+               "the way back to the maker's figures", _BICYCLE),
+    SheetField("design.seat_height_mm", "Seat height as made", "mm", "Maker's sheet",
+               "the way back to the maker's figures", _MOTORCYCLE),
+    SheetField("fork.longest_mm", "Longest fork the frame's maker allows", "mm", "Maker's sheet",
+               "whether a longer fork is allowed"),
     *_spec_fields("front"),
     *_spec_fields("rear"),
 )  # fmt: skip

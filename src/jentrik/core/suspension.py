@@ -33,10 +33,10 @@ class Travel:
 
     def __post_init__(self) -> None:
         check_figures(self, "travel_mm", "sag_mm")
-        if self.sag_mm is not None and self.sag_mm > (self.travel_mm or 0.0):
+        known = self.sag_mm is not None and self.travel_mm is not None
+        if known and self.sag_mm > self.travel_mm:  # type: ignore[operator]  # both are figures
             raise OutOfRange(
-                f"A sag of {self.sag_mm:g} mm is more than the travel of {self.travel_mm or 0:g} "
-                "mm.",
+                f"A sag of {self.sag_mm:g} mm is more than the travel of {self.travel_mm:g} mm.",
                 field="sag_mm",
                 expected="a sag within the travel",
             )

@@ -11,7 +11,7 @@ from typing import Any
 
 import peewee
 
-from jentrik.core.sheet import Provenance
+from jentrik.core.sheet import Figure, Provenance
 from jentrik.store import jobs, journal, machines, shelf
 
 SHELF = (  # code, week and year of making
@@ -52,11 +52,14 @@ def _add(step: journal.Step, machine: dict[str, Any], now: datetime) -> None:
             provenance = Provenance.MAKER
         elif key in machine["assumed"]:
             provenance = Provenance.ASSUMED
-        machines.set_figure(step, machine_id, key, value, provenance=provenance, on=measured)
+        machines.set_figure(step, machine_id, key, Figure(value, provenance, measured))
     for place in machine["places"]:
         values = {**place, "part": place["on"], "provenance": Provenance.MEASURED.value}
         del values["on"]
         machines.set_place(step, machine_id, None, values, on=measured)
+    for position in machine.get("positions", ()):
+        values = {**position, "provenance": Provenance.MAKER.value}
+        machines.set_position(step, machine_id, None, values, on=measured)
     for point in machine["points"]:
         values = {**point, "provenance": Provenance.MEASURED.value}
         machines.set_point(step, machine_id, None, values, on=measured)

@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from jentrik.core import machine
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
 from jentrik.core.geometry.figures import Geometry
+from jentrik.core.geometry.frame import within
 from jentrik.core.magnitudes import LIMITS
 from jentrik.core.plan import Outcome, PlanResult, compute, difference
 from jentrik.core.speed import Speed
@@ -22,6 +23,7 @@ from jentrik.exchange.plan_parts import (
     BikeDocument,
     ClearanceDocument,
     ContactDocument,
+    DesignDocument,
     Part,
     PlanDocument,
     PointDocument,
@@ -274,6 +276,22 @@ def _position(document: PositionDocument) -> Position:
     return Position(**document.model_dump())
 
 
+def _design(document: DesignDocument | None) -> dict[str, float]:
+    """Return the maker's own figures by key; a rake is told as the head angle it is."""
+    if document is None:
+        return {}
+    figures = {name: value for name, value in document.model_dump().items() if value is not None}
+    rake = figures.pop("rake_deg", None)
+    if rake is not None:
+        figures.setdefault("head_angle_deg", 90.0 - rake)
+    for name, value in figures.items():
+        if name in LIMITS:
+            least, most, unit = LIMITS[name]
+            with blamed_on("design"):
+                within(name, value, least=least, most=most, unit=unit)
+    return figures
+
+
 def bike_of(document: BikeDocument) -> machine.Bike:
     """Return the machine a validated document describes; paths are relative to it."""
     _named(document.name)
@@ -308,6 +326,7 @@ def bike_of(document: BikeDocument) -> machine.Bike:
         suspension=_suspension(document.suspension),
         positions=_each("positions", document.positions, _position),
         fork_longest_mm=document.fork.longest_mm,
+        design=_design(document.design),
     )
 
 
@@ -341,6 +360,46 @@ def _contact(document: ContactDocument | None) -> machine.ContactChange:
         return machine.UNTOUCHED
     with blamed_on("contact"):
         return machine.ContactChange(**document.model_dump())
+
+
+def proposal_document(proposal: machine.Proposal) -> dict[str, Any]:
+    """Return a proposal as a plan document holds it, with only what it changes."""
+    contact = proposal.contact
+    document: dict[str, Any] = {
+        "name": proposal.name,
+        "front": _wheel_document(proposal.front),
+        "rear": _wheel_document(proposal.rear),
+        "fork": {
+            "length_mm": proposal.fork_length_mm,
+            "offset_mm": proposal.fork_offset_mm,
+            "travel_mm": proposal.fork_travel_mm,
+        },
+        "lower_cup_mm": proposal.lower_cup_mm or None,
+        "rear_axle_shift_mm": {"x": proposal.rear_shift_x_mm, "y": proposal.rear_shift_y_mm}
+        if proposal.rear_shift_x_mm or proposal.rear_shift_y_mm
+        else None,
+        "position": proposal.position,
+        "headset_turn_deg": proposal.headset_turn_deg or None,
+        "shock_mm": proposal.shock_mm,
+        "link_longer_mm": proposal.link_longer_mm or None,
+        "contact": {name: value for name, value in asdict(contact).items() if value},
+    }
+    return {name: part for name, value in document.items() if (part := _kept(value))}
+
+
+def _kept(value: Any) -> Any:
+    """Return a part without what it does not say; an empty part is nothing."""
+    if isinstance(value, dict):
+        return {name: part for name, one in value.items() if (part := _kept(one)) is not None}
+    return value
+
+
+def _wheel_document(change: machine.WheelChange) -> dict[str, Any]:
+    return {
+        "tire": change.tire.text if change.tire else None,
+        "overall_diameter_mm": change.overall_diameter_mm,
+        "rim": (asdict(change.rim) if change.rim else None),
+    }
 
 
 def result_document(result: PlanResult) -> dict[str, Any]:

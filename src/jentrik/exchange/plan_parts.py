@@ -92,6 +92,17 @@ class PositionDocument(Part):
     bead_seat_diameter_mm: Figure | None = None
 
 
+class DesignDocument(Part):
+    """What the maker's sheet says of the machine it left the works as."""
+
+    head_angle_deg: Figure | None = None
+    rake_deg: Figure | None = None
+    trail_mm: Figure | None = None
+    wheelbase_mm: Figure | None = None
+    bb_height_mm: Figure | None = None
+    seat_height_mm: Figure | None = None
+
+
 class ContactDocument(Part):
     """What a proposal does to bar, saddle and cranks."""
 
@@ -179,6 +190,7 @@ class BikeDocument(Part):
     side_stand: SideStandDocument | None = None
     suspension: SuspensionDocument | None = None
     positions: list[PositionDocument] = []
+    design: DesignDocument | None = None
 
 
 class ShiftDocument(Part):

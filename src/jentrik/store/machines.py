@@ -5,7 +5,15 @@ from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.sheet import DrawnAs, Figure, Place, Provenance, Sheet, SheetPoint
+from jentrik.core.sheet import (
+    DrawnAs,
+    Figure,
+    Place,
+    Provenance,
+    Sheet,
+    SheetPoint,
+    SheetPosition,
+)
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 
@@ -13,7 +21,7 @@ MOST_PLACES = 60  # gaps or points on one sheet; more is not a sheet anybody kee
 
 
 def sheets() -> list[Sheet]:
-    """Return every machine with its whole sheet, by name; four queries however many there are."""
+    """Return every machine with its whole sheet, by name; five queries however many there are."""
     return _sheets_where(None)
 
 
@@ -30,19 +38,22 @@ _ONE = {
     "measurement": "SELECT * FROM measurement WHERE machine_id = ? ORDER BY id",
     "place": "SELECT * FROM place WHERE machine_id = ? ORDER BY id",
     "point": "SELECT * FROM point WHERE machine_id = ? ORDER BY id",
+    "position": "SELECT * FROM position WHERE machine_id = ? ORDER BY id",
 }
 _ALL = {
     "machine": "SELECT * FROM machine ORDER BY name",
     "measurement": "SELECT * FROM measurement ORDER BY id",
     "place": "SELECT * FROM place ORDER BY id",
     "point": "SELECT * FROM point ORDER BY id",
+    "position": "SELECT * FROM position ORDER BY id",
 }
 
 
 def _sheets_where(machine_id: int | None) -> list[Sheet]:
     query, asked = (_ALL, ()) if machine_id is None else (_ONE, (machine_id,))
-    figures, places, points = (
-        _by_machine(rows(query[table], *asked)) for table in ("measurement", "place", "point")
+    figures, places, points, positions = (
+        _by_machine(rows(query[table], *asked))
+        for table in ("measurement", "place", "point", "position")
     )
     return [
         Sheet(
@@ -53,6 +64,7 @@ def _sheets_where(machine_id: int | None) -> list[Sheet]:
             figures={line["key"]: _figure(line) for line in figures.get(row["id"], ())},
             places=tuple(_place(line) for line in places.get(row["id"], ())),
             points=tuple(_point(line) for line in points.get(row["id"], ())),
+            positions=tuple(_position(line) for line in positions.get(row["id"], ())),
         )
         for row in rows(query["machine"], *asked)
     ]
@@ -67,7 +79,11 @@ def _by_machine(lines: list[dict[str, Any]]) -> dict[int, list[dict[str, Any]]]:
 
 def _figure(row: dict[str, Any]) -> Figure:
     return Figure(
-        json.loads(row["value"]), Provenance(row["provenance"]), date.fromisoformat(row["taken_on"])
+        json.loads(row["value"]),
+        Provenance(row["provenance"]),
+        date.fromisoformat(row["taken_on"]),
+        row["plus_minus"],
+        tuple(json.loads(row["readings"])),
     )
 
 
@@ -96,6 +112,18 @@ def _point(row: dict[str, Any]) -> SheetPoint:
     )
 
 
+def _position(row: dict[str, Any]) -> SheetPosition:
+    return SheetPosition(
+        id=row["id"],
+        name=row["name"],
+        x_mm=row["x_mm"],
+        y_mm=row["y_mm"],
+        bead_seat_diameter_mm=row["bead_seat_diameter_mm"],
+        provenance=Provenance(row["provenance"]),
+        taken_on=date.fromisoformat(row["taken_on"]),
+    )
+
+
 def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at: datetime) -> int:
     """Add a machine with an empty sheet within a step and return its id."""
     return taken.insert(
@@ -108,20 +136,14 @@ def describe(taken: journal.Step, machine_id: int, *, name: str, drawn_as: str) 
     taken.update(models.Machine, machine_id, name=name, drawn_as=drawn_as)
 
 
-def set_figure(
-    taken: journal.Step,
-    machine_id: int,
-    key: str,
-    value: float | str,
-    *,
-    provenance: Provenance,
-    on: date,
-) -> None:
+def set_figure(taken: journal.Step, machine_id: int, key: str, figure: Figure) -> None:
     """Write one figure of a sheet within a step, over the one that was there."""
     fields = {
-        "value": json.dumps(value, ensure_ascii=False),
-        "provenance": provenance.value,
-        "taken_on": on.isoformat(),
+        "value": json.dumps(figure.value, ensure_ascii=False),
+        "provenance": figure.provenance.value,
+        "taken_on": figure.taken_on.isoformat(),
+        "plus_minus": figure.plus_minus,
+        "readings": json.dumps(figure.readings),
     }
     known = _measurement_id(machine_id, key)
     if known is None:
@@ -156,6 +178,18 @@ def set_point(
 ) -> int:
     """Write one named point within a step: a new one, or over the one of that id."""
     return _set_row(taken, models.Point, machine_id, point_id, values, on=on)
+
+
+def set_position(
+    taken: journal.Step,
+    machine_id: int,
+    position_id: int | None,
+    values: dict[str, Any],
+    *,
+    on: date,
+) -> int:
+    """Write one position of the rear axle within a step: a new one, or over the one of that id."""
+    return _set_row(taken, models.Position, machine_id, position_id, values, on=on)
 
 
 def _set_row(
@@ -194,3 +228,8 @@ def drop_place(taken: journal.Step, place_id: int) -> None:
 def drop_point(taken: journal.Step, point_id: int) -> None:
     """Take one named point off the sheet within a step."""
     taken.delete(models.Point, point_id)
+
+
+def drop_position(taken: journal.Step, position_id: int) -> None:
+    """Take one position off the sheet within a step."""
+    taken.delete(models.Position, position_id)

@@ -82,4 +82,20 @@ _SHELF = (
     )""",
 )
 
-MIGRATIONS: tuple[tuple[str, ...], ...] = (_FIRST_TABLES, _SHELF)
+_POSITIONS_AND_READINGS = (
+    f"""CREATE TABLE position (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        name TEXT NOT NULL,
+        x_mm REAL NOT NULL,
+        y_mm REAL NOT NULL,
+        bead_seat_diameter_mm REAL,
+        provenance TEXT NOT NULL {_PROVENANCE},
+        taken_on TEXT NOT NULL,
+        UNIQUE (machine_id, name)
+    )""",
+    "ALTER TABLE measurement ADD COLUMN plus_minus REAL",
+    "ALTER TABLE measurement ADD COLUMN readings TEXT NOT NULL DEFAULT '[]'",
+)
+
+MIGRATIONS: tuple[tuple[str, ...], ...] = (_FIRST_TABLES, _SHELF, _POSITIONS_AND_READINGS)

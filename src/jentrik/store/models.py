@@ -17,7 +17,7 @@ class Machine(peewee.Model):
 
 
 class Measurement(peewee.Model):
-    """One figure of a machine; `value` is JSON."""
+    """One figure of a machine; `value` and `readings` are JSON."""
 
     id = peewee.AutoField()
     machine = peewee.ForeignKeyField(Machine)
@@ -25,6 +25,8 @@ class Measurement(peewee.Model):
     value = peewee.TextField()
     provenance = peewee.TextField()
     taken_on = peewee.TextField()
+    plus_minus = peewee.FloatField(null=True)
+    readings = peewee.TextField(default="[]")
 
 
 class Place(peewee.Model):
@@ -50,6 +52,19 @@ class Point(peewee.Model):
     name = peewee.TextField()
     x_mm = peewee.FloatField()
     height_mm = peewee.FloatField()
+    provenance = peewee.TextField()
+    taken_on = peewee.TextField()
+
+
+class Position(peewee.Model):
+    """A named position of the rear axle."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    name = peewee.TextField()
+    x_mm = peewee.FloatField()
+    y_mm = peewee.FloatField()
+    bead_seat_diameter_mm = peewee.FloatField(null=True)
     provenance = peewee.TextField()
     taken_on = peewee.TextField()
 
@@ -102,4 +117,4 @@ class Change(peewee.Model):
     undone_at = peewee.TextField(null=True)
 
 
-TABLES = (Machine, Measurement, Place, Point, Job, Proposal, ShelfTire, Change)
+TABLES = (Machine, Measurement, Place, Point, Position, Job, Proposal, ShelfTire, Change)

@@ -15,6 +15,7 @@ from typing import Any
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.job import Job, KeptProposal
 from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.readings import read_readings
 from jentrik.core.sheet import (
     BUILDS,
     FIELD_BY_KEY,
@@ -25,6 +26,7 @@ from jentrik.core.sheet import (
     Sheet,
     SheetField,
     SheetPoint,
+    SheetPosition,
     missing_of,
 )
 from jentrik.core.tables.speed_symbol import SPEED_KMH
@@ -33,16 +35,20 @@ from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
-from jentrik.web.views.figures import plain
+from jentrik.web.views.figures import as_typed, plain
 
 LONGEST_NAME = 80
 PROPOSAL_FIGURES = {
     "front.overall_diameter_mm": "mm", "rear.overall_diameter_mm": "mm",
     "fork.length_mm": "mm", "fork.offset_mm": "mm", "lower_cup_mm": "mm",
-    "rear_axle_shift_mm.x": "mm", "rear_axle_shift_mm.y": "mm",
+    "rear_axle_shift_mm.x": "mm", "rear_axle_shift_mm.y": "mm", "fork.travel_mm": "mm",
+    "headset_turn_deg": "°", "shock_mm": "mm", "link_longer_mm": "mm",
+    "contact.bar_rise_mm": "mm", "contact.spacers_mm": "mm", "contact.saddle_rise_mm": "mm",
+    "contact.crank_mm": "mm",
 }  # fmt: skip
 _PLACE_FIGURES = {"gap_mm": "mm", "minimum_mm": "mm"}
 _POINT_FIGURES = {"x_mm": "mm", "height_mm": "mm"}
+_POSITION_FIGURES = {"x_mm": "mm", "y_mm": "mm", "bead_seat_diameter_mm": "mm"}
 
 
 @dataclass(slots=True)
@@ -66,6 +72,7 @@ class Answers:
             "proposal": self._proposal_change,
             "place": self._place,
             "point": self._point,
+            "position": self._position,
             "machine": self._machine,
             "job": self._job,
         }
@@ -92,23 +99,21 @@ class Answers:
         if known is None or self.sheet.kind not in known.kinds:
             raise StoreError(f"“{key[:40]}” is not a figure of this sheet.")
         old = self.sheet.figures.get(key)
-        if typed == ("" if old is None else plain(old.value)):
+        if typed == ("" if old is None else as_typed(old)):
             return
         if not typed:
             self._clear(known)
             return
-        value = figure_value(known, typed)
+        value, plus_minus, readings = figure_value(known, typed)
         provenance = Provenance.MEASURED
         if old is not None and old.provenance is Provenance.MAKER:
             provenance = Provenance.MAKER
-        figure = Figure(value, provenance, today)
+        figure = Figure(value, provenance, today, plus_minus, readings)
         self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
         before = f"{plain(old.value)} → " if old else ""
         self._write(
             f"{known.label.lower()} {before}{typed}",
-            lambda step: machines.set_figure(
-                step, self.sheet.id, key, value, provenance=provenance, on=today
-            ),
+            lambda step: machines.set_figure(step, self.sheet.id, key, figure),
         )
 
     def _clear(self, known: SheetField) -> None:
@@ -139,9 +144,7 @@ class Answers:
         self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
         self._write(
             f"{FIELD_BY_KEY[key].label.lower()}: {typed}",
-            lambda step: machines.set_figure(
-                step, self.sheet.id, key, old.value, provenance=provenance, on=today
-            ),
+            lambda step: machines.set_figure(step, self.sheet.id, key, figure),
         )
 
     def _proposal_change(self, key: str, typed: str, today: date) -> None:
@@ -194,6 +197,24 @@ class Answers:
             ),
         )
 
+    def _position(self, rest: str, typed: str, today: date) -> None:
+        row, _, column = rest.partition(":")
+        old = _with_id(self.sheet.positions, row)
+        values = _column_value(
+            column, typed, _POSITION_FIGURES, optional=("bead_seat_diameter_mm",)
+        )
+        if getattr(old, column) == values:
+            return
+        new = replace(old, **{column: values})
+        others = tuple(new if one.id == old.id else one for one in self.sheet.positions)
+        self._use(replace(self.sheet, positions=others))
+        self._write(
+            f"position {old.name}: {typed or 'cleared'}",
+            lambda step: machines.set_position(
+                step, self.sheet.id, old.id, position_values(new), on=today
+            ),
+        )
+
     def _machine(self, column: str, typed: str, today: date) -> None:
         name, build = self.sheet.name, self.sheet.drawn_as
         if column == "name":
@@ -240,26 +261,32 @@ def read_answers(answers: Answers, form: Mapping[str, Any], today: date) -> Answ
     return answers
 
 
-def figure_value(known: SheetField, typed: str) -> float | str:
-    """Return the value of a typed figure; refuses what that field cannot hold."""
+def figure_value(
+    known: SheetField, typed: str
+) -> tuple[float | str, float | None, tuple[float, ...]]:
+    """Return a typed figure, its ± and the readings it is the middle of.
+
+    Refuses what that field cannot hold.
+    """
     if known.choices:
         if typed not in known.choices:
             raise OutOfRange(
                 f"“{typed[:40]}” is not one of {', '.join(known.choices)}.",
                 expected=", ".join(known.choices),
             )
-        return typed
+        return typed, None, ()
     if known.key.endswith(".tire"):
         known_code(typed)
-        return typed
+        return typed, None, ()
     if known.key.endswith("speed_symbol"):
         if typed.upper() not in SPEED_KMH and typed.upper() != "ZR":
             raise OutOfRange(f"“{typed[:20]}” is not a speed symbol.", expected="a letter like H")
-        return typed.upper()
-    figure = read_figure(typed, unit=known.unit)
-    if known.key.endswith("load_index") and not (figure.is_integer() and 0 <= figure <= 279):
+        return typed.upper(), None, ()
+    taken = read_readings(typed, unit=known.unit)
+    whole = taken.mean.is_integer() and 0 <= taken.mean <= 279
+    if known.key.endswith("load_index") and not whole:
         raise OutOfRange(f"{typed} is not a load index.", expected="a whole number from 0 to 279")
-    return figure
+    return taken.mean, taken.plus_minus, taken.readings if len(taken.readings) > 1 else ()
 
 
 def checked_name(typed: str) -> str:
@@ -293,6 +320,15 @@ def point_values(point: SheetPoint) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def position_values(position: SheetPosition) -> dict[str, Any]:
+    """Return the columns of a rear position."""
+    return {
+        "name": position.name, "x_mm": position.x_mm, "y_mm": position.y_mm,
+        "bead_seat_diameter_mm": position.bead_seat_diameter_mm,
+        "provenance": position.provenance.value,
+    }  # fmt: skip
+
+
 def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dict[str, Any]:
     """Return a proposal's changes with one of them set, or taken out where it is None."""
     *parents, leaf = key.split(".")
@@ -313,6 +349,8 @@ def _change_value(key: str, typed: str) -> float | str | None:
     if key in ("front.tire", "rear.tire"):
         if typed:
             known_code(typed)
+        return typed or None
+    if key == "position":
         return typed or None
     if key not in PROPOSAL_FIGURES:
         raise StoreError(f"“{key[:40]}” is not something a proposal changes.")

@@ -20,7 +20,7 @@ from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.database import open_database
 from jentrik.web.guard import Guard
-from jentrik.web.routes import api, jobs, machines, reading, shelf
+from jentrik.web.routes import api, jobs, machines, reading, shelf, ways
 from jentrik.web.shop import ForgedFormError, Shop
 from jentrik.web.templating import STATIC, page
 
@@ -58,6 +58,7 @@ def create_app(
         fill(database, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
     app.include_router(jobs.router)
+    app.include_router(ways.router)
     app.include_router(machines.router)
     app.include_router(reading.router)
     app.include_router(shelf.router)

@@ -7,7 +7,7 @@ figures, so that the first answer is there before the tape is out.
 from jentrik.core.assumed import assumed_figures
 from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.machine import Kind
-from jentrik.core.sheet import DrawnAs, Provenance
+from jentrik.core.sheet import DrawnAs, Figure, Provenance
 from jentrik.core.tirecode.reading import read_code
 from jentrik.store import jobs, journal, machines
 from jentrik.web.answers import checked_name
@@ -52,11 +52,9 @@ def add_machine_on(step: journal.Step, shop: Shop, name: str, tire: str) -> int:
     )
     figures = {"front.tire": tire, "rear.tire": tire}
     for key, value in figures.items():
-        machines.set_figure(
-            step, machine_id, key, value, provenance=Provenance.MEASURED, on=shop.today
-        )
+        figure = Figure(value, Provenance.MEASURED, shop.today)
+        machines.set_figure(step, machine_id, key, figure)
     for key, assumed in assumed_figures(kind, reading).items():
-        machines.set_figure(
-            step, machine_id, key, assumed, provenance=Provenance.ASSUMED, on=shop.today
-        )
+        figure = Figure(assumed, Provenance.ASSUMED, shop.today)
+        machines.set_figure(step, machine_id, key, figure)
     return machine_id

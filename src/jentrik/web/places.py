@@ -1,4 +1,4 @@
-"""Adding lines to a machine's sheet, and taking them off: measured gaps and named points."""
+"""Adding lines to a machine's sheet, and taking them off: gaps, named points, rear positions."""
 
 from collections.abc import Mapping
 from dataclasses import replace
@@ -6,14 +6,14 @@ from typing import Any
 
 from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.plan import as_measured
-from jentrik.core.sheet import Place, Provenance, Sheet, SheetPoint, missing_of
+from jentrik.core.sheet import Place, Provenance, Sheet, SheetPoint, SheetPosition, missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike
 from jentrik.store import machines
-from jentrik.web.answers import checked_name, place_values, point_values
+from jentrik.web.answers import checked_name, place_values, point_values, position_values
 from jentrik.web.shop import Shop
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
-from jentrik.web.views.lines import NEW_PLACE, NEW_POINT
+from jentrik.web.views.lines import NEW_PLACE, NEW_POINT, NEW_POSITION
 
 
 def add_place(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
@@ -63,6 +63,29 @@ def add_point(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
     return NOTHING_TYPED
 
 
+def add_position(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
+    """Add a rear position as typed; nothing is written where any of it is refused."""
+    typed = _typed(form)
+    bead_seat = typed.get("bead_seat_diameter_mm", "")
+    try:
+        position = SheetPosition(
+            id=0,
+            name=checked_name(typed.get("name", "")),
+            x_mm=read_figure(typed.get("x_mm", ""), unit="mm"),
+            y_mm=read_figure(typed.get("y_mm", ""), unit="mm"),
+            bead_seat_diameter_mm=read_figure(bead_seat, unit="mm") if bead_seat.strip() else None,
+            provenance=Provenance.MEASURED,
+            taken_on=shop.today,
+        )
+        _must_stand(replace(sheet, positions=(*sheet.positions, position)))
+        label, subject = f"position {position.name} added", f"position {position.name}"
+        with shop.step(label, f"machine {sheet.id} {subject}", machine_id=sheet.id) as step:
+            machines.set_position(step, sheet.id, None, position_values(position), on=shop.today)
+    except Refusal as refusal:
+        return Typed(typed, {NEW_POSITION: refusal})
+    return NOTHING_TYPED
+
+
 def drop_line(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
     """Take the named line off the sheet; one that is gone already is no trouble."""
     for place in sheet.places:
@@ -75,6 +98,12 @@ def drop_line(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
             with shop.step(f"point {point.name} taken off", f"machine {sheet.id} out {point.id}",
                            machine_id=sheet.id) as step:  # fmt: skip
                 machines.drop_point(step, point.id)
+    for position in sheet.positions:
+        if form.get("position") == str(position.id):
+            label = f"position {position.name} taken off"
+            with shop.step(label, f"machine {sheet.id} away {position.id}",
+                           machine_id=sheet.id) as step:  # fmt: skip
+                machines.drop_position(step, position.id)
     return NOTHING_TYPED
 
 

@@ -114,6 +114,7 @@ def _magnified(scene: Scene) -> tuple[Change, Pose]:
         cup_mm=k * true.cup_mm,
         rear_shift_x_mm=k * true.rear_shift_x_mm,
         rear_shift_y_mm=k * true.rear_shift_y_mm,
+        head_turn_deg=k * true.head_turn_deg,
     )
     try:
         if min(float(larger.front_radius_mm), float(larger.rear_radius_mm)) > 50:
@@ -135,6 +136,7 @@ def _planned_bones(scene: Scene, change: Change, pose: Pose) -> Skeleton:
         rear_rim=_rim(bones.rear_rim, scene.rear_rim, scene.magnify),
         front_rim=_rim(bones.front_rim, scene.front_rim, scene.magnify),
         crown=bones.up_axis(bones.crown, -float(change.cup_mm)),
+        head_angle=bones.head_angle + math.radians(float(change.head_turn_deg)),
         fork_length=bones.fork_length + float(change.fork_longer_mm),
         fork_offset=bones.fork_offset + float(change.offset_more_mm),
     )
@@ -299,7 +301,7 @@ def _trail_letters(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed)
     length = float(
         trail(
             radius_mm=planned.front_radius,
-            head_angle_deg=scene.axles.head_angle_deg - pose.pitch_deg,
+            head_angle_deg=math.degrees(planned.head_angle) - pose.pitch_deg,
             offset_mm=planned.fork_offset,
         )
     )

@@ -5,7 +5,7 @@ POST /jobs                     a new job, then its bench
 GET  /jobs/{id}                the bench; asked by htmx, its fragment alone
 POST /jobs/{id}/answer         answers, then the same fragment (422: as typed, with reasons)
 POST /jobs/{id}/proposals      one more proposal        .../drop  one less
-POST /jobs/{id}/places, points a place or point more    .../drop  one less
+POST /jobs/{id}/places, points, positions   one more   .../drop  one less
 POST /jobs/{id}/undo           the last change taken back
 """
 
@@ -22,7 +22,7 @@ from jentrik.demo.harbour import fill
 from jentrik.store import jobs, journal, machines
 from jentrik.web.answers import Answers, read_answers
 from jentrik.web.newcomer import start_job
-from jentrik.web.places import add_place, add_point, drop_line
+from jentrik.web.places import add_place, add_point, add_position, drop_line
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.views.address import Address
@@ -133,6 +133,12 @@ def job_add_place(request: Request, job_id: int, shop: AShop, form: AForm) -> Re
 def job_add_point(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Add a named point to the machine's sheet."""
     return _sheet_line(request, shop, job_id, lambda sheet: add_point(shop, sheet, form))
+
+
+@router.post("/jobs/{job_id}/positions", name="job_add_position")
+def job_add_position(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Add a rear position to the machine's sheet."""
+    return _sheet_line(request, shop, job_id, lambda sheet: add_position(shop, sheet, form))
 
 
 @router.post("/jobs/{job_id}/lines/drop", name="job_drop_line")

@@ -18,7 +18,7 @@ from jentrik.core.sheet import Sheet
 from jentrik.store import journal, machines
 from jentrik.web.answers import Answers, checked_name, read_answers
 from jentrik.web.newcomer import add_machine_on
-from jentrik.web.places import add_place, add_point, drop_line
+from jentrik.web.places import add_place, add_point, add_position, drop_line
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
@@ -84,6 +84,12 @@ def machine_add_place(request: Request, machine_id: int, shop: AShop, form: AFor
 def machine_add_point(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Add a named point."""
     return _line(request, shop, machine_id, lambda sheet: add_point(shop, sheet, form))
+
+
+@router.post("/{machine_id}/positions", name="machine_add_position")
+def machine_add_position(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Add a rear position."""
+    return _line(request, shop, machine_id, lambda sheet: add_position(shop, sheet, form))
 
 
 @router.post("/{machine_id}/lines/drop", name="machine_drop_line")

@@ -12,7 +12,7 @@ from jentrik.core.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.limits import DEFAULT_LIMITS
 from jentrik.core.sheet import FIELD_BY_KEY, Provenance, Sheet, SheetField, fields_of, missing_of
-from jentrik.core.suspension import ENDS
+from jentrik.core.suspension import ENDS, State
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.web.views.address import MAGNIFICATIONS, Address
 from jentrik.web.views.fields import (
@@ -21,6 +21,7 @@ from jentrik.web.views.fields import (
     Complaint,
     FigureField,
     Typed,
+    choice_field,
     code_field,
     figure_fields,
     same_mark,
@@ -97,6 +98,7 @@ class BenchView:
     drawing: Markup | None = None
     views: list[Link] = field(default_factory=list)
     magnifications: list[Link] = field(default_factory=list)
+    states: list[Link] = field(default_factory=list)
     rows: list[LedgerRow] = field(default_factory=list)
     assumed: list[str] = field(default_factory=list)
     unlocks: list[str] = field(default_factory=list)
@@ -123,9 +125,17 @@ def change_in_words(sheet: Sheet, changes: Mapping[str, object]) -> str:
             said.append(f"{end} measured {wheel['overall_diameter_mm']:g} mm")
     others = [name for name in changes if name not in ("front", "rear")]
     if others:
-        words = {"fork": "fork", "lower_cup_mm": "lower cup", "rear_axle_shift_mm": "rear axle"}
-        said.append(", ".join(words.get(name, name) for name in others))
+        said.append(", ".join(_other_change(name, changes[name]) for name in others))
     return "; ".join(said) or "nothing changed yet"
+
+
+_WORDS = {"fork": "fork", "lower_cup_mm": "lower cup", "rear_axle_shift_mm": "rear axle",
+          "headset_turn_deg": "headset", "shock_mm": "shock", "link_longer_mm": "link",
+          "contact": "contact points"}  # fmt: skip
+
+
+def _other_change(name: str, value: object) -> str:
+    return f"position {value}" if name == "position" else _WORDS.get(name, name)
 
 
 def bench_view(
@@ -139,17 +149,22 @@ def bench_view(
 ) -> BenchView:
     """Return the bench of a job as seen from an address."""
     missing = missing_of(sheet)
-    found, impossible = _found(sheet, missing)
+    found, impossible = found_of(sheet, missing)
     chosen = next((kept for kept in job.proposals if kept.name == address.proposal), None)
     chosen = chosen or (job.proposals[0] if job.proposals else None)
-    outcomes = {kept.name: _judged(found, kept) for kept in job.proposals}
+    outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
     outcome = outcomes.get(chosen.name) if chosen else None
     verdicts = [_verdict(sheet, kept, outcomes[kept.name], address) for kept in job.proposals]
     drawn = outcome if isinstance(outcome, Outcome) else None
+    seen = found  # rules judge the state the sheet was measured in, where its gaps belong
+    if address.state and found and address.state != found.bike.suspension.measured:
+        seen, _ = found_of(sheet, missing, address.state)
+        there = judged(seen, chosen) if drawn and chosen else None
+        drawn = there if isinstance(there, Outcome) else None
     station = address.station
     codes = _codes(sheet, chosen, station, typed)
     groups = figure_fields(sheet, typed=typed) if station == "measure" else []
-    more = _more(chosen, typed) if station == "propose" and chosen else []
+    more = more_fields(sheet, chosen, typed) if station == "propose" and chosen else []
     lines = lines_view(sheet, typed) if station == "measure" else None
     shown = [one.name for one in (*codes, *more, *(lines.fields if lines else ()))]
     shown += [one.name for _, group in groups for one in group]
@@ -167,7 +182,7 @@ def bench_view(
         says=change_in_words(sheet, chosen.changes) if chosen else "",
         missing=missing,
         impossible=impossible,
-        drawing=scene_drawing(sheet, found, drawn, address) if found else None,
+        drawing=scene_drawing(sheet, seen, drawn, address) if seen else None,
         views=[
             Link("In the stand", address.at(view="stand"), address.view == "stand"),
             Link("On the road", address.at(view="road"), address.view == "road"),
@@ -175,7 +190,8 @@ def bench_view(
         magnifications=[
             Link(f"×{k}", address.at(magnify=k), address.magnify == k) for k in MAGNIFICATIONS
         ],
-        rows=ledger(sheet, found, drawn, DEFAULT_LIMITS) if found and drawn else [],
+        states=_states(seen, address) if seen else [],
+        rows=ledger(sheet, seen, drawn, DEFAULT_LIMITS) if seen and drawn else [],
         assumed=assumed_labels(sheet),
         unlocks=unlocking_labels(sheet) if station == "check" else [],
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
@@ -185,22 +201,41 @@ def bench_view(
         more=more,
         lines=lines,
         strays=typed.strays(shown),
-        more_open=_has_more(chosen) or any("fork" in n or "shift" in n for n in typed.refusals),
+        more_open=any(one.value for one in more)
+        or any(one.name in typed.refusals for one in more),
         undo_label=undo_label,
         done=done,
     )  # fmt: skip
 
 
-def _found(sheet: Sheet, missing: tuple[SheetField, ...]) -> tuple[PlanResult | None, str]:
+def found_of(
+    sheet: Sheet, missing: tuple[SheetField, ...], state: str = ""
+) -> tuple[PlanResult | None, str]:
+    """Return the machine as found, in a state it knows, or why it cannot stand."""
     if missing:
         return None, ""
     try:
-        return as_measured(read_bike(sheet.bike_values())), ""
+        bike = read_bike(sheet.bike_values())
+        asked = State(state) if state in bike.suspension.states else None
+        return as_measured(bike, asked), ""
     except Refusal as refusal:
         return None, refusal.message
 
 
-def _judged(found: PlanResult | None, kept: KeptProposal) -> Outcome | str:
+def _states(found: PlanResult, address: Address) -> list[Link]:
+    """Return the states to look at; none to choose from on a rigid machine."""
+    known = found.measured.suspension.states
+    here = found.bike.suspension.measured
+    if len(known) < 2:
+        return []
+    return [
+        Link(state.value.capitalize(), address.at(state=state.value), state is here)
+        for state in known
+    ]
+
+
+def judged(found: PlanResult | None, kept: KeptProposal) -> Outcome | str:
+    """Return what a kept proposal comes to, or why it cannot stand."""
     if found is None:
         return ""
     try:
@@ -308,7 +343,7 @@ def _codes(
     return []
 
 
-_MORE = (
+MORE = (
     ("front.overall_diameter_mm", "Front diameter, measured"),
     ("rear.overall_diameter_mm", "Rear diameter, measured"),
     ("fork.length_mm", "Fork length"),
@@ -316,18 +351,40 @@ _MORE = (
     ("lower_cup_mm", "Lower headset cup"),
     ("rear_axle_shift_mm.x", "Rear axle forward"),
     ("rear_axle_shift_mm.y", "Rear axle up in the frame"),
+    ("headset_turn_deg", "Headset turned steeper"),
+    ("fork.travel_mm", "Fork travel"),
+    ("shock_mm", "Shock, eye to eye"),
+    ("link_longer_mm", "Link longer"),
+    ("contact.spacers_mm", "Spacers below the bar"),
+    ("contact.bar_rise_mm", "Bar higher"),
+    ("contact.saddle_rise_mm", "Saddle higher"),
+    ("contact.crank_mm", "Crank length"),
 )
+_NEEDS = {  # a field stands only where the sheet holds what it would change
+    "fork.travel_mm": "suspension.front.travel_mm",
+    "shock_mm": "suspension.rear.leverage",
+    "link_longer_mm": "suspension.rear.link_ratio",
+    "contact.crank_mm": "crank_mm",
+}
+_BICYCLE_ONLY = ("lower_cup_mm", "headset_turn_deg", "contact.spacers_mm")
 
 
-def _more(chosen: KeptProposal, typed: Typed) -> list[FigureField]:
-    return [
-        small_field(f"proposal:{key}", label, _at(chosen.changes, key), unit="mm", typed=typed)
-        for key, label in _MORE
-    ]
-
-
-def _has_more(chosen: KeptProposal | None) -> bool:
-    return chosen is not None and any(_at(chosen.changes, key) is not None for key, _ in _MORE)
+def more_fields(sheet: Sheet, chosen: KeptProposal, typed: Typed) -> list[FigureField]:
+    """Return what else a proposal can change on this machine."""
+    fields = []
+    if sheet.positions:
+        stored = str(_at(chosen.changes, "position") or "")
+        names = tuple(one.name for one in sheet.positions)
+        fields.append(choice_field("proposal:position", "Rear position", stored, names, typed))
+    for key, label in MORE:
+        value = _at(chosen.changes, key)
+        needed = _NEEDS.get(key)
+        missing = needed is not None and needed not in sheet.figures
+        if value is None and (missing or (sheet.kind != "bicycle" and key in _BICYCLE_ONLY)):
+            continue
+        unit = "°" if key.endswith("_deg") else "mm"
+        fields.append(small_field(f"proposal:{key}", label, value, unit=unit, typed=typed))
+    return fields
 
 
 def _at(changes: Mapping[str, object], key: str) -> object:

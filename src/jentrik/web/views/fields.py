@@ -11,7 +11,7 @@ from jentrik.core.tirecode.reading import Reading, known_code
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.core.tirecode.traps import Warned, traps_of
 from jentrik.web.drawing.section import section_drawing
-from jentrik.web.views.figures import THIN, fixed, plain
+from jentrik.web.views.figures import THIN, as_typed, fixed, plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +59,7 @@ class Typed:
     def strays(self, shown: Iterable[str]) -> list[Complaint]:
         """Return the complaints about fields that are not on the page."""
         left = self.complaints()
-        for name in (*shown, "new-place", "new-point"):
+        for name in (*shown, "new-place", "new-point", "new-position"):
             left.pop(name, None)
         return list(left.values())
 
@@ -211,7 +211,7 @@ def figure_fields(sheet: Sheet, *, typed: Typed) -> list[tuple[str, list[FigureF
 
 def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> FigureField:
     name = f"sheet:{known.key}"
-    value, complaint = typed.shown(name, "" if figure is None else plain(figure.value))
+    value, complaint = typed.shown(name, "" if figure is None else as_typed(figure))
     return FigureField(
         name=name,
         label=known.label,
@@ -232,3 +232,11 @@ def small_field(
     """Return a field without a provenance, such as a proposal's fork length."""
     value, complaint = typed.shown(name, "" if stored is None else plain(stored))
     return FigureField(name, label, unit, value, "", complaint=complaint)
+
+
+def choice_field(
+    name: str, label: str, stored: str, choices: tuple[str, ...], typed: Typed
+) -> FigureField:
+    """Return a field that is one word out of a list, or none."""
+    value, complaint = typed.shown(name, stored)
+    return FigureField(name, label, "", value, "", choices=choices, complaint=complaint)

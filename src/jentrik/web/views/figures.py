@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from jentrik.core.sheet import Figure
+
 MINUS = "\u2212"
 THIN = "\u2009"
 
@@ -31,3 +33,9 @@ def plain(value: Any) -> str:
     if isinstance(value, str):
         return value
     return f"{value:.10g}".replace("-", MINUS)
+
+
+def as_typed(figure: Figure) -> str:
+    """Return a kept figure as somebody would type it again, readings and ± included."""
+    said = "; ".join(plain(one) for one in figure.readings) or plain(figure.value)
+    return said if figure.plus_minus is None else f"{said} ± {plain(figure.plus_minus)}"

@@ -1,11 +1,12 @@
 """The ledger: what moves, as found, as proposed, and against the shop's limits."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from markupsafe import Markup
 
+from jentrik.core.contact import SADDLE
 from jentrik.core.machine import Kind
 from jentrik.core.plan import Outcome, PlanResult
 from jentrik.core.rules.limits import Band, ShopLimits
@@ -67,6 +68,7 @@ def ledger(
     lines = _BICYCLE if sheet.kind == "bicycle" else _MOTORCYCLE
     rows = [_geometry_row(line, sheet, found, outcome, limits) for line in lines]
     rows = [row for row in rows if row is not None]
+    rows += _contact_rows(sheet.kind, found, outcome, limits)
     rows += _point_rows(found, outcome)
     rows += _room_rows(outcome)
     rows += _instrument_rows(sheet.kind, found, outcome)
@@ -97,9 +99,35 @@ def _geometry_row(
     )
 
 
+_CONTACT = (
+    ("Saddle to bar, level", "saddle_to_bar_mm", "mm", 0),
+    ("Bar above saddle", "bar_above_saddle_mm", "mm", 0),
+    ("Seat angle at the saddle", "seat_angle_at_saddle_deg", "°", 1),
+    ("Pedal at its lowest", "pedal_height_mm", "mm", 0),
+    ("Weight on the front, estimated", "front_share_percent", "%", 0),
+)
+
+
+def _contact_rows(
+    kind: Kind, found: PlanResult, outcome: Outcome, limits: ShopLimits
+) -> list[LedgerRow]:
+    rows = []
+    for label, key, unit, digits in _CONTACT:
+        old, new = getattr(found.contact, key), getattr(outcome.contact, key)
+        if old is not None and new is not None:
+            rows.append(_plain_row(label, unit, old, new, digits))
+    old, new = found.contact.seat_height_mm, outcome.contact.seat_height_mm
+    if kind == "motorcycle" and old is not None and new is not None:
+        row = _plain_row("Seat height", "mm", old, new, 0)
+        rows.insert(0, replace(row, ribbon=ribbon(new - old, limits.seat_height_mm)))
+    return rows
+
+
 def _point_rows(found: PlanResult, outcome: Outcome) -> list[LedgerRow]:
     rows = []
     for name, (_, height) in found.baseline.points.items():
+        if found.bike.kind == "motorcycle" and name.casefold().startswith(SADDLE):
+            continue  # stands above as the seat height, with its limit
         now = outcome.geometry.points[name][1]
         rows.append(_plain_row(f"{name} height", "mm", height, now, 0))
     return rows

@@ -1,11 +1,11 @@
-"""The lines of a sheet that come and go: measured gaps and named points."""
+"""The lines of a sheet that come and go: measured gaps, named points, rear positions."""
 
 from dataclasses import dataclass
 
 from jentrik.core.sheet import Sheet
 from jentrik.web.views.fields import Complaint, FigureField, Typed, small_field
 
-NEW_PLACE, NEW_POINT = "new-place", "new-point"
+NEW_PLACE, NEW_POINT, NEW_POSITION = "new-place", "new-point", "new-position"
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,17 +32,20 @@ class NewLine:
 
 @dataclass(frozen=True, slots=True)
 class LinesView:
-    """Both lists of a sheet and the lines to be added to them."""
+    """The lists of a sheet and the lines to be added to them."""
 
     places: list[Line]
     points: list[Line]
+    positions: list[Line]
     new_place: NewLine
     new_point: NewLine
+    new_position: NewLine
 
     @property
     def fields(self) -> list[FigureField]:
-        """Every cell of both lists."""
-        return [cell for line in (*self.places, *self.points) for cell in line.cells]
+        """Every cell of the lists."""
+        lines = (*self.places, *self.points, *self.positions)
+        return [cell for line in lines for cell in line.cells]
 
 
 def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
@@ -77,8 +80,26 @@ def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
             )
             for point in sheet.points
         ],
+        positions=[
+            Line(
+                one.id,
+                one.name,
+                "fitted" if one.x_mm == 0 and one.y_mm == 0 else "",
+                [
+                    small_field(f"position:{one.id}:x_mm", f"{one.name}: axle forward", one.x_mm,
+                                unit="mm", typed=typed),
+                    small_field(f"position:{one.id}:y_mm", f"{one.name}: axle up in the frame",
+                                one.y_mm, unit="mm", typed=typed),
+                    small_field(f"position:{one.id}:bead_seat_diameter_mm",
+                                f"{one.name}: wheel its maker pairs with it",
+                                one.bead_seat_diameter_mm, unit="mm", typed=typed),
+                ],
+            )
+            for one in sheet.positions
+        ],
         new_place=_new_line(NEW_PLACE, typed),
         new_point=_new_line(NEW_POINT, typed),
+        new_position=_new_line(NEW_POSITION, typed),
     )  # fmt: skip
 
 

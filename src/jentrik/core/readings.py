@@ -1,0 +1,60 @@
+"""Repeated readings of one figure: their mean, their spread, and what the tool can tell.
+
+    typed  =  reading { ";" reading } [ "±" figure ]
+
+Without a stated ±, the tool's usual one stands (common practice); with several readings the
+standard error of their mean counts too, and the larger of the two is what the figure is worth.
+"""
+
+import math
+import re
+from dataclasses import dataclass
+from statistics import mean, stdev
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.units import read_figure
+
+MOST_READINGS = 20
+
+# key -> what a careful hand reads with the usual tool, in the key's unit (common practice)
+USUAL_PLUS_MINUS: dict[str, float] = {
+    "wheelbase_mm": 2.0, "head_angle_deg": 0.2, "rake_deg": 0.2, "fork.length_mm": 2.0,
+    "fork.offset_mm": 1.5, "chainstay_mm": 1.5, "bb_height_mm": 1.5, "bb_drop_mm": 2.0,
+    "front_center_mm": 2.0, "seat_angle_deg": 0.3, "stack_mm": 2.0, "reach_mm": 2.0,
+    "trail_mm": 3.0, "crank_mm": 0.5, "front.overall_diameter_mm": 2.0,
+    "rear.overall_diameter_mm": 2.0,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Readings:
+    """Readings as taken, in the figure's unit, and a stated ±."""
+
+    readings: tuple[float, ...]
+    plus_minus: float | None = None
+
+    @property
+    def mean(self) -> float:
+        """The middle of the readings."""
+        return mean(self.readings)
+
+
+def read_readings(text: str, *, unit: str = "") -> Readings:
+    """Return the readings somebody typed; refuses anything else, and a ± below nothing."""
+    said, _, tool = text.partition("±")
+    parts = [part for part in re.split(r";|\s\+\s", said) if part.strip()]
+    if len(parts) > MOST_READINGS:
+        raise OutOfRange(f"At most {MOST_READINGS} readings of one figure.", expected="fewer")
+    readings = tuple(read_figure(part, unit=unit) for part in parts or [said])
+    plus_minus = read_figure(tool, unit=unit) if tool.strip() else None
+    if plus_minus is not None and plus_minus < 0:
+        raise OutOfRange("A ± is never below nothing.", expected="a ± like 2")
+    return Readings(readings, plus_minus)
+
+
+def worth(key: str, *, plus_minus: float | None, readings: tuple[float, ...]) -> float:
+    """Return the ± of a kept figure in its unit: the tool's or the spread's, the larger."""
+    tool = USUAL_PLUS_MINUS.get(key, 0.0) if plus_minus is None else plus_minus
+    if len(readings) < 2:
+        return tool
+    return max(tool / math.sqrt(len(readings)), stdev(readings) / math.sqrt(len(readings)))

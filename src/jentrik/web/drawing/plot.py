@@ -1,0 +1,58 @@
+"""Small plots: one figure through the travel, as found in pencil and planned in marking blue."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from markupsafe import Markup, escape
+
+from jentrik.web.drawing import svg
+
+_WIDTH, _HEIGHT = 250.0, 128.0
+_LEFT, _RIGHT, _TOP, _BOTTOM = 46.0, 8.0, 26.0, 24.0
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of a plot: places along and up, and whether it is as found or planned."""
+
+    along: Sequence[float]
+    up: Sequence[float]
+    css: str
+
+
+def plot(title: str, unit: str, lines: Sequence[Line], *, digits: int, across: str) -> Markup:
+    """Return a plot of lines over one axis; its ends are lettered with their figures."""
+    low = min(min(line.up) for line in lines)
+    high = max(max(line.up) for line in lines)
+    room = max((high - low) * 0.1, 10.0**-digits)
+    low, high = low - room, high + room
+    most = max(max(line.along) for line in lines)
+
+    def place(along: float, up: float) -> svg.XY:
+        x = _LEFT + along / most * (_WIDTH - _LEFT - _RIGHT)
+        return x, _TOP + (high - up) / (high - low) * (_HEIGHT - _TOP - _BOTTOM)
+
+    floor = _HEIGHT - _BOTTOM
+    parts = [
+        svg.line((_LEFT, floor), (_WIDTH - _RIGHT, floor), "plot-axis"),
+        svg.line((_LEFT, _TOP), (_LEFT, floor), "plot-axis"),
+        *[
+            svg.polyline([place(a, u) for a, u in zip(one.along, one.up, strict=True)], one.css)
+            for one in lines
+        ],
+        svg.text((4, 15), [[(title, "name"), (unit, "name")]], "plot-text"),
+        svg.text((_LEFT - 4, _TOP + 12), [[(f"{high:.{digits}f}", "name")]], "plot-text", "end"),
+        svg.text((_LEFT - 4, floor), [[(f"{low:.{digits}f}", "name")]], "plot-text", "end"),
+        svg.text((_LEFT, _HEIGHT - 7), [[("0", "name")]], "plot-text"),
+        svg.text((_WIDTH - _RIGHT, _HEIGHT - 7), [[(f"{most:.0f} {across}", "name")]],
+                 "plot-text", "end"),
+    ]  # fmt: skip
+    said = "; ".join(
+        f"{line.css}: from {line.up[0]:.{digits}f} to {line.up[-1]:.{digits}f} {unit}"
+        for line in lines
+    )
+    return Markup(
+        f'<svg class="plot" viewBox="0 0 {_WIDTH:.0f} {_HEIGHT:.0f}" role="img" '
+        f'aria-label="{escape(title)}, {escape(said)}"><title>{escape(title)}</title>'
+        f"{''.join(parts)}</svg>"
+    )

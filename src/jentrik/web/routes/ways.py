@@ -1,0 +1,102 @@
+"""Ways back to a machine's geometry, and a comparison of what is proposed.
+
+GET  /jobs/{id}/ways            what brings a proposal back; asked by htmx, its fragment alone
+GET  /jobs/{id}/compare         every proposal side by side, to print and hand over
+POST /jobs/{id}/ways/take       a way back, or a figure sought, as a new proposal
+"""
+
+from math import isfinite
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+
+from jentrik.core.errors import StoreError
+from jentrik.core.job import Job, KeptProposal
+from jentrik.core.machine import Proposal
+from jentrik.core.plan import as_measured
+from jentrik.core.remedies import remedies_of
+from jentrik.core.seek import KNOBS, seek
+from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
+from jentrik.store import jobs, machines
+from jentrik.web.shop import AForm, AShop
+from jentrik.web.templating import page, wants_fragment
+from jentrik.web.views.address import Address
+from jentrik.web.views.compare import compare_view
+from jentrik.web.views.ways import ways_view
+
+router = APIRouter(include_in_schema=False)
+GONE = "That way is not open any more; look at the list again."
+
+
+@router.get("/jobs/{job_id}/ways", name="ways")
+def ways(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
+    """Show the ways back from a proposal."""
+    job = jobs.job(job_id)
+    kept = _proposal(job, request.query_params.get("proposal", ""))
+    without = frozenset(request.query_params.getlist("without"))
+    view = ways_view(job, machines.sheet(job.machine_id), kept, request.query_params, without)
+    template = "jobs/_ways.html" if wants_fragment(request) else "jobs/ways.html"
+    return page(request, template, view=view)
+
+
+@router.get("/jobs/{job_id}/compare", name="compare")
+def compare(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
+    """Show every proposal side by side."""
+    job = jobs.job(job_id)
+    path = request.app.url_path_for("compare", job_id=job_id)
+    view = compare_view(job, machines.sheet(job.machine_id), path, request.query_params)
+    return page(request, "jobs/compare.html", view=view)
+
+
+@router.post("/jobs/{job_id}/ways/take", name="take_way")
+def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Make a way back a new proposal, and go to it on the bench."""
+    job = jobs.job(job_id)
+    kept = _proposal(job, str(form.get("proposal", "")))
+    bike = read_bike(machines.sheet(job.machine_id).bike_values())
+    proposal = read_proposal(kept.values())
+    if form.get("sought"):
+        knob, figure, wanted = (*str(form["sought"]).split("|"), "", "", "")[:3]
+        if knob not in KNOBS:
+            raise StoreError(GONE)
+        sought = seek(as_measured(bike), proposal, KNOBS[knob], figure, _number(wanted))
+        changed = sought.on(proposal)
+    else:
+        offered = {remedy.id: remedy.steps for remedy in remedies_of(bike, proposal)}
+        changed = proposal
+        for step in str(form.get("steps", "")).split(","):
+            remedy, _, place = step.partition(":")
+            steps = offered.get(remedy, ())
+            if not place.isdecimal() or int(place) >= len(steps):
+                raise StoreError(GONE)
+            changed = steps[int(place)].on(changed)
+    name = _kept(shop, job, changed)
+    url = request.app.url_path_for("bench", job_id=job_id)
+    return RedirectResponse(Address(url).at(proposal=name), status_code=303)
+
+
+def _kept(shop: AShop, job: Job, proposal: Proposal) -> str:
+    changes = proposal_document(proposal)
+    changes.pop("name")
+    with shop.step("a way back as a proposal", f"job {job.id} way {len(job.proposals)}",
+                   job_id=job.id) as step:  # fmt: skip
+        return jobs.add_proposal(step, job.id, changes)
+
+
+def _number(text: str) -> float:
+    try:
+        number = float(text)
+    except ValueError:
+        raise StoreError(GONE) from None
+    if not isfinite(number):
+        raise StoreError(GONE)
+    return number
+
+
+def _proposal(job: Job, name: str) -> KeptProposal:
+    for kept in job.proposals:
+        if kept.name == name:
+            return kept
+    if not job.proposals:
+        raise StoreError("This job has no proposal yet.", expected="a proposal")
+    return job.proposals[0]

@@ -1,0 +1,225 @@
+"""Proposals side by side: what a rider notices, the ledger, and two drawings laid over another."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from markupsafe import Markup
+
+from jentrik.core.effects import Effect, effects
+from jentrik.core.geometry.figures import geometry
+from jentrik.core.geometry.pose import Change
+from jentrik.core.job import Job
+from jentrik.core.plan import Outcome, PlanResult, as_measured
+from jentrik.core.rules.limits import DEFAULT_LIMITS
+from jentrik.core.sheet import Sheet, SheetField, missing_of
+from jentrik.core.standing import stood, turned
+from jentrik.core.suspension import ENDS
+from jentrik.core.sweep import sweep
+from jentrik.web.drawing.plot import Line, plot
+from jentrik.web.views.address import MAGNIFICATIONS, Address
+from jentrik.web.views.bench import Link, change_in_words, count_in_words, found_of, judged
+from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.ledger import LedgerRow, ledger
+from jentrik.web.views.scene import scene_drawing
+
+FOUND = "as found"
+_SWEPT = (("head_angle_deg", "Head angle", "°", 1), ("trail_mm", "Trail", "mm", 0),
+          ("bb_height_mm", "BB height", "mm", 0))  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """One proposal: what it changes, what is felt of it, how it is judged."""
+
+    name: str
+    href: str
+    says: str
+    verdict: str
+    felt: list[str]
+    hardly: str
+    refusal: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class CompareRow:
+    """One figure across every proposal."""
+
+    label: str
+    unit: str
+    found: str
+    cells: list[LedgerRow | None]
+
+
+@dataclass(frozen=True, slots=True)
+class CompareView:
+    """Everything the comparison shows."""
+
+    job: Job
+    sheet: Sheet
+    columns: list[Column]
+    rows: list[CompareRow]
+    missing: tuple[SheetField, ...] = ()
+    impossible: str = ""
+    drawing: Markup | None = None
+    bases: list[Link] = field(default_factory=list)
+    overs: list[Link] = field(default_factory=list)
+    views: list[Link] = field(default_factory=list)
+    magnifications: list[Link] = field(default_factory=list)
+    plots: list[tuple[str, list[Markup]]] = field(default_factory=list)
+    state: str = ""
+
+
+def compare_view(job: Job, sheet: Sheet, path: str, query: Mapping[str, str]) -> CompareView:
+    """Return the comparison of every proposal of a job."""
+    missing = missing_of(sheet)
+    found, impossible = found_of(sheet, missing)
+    outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
+    columns = []
+    for kept in job.proposals:
+        says, outcome = change_in_words(sheet, kept.changes), outcomes[kept.name]
+        href = Address(path.removesuffix("/compare")).at(proposal=kept.name)
+        columns.append(_column(kept.name, href, says, found, outcome))
+    drawn = {name: one for name, one in outcomes.items() if isinstance(one, Outcome)}
+    if found is None or not drawn:
+        return CompareView(job, sheet, columns, [], missing, impossible)
+    address = Address.of(path, query)
+    base = query.get("base", "") if query.get("base") in drawn else ""
+    over = query.get("over", "") if query.get("over") in drawn else _first(drawn, base)
+    return CompareView(
+        job=job,
+        sheet=sheet,
+        columns=columns,
+        rows=_rows(sheet, found, drawn, [column.name for column in columns]),
+        drawing=_overlaid(sheet, found, drawn.get(base), drawn[over], address),
+        bases=[
+            Link(name or FOUND, _at(address, name, over), name == base)
+            for name in ("", *drawn)
+            if name != over
+        ],
+        overs=[
+            Link(name, _at(address, base, name), name == over) for name in drawn if name != base
+        ],
+        views=[
+            Link(label, _at(replace(address, view=view), base, over), address.view == view)
+            for label, view in (("In the stand", "stand"), ("On the road", "road"))
+        ],
+        magnifications=[
+            Link(f"×{k}", _at(replace(address, magnify=k), base, over), address.magnify == k)
+            for k in MAGNIFICATIONS
+        ],
+        plots=_plots(found, drawn[over]),
+        state=found.bike.suspension.measured.value if len(found.bike.suspension.states) > 1 else "",
+    )
+
+
+def _first(drawn: Mapping[str, Outcome], base: str) -> str:
+    return next((name for name in drawn if name != base), base)
+
+
+def _at(address: Address, base: str, over: str) -> str:
+    there = replace(address, proposal="").at()
+    joint = "&" if "?" in there else "?"
+    return f"{there}{joint}base={base}&over={over}"
+
+
+def _column(
+    name: str, href: str, says: str, found: PlanResult | None, outcome: Outcome | str
+) -> Column:
+    if found is None or not isinstance(outcome, Outcome):
+        return Column(name, href, says, "", [], "", refusal=str(outcome))
+    told = effects(found, outcome)
+    felt = [effect_in_words(effect) for effect in told if effect.times >= 1]
+    hardly = [
+        f"{effect.told.name.lower()} {_amount(effect)} {effect.way}"
+        for effect in told
+        if effect.times < 1 and float(f"{effect.by:.{effect.told.digits}f}")
+    ]
+    return Column(name, href, says, count_in_words(outcome.findings), felt, ", ".join(hardly))
+
+
+def effect_in_words(effect: Effect) -> str:
+    """Return one felt change as a sentence."""
+    times = effect.times
+    much = (
+        "about what a rider notices"
+        if times < 1.5
+        else (f"about {fixed(times)} times what a rider notices")
+    )
+    return f"{effect.told.name} {_amount(effect)} {effect.way}, {much}: {effect.feels}."
+
+
+def _amount(effect: Effect) -> str:
+    told = effect.told
+    unit = told.unit if told.unit == "°" else f"{THIN}{told.unit}"
+    return f"{fixed(abs(effect.by), told.digits)}{unit}"
+
+
+def _rows(
+    sheet: Sheet, found: PlanResult, drawn: Mapping[str, Outcome], names: list[str]
+) -> list[CompareRow]:
+    ledgers = {name: ledger(sheet, found, one, DEFAULT_LIMITS) for name, one in drawn.items()}
+    rows: dict[tuple[str, str], CompareRow] = {}
+    for lines in ledgers.values():
+        for line in lines:
+            rows.setdefault((line.label, line.unit),
+                            CompareRow(line.label, line.unit, line.found, []))  # fmt: skip
+    for key, row in rows.items():
+        for name in names:
+            lines = ledgers.get(name, [])
+            row.cells.append(next((one for one in lines if (one.label, one.unit) == key), None))
+    return list(rows.values())
+
+
+def _overlaid(
+    sheet: Sheet, found: PlanResult, base: Outcome | None, over: Outcome, address: Address
+) -> Markup:
+    """Return the drawing of one proposal over the machine as found, or over another proposal."""
+    if base is None:
+        return scene_drawing(sheet, found, over, address)
+    machine = stood(
+        found.bike, change=base.change, figures=base.geometry, pose=base.pose, wheels=base.wheels
+    )
+    there = as_measured(machine)
+    a, b = base.change, over.change
+    shift = turned(
+        (
+            float(b.rear_shift_x_mm - a.rear_shift_x_mm),
+            float(b.rear_shift_y_mm - a.rear_shift_y_mm),
+        ),
+        base.pose,
+    )
+    change = Change(
+        front_radius_mm=b.front_radius_mm,
+        rear_radius_mm=b.rear_radius_mm,
+        fork_longer_mm=b.fork_longer_mm - a.fork_longer_mm,
+        offset_more_mm=b.offset_more_mm - a.offset_more_mm,
+        cup_mm=b.cup_mm - a.cup_mm,
+        rear_shift_x_mm=shift[0],
+        rear_shift_y_mm=shift[1],
+        head_turn_deg=b.head_turn_deg - a.head_turn_deg,
+    )
+    figures, pose = geometry(there.chassis, change)
+    return scene_drawing(sheet, there, replace(over, change=change, pose=pose, geometry=figures),
+                         address)  # fmt: skip
+
+
+def _plots(found: PlanResult, outcome: Outcome) -> list[tuple[str, list[Markup]]]:
+    """Return the figures through the travel of each suspended end."""
+    nothing = type(outcome.proposal)("as found")
+    plots = []
+    for end in ENDS:
+        old, new = sweep(found, nothing, end), sweep(found, outcome.proposal, end)
+        if old is None or new is None:
+            continue
+        drawn = []
+        for key, name, unit, digits in _SWEPT:
+            values = getattr(old.figures, key), getattr(new.figures, key)
+            if values[0] is None or values[1] is None:
+                continue
+            lines = [
+                Line(list(one.down_mm), [float(v) for v in value], css)
+                for one, value, css in zip((old, new), values, ("found", "planned"), strict=True)
+            ]
+            drawn.append(plot(name, unit, lines, digits=digits, across="mm down"))
+        plots.append(("Fork dives" if end == "front" else "Rear squats", drawn))
+    return plots

@@ -1,0 +1,276 @@
+"""The ways back as a page shows them: where it stands, what would help, what each makes worse."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from markupsafe import Markup
+
+from jentrik.core.errors import Refusal
+from jentrik.core.job import Job, KeptProposal
+from jentrik.core.machine import Proposal
+from jentrik.core.plan import PlanResult, as_measured
+from jentrik.core.remedies import Remedy, remedies_of
+from jentrik.core.rules.limits import DEFAULT_LIMITS
+from jentrik.core.search import Target, Way, WaysBack, noticeable, target_of, ways_back
+from jentrik.core.seek import KNOBS, SOUGHT, Sought, seek
+from jentrik.core.sheet import Sheet, SheetField, missing_of
+from jentrik.core.units import read_figure
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.web.drawing.ribbon import ribbon
+from jentrik.web.views.figures import THIN, change, fixed
+
+NAMES = {
+    "head_angle_deg": ("Head angle", "°", 1), "trail_mm": ("Trail", "mm", 0),
+    "bb_height_mm": ("BB height", "mm", 0), "wheelbase_mm": ("Wheelbase", "mm", 0),
+    "reach_mm": ("Reach", "mm", 0), "seat_height_mm": ("Seat height", "mm", 0),
+    "pedal_height_mm": ("Lowest pedal", "mm", 0), "stack_mm": ("Stack", "mm", 0),
+}  # fmt: skip
+TARGETS = {"found": "as found", "maker": "the maker's sheet", "own": "the rider's own figures"}
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """What is left of one figure: in words, with its ribbon, and whether it holds."""
+
+    left: str
+    ribbon: Markup
+    holds: bool
+    worse: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """One figure to come back to: the field it is typed in, where the proposal stands."""
+
+    key: str
+    label: str
+    unit: str
+    value: str
+    now: str
+    cell: Cell
+    complaint: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class WayRow:
+    """One way back as a row."""
+
+    words: str
+    steps: str
+    badges: tuple[str, ...]
+    cells: list[Cell]
+    cost: str
+    hours: str
+    worse: str
+    minds: tuple[str, ...]
+    stops: tuple[str, ...]
+    holds: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One thing to choose: its value, words, and whether it is chosen."""
+
+    value: str
+    label: str
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SeekView:
+    """The single figure sought: what was asked, and the answer in one sentence."""
+
+    knobs: list[Choice]
+    figures: list[Choice]
+    wanted: str
+    answer: str = ""
+    complaint: str = ""
+    take: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class WaysView:
+    """Everything the page of ways back shows."""
+
+    job: Job
+    sheet: Sheet
+    proposal: KeptProposal
+    targets: list[Choice]
+    missing: tuple[SheetField, ...] = ()
+    impossible: str = ""
+    aims: list[Aim] = field(default_factory=list)
+    ways: list[WayRow] = field(default_factory=list)
+    remedies: list[Choice] = field(default_factory=list)
+    says: str = ""
+    stops: tuple[str, ...] = ()
+    seek: SeekView | None = None
+
+
+def ways_view(
+    job: Job, sheet: Sheet, kept: KeptProposal, query: Mapping[str, str], without: frozenset[str]
+) -> WaysView:
+    """Return the ways back from one proposal to the target the address asks for."""
+    kind = query.get("target", "")
+    kind = kind if kind in TARGETS else "found"
+    targets = [Choice(value, words, value == kind) for value, words in TARGETS.items()]
+    missing = missing_of(sheet)
+    if missing:
+        return WaysView(job, sheet, kept, targets, missing=missing)
+    try:
+        found = as_measured(read_bike(sheet.bike_values()))
+        proposal = read_proposal(kept.values())
+        target, typed, complaints = _target(found, kind, query)
+        back = ways_back(found, proposal, target, without=without)
+    except Refusal as refusal:
+        return WaysView(job, sheet, kept, targets, impossible=refusal.message)
+    return WaysView(
+        job,
+        sheet,
+        kept,
+        targets,
+        aims=[_aim(back, key, typed.get(key), complaints.get(key, "")) for key in back.left_keys],
+        ways=[_row(back, way, remedies_of(found.bike, proposal)) for way in back.ways],
+        remedies=[
+            Choice(remedy.id, remedy.name, remedy.id not in without)
+            for remedy in remedies_of(found.bike, proposal)
+        ],
+        says=_says(back),
+        stops=back.stops,
+        seek=_seek(found, proposal, query),
+    )
+
+
+def _target(
+    found: PlanResult, kind: str, query: Mapping[str, str]
+) -> tuple[Target, dict[str, str], dict[str, str]]:
+    """Return the target, what was typed of it, and what of that could not be read."""
+    if kind == "maker":
+        design = {key: value for key, value in found.bike.design.items() if key in NAMES}
+        return target_of(found, TARGETS[kind], design), {}, {}
+    if kind == "found":
+        return target_of(found, TARGETS[kind]), {}, {}
+    wanted, typed, complaints = {}, {}, {}
+    for key, (_, unit, _) in NAMES.items():
+        text = query.get(key, "").strip()
+        if text:
+            typed[key] = text
+            try:
+                wanted[key] = read_figure(text, unit=unit)
+            except Refusal as refusal:
+                complaints[key] = refusal.message
+    usual = target_of(found, TARGETS[kind])
+    known = {key: value for key, value in wanted.items() if key in usual.figures}
+    return target_of(found, TARGETS[kind], known), typed, complaints
+
+
+def _aim(back: WaysBack, key: str, typed: str | None, complaint: str) -> Aim:
+    label, unit, digits = NAMES[key]
+    wanted = back.target.figures[key]
+    return Aim(
+        key=key,
+        label=label,
+        unit=unit,
+        value=typed if typed is not None else fixed(wanted, digits),
+        now=fixed(wanted + back.start[key], digits),
+        cell=_cell(key, back.start[key]),
+        complaint=complaint,
+    )
+
+
+def _cell(key: str, left: float, before: float | None = None) -> Cell:
+    band = Target("", {key: 0.0}).bands(DEFAULT_LIMITS)[key]
+    worse = before is not None and abs(left) > abs(before) + noticeable(key) / 2
+    return Cell(change(left, NAMES[key][2]), ribbon(left, band), band.holds(left), worse)
+
+
+def _row(back: WaysBack, way: Way, offered: tuple[Remedy, ...]) -> WayRow:
+    cells = [_cell(key, way.left[key], back.start[key]) for key in back.left_keys]
+    worse = [
+        NAMES[key][0].lower() if NAMES[key][0] != "BB height" else NAMES[key][0]
+        for key, cell in zip(back.left_keys, cells, strict=True)
+        if cell.worse
+    ]
+    badges = [
+        word
+        for word, best in (
+            ("nearest", back.ways[:1]), ("cheapest", back.by_cost[:1]),
+            ("quickest", back.by_effort[:1]),
+        )
+        if best and best[0] is way
+    ]  # fmt: skip
+    by_id = {remedy.id: remedy for remedy in offered}
+    steps = [
+        f"{remedy.id}:{by_id[remedy.id].steps.index(step)}"
+        for remedy, step in zip(way.remedies, way.steps, strict=True)
+    ]
+    return WayRow(
+        words=way.words[:1].upper() + way.words[1:],
+        steps=",".join(steps),
+        badges=tuple(badges),
+        cells=cells,
+        cost=fixed(way.cost),
+        hours=fixed(way.hours, 1),
+        worse=", ".join(worse),
+        minds=tuple(f"{remedy.name}: {remedy.mind}" for remedy in way.remedies),
+        stops=way.stops,
+        holds=way.holds,
+    )
+
+
+def _says(back: WaysBack) -> str:
+    """Say honestly what the search came to, in one sentence."""
+    tried = f"{back.tried:,}".replace(",", THIN)
+    if back.holds and not back.ways:
+        return (
+            f"Every figure holds already, and none of the {tried} combinations gains what a rider "
+            "would notice."
+        )
+    if back.holds:
+        return f"Every figure holds already; of {tried} combinations these come nearer still."
+    if not back.ways:
+        return f"None of the {tried} combinations comes nearer without a stop. Another tire first."
+    if not back.reached:
+        return (
+            f"Nothing reaches every shop limit: of {tried} combinations these come nearest, and "
+            "each still leaves a figure outside."
+        )
+    return f"Of {tried} combinations these bring every figure inside, or come nearest."
+
+
+def _seek(found: PlanResult, proposal: Proposal, query: Mapping[str, str]) -> SeekView:
+    knob_id = query.get("knob") if query.get("knob") in KNOBS else "fork-length"
+    known = [key for key in SOUGHT if getattr(found.baseline, key) is not None]
+    figure = query.get("figure") if query.get("figure") in known else "head_angle_deg"
+    assert knob_id is not None
+    assert figure is not None
+    bicycle = found.bike.kind == "bicycle"
+    knobs = [
+        Choice(key, knob.name, key == knob_id)
+        for key, knob in KNOBS.items()
+        if bicycle or key not in ("lower-cup", "headset")
+    ]
+    figures = [Choice(key, NAMES[key][0], key == figure) for key in known]
+    label, unit, digits = NAMES[figure]
+    as_found = fixed(getattr(found.baseline, figure), digits)
+    wanted = query.get("wanted", "").strip()
+    view = SeekView(knobs, figures, wanted or as_found)
+    try:
+        value = read_figure(wanted, unit=unit) if wanted else getattr(found.baseline, figure)
+        sought = seek(found, proposal, KNOBS[knob_id], figure, float(value))
+    except Refusal as refusal:
+        return SeekView(knobs, figures, wanted, complaint=refusal.message)
+    take = f"{knob_id}|{figure}|{value}" if sought.reached else ""
+    return SeekView(knobs, figures, view.wanted, _answer(sought, label, unit, digits), take=take)
+
+
+def _answer(sought: Sought, label: str, unit: str, digits: int) -> str:
+    knob = sought.knob
+    amount = f"{fixed(sought.value, 1)}{'' if knob.unit == '°' else THIN}{knob.unit}"
+    by = f"{change(sought.by, 1)} against the proposal"
+    figure = f"{fixed(sought.figure, digits)}{'' if unit == '°' else THIN}{unit}"
+    if sought.reached:
+        return f"{knob.name} {amount} ({by}) gives {label.lower()} {figure}."
+    return (
+        f"Not within reach: at the end of its range, {knob.name.lower()} {amount} ({by}), "
+        f"{label.lower()} comes to {figure}."
+    )

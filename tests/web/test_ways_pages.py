@@ -1,0 +1,128 @@
+"""Ways back and the comparison, on every job of the demo workshop."""
+
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+
+from jentrik.core.plan import as_measured, outcome_of
+from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
+from jentrik.store import jobs, machines
+from jentrik.web.app import create_app
+from jentrik.web.guard import TOKEN_HEADER
+from tests.conftest import A_MONDAY
+
+
+@pytest.fixture(name="client")
+def _client(tmp_path):
+    app = create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
+    with TestClient(app, base_url="http://127.0.0.1:8765") as client:
+        token = re.search(f'{TOKEN_HEADER}": "([^"]+)"', client.get("/jobs").text).group(1)
+        client.headers[TOKEN_HEADER] = token
+        yield client
+
+
+@pytest.mark.parametrize("job_id", range(1, 12))
+def test_every_demo_proposal_has_an_honest_list_and_a_comparison(client, job_id):
+    for name in ("A", "B"):
+        answer = client.get(f"/jobs/{job_id}/ways?proposal={name}")
+        assert answer.status_code == 200
+        said = re.search(r'class="says" role="status">([^<]+)', answer.text).group(1)
+        offers = len(re.findall(r'name="steps"', answer.text))
+        assert "combinations" in said
+        assert bool(offers) == ("come nearer" in said or "these" in said)
+    compared = client.get(f"/jobs/{job_id}/compare")
+    assert compared.status_code == 200
+    assert "bench-drawing" in compared.text
+    assert "Through the travel" in compared.text or job_id not in (4, 9, 10)
+
+
+def test_a_way_taken_becomes_the_proposal_it_promised(client):
+    page = client.get("/jobs/10/ways?proposal=A").text
+    steps = re.search(r'name="steps" value="([^"]+)"', page).group(1)
+    left = re.search(r'data-head="Trail">([^<]+)<', page).group(1)
+    there = client.post("/jobs/10/ways/take", data={"proposal": "A", "steps": steps},
+                        follow_redirects=False)  # fmt: skip
+    assert there.headers["location"] == "/jobs/10?proposal=C"
+    kept = jobs.job(10).proposals[-1]
+    found = as_measured(read_bike(machines.sheet(10).bike_values()))
+    moved = outcome_of(found, read_proposal(kept.values())).geometry.trail_mm
+    promised = float(left.replace("\u2212", "-"))
+    assert moved - found.baseline.trail_mm == pytest.approx(promised, abs=0.51)
+    client.post("/jobs/10/undo")
+    assert len(jobs.job(10).proposals) == 2
+
+
+def test_a_figure_sought_is_answered_and_taken(client):
+    page = client.get("/jobs/1/ways?proposal=A&knob=fork-length&figure=trail_mm&wanted=60").text
+    answer = re.search(r"Fork length ([0-9.]+)\u2009mm [^<]+gives trail 60", page)
+    sought = re.search(r'name="sought" value="([^"]+)"', page).group(1)
+    client.post("/jobs/1/ways/take", data={"proposal": "A", "sought": sought})
+    changes = jobs.job(1).proposals[-1].changes
+    assert changes["fork"]["length_mm"] == pytest.approx(float(answer.group(1)), abs=0.06)
+    far = client.get("/jobs/1/ways?proposal=A&knob=lower-cup&figure=head_angle_deg&wanted=80").text
+    assert "Not within reach" in far
+    assert 'name="sought"' not in far
+
+
+@pytest.mark.parametrize(
+    ("query", "said"),
+    [("wanted=wide", "is not a figure"), ("target=own&trail_mm=soft", "is not a figure"),
+     ("target=elsewhere&knob=magic&figure=taste", "combinations")],
+)  # fmt: skip
+def test_what_cannot_be_read_is_said_where_it_was_typed(client, query, said):
+    answer = client.get(f"/jobs/1/ways?proposal=A&{query}")
+    assert answer.status_code == 200
+    assert said in answer.text
+
+
+def test_the_riders_own_figures_are_a_target(client):
+    page = client.get("/jobs/1/ways?proposal=A&target=own&head_angle_deg=72.5").text
+    assert 'name="head_angle_deg" value="72.5"' in page
+    assert re.search(r'class="moved">\u22121.0', page)
+
+
+def test_remedies_left_out_are_not_offered(client):
+    gone = "&".join(f"without={name}" for name in ("clamps", "clamp-offset", "fork-travel"))
+    page = client.get(f"/jobs/10/ways?proposal=A&{gone}").text
+    ways = re.findall(r'<th scope="row">([^<]+)', page)
+    assert not any("clamp" in way.casefold() for way in ways)
+
+
+@pytest.mark.parametrize(
+    "form",
+    [{"steps": "clamps:99"}, {"steps": "magic:0"}, {"steps": ""}, {"sought": "magic|x|1"},
+     {"sought": "fork-length|trail_mm|nan"}, {"sought": "fork-length|taste|1"}],
+)  # fmt: skip
+def test_a_way_that_is_not_there_changes_nothing(client, form):
+    answer = client.post("/jobs/1/ways/take", data={"proposal": "A"} | form)
+    assert answer.status_code in (404, 422)
+    assert len(jobs.job(1).proposals) == 2
+
+
+def test_a_job_without_a_proposal_says_so(client):
+    for name in ("A", "B"):
+        client.post(f"/jobs/1/proposals/drop?proposal={name}")
+    assert client.get("/jobs/1/ways").status_code == 404
+    assert "No proposal to compare" in client.get("/jobs/1/compare").text
+
+
+def test_one_proposal_is_laid_over_another(client):
+    over = client.get("/jobs/9/compare?base=A&over=B&view=road&magnify=3").text
+    # B's position brings the bottom bracket back up: the pencil figure is A's.
+    assert re.search(r">334</tspan>.*?>340</tspan>", over, re.DOTALL)
+    assert "Differences drawn ×3" in over
+
+
+WHOLE = {
+    "name": "A", "front": {"tire": "47-584", "rim": {"bead_seat_diameter_mm": 584.0}},
+    "rear": {"overall_diameter_mm": 660.0}, "fork": {"length_mm": 400.0, "travel_mm": 120.0},
+    "lower_cup_mm": 5.0, "rear_axle_shift_mm": {"x": 0.0, "y": -4.0}, "position": "low",
+    "headset_turn_deg": -1.0, "shock_mm": 205.0, "link_longer_mm": 3.0,
+    "contact": {"crank_mm": 165.0, "spacers_mm": 10.0},
+}  # fmt: skip
+
+
+def test_a_proposal_written_reads_back_the_same():
+    assert proposal_document(read_proposal(WHOLE)) == WHOLE
+    assert proposal_document(read_proposal({"name": "A"})) == {"name": "A"}
