@@ -39,12 +39,27 @@ def test_a_figure_as_typed(typed, figure):
 @pytest.mark.parametrize(
     "typed",
     ["", " ", "abc", "1e400", "1e3", "NaN", "inf", "0x10", "1_000", "12..5", "1,2,3", "１２", "--4",
-     "12 mm mm", "12 in", "1 04", "10 0000", "9" * 9, "4 -", "½"],
+     "12 mm mm", "12 ft", "1 04", "10 0000", "9" * 9, "4 -", "½"],
 )  # fmt: skip
 def test_what_is_no_figure_is_refused_and_says_what_is_wanted(typed):
     with pytest.raises(OutOfRange, match="mm") as refused:
         read_figure(typed, unit="mm")
     assert refused.value.expected == "a number in mm"
+
+
+@pytest.mark.parametrize(
+    ("typed", "mm"),
+    [("10 in", 254.0), ("16 1/4 in", 412.75), ('1/2"', 12.7), ("41,5 cm", 415.0),
+     ("1.05 m", 1050.0), ("2 inches", 50.8)],
+)  # fmt: skip
+def test_a_length_comes_in_any_unit(typed, mm):
+    assert read_figure(typed, unit="mm") == pytest.approx(mm)
+
+
+@pytest.mark.parametrize("typed", ["in", "cm", "1/0 in", "3 /4", "1 m 5"])
+def test_half_a_length_is_refused(typed):
+    with pytest.raises(OutOfRange):
+        read_figure(typed, unit="mm")
 
 
 def test_a_figure_without_a_unit_asks_for_none():

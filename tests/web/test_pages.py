@@ -270,3 +270,51 @@ def test_shipped_files_are_the_ones_listed():
     assert {name for name, _ in rows} == shipped
     for name, mark in rows:
         assert hashlib.sha256((Path(STATIC) / name).read_bytes()).hexdigest() == mark
+
+
+def test_readings_are_averaged_kept_as_typed_and_carried_to_the_ledger(client):
+    live(client, "/jobs/1/answer", sheet__wheelbase_mm="1046; 1048; 1050 ± 4")
+    kept = machines.sheet(1).figures["wheelbase_mm"]
+    assert (kept.value, kept.plus_minus, kept.readings) == (1048, 4, (1046, 1048, 1050))
+    page = client.get("/jobs/1?station=measure").text
+    assert 'value="1046; 1048; 1050 ± 4"' in page
+    assert "mean 1048.0" in page
+    assert "± 2" in client.get("/jobs/1").text.replace("\u2009", " ")
+    refused = live(client, "/jobs/1/answer", sheet__wheelbase_mm="1046; wide")
+    assert refused.status_code == 422
+    assert machines.sheet(1).figures["wheelbase_mm"] == kept
+
+
+def test_a_contradiction_is_named_where_the_figures_stand(client):
+    live(client, "/jobs/1/answer", sheet__cross__bb_drop_mm="40")
+    page = client.get("/jobs/1?station=measure").text
+    assert "contradict each other" in page
+    assert "would fit" in page
+    assert "would fit" in client.get("/machines/1").text
+
+
+def test_a_cleared_figure_that_the_others_fix_comes_back_computed(client):
+    live(client, "/jobs/6/answer", sheet__cross__trail_mm="120")
+    answer = live(client, "/jobs/6/answer", sheet__fork__offset_mm="")
+    assert answer.status_code == 200
+    assert machines.sheet(6).figures["fork.offset_mm"].provenance.value == "computed"
+    assert "computed from the others" in client.get("/machines/6").text
+    live(client, "/jobs/6/undo")
+    assert machines.sheet(6).figures["fork.offset_mm"].provenance.value == "measured"
+
+
+def test_rear_positions_come_go_and_are_proposed(client):
+    form = {"name": "Short", "x_mm": "0", "y_mm": "-6", "bead_seat_diameter_mm": "622"}
+    client.post("/jobs/1/positions?station=measure", data=form)
+    (added,) = machines.sheet(1).positions
+    live(client, "/jobs/1/answer?proposal=A", proposal__position="Short")
+    assert jobs.job(1).proposals[0].changes["position"] == "Short"
+    assert "belongs to 622" in client.get("/jobs/1").text
+    refused = live(client, "/jobs/1/answer?proposal=A", proposal__position="Nowhere")
+    assert refused.status_code == 422
+    name = f"position:{added.id}:y_mm"
+    client.post("/jobs/1/answer", data={name: "-7"}, headers={"HX-Request": "true"})
+    assert machines.sheet(1).positions[0].y_mm == -7
+    assert client.post("/machines/1/positions", data=form | {"x_mm": "far"}).status_code == 422
+    client.post("/machines/1/lines/drop", data={"position": str(added.id)})
+    assert machines.sheet(1).positions == ()

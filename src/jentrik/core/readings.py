@@ -19,10 +19,11 @@ MOST_READINGS = 20
 # key -> what a careful hand reads with the usual tool, in the key's unit (common practice)
 USUAL_PLUS_MINUS: dict[str, float] = {
     "wheelbase_mm": 2.0, "head_angle_deg": 0.2, "rake_deg": 0.2, "fork.length_mm": 2.0,
-    "fork.offset_mm": 1.5, "chainstay_mm": 1.5, "bb_height_mm": 1.5, "bb_drop_mm": 2.0,
-    "front_center_mm": 2.0, "seat_angle_deg": 0.3, "stack_mm": 2.0, "reach_mm": 2.0,
-    "trail_mm": 3.0, "crank_mm": 0.5, "front.overall_diameter_mm": 2.0,
-    "rear.overall_diameter_mm": 2.0,
+    "fork.offset_mm": 1.5, "chainstay_mm": 1.5, "bb_height_mm": 1.5,
+    "seat_angle_deg": 0.3, "stack_mm": 2.0, "reach_mm": 2.0,
+    "crank_mm": 0.5, "front.overall_diameter_mm": 2.0,
+    "rear.overall_diameter_mm": 2.0, "cross.bb_drop_mm": 2.0, "cross.front_center_mm": 2.0,
+    "cross.trail_mm": 3.0, "cross.head_tube_mm": 1.5,
 }  # fmt: skip
 
 

@@ -1,8 +1,9 @@
 """A machine's sheet: every figure with where it came from, and which figures there can be.
 
 A figure is *measured* by the shop, taken from the *maker's sheet*, or *assumed* until somebody
-measures it; computed figures are never kept.  Keys are the paths of a plan document, so a sheet
-turns into a machine without a second vocabulary.
+measures it; what the others fix is *computed* anew each time and never kept.  Keys are the paths
+of a plan document, so a sheet turns into a machine without a second vocabulary; those under
+"cross" are held against the others and are no part of the machine.
 """
 
 from collections.abc import Mapping
@@ -20,6 +21,7 @@ class Provenance(StrEnum):
     MEASURED = "measured"
     MAKER = "maker's sheet"
     ASSUMED = "assumed"
+    COMPUTED = "computed"  # from the others; never kept
 
 
 class DrawnAs(StrEnum):
@@ -126,6 +128,8 @@ class Sheet:
         """Return the machine as a plan document's bike; figures that are not there stay out."""
         values: dict[str, Any] = {"name": self.name, "kind": self.kind, "front": {}, "rear": {}}
         for key, figure in self.figures.items():
+            if key.startswith("cross."):
+                continue  # held against the others, not part of the machine
             *parents, leaf = key.split(".")
             branch = values
             for parent in parents:
@@ -254,6 +258,14 @@ FIELDS: tuple[SheetField, ...] = (
     SheetField("stack_mm", "Stack", "mm", "Chassis", "stack and reach after", _BICYCLE),
     SheetField("reach_mm", "Reach", "mm", "Chassis", "stack and reach after", _BICYCLE),
     SheetField("crank_mm", "Crank length", "mm", "Chassis", "the cranks in the drawing", _BICYCLE),
+    SheetField("cross.bb_drop_mm", "Bottom-bracket drop", "mm", "Cross-checks",
+               "whether the sheet agrees with itself", _BICYCLE),
+    SheetField("cross.front_center_mm", "Front center", "mm", "Cross-checks",
+               "whether the sheet agrees with itself", _BICYCLE),
+    SheetField("cross.trail_mm", "Trail, as stated or measured", "mm", "Cross-checks",
+               "the fork offset, or whether the sheet agrees with itself"),
+    SheetField("cross.head_tube_mm", "Crown seat to head tube top", "mm", "Cross-checks",
+               "the fork length, or whether the sheet agrees with itself", _BICYCLE),
     SheetField("suspension.front.travel_mm", "Fork travel", "mm", "Suspension",
                "the machine with the rider on, and at full travel"),
     SheetField("suspension.front.sag_mm", "Fork sag with the rider on", "mm", "Suspension",

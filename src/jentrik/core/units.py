@@ -16,17 +16,41 @@ _GROUPED = re.compile(
 )
 
 
+_LENGTH = re.compile(
+    r"(?P<whole>\d{1,5}(?:[.,]\d{1,6})?)?(?:\s*(?P<over>\d{1,3})/(?P<under>[1-9]\d{0,2}))?"
+    r"\s*(?P<unit>cm|m|in|inch|inches|\"|\u2033)",
+    re.ASCII | re.IGNORECASE,
+)
+_MM = {"cm": 10.0, "m": 1000.0}
+
+
+def _length_mm(length: re.Match[str]) -> float:
+    """Return a length with its own unit in mm; a unit alone is nothing at all."""
+    whole, over, under = length["whole"], length["over"], length["under"]
+    if whole is None and over is None:
+        raise OutOfRange("A unit without a figure is no length.", expected="a figure like 41.5 in")
+    figure = float((whole or "0").replace(",", "."))
+    if over is not None:
+        figure += int(over) / int(under)
+    return figure * _MM.get(length["unit"].lower(), MM_PER_INCH)
+
+
 def inches_to_mm(inches: float) -> float:
     """Return a length in mm."""
     return inches * MM_PER_INCH
 
 
 def read_figure(text: str, *, unit: str = "") -> float:
-    """Return the number a person typed: comma or point, a true minus, thin spaces, its own unit.
+    """Return the number a person typed: comma or point, a true minus, thin spaces, a unit.
 
-    Refuses anything else with `OutOfRange`; the range itself is the caller's matter.
+    A length may come in mm, cm, m or inches, fractions included; any other figure in its own
+    unit.  Refuses anything else with `OutOfRange`; the range itself is the caller's matter.
     """
     bare = text.strip().removesuffix(unit).strip()
+    if unit == "mm":
+        length = _LENGTH.fullmatch(bare)
+        if length is not None:
+            return _length_mm(length)
     if _GROUPED.fullmatch(bare):
         bare = re.sub(r"\s", "", bare)
     if not _NUMBER.fullmatch(bare):

@@ -4,6 +4,7 @@ import json
 from datetime import date, datetime
 from typing import Any
 
+from jentrik.core.consistency import completed
 from jentrik.core.errors import StoreError
 from jentrik.core.sheet import (
     DrawnAs,
@@ -55,7 +56,7 @@ def _sheets_where(machine_id: int | None) -> list[Sheet]:
         _by_machine(rows(query[table], *asked))
         for table in ("measurement", "place", "point", "position")
     )
-    return [
+    sheets = [
         Sheet(
             id=row["id"],
             name=row["name"],
@@ -68,6 +69,7 @@ def _sheets_where(machine_id: int | None) -> list[Sheet]:
         )
         for row in rows(query["machine"], *asked)
     ]
+    return [completed(sheet) for sheet in sheets]
 
 
 def _by_machine(lines: list[dict[str, Any]]) -> dict[int, list[dict[str, Any]]]:

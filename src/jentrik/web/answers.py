@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
+from jentrik.core.consistency import completed
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.job import Job, KeptProposal
 from jentrik.core.plan import as_measured, outcome_of
@@ -38,6 +39,7 @@ from jentrik.store.journal import Step
 from jentrik.web.views.figures import as_typed, plain
 
 LONGEST_NAME = 80
+KEPT_PROVENANCES = tuple(p.value for p in Provenance if p is not Provenance.COMPUTED)
 PROPOSAL_FIGURES = {
     "front.overall_diameter_mm": "mm", "rear.overall_diameter_mm": "mm",
     "fork.length_mm": "mm", "fork.offset_mm": "mm", "lower_cup_mm": "mm",
@@ -89,6 +91,7 @@ class Answers:
 
     def _use(self, sheet: Sheet) -> None:
         """Go on with a changed sheet, if such a machine can stand."""
+        sheet = completed(sheet)
         if not missing_of(sheet):
             as_measured(read_bike(sheet.bike_values()))
         self.sheet = sheet
@@ -117,16 +120,19 @@ class Answers:
         )
 
     def _clear(self, known: SheetField) -> None:
-        if known.needed:
+        old = self.sheet.figures.get(known.key)
+        if old is not None and old.provenance is Provenance.COMPUTED:
+            return
+        left = {key: value for key, value in self.sheet.figures.items() if key != known.key}
+        if known.needed and known.key not in completed(replace(self.sheet, figures=left)).figures:
             raise OutOfRange(
                 f"{known.label} is needed; the last figure stands.",
                 expected="a tire code"
                 if known.key.endswith("tire")
                 else f"a figure in {known.unit}",
             )
-        if known.key not in self.sheet.figures:
+        if old is None:
             return
-        left = {key: value for key, value in self.sheet.figures.items() if key != known.key}
         self._use(replace(self.sheet, figures=left))
         self._write(
             f"{known.label.lower()} cleared",
@@ -137,7 +143,7 @@ class Answers:
         old = self.sheet.figures.get(key)
         if old is None or typed == old.provenance.value:
             return
-        if typed not in [provenance.value for provenance in Provenance]:
+        if typed not in KEPT_PROVENANCES:
             raise StoreError("A figure is measured, from the maker's sheet, or assumed.")
         provenance = Provenance(typed)
         figure = replace(old, provenance=provenance, taken_on=today)

@@ -6,24 +6,30 @@ from datetime import date
 
 from markupsafe import Markup
 
+from jentrik.core.consistency import contradiction_in_words, contradictions
 from jentrik.core.errors import Refusal
 from jentrik.core.job import Job, KeptProposal
+from jentrik.core.measuring import asked_first
 from jentrik.core.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.limits import DEFAULT_LIMITS
 from jentrik.core.sheet import FIELD_BY_KEY, Provenance, Sheet, SheetField, fields_of, missing_of
 from jentrik.core.suspension import ENDS, State
+from jentrik.core.uncertainty import tells
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.web.views.address import MAGNIFICATIONS, Address
 from jentrik.web.views.fields import (
     NOTHING_TYPED,
     CodeField,
     Complaint,
+    FieldGroup,
     FigureField,
+    GuidedField,
     Typed,
     choice_field,
     code_field,
     figure_fields,
+    guided_fields,
     same_mark,
     small_field,
 )
@@ -105,7 +111,9 @@ class BenchView:
     verdict: Verdict | None = None
     verdicts: list[Verdict] = field(default_factory=list)
     codes: list[CodeField] = field(default_factory=list)
-    groups: list[tuple[str, list[FigureField]]] = field(default_factory=list)
+    groups: list[FieldGroup] = field(default_factory=list)
+    first: list[GuidedField] = field(default_factory=list)
+    quarrels: list[str] = field(default_factory=list)
     more: list[FigureField] = field(default_factory=list)
     more_open: bool = False
     lines: LinesView | None = None
@@ -163,11 +171,17 @@ def bench_view(
         drawn = there if isinstance(there, Outcome) else None
     station = address.station
     codes = _codes(sheet, chosen, station, typed)
-    groups = figure_fields(sheet, typed=typed) if station == "measure" else []
+    groups, first = [], []
+    if station == "measure":
+        changes = [kept.changes for kept in job.proposals]
+        asked = asked_first(sheet, changes)
+        first = guided_fields(sheet, asked, typed)
+        groups = figure_fields(sheet, typed=typed, without=asked)
     more = more_fields(sheet, chosen, typed) if station == "propose" and chosen else []
     lines = lines_view(sheet, typed) if station == "measure" else None
     shown = [one.name for one in (*codes, *more, *(lines.fields if lines else ()))]
-    shown += [one.name for _, group in groups for one in group]
+    shown += [one.name for group in groups for one in group.fields]
+    shown += [one.field.name for one in first]
     return BenchView(
         job=job,
         sheet=sheet,
@@ -191,13 +205,17 @@ def bench_view(
             Link(f"×{k}", address.at(magnify=k), address.magnify == k) for k in MAGNIFICATIONS
         ],
         states=_states(seen, address) if seen else [],
-        rows=ledger(sheet, seen, drawn, DEFAULT_LIMITS) if seen and drawn else [],
+        rows=ledger(sheet, seen, drawn, DEFAULT_LIMITS, tells(sheet, found, drawn.proposal))
+        if found and seen and drawn
+        else [],
         assumed=assumed_labels(sheet),
         unlocks=unlocking_labels(sheet) if station == "check" else [],
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
         verdicts=verdicts,
         codes=codes,
         groups=groups,
+        first=first,
+        quarrels=[contradiction_in_words(one) for one in contradictions(sheet)],
         more=more,
         lines=lines,
         strays=typed.strays(shown),

@@ -15,6 +15,7 @@ from jentrik.core.sheet import Sheet, SheetField, missing_of
 from jentrik.core.standing import stood, turned
 from jentrik.core.suspension import ENDS
 from jentrik.core.sweep import sweep
+from jentrik.core.uncertainty import tells
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.address import MAGNIFICATIONS, Address
 from jentrik.web.views.bench import Link, change_in_words, count_in_words, found_of, judged
@@ -157,7 +158,10 @@ def _amount(effect: Effect) -> str:
 def _rows(
     sheet: Sheet, found: PlanResult, drawn: Mapping[str, Outcome], names: list[str]
 ) -> list[CompareRow]:
-    ledgers = {name: ledger(sheet, found, one, DEFAULT_LIMITS) for name, one in drawn.items()}
+    ledgers = {
+        name: ledger(sheet, found, one, DEFAULT_LIMITS, tells(sheet, found, one.proposal))
+        for name, one in drawn.items()
+    }
     rows: dict[tuple[str, str], CompareRow] = {}
     for lines in ledgers.values():
         for line in lines:

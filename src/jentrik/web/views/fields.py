@@ -6,10 +6,13 @@ from dataclasses import dataclass, field, replace
 from markupsafe import Markup
 
 from jentrik.core.errors import CodeError, Refusal
-from jentrik.core.sheet import Figure, Provenance, Sheet, SheetField, fields_of
+from jentrik.core.measuring import guide_of
+from jentrik.core.readings import worth
+from jentrik.core.sheet import FIELD_BY_KEY, Figure, Provenance, Sheet, SheetField, fields_of
 from jentrik.core.tirecode.reading import Reading, known_code
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.core.tirecode.traps import Warned, traps_of
+from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.views.figures import THIN, as_typed, fixed, plain
 
@@ -188,6 +191,7 @@ class FigureField:
     provenance: str = ""
     taken_on: str = ""
     complaint: Complaint | None = None
+    readings: str = ""  # what several readings came to
 
     @property
     def id(self) -> str:
@@ -195,18 +199,70 @@ class FigureField:
         return self.name.replace(":", "-").replace(".", "-")
 
     @property
+    def computed(self) -> bool:
+        """Whether the figure follows from the others."""
+        return self.provenance == Provenance.COMPUTED.value
+
+    @property
     def assumed(self) -> bool:
         """Whether the figure is only assumed."""
         return self.provenance == Provenance.ASSUMED.value
 
 
-def figure_fields(sheet: Sheet, *, typed: Typed) -> list[tuple[str, list[FigureField]]]:
-    """Return every field of a sheet, in groups, in the order of the work."""
+@dataclass(frozen=True, slots=True)
+class FieldGroup:
+    """Fields that belong together, and how many of them are known."""
+
+    name: str
+    fields: list[FigureField]
+
+    @property
+    def known(self) -> int:
+        """How many of the fields hold a figure."""
+        return sum(bool(field.value) for field in self.fields)
+
+    @property
+    def refused(self) -> bool:
+        """Whether a field of the group was refused, so that the group must stand open."""
+        return any(field.complaint for field in self.fields)
+
+
+@dataclass(frozen=True, slots=True)
+class GuidedField:
+    """A field with how the figure is taken: tool, way, and a small drawing."""
+
+    field: FigureField
+    tool: str
+    how: str
+    drawing: Markup
+
+
+def figure_fields(sheet: Sheet, *, typed: Typed, without: tuple[str, ...] = ()) -> list[FieldGroup]:
+    """Return the fields of a sheet, in groups, in the order of the work."""
     groups: dict[str, list[FigureField]] = {}
     for known in fields_of(sheet.kind):
-        figure = sheet.figures.get(known.key)
-        groups.setdefault(known.group, []).append(_figure_field(known, figure, typed))
-    return list(groups.items())
+        if known.key not in without:
+            figure = sheet.figures.get(known.key)
+            groups.setdefault(known.group, []).append(_figure_field(known, figure, typed))
+    return [FieldGroup(name, fields) for name, fields in groups.items()]
+
+
+def guided_fields(sheet: Sheet, keys: tuple[str, ...], typed: Typed) -> list[GuidedField]:
+    """Return fields with how each figure is taken, in the order given."""
+    fields = []
+    for key in keys:
+        known, guide = FIELD_BY_KEY[key], guide_of(key)
+        assert guide is not None
+        field = _figure_field(known, sheet.figures.get(key), typed)
+        ends = ("front.", "rear.")
+        if key.startswith(ends) and key.split(".")[0] not in field.label.lower():
+            field = replace(field, label=f"{field.label}, {key.split('.')[0]}")
+        said = f"Where the {known.label.lower()} is taken"
+        fields.append(
+            GuidedField(field, guide.tool, guide.how,
+                        measure_drawing(guide.shows, sheet.kind, said))
+        )  # fmt: skip
+    return fields
 
 
 def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> FigureField:
@@ -223,6 +279,20 @@ def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> Fig
         provenance=figure.provenance.value if figure else "",
         taken_on=f"{figure.taken_on:%d %b %Y}" if figure else "",
         complaint=complaint,
+        readings=_readings(known, figure),
+    )
+
+
+def _readings(known: SheetField, figure: Figure | None) -> str:
+    """Return what several readings came to: their mean, and what it is worth."""
+    if figure is None or len(figure.readings) < 2:
+        return ""
+    told = worth(known.key, plus_minus=figure.plus_minus, readings=figure.readings)
+    spread = max(figure.readings) - min(figure.readings)
+    digits = 2 if known.unit == "°" else 1
+    return (
+        f"mean {fixed(figure.value, digits)} ±{THIN}{fixed(told, digits)}, "
+        f"spread {fixed(spread, digits)}"
     )
 
 

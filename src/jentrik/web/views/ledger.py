@@ -1,6 +1,7 @@
 """The ledger: what moves, as found, as proposed, and against the shop's limits."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -13,7 +14,9 @@ from jentrik.core.rules.limits import Band, ShopLimits
 from jentrik.core.sheet import Provenance, Sheet
 from jentrik.core.suspension import ENDS
 from jentrik.web.drawing.ribbon import ribbon
-from jentrik.web.views.figures import change, fixed
+from jentrik.web.views.figures import THIN, change, fixed
+
+_TOO_SMALL = 0.05  # a ± that rounds to nothing is left out
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +32,8 @@ class LedgerRow:
     ribbon: Markup | None = None
     remark: str = ""
     tone: str = ""
+    doubt: str = ""  # what the tools can tell of the change
+    unsure: bool = False  # the change is less than that
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,11 +67,18 @@ _MOTORCYCLE = (
 
 
 def ledger(
-    sheet: Sheet, found: PlanResult, outcome: Outcome, limits: ShopLimits
+    sheet: Sheet,
+    found: PlanResult,
+    outcome: Outcome,
+    limits: ShopLimits,
+    told: Mapping[str, float],
 ) -> list[LedgerRow]:
-    """Return the rows of one proposal, steering first, then heights, room and instruments."""
+    """Return the rows of one proposal, steering first, then heights, room and instruments.
+
+    `told` is the ± of each figure's change, where it is known.
+    """
     lines = _BICYCLE if sheet.kind == "bicycle" else _MOTORCYCLE
-    rows = [_geometry_row(line, sheet, found, outcome, limits) for line in lines]
+    rows = [_geometry_row(line, sheet, found, outcome, limits, told) for line in lines]
     rows = [row for row in rows if row is not None]
     rows += _contact_rows(sheet.kind, found, outcome, limits)
     rows += _point_rows(found, outcome)
@@ -76,12 +88,18 @@ def ledger(
 
 
 def _geometry_row(
-    line: _Line, sheet: Sheet, found: PlanResult, outcome: Outcome, limits: ShopLimits
+    line: _Line,
+    sheet: Sheet,
+    found: PlanResult,
+    outcome: Outcome,
+    limits: ShopLimits,
+    told: Mapping[str, float],
 ) -> LedgerRow | None:
     old, new = getattr(found.baseline, line.key), getattr(outcome.geometry, line.key)
     if old is None:
         return None
     kept = sheet.figures.get(line.sheet_key)
+    doubt = told.get("head_angle_deg" if line.key == "rake_deg" else line.key)
     band: Band | None = getattr(limits, line.limit, None) if line.limit else None
     drawn = None
     if band is not None and new is not None:
@@ -96,7 +114,19 @@ def _geometry_row(
         moved=change(None if new is None else new - old, line.digits),
         assumed=kept is not None and kept.provenance is Provenance.ASSUMED,
         ribbon=drawn,
+        doubt=""
+        if doubt is None or doubt < _TOO_SMALL
+        else f"±{THIN}{fixed(doubt, max(line.digits, 1))}",
+        unsure=_unsure(old, new, doubt, line.digits),
     )
+
+
+def _unsure(old: Any, new: Any, doubt: float | None, digits: int) -> bool:
+    """Whether a change that is shown is less than the tools can tell."""
+    if new is None or doubt is None:
+        return False
+    moved = abs(float(new) - float(old))
+    return doubt > moved >= 0.5 * 10.0**-digits
 
 
 _CONTACT = (

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from markupsafe import Markup
 
+from jentrik.core.consistency import contradiction_in_words, contradictions
 from jentrik.core.errors import Refusal
 from jentrik.core.job import Job
 from jentrik.core.plan import as_measured
@@ -13,7 +14,7 @@ from jentrik.exchange.plan_document import read_bike
 from jentrik.store import jobs, machines
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import assumed_labels
-from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FigureField, Typed, figure_fields
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FieldGroup, Typed, figure_fields
 from jentrik.web.views.figures import fixed
 from jentrik.web.views.lines import LinesView, lines_view
 from jentrik.web.views.scene import scene_drawing
@@ -85,9 +86,10 @@ class MachineView:
     impossible: str
     missing: tuple[SheetField, ...]
     assumed: list[str]
-    groups: list[tuple[str, list[FigureField]]]
+    groups: list[FieldGroup]
     lines: LinesView
     name: str
+    quarrels: list[str]
     strays: list[Complaint]
     jobs: list[Job]
     undo_label: str | None = None
@@ -108,7 +110,7 @@ def machine_view(
             impossible = refusal.message
     groups = figure_fields(sheet, typed=typed)
     lines = lines_view(sheet, typed)
-    fields = [*(f for _, group in groups for f in group), *lines.fields]
+    fields = [*(f for group in groups for f in group.fields), *lines.fields]
     return MachineView(
         sheet=sheet,
         builds=tuple(build.value for build in BUILDS[sheet.kind]),
@@ -119,6 +121,7 @@ def machine_view(
         groups=groups,
         lines=lines,
         name=typed.shown("machine:name", sheet.name)[0],
+        quarrels=[contradiction_in_words(one) for one in contradictions(sheet)],
         strays=typed.strays(field.name for field in fields),
         jobs=[job for job in jobs.jobs() if job.machine_id == sheet.id],
         undo_label=undo_label,

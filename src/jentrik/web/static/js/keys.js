@@ -52,5 +52,10 @@
   });
 
   // The field in hand keeps what is being typed; the answer redraws everything else.
-  if (window.Idiomorph) window.Idiomorph.defaults.ignoreActiveValue = true;
+  // A part somebody opened stays open.
+  if (window.Idiomorph) {
+    window.Idiomorph.defaults.ignoreActiveValue = true;
+    window.Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node, change) =>
+      !(name === "open" && change === "remove" && node.tagName === "DETAILS");
+  }
 })();
