@@ -9,6 +9,7 @@ PAGES = [
     "/jobs", "/jobs/1", "/jobs/6?view=road&magnify=3", "/jobs/5?station=read",
     "/jobs/1?station=measure", "/jobs/11?station=check", "/jobs/1?station=fit",
     "/machines", "/machines/4", "/shelf", "/read?code=26 x 1 3/8", "/api/docs",
+    "/jobs/9/ways?proposal=A", "/jobs/9/compare?load=45&rim=x", "/jobs/9?state=full+travel",
     "/read?code=120/70+ZR+17+58W%0ADOT+1523&rim=WM2+x+19",
 ]  # fmt: skip
 
@@ -90,7 +91,7 @@ def test_the_keys_work_and_none_fires_while_typing(open_page):
     body.press("]")
     expect(page.locator("[data-proposals] [aria-current]")).to_have_text("B")
     body.press("2")
-    expect(page.get_by_role("textbox", name="Wheelbase")).to_be_visible()
+    expect(page.get_by_role("heading", name="Measure first, for this job")).to_be_visible()
     body.press("3")
     front = page.locator(FRONT)
     front.focus()
@@ -110,6 +111,7 @@ def test_the_keys_work_and_none_fires_while_typing(open_page):
 
 def test_a_measurement_redraws_and_an_impossible_one_is_refused_in_place(open_page):
     page = open_page("/jobs/1?station=measure")
+    page.get_by_text("Chassis", exact=True).click()
     height = page.get_by_label("Bottom-bracket height", exact=True)
     height.fill("300")
     expect(page.locator(".bench-drawing")).to_contain_text("300")
@@ -118,6 +120,38 @@ def test_a_measurement_redraws_and_an_impossible_one_is_refused_in_place(open_pa
     expect(height).to_have_value("900")
     page.reload()
     expect(page.get_by_label("Bottom-bracket height", exact=True)).to_have_value("300")
+
+
+def test_a_way_back_is_searched_and_becomes_a_proposal(open_page):
+    page = open_page("/jobs/10")
+    page.get_by_role("link", name="Ways back").click()
+    expect(page.locator(".says").first).to_contain_text("combinations")
+    page.get_by_text("Leave remedies out").click()
+    page.get_by_label("other fork clamps").check()
+    expect(page.locator(".ways")).not_to_contain_text("clamp offset")
+    expect(page.get_by_label("other fork clamps")).to_be_visible()  # the list stays open
+    page.get_by_label("the rider's own figures").check()
+    wanted = page.get_by_label("Trail wanted")
+    wanted.fill("100")
+    expect(page.locator(".aims")).to_contain_text("−13")
+    expect(wanted).to_be_focused()
+    page.get_by_role("button", name="Make it a proposal").first.click()
+    expect(page.locator("[data-proposals] [aria-current]")).to_have_text("C")
+    page.get_by_role("link", name="Compare and print").click()
+    expect(page.locator(".felt-columns section")).to_have_count(3)
+    page.get_by_role("textbox", name="Edge").fill("80")
+    expect(page.locator(".edge-drawing")).to_contain_text("Edge 80 mm")
+
+
+def test_readings_and_a_state_reach_the_drawing(open_page):
+    page = open_page("/jobs/9?station=measure")
+    page.get_by_text("Chassis", exact=True).click()
+    base = page.get_by_role("textbox", name="Wheelbase")
+    base.fill("1190; 1194; 1192")
+    expect(page.locator(".figure-field", has=base)).to_contain_text("mean 1192.0")
+    expect(base).to_be_visible()  # the part somebody opened stays open
+    page.get_by_role("link", name="Rider on").click()
+    expect(page.get_by_role("link", name="Rider on")).to_have_attribute("aria-current", "true")
 
 
 def test_two_tabs_do_not_undo_each_other(open_page):

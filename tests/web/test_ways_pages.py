@@ -126,3 +126,13 @@ WHOLE = {
 def test_a_proposal_written_reads_back_the_same():
     assert proposal_document(read_proposal(WHOLE)) == WHOLE
     assert proposal_document(read_proposal({"name": "A"})) == {"name": "A"}
+
+
+def test_wheel_character_tells_what_was_given_and_complains_beside_the_rest(client):
+    weighed = "rim=480&tire=700&new_rim=500&new_tire=780&load=45&pressure=200"
+    page = client.get(f"/jobs/4/compare?{weighed}").text
+    assert "Rotating inertia" in page
+    assert re.search(r"Contact patch, area.*?>2206<", page, re.DOTALL)  # 45 x 9.80665 / 0.2
+    bad = client.get("/jobs/4/compare?step=high&load=-3&rim=soft").text
+    assert bad.count('class="complaint"') == 3
+    assert "Rotating inertia" not in bad

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
-from urllib.parse import urlencode
+from urllib.parse import quote_plus
 
 from jentrik.core.suspension import State
 
@@ -49,5 +49,5 @@ class Address:
             "magnify": str(there.magnify) if there.magnify != 1 else "",
             "state": there.state,
         }
-        query = urlencode({name: value for name, value in parts.items() if value})
+        query = "&".join(f"{name}={quote_plus(value)}" for name, value in parts.items() if value)
         return f"{there.path}?{query}" if query else there.path

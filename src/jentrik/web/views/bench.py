@@ -171,12 +171,13 @@ def bench_view(
         drawn = there if isinstance(there, Outcome) else None
     station = address.station
     codes = _codes(sheet, chosen, station, typed)
-    groups, first = [], []
+    groups, first, quarrels = [], [], []
     if station == "measure":
         changes = [kept.changes for kept in job.proposals]
         asked = asked_first(sheet, changes)
         first = guided_fields(sheet, asked, typed)
         groups = figure_fields(sheet, typed=typed, without=asked)
+        quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
     more = more_fields(sheet, chosen, typed) if station == "propose" and chosen else []
     lines = lines_view(sheet, typed) if station == "measure" else None
     shown = [one.name for one in (*codes, *more, *(lines.fields if lines else ()))]
@@ -215,7 +216,7 @@ def bench_view(
         codes=codes,
         groups=groups,
         first=first,
-        quarrels=[contradiction_in_words(one) for one in contradictions(sheet)],
+        quarrels=quarrels,
         more=more,
         lines=lines,
         strays=typed.strays(shown),

@@ -19,6 +19,7 @@ from jentrik.core.uncertainty import tells
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.address import MAGNIFICATIONS, Address
 from jentrik.web.views.bench import Link, change_in_words, count_in_words, found_of, judged
+from jentrik.web.views.character import CharacterView, character_view
 from jentrik.web.views.figures import THIN, fixed
 from jentrik.web.views.ledger import LedgerRow, ledger
 from jentrik.web.views.scene import scene_drawing
@@ -68,6 +69,9 @@ class CompareView:
     magnifications: list[Link] = field(default_factory=list)
     plots: list[tuple[str, list[Markup]]] = field(default_factory=list)
     state: str = ""
+    character: CharacterView | None = None
+    over: str = ""
+    base: str = ""
 
 
 def compare_view(job: Job, sheet: Sheet, path: str, query: Mapping[str, str]) -> CompareView:
@@ -109,6 +113,9 @@ def compare_view(job: Job, sheet: Sheet, path: str, query: Mapping[str, str]) ->
             for k in MAGNIFICATIONS
         ],
         plots=_plots(found, drawn[over]),
+        character=character_view(found, drawn[over], query),
+        over=over,
+        base=base,
         state=found.bike.suspension.measured.value if len(found.bike.suspension.states) > 1 else "",
     )
 

@@ -1,0 +1,92 @@
+r"""What can be computed of a wheel's character: edges, contact patch, inertia, gyroscope.
+
+           ___
+         /     \        an edge of height h: the contact goes up to the edge by the angle a from
+        |   o   |       straight below the axle,  cos a = (R - h) / R;  to climb it from a stand
+         \  |  / |      the axle must be pushed with  tan a  times the load on the wheel
+    ______\_|_/__|h
+                        patch area = load / pressure; its length = area / width of the tread in
+                        contact, taken as a share of the section width (common practice)
+
+    inertia  I = m_rim r_rim^2 + m_tire r_tire^2,  effective mass m + I / R^2,
+    gyroscopic momentum  L = I v / R
+
+The rim's mass sits near the bead seat, tire and tube at the middle of the section.  Hub, spokes,
+rubber's stiffness and casing are left out.  Source: derived, but for the shares named here.
+"""
+
+import math
+from dataclasses import dataclass
+
+from jentrik.core.machine import Wheel
+
+TREAD_SHARE = 0.7  # of the section width, in contact on a firm floor (common practice)
+TIRE_AT = 0.6  # share of the section height at which the tire's mass sits (common practice)
+
+
+@dataclass(frozen=True, slots=True)
+class Masses:
+    """What somebody weighed, in grams; None is not known."""
+
+    rim_g: float | None = None
+    tire_g: float | None = None
+    tube_g: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Character:
+    """Figures of one wheel; None where something it needs is not known."""
+
+    attack_deg: float | None
+    push_ratio: float | None
+    patch_mm2: float | None = None
+    patch_length_mm: float | None = None
+    rotating_mass_kg: float | None = None
+    inertia_kgm2: float | None = None
+    effective_mass_kg: float | None = None
+    momentum_nms: float | None = None
+
+
+def attack_angle(*, radius_mm: float, step_mm: float) -> float | None:
+    """Return the attack angle in degrees on an edge; None where the edge is as high as the axle."""
+    if step_mm >= radius_mm:
+        return None
+    return math.degrees(math.acos((radius_mm - step_mm) / radius_mm))
+
+
+def character(
+    wheel: Wheel,
+    *,
+    step_mm: float,
+    load_kg: float | None,
+    pressure_kpa: float | None,
+    speed_kmh: float,
+    masses: Masses,
+) -> Character:
+    """Return what can be told of a wheel; refuses one whose diameter is unknown."""
+    radius = wheel.diameter_mm / 2
+    attack = attack_angle(radius_mm=radius, step_mm=step_mm)
+    push = None if attack is None else math.tan(math.radians(attack))
+    area = length = None
+    if load_kg is not None and pressure_kpa:
+        area = load_kg * 9.80665 / pressure_kpa * 1000.0  # N over kPa is mm2 times a thousand
+        if wheel.width_mm:
+            length = area / (wheel.width_mm * TREAD_SHARE)
+    weighed = _inertia(wheel, masses)
+    if weighed is None:
+        return Character(attack, push, area, length)
+    mass, inertia = weighed
+    effective = mass + inertia / (radius / 1000) ** 2
+    momentum = inertia * (speed_kmh / 3.6) / (radius / 1000)
+    return Character(attack, push, area, length, mass, inertia, effective, momentum)
+
+
+def _inertia(wheel: Wheel, masses: Masses) -> tuple[float, float] | None:
+    """Return mass in kg and moment of inertia in kg m2 of rim, tire and tube."""
+    if wheel.tire is None or masses.rim_g is None or masses.tire_g is None:
+        return None
+    seat = wheel.tire.bead_seat_diameter_mm / 2000
+    section = (wheel.tire.section_height_mm or 0.0) / 1000
+    rim, rubber = masses.rim_g / 1000, (masses.tire_g + (masses.tube_g or 0.0)) / 1000
+    out = seat + TIRE_AT * section
+    return rim + rubber, rim * seat**2 + rubber * out**2
