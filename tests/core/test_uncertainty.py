@@ -48,6 +48,17 @@ def test_the_wheelbase_hardly_matters_and_a_sheet_without_figures_tells_its_tire
     assert moved == pytest.approx(math.degrees(9 / 1050 - 9 / 1070), rel=0.05)
 
 
+def test_every_part_of_a_proposal_can_be_told():
+    changed = read_proposal({
+        "name": "A", "front": {"tire": "47-584"}, "headset_turn_deg": -1.0, "lower_cup_mm": 5.0,
+        "fork": {"length_mm": 400.0, "offset_mm": 45.0}, "rear_axle_shift_mm": {"x": 2, "y": -3},
+    })  # fmt: skip
+    told = tells(kept(), machine(), changed)
+    assert set(told) == {"head_angle_deg", "trail_mm", "bb_height_mm", "wheelbase_mm", "reach_mm",
+                         "stack_mm"}  # fmt: skip
+    assert all(doubt > 0 for doubt in told.values())
+
+
 def test_the_spread_of_many_machines_is_what_was_told():
     """Draw machines inside the ± and look at the spread of the change itself."""
     worth = {"wheelbase_mm": 3.0, "head_angle_deg": 0.4, "chainstay_mm": 2.0, "bb_height_mm": 2.0,

@@ -120,9 +120,9 @@ def _swung_about_crown(found: Axles, change: Change) -> Point:
     Down the axis lies the fork's length, forward of it the offset, both as changed; each turns
     from the old axis to the new one.
     """
-    m = maths(change.head_turn_deg)
-    old = m.radians(found.head_angle_deg)
-    new = m.radians(found.head_angle_deg + change.head_turn_deg)
+    turned = found.head_angle_deg + change.head_turn_deg
+    m = maths(turned)  # numpy works plain numbers too, where only one of the two is an array
+    old, new = m.radians(found.head_angle_deg), m.radians(turned)
     length = found.fork_length_mm + change.fork_longer_mm
     offset = found.fork_offset_mm + change.offset_more_mm
     cos, sin = m.cos(new) - m.cos(old), m.sin(new) - m.sin(old)

@@ -31,6 +31,8 @@ _SIDE_MARGIN_MM, _TOP_MARGIN_MM = 150.0, 40.0
 _SEEN_APART_MM = 0.3
 _LAST_START, _FIRST_LINE = 730.0, 28.0
 _BELOW_GROUND_UNITS = 70.0
+_ABOVE_SEAT_UNITS = 96.0  # two lines in a phone's large lettering, and some air
+_TWO_LINES_UNITS = 62.0  # the same above the ground
 _ABOVE_MAGNIFIED_UNITS = 26.0
 _TALLEST = 590.0  # units; a taller picture would push the ledger off a bench screen
 
@@ -321,13 +323,15 @@ def _height_letters(
     if scene.kind == "motorcycle":
         seat = planned.point("seat", "saddle") or planned.bottom_bracket
         back = 60 if scene.build is DrawnAs.DELIVERY else 390  # beside the box, or behind the tank
-        at = placed(_seen(scene, pose, (seat[0] - back, seat[1] + 150)))
+        x, y = placed(_seen(scene, pose, (seat[0] - back, seat[1])))
+        at = (x, max(y - _ABOVE_SEAT_UNITS, _FIRST_LINE))
         return [svg.text(at, [[(height.name, "name")], _figure(height)], "dimension")]
     top = _seen(scene, pose, planned.bottom_bracket)
     x_on_road = float(pose.place(planned.bottom_bracket)[0])
     foot = _on_ground(scene, pose, x_on_road)
     start, end = placed(top), placed(foot)
-    at = (start[0] + 12, start[1] + (end[1] - start[1]) * 0.52)
+    middle = start[1] + (end[1] - start[1]) * 0.52
+    at = (start[0] + 12, min(middle, end[1] - _TWO_LINES_UNITS))
     return [
         svg.line(start, end, "tape"),
         svg.text(at, [[(height.name, "name")], _figure(height)], "dimension crowded"),

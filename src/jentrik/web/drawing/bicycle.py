@@ -145,7 +145,8 @@ def _cargo(bones: Skeleton, seat: XY) -> list[str]:
 
 def _full_suspension(bones: Skeleton, seat: XY) -> list[str]:
     upper, lower = _head_ends(bones)
-    pivot = (bones.bottom_bracket[0] - 6, bones.bottom_bracket[1] + 62)
+    usual = (bones.bottom_bracket[0] - 6, bones.bottom_bracket[1] + 62)
+    pivot = bones.pivot or usual
     rocker = _between(bones.bottom_bracket, seat, 0.74)
     rocker_back, rocker_front = (rocker[0] - 62, rocker[1] + 6), (rocker[0] + 62, rocker[1] + 16)
     shock_foot = _between(bones.bottom_bracket, lower, 0.3)

@@ -79,8 +79,8 @@ def _between(a: XY, b: XY, share: float) -> XY:
 
 
 def pivot_of(bones: Skeleton) -> XY:
-    """Return where the swingarm turns."""
-    return bones.front_axle[0] * 0.37, bones.rear_radius + 42
+    """Return where the swingarm turns, by the sheet or by common practice."""
+    return bones.pivot or (bones.front_axle[0] * 0.37, bones.rear_radius + 42)
 
 
 def _seat_of(bones: Skeleton) -> XY:

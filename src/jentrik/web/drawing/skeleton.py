@@ -36,6 +36,7 @@ class Skeleton:
     crank: float
     points: dict[str, XY]
     stand_foot: XY | None = None
+    pivot: XY | None = None  # of the swingarm, where it was measured
 
     def up_axis(self, start: XY, length: float) -> XY:
         """Return the place a length up the steering axis's direction."""
@@ -92,6 +93,7 @@ def skeleton_of(bike: Bike) -> Skeleton:
         crank=bike.crank_mm or 170.0,
         points={point.name: (point.x_mm, point.height_mm) for point in bike.points},
         stand_foot=(bike.side_stand.foot_x_mm, 0.0) if bike.side_stand else None,
+        pivot=bike.suspension.pivot,
     )
 
 

@@ -67,6 +67,7 @@ class CompareView:
     overs: list[Link] = field(default_factory=list)
     views: list[Link] = field(default_factory=list)
     magnifications: list[Link] = field(default_factory=list)
+    states: list[Link] = field(default_factory=list)
     plots: list[tuple[str, list[Markup]]] = field(default_factory=list)
     state: str = ""
     character: CharacterView | None = None
@@ -76,25 +77,26 @@ class CompareView:
 
 def compare_view(job: Job, sheet: Sheet, path: str, query: Mapping[str, str]) -> CompareView:
     """Return the comparison of every proposal of a job."""
-    missing = missing_of(sheet)
-    found, impossible = found_of(sheet, missing)
+    missing, address = missing_of(sheet), Address.of(path, query)
+    measured, impossible = found_of(sheet, missing)
+    found = found_of(sheet, missing, address.state)[0] if address.state else measured
     outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
     columns = []
     for kept in job.proposals:
         says, outcome = change_in_words(sheet, kept.changes), outcomes[kept.name]
         href = Address(path.removesuffix("/compare")).at(proposal=kept.name)
-        columns.append(_column(kept.name, href, says, found, outcome))
+        checked = outcome if found is measured else judged(measured, kept)
+        columns.append(_column(kept.name, href, says, found, outcome, checked))
     drawn = {name: one for name, one in outcomes.items() if isinstance(one, Outcome)}
-    if found is None or not drawn:
+    if found is None or measured is None or not drawn:
         return CompareView(job, sheet, columns, [], missing, impossible)
-    address = Address.of(path, query)
     base = query.get("base", "") if query.get("base") in drawn else ""
     over = query.get("over", "") if query.get("over") in drawn else _first(drawn, base)
     return CompareView(
         job=job,
         sheet=sheet,
         columns=columns,
-        rows=_rows(sheet, found, drawn, [column.name for column in columns]),
+        rows=_rows(sheet, measured, found, drawn, [column.name for column in columns]),
         drawing=_overlaid(sheet, found, drawn.get(base), drawn[over], address),
         bases=[
             Link(name or FOUND, _at(address, name, over), name == base)
@@ -112,7 +114,8 @@ def compare_view(job: Job, sheet: Sheet, path: str, query: Mapping[str, str]) ->
             Link(f"×{k}", _at(replace(address, magnify=k), base, over), address.magnify == k)
             for k in MAGNIFICATIONS
         ],
-        plots=_plots(found, drawn[over]),
+        states=_states(found, address, base, over),
+        plots=_plots(measured, drawn[over]),
         character=character_view(found, drawn[over], query),
         over=over,
         base=base,
@@ -130,10 +133,26 @@ def _at(address: Address, base: str, over: str) -> str:
     return f"{there}{joint}base={base}&over={over}"
 
 
+def _states(found: PlanResult, address: Address, base: str, over: str) -> list[Link]:
+    known, here = found.measured.suspension.states, found.bike.suspension.measured
+    if len(known) < 2:
+        return []
+    return [
+        Link(state.value.capitalize(), _at(replace(address, state=state.value), base, over),
+             state is here)
+        for state in known
+    ]  # fmt: skip
+
+
 def _column(
-    name: str, href: str, says: str, found: PlanResult | None, outcome: Outcome | str
+    name: str,
+    href: str,
+    says: str,
+    found: PlanResult | None,
+    outcome: Outcome | str,
+    checked: Outcome | str,
 ) -> Column:
-    if found is None or not isinstance(outcome, Outcome):
+    if found is None or not isinstance(outcome, Outcome) or not isinstance(checked, Outcome):
         return Column(name, href, says, "", [], "", refusal=str(outcome))
     told = effects(found, outcome)
     felt = [effect_in_words(effect) for effect in told if effect.times >= 1]
@@ -142,7 +161,7 @@ def _column(
         for effect in told
         if effect.times < 1 and float(f"{effect.by:.{effect.told.digits}f}")
     ]
-    return Column(name, href, says, count_in_words(outcome.findings), felt, ", ".join(hardly))
+    return Column(name, href, says, count_in_words(checked.findings), felt, ", ".join(hardly))
 
 
 def effect_in_words(effect: Effect) -> str:
@@ -163,10 +182,14 @@ def _amount(effect: Effect) -> str:
 
 
 def _rows(
-    sheet: Sheet, found: PlanResult, drawn: Mapping[str, Outcome], names: list[str]
+    sheet: Sheet,
+    measured: PlanResult,
+    found: PlanResult,
+    drawn: Mapping[str, Outcome],
+    names: list[str],
 ) -> list[CompareRow]:
     ledgers = {
-        name: ledger(sheet, found, one, DEFAULT_LIMITS, tells(sheet, found, one.proposal))
+        name: ledger(sheet, found, one, DEFAULT_LIMITS, tells(sheet, measured, one.proposal))
         for name, one in drawn.items()
     }
     rows: dict[tuple[str, str], CompareRow] = {}
