@@ -136,3 +136,13 @@ def test_wheel_character_tells_what_was_given_and_complains_beside_the_rest(clie
     bad = client.get("/jobs/4/compare?step=high&load=-3&rim=soft").text
     assert bad.count('class="complaint"') == 3
     assert "Rotating inertia" not in bad
+
+
+def test_narrower_limits_leave_fewer_ways_that_hold(client):
+    off = {}
+    for width in ("half", "", "twice"):
+        page = client.get(f"/jobs/10/ways?proposal=A&limits={width}").text
+        off[width] = page.count("still outside") / max(page.count('name="steps"'), 1)
+    assert off["half"] >= off[""] >= off["twice"]
+    assert off["half"] > off["twice"]
+    assert "brings inside: " in client.get("/jobs/10/ways?proposal=A").text

@@ -4,7 +4,7 @@ Noticeable only orders the words; beyond a shop limit a change earns a caution; 
 forbids is a stop and stands on the machine's sheet.  Defaults: common practice.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,6 +18,10 @@ class Band:
         """Whether a change lies inside; the ends belong to it."""
         return self.low <= change <= self.high
 
+    def times(self, factor: float) -> "Band":
+        """Return the band so much wider."""
+        return Band(self.low * factor, self.high * factor)
+
 
 @dataclass(frozen=True, slots=True)
 class ShopLimits:
@@ -30,6 +34,12 @@ class ShopLimits:
     reach_mm: Band = Band(-10, 10)
     seat_height_mm: Band = Band(-25, 25)
     front_rear_ratio_percent: Band = Band(-2, 2)
+
+    def times(self, factor: float) -> "ShopLimits":
+        """Return every band so much wider."""
+        return ShopLimits(
+            **{one.name: getattr(self, one.name).times(factor) for one in fields(self)}
+        )
 
 
 DEFAULT_LIMITS = ShopLimits()

@@ -385,6 +385,10 @@ _NEEDS = {  # a field stands only where the sheet holds what it would change
     "link_longer_mm": "suspension.rear.link_ratio",
     "contact.crank_mm": "crank_mm",
 }
+_ON_A_MOTORCYCLE = {
+    "fork.length_mm": "Axle to lower clamp", "fork.offset_mm": "Clamp and axle offset",
+    "contact.saddle_rise_mm": "Seat higher",
+}  # fmt: skip
 _BICYCLE_ONLY = ("lower_cup_mm", "headset_turn_deg", "contact.spacers_mm")
 
 
@@ -402,6 +406,8 @@ def more_fields(sheet: Sheet, chosen: KeptProposal, typed: Typed) -> list[Figure
         if value is None and (missing or (sheet.kind != "bicycle" and key in _BICYCLE_ONLY)):
             continue
         unit = "°" if key.endswith("_deg") else "mm"
+        if sheet.kind == "motorcycle":
+            label = _ON_A_MOTORCYCLE.get(key, label)
         fields.append(small_field(f"proposal:{key}", label, value, unit=unit, typed=typed))
     return fields
 

@@ -130,11 +130,17 @@ def _unsure(old: Any, new: Any, doubt: float | None, digits: int) -> bool:
 
 
 _CONTACT = (
-    ("Saddle to bar, level", "saddle_to_bar_mm", "mm", 0),
-    ("Bar above saddle", "bar_above_saddle_mm", "mm", 0),
-    ("Seat angle at the saddle", "seat_angle_at_saddle_deg", "°", 1),
-    ("Pedal at its lowest", "pedal_height_mm", "mm", 0),
-    ("Weight on the front, estimated", "front_share_percent", "%", 0),
+    ("Saddle to bar, level", "saddle_to_bar_mm", "mm", 0, ""),
+    ("Bar above saddle", "bar_above_saddle_mm", "mm", 0, ""),
+    ("Seat angle at the saddle", "seat_angle_at_saddle_deg", "°", 1, ""),
+    ("Pedal at its lowest", "pedal_height_mm", "mm", 0, "a pedal 20 mm thick"),
+    (
+        "Weight on the front, estimated",
+        "front_share_percent",
+        "%",
+        0,
+        "midway of saddle, bar and feet",
+    ),
 )
 
 
@@ -142,10 +148,10 @@ def _contact_rows(
     kind: Kind, found: PlanResult, outcome: Outcome, limits: ShopLimits
 ) -> list[LedgerRow]:
     rows = []
-    for label, key, unit, digits in _CONTACT:
+    for label, key, unit, digits, remark in _CONTACT:
         old, new = getattr(found.contact, key), getattr(outcome.contact, key)
         if old is not None and new is not None:
-            rows.append(_plain_row(label, unit, old, new, digits))
+            rows.append(replace(_plain_row(label, unit, old, new, digits), remark=remark))
     old, new = found.contact.seat_height_mm, outcome.contact.seat_height_mm
     if kind == "motorcycle" and old is not None and new is not None:
         row = _plain_row("Seat height", "mm", old, new, 0)

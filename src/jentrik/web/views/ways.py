@@ -1,6 +1,6 @@
 """The ways back as a page shows them: where it stands, what would help, what each makes worse."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from markupsafe import Markup
@@ -10,7 +10,7 @@ from jentrik.core.job import Job, KeptProposal
 from jentrik.core.machine import Proposal
 from jentrik.core.plan import PlanResult, as_measured
 from jentrik.core.remedies import Remedy, remedies_of
-from jentrik.core.rules.limits import DEFAULT_LIMITS
+from jentrik.core.rules.limits import DEFAULT_LIMITS, ShopLimits
 from jentrik.core.search import Target, Way, WaysBack, noticeable, target_of, ways_back
 from jentrik.core.seek import KNOBS, SOUGHT, Sought, seek
 from jentrik.core.sheet import Sheet, SheetField, missing_of
@@ -25,6 +25,11 @@ NAMES = {
     "reach_mm": ("Reach", "mm", 0), "seat_height_mm": ("Seat height", "mm", 0),
     "pedal_height_mm": ("Lowest pedal", "mm", 0), "stack_mm": ("Stack", "mm", 0),
 }  # fmt: skip
+WIDTHS = {
+    "": ("the shop's limits", 1.0),
+    "half": ("half as wide", 0.5),
+    "twice": ("twice as wide", 2.0),
+}
 TARGETS = {"found": "as found", "maker": "the maker's sheet", "own": "the rider's own figures"}
 
 
@@ -36,6 +41,7 @@ class Cell:
     ribbon: Markup
     holds: bool
     worse: bool = False
+    mended: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +68,7 @@ class WayRow:
     cost: str
     hours: str
     worse: str
+    mended: str
     minds: tuple[str, ...]
     stops: tuple[str, ...]
     holds: bool
@@ -96,6 +103,7 @@ class WaysView:
     sheet: Sheet
     proposal: KeptProposal
     targets: list[Choice]
+    widths: list[Choice]
     missing: tuple[SheetField, ...] = ()
     impossible: str = ""
     aims: list[Aim] = field(default_factory=list)
@@ -113,23 +121,30 @@ def ways_view(
     kind = query.get("target", "")
     kind = kind if kind in TARGETS else "found"
     targets = [Choice(value, words, value == kind) for value, words in TARGETS.items()]
+    width = query.get("limits", "") if query.get("limits") in WIDTHS else ""
+    widths = [Choice(value, words, value == width) for value, (words, _) in WIDTHS.items()]
+    limits = DEFAULT_LIMITS.times(WIDTHS[width][1])
     missing = missing_of(sheet)
     if missing:
-        return WaysView(job, sheet, kept, targets, missing=missing)
+        return WaysView(job, sheet, kept, targets, widths, missing=missing)
     try:
         found = as_measured(read_bike(sheet.bike_values()))
         proposal = read_proposal(kept.values())
         target, typed, complaints = _target(found, kind, query)
-        back = ways_back(found, proposal, target, without=without)
+        back = ways_back(found, proposal, target, limits=limits, without=without)
     except Refusal as refusal:
-        return WaysView(job, sheet, kept, targets, impossible=refusal.message)
+        return WaysView(job, sheet, kept, targets, widths, impossible=refusal.message)
     return WaysView(
         job,
         sheet,
         kept,
         targets,
-        aims=[_aim(back, key, typed.get(key), complaints.get(key, "")) for key in back.left_keys],
-        ways=[_row(back, way, remedies_of(found.bike, proposal)) for way in back.ways],
+        widths,
+        aims=[
+            _aim(back, limits, key, typed.get(key), complaints.get(key, ""))
+            for key in back.left_keys
+        ],
+        ways=[_row(back, limits, way, remedies_of(found.bike, proposal)) for way in back.ways],
         remedies=[
             Choice(remedy.id, remedy.name, remedy.id not in without)
             for remedy in remedies_of(found.bike, proposal)
@@ -163,7 +178,7 @@ def _target(
     return target_of(found, TARGETS[kind], known), typed, complaints
 
 
-def _aim(back: WaysBack, key: str, typed: str | None, complaint: str) -> Aim:
+def _aim(back: WaysBack, limits: ShopLimits, key: str, typed: str | None, complaint: str) -> Aim:
     label, unit, digits = NAMES[key]
     wanted = back.target.figures[key]
     return Aim(
@@ -172,24 +187,22 @@ def _aim(back: WaysBack, key: str, typed: str | None, complaint: str) -> Aim:
         unit=unit,
         value=typed if typed is not None else fixed(wanted, digits),
         now=fixed(wanted + back.start[key], digits),
-        cell=_cell(key, back.start[key]),
+        cell=_cell(limits, key, back.start[key]),
         complaint=complaint,
     )
 
 
-def _cell(key: str, left: float, before: float | None = None) -> Cell:
-    band = Target("", {key: 0.0}).bands(DEFAULT_LIMITS)[key]
+def _cell(limits: ShopLimits, key: str, left: float, before: float | None = None) -> Cell:
+    band = Target("", {key: 0.0}).bands(limits)[key]
     worse = before is not None and abs(left) > abs(before) + noticeable(key) / 2
-    return Cell(change(left, NAMES[key][2]), ribbon(left, band), band.holds(left), worse)
+    mended = before is not None and band.holds(left) and not band.holds(before)
+    shown = ribbon(left, band)
+    return Cell(change(left, NAMES[key][2]), shown, band.holds(left), worse, mended)
 
 
-def _row(back: WaysBack, way: Way, offered: tuple[Remedy, ...]) -> WayRow:
-    cells = [_cell(key, way.left[key], back.start[key]) for key in back.left_keys]
-    worse = [
-        NAMES[key][0].lower() if NAMES[key][0] != "BB height" else NAMES[key][0]
-        for key, cell in zip(back.left_keys, cells, strict=True)
-        if cell.worse
-    ]
+def _row(back: WaysBack, limits: ShopLimits, way: Way, offered: tuple[Remedy, ...]) -> WayRow:
+    cells = [_cell(limits, key, way.left[key], back.start[key]) for key in back.left_keys]
+    pairs = list(zip(back.left_keys, cells, strict=True))
     badges = [
         word
         for word, best in (
@@ -210,11 +223,17 @@ def _row(back: WaysBack, way: Way, offered: tuple[Remedy, ...]) -> WayRow:
         cells=cells,
         cost=fixed(way.cost),
         hours=fixed(way.hours, 1),
-        worse=", ".join(worse),
+        worse=_names(key for key, cell in pairs if cell.worse),
+        mended=_names(key for key, cell in pairs if cell.mended),
         minds=tuple(f"{remedy.name}: {remedy.mind}" for remedy in way.remedies),
         stops=way.stops,
         holds=way.holds,
     )
+
+
+def _names(keys: Iterable[str]) -> str:
+    names = (NAMES[key][0] for key in keys)
+    return ", ".join(name if name.startswith("BB") else name.lower() for name in names)
 
 
 def _says(back: WaysBack) -> str:
