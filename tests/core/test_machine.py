@@ -81,7 +81,7 @@ def test_the_limits_themselves_are_allowed():
         assert bike(head_angle_deg=angle).head_angle_deg == angle
     for name, (least, most, unit) in LIMITS.items():
         assert least < most, name
-        assert unit in ("mm", "degrees", "%", "to 1")
+        assert unit in ("mm", "degrees", "%", "mm for 1")
 
 
 def test_a_chain_stay_not_longer_than_the_drop_is_refused():

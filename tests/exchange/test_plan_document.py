@@ -6,7 +6,7 @@ import math
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.exchange.plan_document import plan_from_json, result_document
+from jentrik.exchange.plan_document import plan_from_json, read_bike, result_document
 from jentrik.exchange.strict_json import TooLargeError
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
 
@@ -179,3 +179,54 @@ def test_a_tire_code_keeps_its_position_through_the_document():
     assert (answer["field"], answer["position"]) == ("proposals[0].front.tire", 3)
     assert answer["suggestions"][0] == "47-584"
     assert json.dumps(answer)
+
+
+SUSPENDED = {
+    "front": {"travel_mm": 150, "sag_mm": 30},
+    "rear": {"travel_mm": 140, "sag_mm": 40, "shock_mm": 210, "leverage": 2.5, "link_ratio": 2.0,
+             "pivot_x_mm": 420, "pivot_height_mm": 390},
+}  # fmt: skip
+
+
+def test_suspension_positions_and_design_reach_the_machine():
+    values = PLAN["bike"] | {
+        "suspension": SUSPENDED, "design": {"rake_deg": 19.5, "trail_mm": 66},
+        "positions": [{"name": "low", "x_mm": 1, "y_mm": 6, "bead_seat_diameter_mm": 584}],
+        "fork": {"length_mm": 395, "offset_mm": 50, "longest_mm": 420},
+    }  # fmt: skip
+    bike = read_bike(values)
+    assert bike.suspension.shock.leverage == 2.5
+    assert bike.suspension.pivot == (420, 390)
+    assert bike.position("low").bead_seat_diameter_mm == 584
+    assert bike.design == {"head_angle_deg": 70.5, "trail_mm": 66}
+    assert bike.fork_longest_mm == 420
+
+
+@pytest.mark.parametrize(
+    ("bike", "proposal", "field"),
+    [({"suspension": {"front": {"travel_mm": 100, "sag_mm": 120}}}, {},
+      "bike.suspension.front.sag_mm"),
+     ({"suspension": {"rear": {"leverage": 50}}}, {}, "bike.suspension.rear.leverage"),
+     ({"suspension": {"measured": "upside down"}}, {}, "bike.suspension.measured"),
+     ({"suspension": {"rear": {"shock": 210}}}, {}, "bike.suspension.rear.shock"),
+     ({"positions": [{"name": "low", "x_mm": 300, "y_mm": 0}]}, {}, "bike.positions[0].x_mm"),
+     ({"positions": [{"name": " ", "x_mm": 0, "y_mm": 0}]}, {}, "bike.positions[0].name"),
+     ({"design": {"wheelbase_mm": 12}}, {}, "bike.design.wheelbase_mm"),
+     ({}, {"position": "low"}, "proposals[0].position"),
+     ({}, {"shock_mm": 205}, "proposals[0].shock_mm"),
+     ({}, {"link_longer_mm": 3}, "proposals[0].link_longer_mm"),
+     ({}, {"headset_turn_deg": 9}, "proposals[0].headset_turn_deg"),
+     ({}, {"contact": {"crank_mm": 5}}, "proposals[0].contact.crank_mm"),
+     ({}, {"fork": {"travel_mm": -3}}, "proposals[0].fork.travel_mm")],
+)  # fmt: skip
+def test_what_a_suspended_machine_cannot_have_is_refused_at_its_path(bike, proposal, field):
+    with pytest.raises(Refusal) as refused:
+        plan_from_json(raw(plan(proposal, **bike)))
+    assert refused.value.field == field
+
+
+def test_an_answer_tells_where_the_rider_touches():
+    answer = result_document(plan_from_json(raw(plan({"contact": {"crank_mm": 165}}))))
+    assert answer["baseline"]["contact"]["pedal_height_mm"] == pytest.approx(275 - 172.5 - 10)
+    assert answer["proposals"][0]["contact"]["pedal_height_mm"] == pytest.approx(275 - 165 - 10)
+    assert answer["proposals"][0]["contact"]["saddle_to_bar_mm"] is None

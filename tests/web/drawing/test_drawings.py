@@ -8,10 +8,13 @@ import pytest
 
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.rules.limits import Band
+from jentrik.core.suspension import State
 from jentrik.core.tirecode.reading import read_code
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.drawing import svg
+from jentrik.web.drawing.edge import edge_drawing
+from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.drawing.skeleton import skeleton_of
@@ -248,3 +251,91 @@ def test_writing_svg():
     assert svg.group(["x"], "g", "scale(2)") == '<g class="g" transform="scale(2)">x</g>'
     soft = svg.smooth([(0, 0), (2, 0), (2, 2)], "a")
     assert soft == '<path class="a" d="M0 0Q2 0 2 1L2 2"/>'
+
+
+@pytest.mark.parametrize("job_id", range(1, 12))
+@pytest.mark.parametrize("state", list(State))
+def test_lettering_keeps_apart_in_every_state(shop, job_id, state):
+    """Lines of a drawing's lettering never lie over each other, at desk size and on a phone."""
+    job = jobs.job(job_id)
+    sheet = machines.sheet(job.machine_id)
+    bike = read_bike(sheet.bike_values())
+    if state not in bike.suspension.states:
+        return
+    found = as_measured(bike, state)
+    outcome = outcome_of(found, read_proposal(job.proposals[0].values()))
+    for view in ("stand", "road"):
+        root = parsed(scene_drawing(sheet, found, outcome, Address("/", view=view)))
+        boxes = [box for text in root.iter(f"{SVG}text") for box in lettered(text, 40)]
+        for place, one in enumerate(boxes):
+            for other in boxes[place + 1 :]:
+                apart = (one[2] <= other[0] or other[2] <= one[0]
+                         or one[3] <= other[1] or other[3] <= one[1])  # fmt: skip
+                assert apart, (view, one[4], other[4])
+
+
+def lettered(text, size):
+    """Return a box for each line of a text as a phone shows it: 0.42 em a letter."""
+    x, y, line, words = float(text.get("x")), float(text.get("y")), 0, []
+    crowded = "crowded" in text.get("class")
+    boxes = []
+    for span in text:
+        if span.get("x") is not None and words:
+            boxes.append((y + line * 1.2 * size, " ".join(words)))
+            words = []
+        line += span.get("dy") == "1.2em"
+        hidden = "optional" in span.get("class") or (crowded and "name" in span.get("class"))
+        words += [] if hidden else [span.text]
+    boxes.append((y + line * 1.2 * size, " ".join(words)))
+    for base, said in boxes:
+        wide = len(said) * 0.42 * size
+        anchor = text.get("text-anchor")
+        left = x - (wide if anchor == "end" else wide / 2 if anchor == "middle" else 0)
+        if said:
+            yield left, base - 0.72 * size, left + wide, base, said
+
+
+def test_a_measured_pivot_is_where_the_swingarm_turns(shop):
+    sheet = machines.sheet(next(s.id for s in machines.sheets() if s.name == "Slipway enduro"))
+    bones = skeleton_of(read_bike(sheet.bike_values()))
+    assert bones.pivot == (424, 398)
+    drawn = parsed(scene_drawing(sheet, as_measured(read_bike(sheet.bike_values())), None,
+                                 Address("/")))  # fmt: skip
+    pivots = [c for c in drawn.iter(f"{SVG}circle") if c.get("class") == "pivot"]
+    assert ("424", "398") in [(c.get("cx"), c.get("cy")) for c in pivots]
+
+
+def test_a_turned_headset_turns_the_fork_and_not_the_frame(shop):
+    sheet = machines.sheet(1)
+    found = as_measured(read_bike(sheet.bike_values()))
+    slack = outcome_of(found, read_proposal({"name": "A", "headset_turn_deg": -2.0}))
+    root = parsed(scene_drawing(sheet, found, slack, Address("/")))
+    paths = {p.get("class"): p.get("d") for p in root.iter(f"{SVG}path")}
+    x1, y1, x2, y2 = (float(n) for n in re.findall(r"-?[\d.]+", paths["axis"]))
+    drawn = np.degrees(np.arctan2(y2 - y1, -(x2 - x1)))
+    assert drawn == pytest.approx(71.5 - 2.0, abs=0.02)
+
+
+def test_the_edge_drawing_touches_floor_and_edge():
+    root = parsed(edge_drawing(found_mm=343, planned_mm=368, step_mm=60))
+    wheels = [c for c in root.iter(f"{SVG}circle") if c.get("class") in ("found", "planned")]
+    for wheel, radius in zip(wheels, (343, 368), strict=True):
+        cx, cy, r = (float(wheel.get(name)) for name in ("cx", "cy", "r"))
+        assert r == pytest.approx(radius * 0.24, abs=0.06)
+        assert cy + r == pytest.approx(226, abs=0.1)
+        assert np.hypot(250 - cx, 226 - 60 * 0.24 - cy) == pytest.approx(r, abs=0.15)
+    assert "cannot climb it" in str(edge_drawing(found_mm=50, planned_mm=368, step_mm=60))
+
+
+def test_a_plot_keeps_its_lines_inside_and_in_order():
+    down = [0.0, 50.0, 100.0]
+    lines = [Line(down, [71.0, 72.5, 74.0], "found"), Line(down, [70.0, 71.6, 73.0], "planned")]
+    root = parsed(plot("Head angle", "°", lines, digits=1, across="mm down"))
+    drawn = {p.get("class"): p.get("d") for p in root.iter(f"{SVG}path")}
+    ups = {
+        css: [float(y) for y in re.findall(r"[\d.]+ ([\d.]+)", drawn[css])]
+        for css in ("found", "planned")
+    }
+    assert ups["found"] == sorted(ups["found"], reverse=True)
+    assert all(f < p for f, p in zip(ups["found"], ups["planned"], strict=True))
+    assert all(26 <= y <= 104 for ys in ups.values() for y in ys)
