@@ -111,7 +111,6 @@ def test_the_keys_work_and_none_fires_while_typing(open_page):
 
 def test_a_measurement_redraws_and_an_impossible_one_is_refused_in_place(open_page):
     page = open_page("/jobs/1?station=measure")
-    page.get_by_text("Chassis", exact=True).click()
     height = page.get_by_label("Bottom-bracket height", exact=True)
     height.fill("300")
     expect(page.locator(".bench-drawing")).to_contain_text("300")
@@ -145,11 +144,16 @@ def test_a_way_back_is_searched_and_becomes_a_proposal(open_page):
 
 def test_readings_and_a_state_reach_the_drawing(open_page):
     page = open_page("/jobs/9?station=measure")
-    page.get_by_text("Chassis", exact=True).click()
     base = page.get_by_role("textbox", name="Wheelbase")
-    base.fill("1190; 1194; 1192")
+    base.fill("")
+    base.press_sequentially("1190; 1194; 1192", delay=40)
     expect(page.locator(".figure-field", has=base)).to_contain_text("mean 1192.0")
-    expect(base).to_be_visible()  # the part somebody opened stays open
+    expect(base).to_be_focused()
+    page.get_by_text("Chassis", exact=True).click()
+    stack = page.get_by_role("textbox", name="Stack")
+    stack.fill("582")
+    expect(page.locator(".undo")).to_contain_text("stack 580 → 582")
+    expect(stack).to_be_visible()  # the part somebody opened stays open
     page.get_by_role("link", name="Rider on").click()
     expect(page.get_by_role("link", name="Rider on")).to_have_attribute("aria-current", "true")
 

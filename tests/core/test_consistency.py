@@ -13,6 +13,7 @@ from jentrik.core.consistency import (
     contradictions,
     values_of,
 )
+from jentrik.core.errors import OutOfRange
 from jentrik.core.readings import USUAL_PLUS_MINUS, read_readings, worth
 from jentrik.core.sheet import FIELD_BY_KEY, DrawnAs, Figure, Provenance, Sheet
 
@@ -115,6 +116,10 @@ def test_readings_are_averaged_and_the_larger_doubt_counts():
     assert worth("wheelbase_mm", plus_minus=None, readings=taken.readings) == pytest.approx(
         2 / math.sqrt(3)
     )
+    with pytest.raises(OutOfRange, match="far apart"):
+        read_readings("1046; 10", unit="mm")
+    with pytest.raises(OutOfRange, match="below nothing"):
+        read_readings("1046 ± -2", unit="mm")
     assert worth("wheelbase_mm", plus_minus=9, readings=()) == 9
     assert worth("wheelbase_mm", plus_minus=None, readings=()) == USUAL_PLUS_MINUS["wheelbase_mm"]
     assert set(USUAL_PLUS_MINUS) <= set(FIELD_BY_KEY)

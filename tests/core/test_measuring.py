@@ -3,7 +3,7 @@
 from dataclasses import replace
 from datetime import date
 
-from jentrik.core.measuring import GUIDES, asked_first, guide_of, wanted
+from jentrik.core.measuring import GUIDES, guide_of, to_take, wanted
 from jentrik.core.sheet import FIELD_BY_KEY, DrawnAs, Figure, Provenance, Sheet
 from jentrik.web.drawing.measure import _SHOWN, measure_drawing
 
@@ -23,18 +23,19 @@ def test_every_guide_is_a_field_has_a_drawing_and_stands_once():
 
 
 def test_an_unclear_rim_is_asked_for_where_the_tire_changes_and_not_elsewhere():
-    asked = asked_first(SHOPPER, [{"front": {"tire": "37-590"}}])
+    asked = wanted(SHOPPER, [{"front": {"tire": "37-590"}}])
     assert "front.rim.bead_seat_diameter_mm" in asked
     assert "rear.rim.bead_seat_diameter_mm" not in asked
     assert asked.index("front.rim.bead_seat_diameter_mm") < asked.index("wheelbase_mm")
-    assert "front.rim.bead_seat_diameter_mm" not in asked_first(SHOPPER, [])
+    assert "front.rim.bead_seat_diameter_mm" not in wanted(SHOPPER, [])
 
 
 def test_measured_and_makers_figures_are_not_asked_again_assumed_and_computed_are():
     for provenance in Provenance:
         figures = {**SHOPPER.figures, "wheelbase_mm": Figure(1058.0, provenance, DAY)}
-        asked = "wheelbase_mm" in asked_first(replace(SHOPPER, figures=figures), [])
+        asked = to_take(replace(SHOPPER, figures=figures), "wheelbase_mm")
         assert asked == (provenance in (Provenance.ASSUMED, Provenance.COMPUTED))
+    assert to_take(SHOPPER, "wheelbase_mm")
 
 
 def test_each_kind_of_machine_is_asked_for_its_own():

@@ -137,11 +137,7 @@ def _read(code: str | None) -> Reading | None:
     return None if code is None else known_code(code)
 
 
-def asked_first(sheet: Sheet, proposals: Iterable[Mapping[str, Any]]) -> tuple[str, ...]:
-    """Return the figures that matter and that nobody has measured or read off a sheet."""
-    sure = (Provenance.MEASURED, Provenance.MAKER)
-    return tuple(
-        key
-        for key in wanted(sheet, list(proposals))
-        if key not in sheet.figures or sheet.figures[key].provenance not in sure
-    )
+def to_take(sheet: Sheet, key: str) -> bool:
+    """Whether nobody has measured a figure yet, or read it off a sheet."""
+    figure = sheet.figures.get(key)
+    return figure is None or figure.provenance not in (Provenance.MEASURED, Provenance.MAKER)

@@ -15,6 +15,7 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.units import read_figure
 
 MOST_READINGS = 20
+FAR_APART = 0.1  # of the largest: beyond it two readings are of two things (common practice)
 
 # key -> what a careful hand reads with the usual tool, in the key's unit (common practice)
 USUAL_PLUS_MINUS: dict[str, float] = {
@@ -47,6 +48,12 @@ def read_readings(text: str, *, unit: str = "") -> Readings:
     if len(parts) > MOST_READINGS:
         raise OutOfRange(f"At most {MOST_READINGS} readings of one figure.", expected="fewer")
     readings = tuple(read_figure(part, unit=unit) for part in parts or [said])
+    low, high = min(readings), max(readings)
+    if high - low > FAR_APART * max(abs(low), abs(high)):
+        raise OutOfRange(
+            f"{low:g} and {high:g} are too far apart to be readings of one figure.",
+            expected="readings of one figure, a few percent apart at most",
+        )
     plus_minus = read_figure(tool, unit=unit) if tool.strip() else None
     if plus_minus is not None and plus_minus < 0:
         raise OutOfRange("A ± is never below nothing.", expected="a ± like 2")

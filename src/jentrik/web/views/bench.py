@@ -9,7 +9,7 @@ from markupsafe import Markup
 from jentrik.core.consistency import contradiction_in_words, contradictions
 from jentrik.core.errors import Refusal
 from jentrik.core.job import Job, KeptProposal
-from jentrik.core.measuring import asked_first
+from jentrik.core.measuring import wanted
 from jentrik.core.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.limits import DEFAULT_LIMITS
@@ -174,7 +174,7 @@ def bench_view(
     groups, first, quarrels = [], [], []
     if station == "measure":
         changes = [kept.changes for kept in job.proposals]
-        asked = asked_first(sheet, changes)
+        asked = wanted(sheet, changes)
         first = guided_fields(sheet, asked, typed)
         groups = figure_fields(sheet, typed=typed, without=asked)
         quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from markupsafe import Markup
 
 from jentrik.core.errors import CodeError, Refusal
-from jentrik.core.measuring import guide_of
+from jentrik.core.measuring import guide_of, to_take
 from jentrik.core.readings import worth
 from jentrik.core.sheet import FIELD_BY_KEY, Figure, Provenance, Sheet, SheetField, fields_of
 from jentrik.core.tirecode.reading import Reading, known_code
@@ -229,12 +229,17 @@ class FieldGroup:
 
 @dataclass(frozen=True, slots=True)
 class GuidedField:
-    """A field with how the figure is taken: tool, way, and a small drawing."""
+    """A field with how the figure is taken: tool, way, and a small drawing.
+
+    `taken` once somebody measured it; its row stays where it is, so that nobody loses the field
+    they are typing in.
+    """
 
     field: FigureField
     tool: str
     how: str
     drawing: Markup
+    taken: bool
 
 
 def figure_fields(sheet: Sheet, *, typed: Typed, without: tuple[str, ...] = ()) -> list[FieldGroup]:
@@ -259,9 +264,14 @@ def guided_fields(sheet: Sheet, keys: tuple[str, ...], typed: Typed) -> list[Gui
             field = replace(field, label=f"{field.label}, {key.split('.')[0]}")
         said = f"Where the {known.label.lower()} is taken"
         fields.append(
-            GuidedField(field, guide.tool, guide.how,
-                        measure_drawing(guide.shows, sheet.kind, said))
-        )  # fmt: skip
+            GuidedField(
+                field=field,
+                tool=guide.tool,
+                how=guide.how,
+                drawing=measure_drawing(guide.shows, sheet.kind, said),
+                taken=not to_take(sheet, key) and field.complaint is None,
+            )
+        )
     return fields
 
 
