@@ -318,3 +318,22 @@ def test_rear_positions_come_go_and_are_proposed(client):
     assert client.post("/machines/1/positions", data=form | {"x_mm": "far"}).status_code == 422
     client.post("/machines/1/lines/drop", data={"position": str(added.id)})
     assert machines.sheet(1).positions == ()
+
+
+def test_an_unknown_sag_is_assumed_by_its_rule_until_it_is_measured(client):
+    live(client, "/jobs/4/answer", sheet__suspension__front__sag_mm="")
+    page = client.get("/jobs/4?station=measure").text
+    assert "Assume 20\u2009mm, 20 % of the travel" in page  # of 100 mm
+    live(client, "/jobs/4/answer", assume__suspension__front__sag_mm="yes")
+    kept = machines.sheet(4).figures["suspension.front.sag_mm"]
+    assert (kept.value, kept.provenance.value) == (20, "assumed")
+    live(client, "/jobs/4/answer", assume__wheelbase_mm="yes")
+    assert machines.sheet(4).figures["wheelbase_mm"].provenance.value == "measured"
+    assert live(client, "/jobs/4/answer", assume__rider__inseam_mm="yes").status_code == 422
+
+
+def test_the_riders_inseam_tells_how_the_feet_reach(client):
+    live(client, "/jobs/10/answer", sheet__rider__inseam_mm="860")
+    page = client.get("/jobs/10?proposal=A").text
+    # Seat 890 as found, 879 with the smaller front: 30 and 19 mm above.
+    assert re.search(r"Seat above the inseam.*?>30<.*?>19<", page, re.DOTALL)

@@ -3,7 +3,8 @@
 A figure is *measured* by the shop, taken from the *maker's sheet*, or *assumed* until somebody
 measures it; what the others fix is *computed* anew each time and never kept.  Keys are the paths
 of a plan document, so a sheet turns into a machine without a second vocabulary; those under
-"cross" are held against the others and are no part of the machine.
+"cross" are held against the others, those under "rider" against the seat; neither is a part of
+the machine.
 """
 
 from collections.abc import Mapping
@@ -128,8 +129,8 @@ class Sheet:
         """Return the machine as a plan document's bike; figures that are not there stay out."""
         values: dict[str, Any] = {"name": self.name, "kind": self.kind, "front": {}, "rear": {}}
         for key, figure in self.figures.items():
-            if key.startswith("cross."):
-                continue  # held against the others, not part of the machine
+            if key.startswith(("cross.", "rider.")):
+                continue  # held against the others, no part of the machine
             *parents, leaf = key.split(".")
             branch = values
             for parent in parents:
@@ -266,6 +267,8 @@ FIELDS: tuple[SheetField, ...] = (
                "the fork offset, or whether the sheet agrees with itself"),
     SheetField("cross.head_tube_mm", "Crown seat to head tube top", "mm", "Cross-checks",
                "the fork length, or whether the sheet agrees with itself", _BICYCLE),
+    SheetField("rider.inseam_mm", "Rider's inseam, in riding boots", "mm", "Rider",
+               "how far the feet reach the ground"),
     SheetField("suspension.front.travel_mm", "Fork travel", "mm", "Suspension",
                "the machine with the rider on, and at full travel"),
     SheetField("suspension.front.sag_mm", "Fork sag with the rider on", "mm", "Suspension",

@@ -1,9 +1,10 @@
 """Answers typed on a page: each field read, judged against the whole machine, then written.
 
 A field's name says what it answers: ``sheet:wheelbase_mm`` a figure of the machine,
-``from:wheelbase_mm`` where it came from, ``proposal:front.tire`` a proposal's change,
-``place:7:gap_mm`` a measured gap, ``point:3:x_mm`` a named point, ``machine:name`` and
-``job:wanted`` words.  Nothing is written unless every answer is taken; the refusals come back
+``from:wheelbase_mm`` where it came from, ``assume:seat_angle_deg`` the usual one until then,
+``proposal:front.tire`` a proposal's change, ``place:7:gap_mm`` a measured gap, ``point:3:x_mm`` a
+named point, ``position:2:y_mm`` a rear position, ``machine:name`` and ``job:wanted`` words.
+Nothing is written unless every answer is taken; the refusals come back
 by field, so that a page can show them all where they belong.
 """
 
@@ -12,6 +13,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
+from jentrik.core.assumed import assumption
 from jentrik.core.consistency import completed
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.job import Job, KeptProposal
@@ -71,6 +73,7 @@ class Answers:
         readers = {
             "sheet": self._sheet_figure,
             "from": self._provenance,
+            "assume": self._assume,
             "proposal": self._proposal_change,
             "place": self._place,
             "point": self._point,
@@ -150,6 +153,20 @@ class Answers:
         self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
         self._write(
             f"{FIELD_BY_KEY[key].label.lower()}: {typed}",
+            lambda step: machines.set_figure(step, self.sheet.id, key, figure),
+        )
+
+    def _assume(self, key: str, typed: str, today: date) -> None:
+        """Take the figure a rule gives until somebody measures it; one that stands stays."""
+        known, assumed = FIELD_BY_KEY.get(key), assumption(self.sheet, key)
+        if known is None or assumed is None:
+            raise StoreError("There is no rule to assume this figure by.", expected="a measurement")
+        if key in self.sheet.figures:
+            return
+        figure = Figure(assumed.value, Provenance.ASSUMED, today)
+        self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
+        self._write(
+            f"{known.label.lower()} assumed: {plain(assumed.value)}",
             lambda step: machines.set_figure(step, self.sheet.id, key, figure),
         )
 

@@ -211,7 +211,7 @@ def test_an_assumed_figure_is_marked_in_the_ledger(shop):
 def test_groups_of_fields_keep_the_order_of_the_work(shop):
     names = [group.name for group in figure_fields(machines.sheet(6), typed=Typed())]
     assert names == ["Front wheel", "Rear wheel", "Chassis", "Cross-checks",
-                     "Suspension", "Instruments and stand", "Maker's sheet"]  # fmt: skip
+                     "Rider", "Suspension", "Instruments and stand", "Maker's sheet"]  # fmt: skip
 
 
 def test_machines_are_listed_with_what_is_assumed_and_on_the_bench(shop):

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
 
+from jentrik.core.assumed import assumption
 from jentrik.core.errors import CodeError, Refusal
 from jentrik.core.measuring import guide_of, to_take
 from jentrik.core.readings import worth
@@ -240,6 +241,8 @@ class GuidedField:
     how: str
     drawing: Markup
     taken: bool
+    assume: str = ""  # what may be assumed until then, in words
+    assume_name: str = ""
 
 
 def figure_fields(sheet: Sheet, *, typed: Typed, without: tuple[str, ...] = ()) -> list[FieldGroup]:
@@ -270,9 +273,20 @@ def guided_fields(sheet: Sheet, keys: tuple[str, ...], typed: Typed) -> list[Gui
                 how=guide.how,
                 drawing=measure_drawing(guide.shows, sheet.kind, said),
                 taken=not to_take(sheet, key) and field.complaint is None,
+                assume=_assume_words(sheet, known),
+                assume_name=f"assume:{key}",
             )
         )
     return fields
+
+
+def _assume_words(sheet: Sheet, known: SheetField) -> str:
+    """Return what may be assumed for a figure nobody has; nothing where there is no rule."""
+    assumed = None if known.key in sheet.figures else assumption(sheet, known.key)
+    if assumed is None:
+        return ""
+    space = "" if known.unit == "°" else THIN
+    return f"Assume {plain(assumed.value)}{space}{known.unit}, {assumed.rule}"
 
 
 def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> FigureField:

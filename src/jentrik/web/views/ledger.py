@@ -80,7 +80,7 @@ def ledger(
     lines = _BICYCLE if sheet.kind == "bicycle" else _MOTORCYCLE
     rows = [_geometry_row(line, sheet, found, outcome, limits, told) for line in lines]
     rows = [row for row in rows if row is not None]
-    rows += _contact_rows(sheet.kind, found, outcome, limits)
+    rows += _contact_rows(sheet, found, outcome, limits)
     rows += _point_rows(found, outcome)
     rows += _room_rows(outcome)
     rows += _instrument_rows(sheet.kind, found, outcome)
@@ -145,7 +145,7 @@ _CONTACT = (
 
 
 def _contact_rows(
-    kind: Kind, found: PlanResult, outcome: Outcome, limits: ShopLimits
+    sheet: Sheet, found: PlanResult, outcome: Outcome, limits: ShopLimits
 ) -> list[LedgerRow]:
     rows = []
     for label, key, unit, digits, remark in _CONTACT:
@@ -153,7 +153,14 @@ def _contact_rows(
         if old is not None and new is not None:
             rows.append(replace(_plain_row(label, unit, old, new, digits), remark=remark))
     old, new = found.contact.seat_height_mm, outcome.contact.seat_height_mm
-    if kind == "motorcycle" and old is not None and new is not None:
+    if old is None or new is None:
+        return rows
+    inseam = sheet.figures.get("rider.inseam_mm")
+    if inseam is not None:
+        rider = float(inseam.value)
+        row = _plain_row("Seat above the inseam", "mm", old - rider, new - rider, 0)
+        rows.insert(0, replace(row, remark="feet flat below 0, machine upright"))
+    if sheet.kind == "motorcycle":
         row = _plain_row("Seat height", "mm", old, new, 0)
         rows.insert(0, replace(row, ribbon=ribbon(new - old, limits.seat_height_mm)))
     return rows
