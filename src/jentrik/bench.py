@@ -35,7 +35,7 @@ from jentrik.web.guard import TOKEN_HEADER
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page
 
-ROUNDS = 7
+ROUNDS = 40
 BURSTS = 800
 
 
@@ -110,7 +110,7 @@ def pose_vs_root_finder() -> BenchFigure:
 
         return root(above_ground, (0.0, 0.0))
 
-    figure = _ratio(by_root_finder, lambda: settle(found, change), 200)
+    figure = _ratio(by_root_finder, lambda: settle(found, change), 50)
     return BenchFigure("pose-vs-root-finder", figure, 20, "higher")
 
 

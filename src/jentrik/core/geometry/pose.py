@@ -89,11 +89,12 @@ def settle(found: Axles, change: Change) -> Pose:
         front_x, front_y = front_x + ahead, front_y + up
     rear_x = change.rear_shift_x_mm
     rear_y = found.rear_radius_mm + change.rear_shift_y_mm
+    front_radius, rear_radius = change.front_radius_mm, change.rear_radius_mm
     along, up = front_x - rear_x, front_y - rear_y
-    rise = change.front_radius_mm - change.rear_radius_mm
-    reach = change.front_radius_mm + change.rear_radius_mm
+    rise, reach = front_radius - rear_radius, front_radius + rear_radius
     square: Any = along * along + up * up
-    if holds_somewhere(square <= reach * reach):
+    touching = square <= reach * reach
+    if touching is not False and holds_somewhere(touching):  # plain floats are done at once
         raise OutOfRange(
             "The wheels would run into each other.",
             expected="axles further apart than the two wheel radii together",
@@ -110,7 +111,7 @@ def settle(found: Axles, change: Change) -> Pose:
         sin,
         (rear_x, rear_y),
         (front_x, front_y),
-        change.rear_radius_mm,
+        rear_radius,
     )
 
 
