@@ -18,15 +18,14 @@ ANY_CODE = "a tire code like 37-622, 26 x 1.75 or 120/70 R 17"
 _PIECE = re.compile(
     r"""\s*(?:
         (?P<figure>[0-9]+(?:[.,][0-9]+)?(?:(?<=[0-9])[½¼¾⅛⅜⅝⅞])?|[½¼¾⅛⅜⅝⅞])
-      | (?P<cross>(?<=[0-9])X(?=(?:MT|WM|J)[ ]?[0-9]))
-      | (?P<word>M/C(?![A-Za-z])|M\+S(?![A-Za-z])|[A-Za-z]+)
+      | (?P<cross>(?<=[0-9])[Xx](?=(?:[Mm][Tt]|[Ww][Mm]|[Jj])[ ]?[0-9]))
+      | (?P<word>[Mm](?:/[Cc]|\+[Ss])(?![A-Za-z])|[A-Za-z]+)
       | (?P<sign>[-\u2010-\u2015\u2212/\u2044×✕*()\[\],;:+#.])
       | (?P<other>\S))""",
-    re.VERBOSE | re.IGNORECASE,
+    re.VERBOSE,
 )
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
-_DASHES = frozenset("-\u2010\u2011\u2012\u2013\u2014\u2015\u2212")
-_SLASHES = frozenset("/\u2044")
+_SPELLED = dict.fromkeys("\u2010\u2011\u2012\u2013\u2014\u2015\u2212", "-") | {"\u2044": "/"}
 _CROSSES = frozenset("x×✕*")
 
 
@@ -62,33 +61,31 @@ def pieces_of(text: str, *, longest: int = LONGEST_CODE, strict: bool = True) ->
         )
     pieces = []
     for match in _PIECE.finditer(text):
-        kind = match.lastgroup or ""
-        start, end = match.span(kind)
-        raw = text[start:end]
-        if kind == "figure" and raw.isdigit():
-            pieces.append(Piece(kind, raw, start, end))
-            continue
-        if kind == "other" and strict:
+        kind, raw, end = match.lastgroup or "", match[match.lastindex or 0], match.end()
+        start = end - len(raw)
+        if kind == "figure":
+            value = raw if raw.isdigit() else _figure(raw)
+        elif kind == "word":
+            value = raw.upper()
+        elif kind == "cross":  # 17xMT3.50: letters follow the cross at once
+            kind, value = "sign", "x"
+        elif kind == "other" and strict:
             named = f"“{raw}”" if raw.isprintable() else f"Character U+{ord(raw):04X}"
             raise CodeError(
                 f"{named} is not part of any tire code.",
                 position=start,
                 expected="figures, letters, a dash or a slash",
             )
-        if kind == "cross":  # 17xMT3.50: letters follow the cross at once
-            kind, raw = "sign", "x"
-        pieces.append(Piece(kind, _plain(kind, raw), start, end))
+        else:
+            value = _SPELLED.get(raw, raw)
+        pieces.append(Piece(kind, value, start, end))
     return tuple(pieces)
 
 
-def _plain(kind: str, raw: str) -> str:
-    if kind == "figure":
-        whole = raw.rstrip("".join(_VULGAR)).replace(",", ".")
-        vulgar = _VULGAR.get(raw[-1], "")
-        return f"{whole} {vulgar}".strip()
-    if kind == "word":
-        return raw.upper()
-    return "-" if raw in _DASHES else "/" if raw in _SLASHES else raw
+def _figure(raw: str) -> str:
+    whole = raw.rstrip("".join(_VULGAR)).replace(",", ".")
+    vulgar = _VULGAR.get(raw[-1], "")
+    return f"{whole} {vulgar}".strip()
 
 
 @dataclass(slots=True)
