@@ -146,3 +146,10 @@ def test_narrower_limits_leave_fewer_ways_that_hold(client):
     assert off["half"] >= off[""] >= off["twice"]
     assert off["half"] > off["twice"]
     assert "brings inside: " in client.get("/jobs/10/ways?proposal=A").text
+
+
+def test_a_scooter_is_not_offered_clamps(client):
+    page = client.get("/jobs/7/ways?proposal=A").text
+    assert "clamps" not in page
+    assert "fork tubes" not in page
+    assert "seat height" in page

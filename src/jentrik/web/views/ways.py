@@ -13,7 +13,7 @@ from jentrik.core.remedies import Remedy, remedies_of
 from jentrik.core.rules.limits import DEFAULT_LIMITS, ShopLimits
 from jentrik.core.search import Target, Way, WaysBack, noticeable, target_of, ways_back
 from jentrik.core.seek import KNOBS, SOUGHT, Sought, seek
-from jentrik.core.sheet import Sheet, SheetField, missing_of
+from jentrik.core.sheet import DrawnAs, Sheet, SheetField, missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.web.drawing.ribbon import ribbon
@@ -25,6 +25,8 @@ NAMES = {
     "reach_mm": ("Reach", "mm", 0), "seat_height_mm": ("Seat height", "mm", 0),
     "pedal_height_mm": ("Lowest pedal", "mm", 0), "stack_mm": ("Stack", "mm", 0),
 }  # fmt: skip
+# A scooter's fork has no clamps to slide in, and its travel no steps to buy (common practice).
+NOT_ON = {DrawnAs.SCOOTER: frozenset({"clamps", "clamp-offset", "fork-travel"})}
 WIDTHS = {
     "": ("the shop's limits", 1.0),
     "half": ("half as wide", 0.5),
@@ -121,6 +123,7 @@ def ways_view(
     kind = query.get("target", "")
     kind = kind if kind in TARGETS else "found"
     targets = [Choice(value, words, value == kind) for value, words in TARGETS.items()]
+    unfit = NOT_ON.get(sheet.drawn_as, frozenset())
     width = query.get("limits", "") if query.get("limits") in WIDTHS else ""
     widths = [Choice(value, words, value == width) for value, (words, _) in WIDTHS.items()]
     limits = DEFAULT_LIMITS.times(WIDTHS[width][1])
@@ -131,7 +134,7 @@ def ways_view(
         found = as_measured(read_bike(sheet.bike_values()))
         proposal = read_proposal(kept.values())
         target, typed, complaints = _target(found, kind, query)
-        back = ways_back(found, proposal, target, limits=limits, without=without)
+        back = ways_back(found, proposal, target, limits=limits, without=without | unfit)
     except Refusal as refusal:
         return WaysView(job, sheet, kept, targets, widths, impossible=refusal.message)
     return WaysView(
@@ -148,6 +151,7 @@ def ways_view(
         remedies=[
             Choice(remedy.id, remedy.name, remedy.id not in without)
             for remedy in remedies_of(found.bike, proposal)
+            if remedy.id not in unfit
         ],
         says=_says(back),
         stops=back.stops,
