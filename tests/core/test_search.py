@@ -135,6 +135,15 @@ def test_a_proposal_with_a_stop_of_its_own_says_so_and_keeps_it():
     assert all(way.stops == back.stops for way in back.ways)
 
 
+def test_a_gap_that_is_short_already_does_not_hide_the_ways_that_leave_it():
+    tight = [dict(PLAN["bike"]["clearances"][0], gap_mm=3)]
+    back = search(machine=found(clearances=tight))
+    assert back.stops == ("fork crown: 3 mm left",)
+    assert back.reached
+    assert all(way.outcome.clearances[0].predicted_gap_mm in (None, 3) or way.stops == ()
+               for way in back.ways)  # fmt: skip
+
+
 def test_a_search_that_cannot_reach_the_limits_says_so():
     huge = read_proposal({"name": "A", "front": {"overall_diameter_mm": 500}})
     assert not search(huge, without=frozenset({"front-tire"})).reached

@@ -380,7 +380,8 @@ def _rooms(
         place, gap = spot.place, spot.predicted_gap_mm
         on_fork = place.wheel == "front" and place.on == "fork"
         if place.direction == "radial" and on_fork and gap is not None and place.minimum_mm:
-            rooms.append((place.wheel, gap - place.minimum_mm))
+            # A gap that is short already may stay as short: that stop is the proposal's own.
+            rooms.append((place.wheel, max(gap - place.minimum_mm, 0.0)))
     return tuple(rooms)
 
 
