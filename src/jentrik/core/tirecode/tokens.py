@@ -123,11 +123,11 @@ class Cursor:
 
     def peek(self, kind: str, ahead: int = 0) -> str | None:
         """Return the value of a coming piece if it is of that kind."""
-        place = self.index + ahead
-        if place >= len(self.pieces):
+        try:
+            piece = self.pieces[self.index + ahead]
+        except IndexError:
             return None
-        known, value, _, _ = self.pieces[place]
-        return value if known == kind else None
+        return piece[1] if piece[0] == kind else None
 
     def glued(self, ahead: int = 0) -> bool:
         """Whether no white space parts a coming piece from the one before it."""
