@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from jentrik.core.contact import contact, moved
+from jentrik.core.contact import moved
 from jentrik.core.effects import TOLD, effects
 from jentrik.core.machine import ContactChange, Proposal
 from jentrik.core.plan import as_measured, compute, outcome_of
@@ -51,7 +51,7 @@ def test_a_motorcycles_seat_and_pegs_are_told_and_a_bicycles_saddle_is_not():
     points = [{"name": "Seat", "x_mm": 500, "height_mm": 890},
               {"name": "Pegs", "x_mm": 610, "height_mm": 390}]  # fmt: skip
     keys = {e.key for e in told(found(MOTORCYCLE, points=points), front={"tire": "110/80-18"})}
-    assert {"seat_height_mm", "feet_mm", "trail_mm"} <= keys
+    assert {"seat_height_mm", "feet_height_mm", "trail_mm"} <= keys
     assert "seat_height_mm" not in {e.key for e in told(found(points=POINTS))}
     assert keys <= set(TOLD)
 
@@ -69,7 +69,7 @@ def test_the_fork_at_full_travel_is_the_end_of_its_sweep():
 
 
 def test_contact_figures_by_hand():
-    touched = contact(read_bike(PLAN["bike"] | {"points": POINTS}), found(points=POINTS).baseline)
+    touched = found(points=POINTS).contact
     bracket = math.sqrt(445**2 - (348 - 275) ** 2)
     assert touched.saddle_to_bar_mm == 600
     assert touched.bar_above_saddle_mm == 20

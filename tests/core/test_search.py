@@ -11,8 +11,8 @@ from jentrik.core.machine import Proposal
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.remedies import remedies_of
 from jentrik.core.rules.case import Severity
-from jentrik.core.rules.limits import DEFAULT_LIMITS
-from jentrik.core.search import nearest, noticeable, space_of, target_of, ways_back, work
+from jentrik.core.rules.limits import DEFAULT_LIMITS, NOTICEABLE
+from jentrik.core.search import nearest, space_of, target_of, ways_back, work
 from jentrik.core.seek import KNOBS, seek
 from jentrik.core.suspension import Position
 from jentrik.exchange.plan_document import read_bike, read_proposal
@@ -40,7 +40,7 @@ def distance_of(machine, outcome, target):
     for name, wanted in target.figures.items():
         value = getattr(outcome.geometry, name, None)
         value = getattr(outcome.contact, name) if value is None else value
-        total += ((value - wanted) / noticeable(name)) ** 2
+        total += ((value - wanted) / NOTICEABLE[name]) ** 2
     return math.sqrt(total)
 
 

@@ -8,8 +8,9 @@ import numpy as np
 import pytest
 
 from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.readings import OF_SECTION_HEIGHT
 from jentrik.core.sheet import DrawnAs, Figure, Provenance, Sheet
-from jentrik.core.uncertainty import OF_SECTION_HEIGHT, tells
+from jentrik.core.uncertainty import tells
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import PLAN
 

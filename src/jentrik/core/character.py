@@ -11,7 +11,7 @@ r"""What can be computed of a wheel's character: edges, contact patch, inertia, 
     inertia  I = m_rim r_rim^2 + m_tire r_tire^2,  effective mass m + I / R^2,
     gyroscopic momentum  L = I v / R
 
-The rim's mass sits near the bead seat, tire and tube at the middle of the section.  Hub, spokes,
+The rim's mass sits near the bead seat, tire and tube above the middle of the section.  Hub, spokes,
 rubber's stiffness and casing are left out.  Source: derived, but for the shares named here.
 """
 
@@ -19,6 +19,7 @@ import math
 from dataclasses import dataclass
 
 from jentrik.core.machine import Wheel
+from jentrik.core.units import STANDARD_GRAVITY
 
 TREAD_SHARE = 0.7  # of the section width, in contact on a firm floor (common practice)
 TIRE_AT = 0.6  # share of the section height at which the tire's mass sits (common practice)
@@ -69,7 +70,7 @@ def character(
     push = None if attack is None else math.tan(math.radians(attack))
     area = length = None
     if load_kg is not None and pressure_kpa:
-        area = load_kg * 9.80665 / pressure_kpa * 1000.0  # N over kPa is mm2 times a thousand
+        area = load_kg * STANDARD_GRAVITY / pressure_kpa * 1000.0  # N over kPa is m2 / 1000
         if wheel.width_mm:
             length = area / (wheel.width_mm * TREAD_SHARE)
     weighed = _inertia(wheel, masses)

@@ -9,22 +9,22 @@ r"""Figures of a sheet held against each other: what contradicts, and what follo
 A relation is contradicted when it is off by more than twice what the tools can tell.  The
 figure likeliest wrong is the one whose correction leaves the other relations in peace, and of
 those the smallest against its own ±; assumed figures are doubted first, the maker's and what a
-tire's code tells last.  A
-relation with one figure missing gives it, marked computed.  Source: derived.
+tire's code tells last.  A relation with one figure missing gives it, marked computed.
+Source: derived.
 """
 
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
-from jentrik.core.errors import Refusal
-from jentrik.core.readings import worth
+from jentrik.core.geometry.frame import bottom_bracket
+from jentrik.core.geometry.steering import trail
+from jentrik.core.readings import nominal_worth, worth
 from jentrik.core.sheet import FIELD_BY_KEY, Figure, Provenance, Sheet
-from jentrik.core.tirecode.reading import known_code
+from jentrik.core.tirecode.reading import Reading, known_code
 
 Values = Mapping[str, float]
 _DOUBT = {Provenance.ASSUMED: 0.3, Provenance.MEASURED: 1.0, Provenance.MAKER: 1.5}
-_NOMINAL_MM = 2.0  # of a radius told by a code alone (common practice)
 _STEP = 1e-4
 _BROKEN = 1e6
 
@@ -51,8 +51,14 @@ class Contradiction:
     would_fit: float
 
 
-def _flat(length: float, rise: float) -> float:
-    return math.sqrt(length**2 - rise**2)
+def _bracket(v: Values) -> float:
+    """Return how far the bottom bracket lies ahead of the rear axle, in mm."""
+    x, _ = bottom_bracket(
+        rear_radius_mm=v["rear_radius"],
+        chainstay_mm=v["chainstay_mm"],
+        bb_height_mm=v["bb_height_mm"],
+    )
+    return float(x)
 
 
 def _drop(v: Values) -> float:
@@ -60,21 +66,21 @@ def _drop(v: Values) -> float:
 
 
 def _wheelbase(v: Values) -> float:
-    back = _flat(v["chainstay_mm"], v["rear_radius"] - v["bb_height_mm"])
-    ahead = _flat(v["cross.front_center_mm"], v["front_radius"] - v["bb_height_mm"])
-    return v["wheelbase_mm"] - back - ahead
+    rise = v["front_radius"] - v["bb_height_mm"]
+    ahead = math.sqrt(v["cross.front_center_mm"] ** 2 - rise**2)
+    return v["wheelbase_mm"] - _bracket(v) - ahead
 
 
 def _trail(v: Values) -> float:
-    head = math.radians(v["head"])
-    told = (v["front_radius"] * math.cos(head) - v["fork.offset_mm"]) / math.sin(head)
-    return v["cross.trail_mm"] - told
+    told = trail(
+        radius_mm=v["front_radius"], head_angle_deg=v["head"], offset_mm=v["fork.offset_mm"]
+    )
+    return v["cross.trail_mm"] - float(told)
 
 
 def _top_from_axle(v: Values) -> tuple[float, float]:
     """Return the head tube's top forward of the front axle, and above it."""
-    bracket = _flat(v["chainstay_mm"], v["rear_radius"] - v["bb_height_mm"])
-    x = bracket + v["reach_mm"] - v["wheelbase_mm"]
+    x = _bracket(v) + v["reach_mm"] - v["wheelbase_mm"]
     return x, v["bb_height_mm"] + v["stack_mm"] - v["front_radius"]
 
 
@@ -115,13 +121,8 @@ _GIVEN = {
 
 def completed(sheet: Sheet) -> Sheet:
     """Return the sheet with every figure that the others fix, marked computed."""
-    kept = {
-        key: figure
-        for key, figure in sheet.figures.items()
-        if figure.provenance is not Provenance.COMPUTED
-    }
-    bare = replace(sheet, figures=kept)
-    if not any(key.startswith("cross.") for key in kept) and "stack_mm" not in kept:
+    bare = _stated(sheet)
+    if not any(key.startswith("cross.") or key == "stack_mm" for key in bare.figures):
         return bare
     for _ in RELATIONS:
         values = values_of(bare)
@@ -133,6 +134,16 @@ def completed(sheet: Sheet) -> Sheet:
         figure = Figure(round(value, 2), Provenance.COMPUTED, latest)
         bare = replace(bare, figures={**bare.figures, key: figure})
     return bare
+
+
+def _stated(sheet: Sheet) -> Sheet:
+    """Return the sheet with what somebody stated alone."""
+    figures = {
+        key: figure
+        for key, figure in sheet.figures.items()
+        if figure.provenance is not Provenance.COMPUTED
+    }
+    return replace(sheet, figures=figures)
 
 
 def _as_kept(sheet: Sheet, key: str, value: float) -> tuple[str, float]:
@@ -153,8 +164,8 @@ def _solved(relation: Relation, values: Values, key: str, guess: float) -> float
     """Return the value of one figure that makes a relation hold, by Newton's steps."""
     value = guess
     for _ in range(50):
-        left = _left(relation, values, key, value)
-        slope = _slope(relation, {**values, key: value}, key)
+        here = {**values, key: value}
+        left, slope = _off(relation, here), _slope(relation, here, key)
         if left is None or not slope:
             return None
         if abs(left) < 1e-9:
@@ -163,16 +174,9 @@ def _solved(relation: Relation, values: Values, key: str, guess: float) -> float
     return None
 
 
-def _left(relation: Relation, values: Values, key: str, value: float) -> float | None:
-    try:
-        return relation.left({**values, key: value})
-    except ValueError:  # a stay shorter than its rise: no such triangle
-        return None
-
-
 def _slope(relation: Relation, values: Values, key: str) -> float | None:
-    high = _left(relation, values, key, values[key] + _STEP)
-    low = _left(relation, values, key, values[key] - _STEP)
+    high = _off(relation, {**values, key: values[key] + _STEP})
+    low = _off(relation, {**values, key: values[key] - _STEP})
     return None if high is None or low is None else (high - low) / (2 * _STEP)
 
 
@@ -188,33 +192,23 @@ def values_of(sheet: Sheet) -> dict[str, float]:
     elif "rake_deg" in values:
         values["head"] = 90.0 - values["rake_deg"]
     for end in ("front", "rear"):
+        tire = _tire(sheet, end)
         diameter = values.get(f"{end}.overall_diameter_mm")
-        if diameter is None:
-            diameter = _nominal(sheet.text(f"{end}.tire"))
+        if diameter is None and tire is not None:
+            diameter = tire.overall_diameter_mm
         if diameter is not None:
             values[f"{end}_radius"] = diameter / 2
     return values
 
 
-def _nominal(code: str | None) -> float | None:
-    if code is None:
-        return None
-    try:
-        return known_code(code).overall_diameter_mm
-    except Refusal:
-        return None
+def _tire(sheet: Sheet, end: str) -> Reading | None:
+    code = sheet.text(f"{end}.tire")
+    return None if code is None else known_code(code)
 
 
 def contradictions(sheet: Sheet) -> tuple[Contradiction, ...]:
     """Return every relation the sheet's own figures break, the furthest off first."""
-    stated = replace(
-        sheet,
-        figures={
-            key: figure
-            for key, figure in sheet.figures.items()
-            if figure.provenance is not Provenance.COMPUTED
-        },
-    )
+    stated = _stated(sheet)
     values = values_of(stated)
     whole = [relation for relation in RELATIONS if all(key in values for key in relation.keys)]
     found = []
@@ -226,9 +220,10 @@ def contradictions(sheet: Sheet) -> tuple[Contradiction, ...]:
 
 
 def _off(relation: Relation, values: Values) -> float | None:
+    """Return what is left of a relation in mm; None where its lengths make no triangle."""
     try:
         return relation.left(values)
-    except ValueError:
+    except ValueError:  # the square root's, or the refusal of a stay shorter than its rise
         return None
 
 
@@ -253,7 +248,7 @@ def _worth(sheet: Sheet, key: str) -> float:
     kept = _kept_key(sheet, key)
     figure = sheet.figures.get(kept)
     if figure is None:
-        return _NOMINAL_MM
+        return nominal_worth(_tire(sheet, key.removesuffix("_radius"))) / 2
     told = worth(kept, plus_minus=figure.plus_minus, readings=figure.readings)
     return told / 2 if key.endswith("_radius") else told
 

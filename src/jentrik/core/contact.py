@@ -16,6 +16,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from jentrik.core.geometry.figures import Geometry
+from jentrik.core.geometry.frame import Point
 from jentrik.core.machine import Bike, ContactChange, NamedPoint
 
 SADDLE, BAR, FEET = ("saddle", "seat"), ("bar",), ("peg", "foot")
@@ -28,6 +29,7 @@ class Contact:
     """Where the rider sits, holds and stands, mm and degrees; None is not known."""
 
     seat_height_mm: float | None = None
+    feet_height_mm: float | None = None
     saddle_to_bar_mm: float | None = None
     bar_above_saddle_mm: float | None = None
     seat_angle_at_saddle_deg: float | None = None
@@ -44,35 +46,39 @@ def named(points: Mapping[str, Spot], names: tuple[str, ...]) -> Spot | None:
     return None
 
 
-def contact(bike: Bike, figures: Geometry) -> Contact:
-    """Return the contact figures of a machine in a pose; places forward of the rear axle."""
+def contact(bike: Bike, figures: Geometry, bracket: Point | None) -> Contact:
+    """Return the contact figures of a machine in a pose.
+
+    Places forward of the rear axle and above the ground, the bottom bracket's too.
+    """
     points = {name: (float(x), float(y)) for name, (x, y) in figures.points.items()}
     saddle, bar, feet = (named(points, names) for names in (SADDLE, BAR, FEET))
-    bracket = _bottom_bracket(figures)
-    found = Contact(seat_height_mm=saddle[1] if saddle else None)
+    found = Contact(
+        seat_height_mm=saddle[1] if saddle else None,
+        feet_height_mm=feet[1] if feet else None,
+    )
     if saddle and bar:
         level, up = bar[0] - saddle[0], bar[1] - saddle[1]
         found = replace(found, saddle_to_bar_mm=level, bar_above_saddle_mm=up)
     if saddle and bracket:
-        angle = math.degrees(math.atan2(saddle[1] - bracket[1], bracket[0] - saddle[0]))
+        angle = math.degrees(
+            math.atan2(saddle[1] - float(bracket[1]), float(bracket[0]) - saddle[0])
+        )
         found = replace(found, seat_angle_at_saddle_deg=angle)
     if figures.bb_height_mm is not None and bike.crank_mm is not None:
         found = replace(found, pedal_height_mm=_pedal_height(bike, figures))
     stands = bracket or feet
     if saddle and bar and stands:
-        forward = (saddle[0] + bar[0] + stands[0]) / 3
+        forward = (saddle[0] + bar[0] + float(stands[0])) / 3
         share = forward / float(figures.wheelbase_mm) * 100
         found = replace(found, front_share_percent=share)
     return found
 
 
-def _bottom_bracket(figures: Geometry) -> Spot | None:
-    """Return the bottom bracket forward of the rear axle; None where its place is unknown."""
-    center, height = figures.front_center_mm, figures.bb_height_mm
-    if center is None or height is None:
-        return None
-    up = float(figures.front_radius_mm) - float(height)
-    return float(figures.wheelbase_mm) - math.sqrt(float(center) ** 2 - up**2), float(height)
+def told(key: str, figures: Geometry, touched: Contact) -> float | None:
+    """Return a figure by its key, of the chassis or of where the rider touches it."""
+    value = getattr(touched if key in Contact.__dataclass_fields__ else figures, key)
+    return None if value is None else float(value)
 
 
 def _pedal_height(bike: Bike, figures: Geometry) -> float:

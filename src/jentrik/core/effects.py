@@ -6,8 +6,7 @@ Effects belong to one figure and one direction, never to a package.  Source: com
 
 from dataclasses import dataclass
 
-from jentrik.core.contact import FEET, Contact, named
-from jentrik.core.geometry.figures import Geometry
+from jentrik.core.contact import told
 from jentrik.core.plan import Outcome, PlanResult
 from jentrik.core.rules.limits import NOTICEABLE
 
@@ -45,7 +44,7 @@ TOLD: dict[str, Told] = {
     "seat_height_mm": Told(
         "Seat", "mm", 0, "higher", "lower", "feet reach the ground later",
         "feet reach the ground sooner"),
-    "feet_mm": Told(
+    "feet_height_mm": Told(
         "Pegs", "mm", 0, "higher", "lower", "they strike later in a bend",
         "they strike earlier in a bend"),
 }  # fmt: skip
@@ -76,24 +75,15 @@ class Effect:
 
 
 def effects(found: PlanResult, outcome: Outcome) -> tuple[Effect, ...]:
-    """Return the change of every figure that is known, the most felt first."""
-    told = []
+    """Return the change of every figure that is known, the most felt first.
+
+    A bicycle's saddle stays out: it is set anew for its rider.
+    """
+    felt = []
     for key in TOLD:
-        old = _value(key, found.baseline, found.contact)
-        new = _value(key, outcome.geometry, outcome.contact)
-        if old is not None and new is not None:
-            step = NOTICEABLE["bb_height_mm" if key == "feet_mm" else key]
-            told.append(Effect(key, new - old, abs(new - old) / step))
-    return tuple(sorted(told, key=lambda effect: -effect.times))
-
-
-def _value(key: str, figures: Geometry, touched: Contact) -> float | None:
-    if key == "feet_mm":
-        points = {name: (float(x), float(y)) for name, (x, y) in figures.points.items()}
-        feet = named(points, FEET)
-        return feet[1] if feet else None
-    if key == "seat_height_mm" and figures.bb_height_mm is not None:
-        return None  # a bicycle's saddle is set anew
-    value = getattr(touched, key, None)
-    value = getattr(figures, key, None) if value is None else value
-    return None if value is None else float(value)
+        old = told(key, found.baseline, found.contact)
+        new = told(key, outcome.geometry, outcome.contact)
+        set_anew = key == "seat_height_mm" and found.bike.kind == "bicycle"
+        if old is not None and new is not None and not set_anew:
+            felt.append(Effect(key, new - old, abs(new - old) / NOTICEABLE[key]))
+    return tuple(sorted(felt, key=lambda effect: -effect.times))

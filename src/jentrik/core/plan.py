@@ -84,7 +84,7 @@ def as_measured(bike: Bike, state: State | None = None) -> PlanResult:
         there, settled = in_state(bike, state or bike.suspension.measured)
         chassis = there.chassis()
         baseline = as_found(chassis)
-    touched = contact(there, baseline)
+    touched = contact(there, baseline, chassis.bottom_bracket)
     return PlanResult(there, chassis, baseline, touched, _speed(bike, 1.0, 1.0), (), bike, settled)
 
 
@@ -193,7 +193,8 @@ def outcome_of(
         touching = moved(bike, proposal.contact)
         chassis = touching.chassis()
     figures, pose = geometry(chassis, change)
-    touched = contact(touching, figures)
+    bracket = chassis.bottom_bracket
+    touched = contact(touching, figures, None if bracket is None else pose.place(bracket))
     speeds = _speed(
         bike,
         change.front_radius_mm / found.front_radius_mm,

@@ -12,9 +12,11 @@ from dataclasses import dataclass
 from statistics import mean, stdev
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.tirecode.reading import Reading
 from jentrik.core.units import read_figure
 
 MOST_READINGS = 20
+OF_SECTION_HEIGHT = 0.05  # a casing's height against its mark (common practice)
 FAR_APART = 0.1  # of the largest: beyond it two readings are of two things (common practice)
 
 # key -> what a careful hand reads with the usual tool, in the key's unit (common practice)
@@ -66,3 +68,9 @@ def worth(key: str, *, plus_minus: float | None, readings: tuple[float, ...]) ->
     if len(readings) < 2:
         return tool
     return max(tool / math.sqrt(len(readings)), stdev(readings) / math.sqrt(len(readings)))
+
+
+def nominal_worth(tire: Reading | None) -> float:
+    """Return the ± in mm of a diameter told by a tire's code alone."""
+    height = tire.section_height_mm if tire else None
+    return 2 * OF_SECTION_HEIGHT * (height or 0.0)

@@ -10,6 +10,7 @@ from functools import cache
 from typing import Any
 
 from jentrik.core.machine import Bike, Proposal
+from jentrik.core.sheet import DrawnAs
 from jentrik.core.suspension import End
 from jentrik.core.tables.remedies import KEPT, Kept
 from jentrik.core.tirecode.equivalents import equivalents
@@ -18,6 +19,10 @@ from jentrik.core.tirecode.reading import Reading
 MOST_TIRES = 14  # of one rim, the nearest first
 TIRE_WINDOW_PERCENT = 6.0  # of the diameter
 WIDTH_SHARE = {"bicycle": 0.2, "motorcycle": 0.1}  # common practice: what a rim takes anyhow
+
+
+# A scooter's fork has no clamps to slide in, and its travel no steps to buy (common practice).
+NOT_ON = {DrawnAs.SCOOTER: frozenset({"clamps", "clamp-offset", "fork-travel"})}
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,7 +20,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jentrik.core.clearance import PredictedClearance
-from jentrik.core.contact import PEDAL_HALF_MM, SADDLE, named
+from jentrik.core.contact import PEDAL_HALF_MM, SADDLE, named, told
 from jentrik.core.errors import Refusal
 from jentrik.core.geometry.figures import Chassis, Geometry, geometry
 from jentrik.core.geometry.frame import Values
@@ -49,17 +49,7 @@ class Target:
 
     def bands(self, limits: ShopLimits) -> dict[str, Band]:
         """Return the accepted change of each figure."""
-        return {name: _band(limits, name) for name in self.figures}
-
-
-def _band(limits: ShopLimits, name: str) -> Band:
-    band: Band = getattr(limits, "bb_height_mm" if name == "pedal_height_mm" else name)
-    return band
-
-
-def noticeable(name: str) -> float:
-    """Return what a rider notices of a figure, in its unit."""
-    return NOTICEABLE["bb_height_mm" if name == "pedal_height_mm" else name]
+        return {name: getattr(limits, name) for name in self.figures}
 
 
 def target_of(found: PlanResult, name: str, wanted: dict[str, float] | None = None) -> Target:
@@ -175,7 +165,7 @@ def work(space: Space, rows: Rows) -> Judged:
         if value is None:
             continue
         off = value - wanted
-        square += (off / noticeable(name)) ** 2
+        square += (off / NOTICEABLE[name]) ** 2
         band = space.bands[name]
         holds &= (off >= band.low) & (off <= band.high)
     room = _with_room(space, moved, count)
@@ -351,7 +341,7 @@ def space_of(
         tables=tuple(tables),
         target=target,
         bands=target.bands(limits),
-        rooms=_rooms(found, proposal, limits),
+        rooms=_rooms(outcome_of(found, proposal, limits=limits)),
     )
 
 
@@ -370,11 +360,8 @@ def _moves(bike: Bike, proposal: Proposal, base: Change, step: Step) -> list[flo
     return [*moves, x, y, crank if there.contact.crank_mm else 0.0]
 
 
-def _rooms(
-    found: PlanResult, proposal: Proposal, limits: ShopLimits
-) -> tuple[tuple[str, float], ...]:
+def _rooms(outcome: Outcome) -> tuple[tuple[str, float], ...]:
     """Return by how much each wheel may still grow at the places that can be told."""
-    outcome = outcome_of(found, proposal, limits=limits)
     rooms = []
     for spot in outcome.clearances:
         place, gap = spot.place, spot.predicted_gap_mm
@@ -389,10 +376,10 @@ def _judged(space: Space, outcome: Outcome) -> tuple[dict[str, float], float, bo
     """Return what an exact outcome leaves of each figure, how far it is, whether it holds."""
     left = {}
     for name, wanted in space.target.figures.items():
-        value = getattr(outcome.contact, name, None) or getattr(outcome.geometry, name, None)
+        value = told(name, outcome.geometry, outcome.contact)
         if value is not None:
-            left[name] = float(value) - wanted
-    distance = sum((off / noticeable(name)) ** 2 for name, off in left.items()) ** 0.5
+            left[name] = value - wanted
+    distance = sum((off / NOTICEABLE[name]) ** 2 for name, off in left.items()) ** 0.5
     return left, distance, all(space.bands[name].holds(off) for name, off in left.items())
 
 

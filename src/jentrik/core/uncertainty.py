@@ -9,17 +9,16 @@ from typing import Any
 
 import numpy as np
 
-from jentrik.core.geometry.figures import Chassis, Geometry, geometry
+from jentrik.core.geometry.figures import Chassis, geometry
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles, Change
 from jentrik.core.machine import Bike, Proposal, Wheel
 from jentrik.core.plan import PlanResult, change_of
-from jentrik.core.readings import worth
+from jentrik.core.readings import nominal_worth, worth
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS, End
 
 FIGURES = ("head_angle_deg", "trail_mm", "bb_height_mm", "wheelbase_mm", "reach_mm", "stack_mm")
-OF_SECTION_HEIGHT = 0.05
 _KEYS = ("wheelbase_mm", "head_angle_deg", "fork.length_mm", "fork.offset_mm", "chainstay_mm",
          "bb_height_mm", "stack_mm", "reach_mm")  # fmt: skip
 
@@ -103,14 +102,10 @@ def _changes(bike: Bike, proposal: Proposal, base: Change, rows: dict[str, Any])
     now, _ = geometry(chassis, change)
     then, _ = geometry(chassis, Change(old["front"], old["rear"]))
     return {
-        name: np.asarray(_value(now, name)) - _value(then, name)
+        name: np.asarray(getattr(now, name)) - getattr(then, name)
         for name in FIGURES
-        if _value(now, name) is not None
+        if getattr(now, name) is not None
     }
-
-
-def _value(figures: Geometry, name: str) -> Any:
-    return getattr(figures, name)
 
 
 def _plus(value: float | None, moved: Any) -> Any:
@@ -120,8 +115,7 @@ def _plus(value: float | None, moved: Any) -> Any:
 def _wheel_worth(sheet: Sheet, wheel: Wheel, end: End) -> float:
     """Return the ± of a wheel's diameter in mm."""
     if wheel.overall_diameter_mm is None:
-        height = wheel.tire.section_height_mm if wheel.tire else None
-        return 2 * OF_SECTION_HEIGHT * (height or 0.0)
+        return nominal_worth(wheel.tire)
     key = f"{end}.overall_diameter_mm"
     figure = sheet.figures.get(key)
     stated = figure.plus_minus if figure else None

@@ -8,6 +8,7 @@ MM_PER_INCH = 25.4  # exact, international inch
 KMH_PER_MPH = 1.609344  # exact, international mile
 KG_PER_POUND = 0.45359237  # exact, international pound
 KPA_PER_BAR = 100.0  # exact
+STANDARD_GRAVITY = 9.80665  # m/s2, exact by convention
 KPA_PER_PSI = 6.894757293168  # pound-force on a square inch, from the exact pound and inch
 
 _NUMBER = re.compile(r"[+\-\u2212]?(?:\d{1,7}(?:[.,]\d{1,6})?|[.,]\d{1,6})", re.ASCII)

@@ -7,7 +7,7 @@ r"""Where the rear axle goes as the suspension moves.
           axle  o                          in the chassis's frame
 
 A linkage moves the axle on another curve; over its travel the difference in x is a few
-millimetres.  Source: derived; the single pivot is a common stand-in for a linkage (common
+millimeters.  Source: derived; the single pivot is a common stand-in for a linkage (common
 practice), and so is reading the stated travel along the path.
 """
 
@@ -20,8 +20,8 @@ from jentrik.core.geometry.frame import Point, Values, holds_somewhere, maths
 def swing(*, axle: Point, pivot: Point | None, rise_mm: Values) -> Point:
     """Return the place in mm of an axle that rises in the chassis's frame by `rise_mm`.
 
-    Floats or arrays that broadcast together; the pivot lies ahead of the axle.  Refuses a
-    quarter turn and more.
+    Floats or arrays that broadcast together; the pivot lies ahead of the axle.  Refuses
+    one and a half arm lengths of travel, nearly a quarter turn.
     """
     x, y = axle
     if pivot is None:

@@ -33,6 +33,7 @@ class ShopLimits:
     wheelbase_mm: Band = Band(-15, 15)
     reach_mm: Band = Band(-10, 10)
     seat_height_mm: Band = Band(-25, 25)
+    pedal_height_mm: Band = Band(-10, 15)  # as the bottom bracket it hangs on
     front_rear_ratio_percent: Band = Band(-2, 2)
 
     def times(self, factor: float) -> "ShopLimits":
@@ -44,8 +45,8 @@ class ShopLimits:
 
 DEFAULT_LIMITS = ShopLimits()
 
-# What a rider feels; a wheelbase is felt late, a seat like a bottom bracket.
+# What a rider feels; a wheelbase is felt late, seat, pedals and pegs like a bottom bracket.
 NOTICEABLE: dict[str, float] = {
     "head_angle_deg": 0.5, "trail_mm": 5.0, "bb_height_mm": 5.0, "reach_mm": 5.0,
-    "seat_height_mm": 5.0, "wheelbase_mm": 15.0,
+    "seat_height_mm": 5.0, "wheelbase_mm": 15.0, "pedal_height_mm": 5.0, "feet_height_mm": 5.0,
 }  # fmt: skip

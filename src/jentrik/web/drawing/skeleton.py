@@ -7,6 +7,7 @@ drawn from common practice, for the eye alone, and no figure is ever read off it
 import math
 from dataclasses import dataclass
 
+from jentrik.core.contact import named
 from jentrik.core.geometry.frame import crown_seat
 from jentrik.core.machine import Bike, Wheel
 from jentrik.web.drawing.svg import XY
@@ -54,11 +55,7 @@ class Skeleton:
 
     def point(self, *names: str) -> XY | None:
         """Return the first named place whose name begins with one of these words."""
-        for name in names:
-            for known, place in self.points.items():
-                if known.casefold().startswith(name):
-                    return place
-        return None
+        return named(self.points, names)
 
 
 def skeleton_of(bike: Bike) -> Skeleton:

@@ -7,6 +7,7 @@ from markupsafe import Markup
 
 from jentrik.core.character import Character, Masses, character
 from jentrik.core.errors import Refusal
+from jentrik.core.machine import Wheel
 from jentrik.core.plan import Outcome, PlanResult
 from jentrik.core.suspension import ENDS, End
 from jentrik.core.units import read_figure
@@ -80,9 +81,9 @@ def character_view(found: PlanResult, outcome: Outcome, query: Mapping[str, str]
     values, asked = _asked(query, _USUAL_SPEED[found.bike.kind])
     old, new = found.bike.wheels.at(end), outcome.wheels.at(end)
 
-    def told(wheel: object, rim: str, tire: str, tube: str) -> Character:
+    def told(wheel: Wheel, rim: str, tire: str, tube: str) -> Character:
         return character(
-            old if wheel is old else new,
+            wheel,
             step_mm=values["step"] or 60.0,
             load_kg=values["load"],
             pressure_kpa=values["pressure"],

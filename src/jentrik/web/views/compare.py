@@ -9,6 +9,7 @@ from jentrik.core.effects import Effect, effects
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import Change
 from jentrik.core.job import Job
+from jentrik.core.machine import Proposal
 from jentrik.core.plan import Outcome, PlanResult, as_measured
 from jentrik.core.rules.limits import DEFAULT_LIMITS
 from jentrik.core.sheet import Sheet, SheetField, missing_of
@@ -239,7 +240,7 @@ def _overlaid(
 
 def _plots(found: PlanResult, outcome: Outcome) -> list[tuple[str, list[Markup]]]:
     """Return the figures through the travel of each suspended end."""
-    nothing = type(outcome.proposal)("as found")
+    nothing = Proposal(FOUND)
     plots = []
     for end in ENDS:
         old, new = sweep(found, nothing, end), sweep(found, outcome.proposal, end)

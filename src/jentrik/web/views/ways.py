@@ -9,11 +9,11 @@ from jentrik.core.errors import Refusal
 from jentrik.core.job import Job, KeptProposal
 from jentrik.core.machine import Proposal
 from jentrik.core.plan import PlanResult, as_measured
-from jentrik.core.remedies import Remedy, remedies_of
-from jentrik.core.rules.limits import DEFAULT_LIMITS, ShopLimits
-from jentrik.core.search import Target, Way, WaysBack, noticeable, target_of, ways_back
+from jentrik.core.remedies import NOT_ON, Remedy, remedies_of
+from jentrik.core.rules.limits import DEFAULT_LIMITS, NOTICEABLE, ShopLimits
+from jentrik.core.search import Target, Way, WaysBack, target_of, ways_back
 from jentrik.core.seek import KNOBS, SOUGHT, Sought, seek
-from jentrik.core.sheet import DrawnAs, Sheet, SheetField, missing_of
+from jentrik.core.sheet import Sheet, SheetField, missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.web.drawing.ribbon import ribbon
@@ -25,8 +25,6 @@ NAMES = {
     "reach_mm": ("Reach", "mm", 0), "seat_height_mm": ("Seat height", "mm", 0),
     "pedal_height_mm": ("Lowest pedal", "mm", 0), "stack_mm": ("Stack", "mm", 0),
 }  # fmt: skip
-# A scooter's fork has no clamps to slide in, and its travel no steps to buy (common practice).
-NOT_ON = {DrawnAs.SCOOTER: frozenset({"clamps", "clamp-offset", "fork-travel"})}
 WIDTHS = {
     "": ("the shop's limits", 1.0),
     "half": ("half as wide", 0.5),
@@ -134,6 +132,7 @@ def ways_view(
         found = as_measured(read_bike(sheet.bike_values()))
         proposal = read_proposal(kept.values())
         target, typed, complaints = _target(found, kind, query)
+        offered = remedies_of(found.bike, proposal)
         back = ways_back(found, proposal, target, limits=limits, without=without | unfit)
     except Refusal as refusal:
         return WaysView(job, sheet, kept, targets, widths, impossible=refusal.message)
@@ -147,10 +146,10 @@ def ways_view(
             _aim(back, limits, key, typed.get(key), complaints.get(key, ""))
             for key in back.left_keys
         ],
-        ways=[_row(back, limits, way, remedies_of(found.bike, proposal)) for way in back.ways],
+        ways=[_row(back, limits, way, offered) for way in back.ways],
         remedies=[
             Choice(remedy.id, remedy.name, remedy.id not in without)
-            for remedy in remedies_of(found.bike, proposal)
+            for remedy in offered
             if remedy.id not in unfit
         ],
         says=_says(back),
@@ -198,7 +197,7 @@ def _aim(back: WaysBack, limits: ShopLimits, key: str, typed: str | None, compla
 
 def _cell(limits: ShopLimits, key: str, left: float, before: float | None = None) -> Cell:
     band = Target("", {key: 0.0}).bands(limits)[key]
-    worse = before is not None and abs(left) > abs(before) + noticeable(key) / 2
+    worse = before is not None and abs(left) > abs(before) + NOTICEABLE[key] / 2
     mended = before is not None and band.holds(left) and not band.holds(before)
     shown = ribbon(left, band)
     return Cell(change(left, NAMES[key][2]), shown, band.holds(left), worse, mended)
