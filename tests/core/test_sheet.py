@@ -89,7 +89,9 @@ def test_every_key_of_the_form_is_one_the_plan_document_knows():
         value = field.choices[0] if field.choices else numbers.get(field.key.split(".")[0], 60.0)
         if field.key.endswith("speed_symbol"):
             value = "H"
-        if field.key.endswith(("wheelbase_mm", "chainstay_mm", "stack_mm", "fork.length_mm")):
+        if field.key.endswith(
+            ("wheelbase_mm", "chainstay_mm", "stack_mm", "fork.length_mm", "seat_height_mm")
+        ):
             value = 1000.0
         if field.key.endswith(("overall_diameter_mm", "bead_seat_diameter_mm")):
             value = 600.0

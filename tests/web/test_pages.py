@@ -12,7 +12,6 @@ from jentrik.store import jobs, machines
 from jentrik.web.app import create_app
 from jentrik.web.guard import SECURITY_HEADERS, TOKEN_FIELD, TOKEN_HEADER
 from jentrik.web.templating import STATIC
-from tests.conftest import A_MONDAY
 from tests.documents import plan, raw
 
 PAGES = [
@@ -22,19 +21,6 @@ PAGES = [
     "/jobs/9?state=rider+on", "/jobs/1/ways?proposal=A", "/jobs/9/compare",
     "/jobs/3?view=road&magnify=6", "/jobs/6?proposal=B", "/jobs/1?station=nowhere&magnify=999",
 ]  # fmt: skip
-
-
-@pytest.fixture(name="app")
-def _app(tmp_path):
-    return create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
-
-
-@pytest.fixture(name="client")
-def _client(app):
-    with TestClient(app, base_url="http://127.0.0.1:8765") as client:
-        token = re.search(f'{TOKEN_HEADER}": "([^"]+)"', client.get("/jobs").text).group(1)
-        client.headers[TOKEN_HEADER] = token
-        yield client
 
 
 def live(client, path, **form):

@@ -1,12 +1,8 @@
 """The reader's page: a sidewall explained, and put where it belongs."""
 
-import re
-
 import pytest
-from fastapi.testclient import TestClient
 
 from jentrik.store import jobs, machines
-from jentrik.web.app import create_app
 from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
 from jentrik.web.views.reading import reading_view
 from tests.conftest import A_MONDAY
@@ -17,15 +13,6 @@ TODAY = A_MONDAY.date()
 
 def view(text, *, rim="", window=3.0):
     return reading_view(text, rim=rim, window=window, today=TODAY)
-
-
-@pytest.fixture(name="client")
-def _client(tmp_path):
-    app = create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
-    with TestClient(app, base_url="http://127.0.0.1") as client:
-        page = client.get("/read").text
-        client.headers[TOKEN_HEADER] = re.search(f'{TOKEN_HEADER}": "([^"]+)"', page).group(1)
-        yield client
 
 
 def test_figures_come_in_both_halves_of_the_world(shop):

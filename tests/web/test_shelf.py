@@ -1,11 +1,9 @@
 """The wheel shelf: tires come with their date, go, and come back."""
 
-import re
 import sqlite3
 from datetime import date
 
 import pytest
-from fastapi.testclient import TestClient
 
 from jentrik.core.errors import Refusal
 from jentrik.core.sheet import Figure, Provenance
@@ -14,8 +12,6 @@ from jentrik.core.tirecode.reading import read_code
 from jentrik.store import journal, machines, shelf
 from jentrik.store.database import FILE_NAME, open_database
 from jentrik.store.migrations import MIGRATIONS
-from jentrik.web.app import create_app
-from jentrik.web.guard import TOKEN_HEADER
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.views.shelf import shelf_view
 from tests.conftest import A_MONDAY
@@ -86,15 +82,6 @@ def test_a_shop_of_any_version_before_keeps_what_it_had(tmp_path, version):
     assert kept.figures == {"wheelbase_mm": figure}
     assert shelf.tires() == []
     database.close()
-
-
-@pytest.fixture(name="client")
-def _client(tmp_path):
-    app = create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
-    with TestClient(app, base_url="http://127.0.0.1") as client:
-        page = client.get("/shelf").text
-        client.headers[TOKEN_HEADER] = re.search(f'{TOKEN_HEADER}": "([^"]+)"', page).group(1)
-        yield client
 
 
 def test_the_page_takes_gives_and_takes_back(client):

@@ -3,23 +3,10 @@
 import re
 
 import pytest
-from fastapi.testclient import TestClient
 
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
 from jentrik.store import jobs, machines
-from jentrik.web.app import create_app
-from jentrik.web.guard import TOKEN_HEADER
-from tests.conftest import A_MONDAY
-
-
-@pytest.fixture(name="client")
-def _client(tmp_path):
-    app = create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
-    with TestClient(app, base_url="http://127.0.0.1:8765") as client:
-        token = re.search(f'{TOKEN_HEADER}": "([^"]+)"', client.get("/jobs").text).group(1)
-        client.headers[TOKEN_HEADER] = token
-        yield client
 
 
 @pytest.mark.parametrize("job_id", range(1, 12))

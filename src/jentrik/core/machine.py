@@ -10,9 +10,9 @@ from typing import Literal
 
 from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.geometry.figures import Chassis
-from jentrik.core.geometry.frame import bottom_bracket, within
+from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles
-from jentrik.core.magnitudes import LIMITS, check_figures, check_range
+from jentrik.core.magnitudes import check_figure, check_figures, check_range
 from jentrik.core.suspension import RIGID, End, Position, Suspension
 from jentrik.core.tirecode.reading import Reading
 
@@ -301,8 +301,7 @@ class ContactChange:
 
     def __post_init__(self) -> None:
         for name in ("bar_rise_mm", "spacers_mm", "saddle_rise_mm"):
-            least, most, unit = LIMITS["lower_cup_mm"]
-            within(name, getattr(self, name), least=least, most=most, unit=unit)
+            check_figure(name, getattr(self, name), limit="lower_cup_mm")
         check_figures(self, "crank_mm")
 
 
@@ -340,9 +339,7 @@ class Proposal:
             ("rear_axle_shift_mm.x", "rear_axle_shift_mm", self.rear_shift_x_mm),
             ("rear_axle_shift_mm.y", "rear_axle_shift_mm", self.rear_shift_y_mm),
         ):
-            if figure is not None:
-                least, most, unit = LIMITS[limit]
-                within(name, figure, least=least, most=most, unit=unit)
+            check_figure(name, figure, limit=limit)
 
     def wheels(self, bike: Bike) -> "Wheels":
         """Return both wheels as the proposal leaves them."""

@@ -40,16 +40,22 @@ LIMITS: dict[str, tuple[float, float, str]] = {
     "lean_deg": (0, 45, "degrees"),
     "foot_out_mm": (10, 1500, "mm"),
     "foot_x_mm": (-2000, 5000, "mm"),
+    "trail_mm": (-300, 500, "mm"),
+    "seat_height_mm": (100, 2000, "mm"),
 }
+
+
+def check_figure(name: str, figure: float | None, *, limit: str | None = None) -> None:
+    """Refuse a figure no machine has, naming its field; `limit` where it goes by another's."""
+    if figure is not None:
+        least, most, unit = LIMITS[limit or name]
+        within(name, figure, least=least, most=most, unit=unit)
 
 
 def check_figures(value: object, *names: str) -> None:
     """Refuse a figure no machine has: each named attribute against its limit, where known."""
     for name in names:
-        figure = getattr(value, name.replace(".", "_"))
-        if figure is not None:
-            least, most, unit = LIMITS[name]
-            within(name, figure, least=least, most=most, unit=unit)
+        check_figure(name, getattr(value, name.replace(".", "_")))
 
 
 def check_range(pair: tuple[float, float] | None, field: str, *, least: float, most: float) -> None:

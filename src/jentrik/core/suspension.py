@@ -9,8 +9,7 @@ from enum import StrEnum
 from typing import Literal
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.geometry.frame import within
-from jentrik.core.magnitudes import LIMITS, check_figures
+from jentrik.core.magnitudes import check_figure, check_figures
 
 End = Literal["front", "rear"]
 ENDS: tuple[End, End] = ("front", "rear")
@@ -57,14 +56,8 @@ class Shock:
     link_ratio: float | None = None
 
     def __post_init__(self) -> None:
-        for name, limit, figure in (
-            ("shock_mm", "shock_mm", self.length_mm),
-            ("leverage", "leverage", self.leverage),
-            ("link_ratio", "link_ratio", self.link_ratio),
-        ):
-            if figure is not None:
-                least, most, unit = LIMITS[limit]
-                within(name, figure, least=least, most=most, unit=unit)
+        check_figure("shock_mm", self.length_mm)
+        check_figures(self, "leverage", "link_ratio")
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,9 +76,8 @@ class Suspension:
 
     def __post_init__(self) -> None:
         if self.pivot is not None:
-            for name, figure in zip(("pivot_x_mm", "pivot_height_mm"), self.pivot, strict=True):
-                least, most, unit = LIMITS[name]
-                within(name, figure, least=least, most=most, unit=unit)
+            check_figure("pivot_x_mm", self.pivot[0])
+            check_figure("pivot_height_mm", self.pivot[1])
 
     def at(self, end: End) -> Travel:
         """Return the travel of that end."""
@@ -126,9 +118,8 @@ class Position:
     bead_seat_diameter_mm: float | None = None
 
     def __post_init__(self) -> None:
-        least, most, unit = LIMITS["position_shift_mm"]
-        within("x_mm", self.x_mm, least=least, most=most, unit=unit)
-        within("y_mm", self.y_mm, least=least, most=most, unit=unit)
+        check_figure("x_mm", self.x_mm, limit="position_shift_mm")
+        check_figure("y_mm", self.y_mm, limit="position_shift_mm")
         check_figures(self, "bead_seat_diameter_mm")
 
     @property

@@ -12,8 +12,7 @@ from pydantic import ValidationError
 from jentrik.core import machine
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
 from jentrik.core.geometry.figures import Geometry
-from jentrik.core.geometry.frame import within
-from jentrik.core.magnitudes import LIMITS
+from jentrik.core.magnitudes import LIMITS, check_figure
 from jentrik.core.plan import Outcome, PlanResult, compute, difference
 from jentrik.core.speed import Speed
 from jentrik.core.suspension import ENDS, RIGID, End, Position, Shock, State, Suspension, Travel
@@ -285,10 +284,8 @@ def _design(document: DesignDocument | None) -> dict[str, float]:
     if rake is not None:
         figures.setdefault("head_angle_deg", 90.0 - rake)
     for name, value in figures.items():
-        if name in LIMITS:
-            least, most, unit = LIMITS[name]
-            with blamed_on("design"):
-                within(name, value, least=least, most=most, unit=unit)
+        with blamed_on("design"):
+            check_figure(name, value)
     return figures
 
 

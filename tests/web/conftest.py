@@ -1,0 +1,23 @@
+"""What page tests share: the demo shop as an application, and a client that holds its token."""
+
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+
+from jentrik.web.app import create_app
+from jentrik.web.guard import TOKEN_HEADER
+from tests.conftest import A_MONDAY
+
+
+@pytest.fixture(name="app")
+def _app(tmp_path):
+    return create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
+
+
+@pytest.fixture(name="client")
+def _client(app):
+    with TestClient(app, base_url="http://127.0.0.1:8765") as client:
+        token = re.search(f'{TOKEN_HEADER}": "([^"]+)"', client.get("/jobs").text).group(1)
+        client.headers[TOKEN_HEADER] = token
+        yield client
