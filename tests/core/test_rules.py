@@ -1,9 +1,13 @@
 """Every rule: a case that fires, one at the limit, one with the figure unknown."""
 
+from datetime import date
+
 import pytest
 
+from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.policy import DEFAULT_POLICY, AgeSchool, SpeedSchool
 from jentrik.core.rules import RULES
-from jentrik.exchange.plan_document import plan_from_json
+from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
 
 CAR, TUBE = "195/65R15 91H", {"tire": "110/80-18 58H TT", "rim": {"tube": "tubeless"}}
@@ -36,6 +40,85 @@ def travel(travel_mm):
     return {"front": {"travel_mm": travel_mm, "sag_mm": 30}}
 
 
+def rear_travel(travel_mm):
+    return {"front": {"travel_mm": 0}, "rear": {"travel_mm": travel_mm, "sag_mm": 30}}
+
+
+def both_travels(travel_mm):
+    return {end: {"travel_mm": travel_mm, "sag_mm": 30} for end in ("front", "rear")}
+
+
+def both_wheels(front_tire, rear_tire):
+    return {"front": {"tire": front_tire}, "rear": {"tire": rear_tire}}
+
+
+def made(front_make, rear_make):
+    return {"front": {"fitted": {"make": front_make}}, "rear": {"fitted": {"make": rear_make}}}
+
+
+def tread(tread_mm):
+    change = {"front": {"tire": "90/90-21 54H", "fitted": {"tread_mm": tread_mm}}}
+    return plan(change, base=MOTORCYCLE)
+
+
+def hookless(pressure_kpa):
+    wheel = {"tire": "37-622", "rim": {"hooks": "hookless" if pressure_kpa else None},
+             "fitted": {"pressure_kpa": pressure_kpa}}  # fmt: skip
+    return plan({"front": wheel})
+
+
+def hub(name, found_as, planned, alike):
+    """Return plans of a rear hub that differs, that is alike, and of one nobody knows."""
+    rear = {"tire": "37-622", "hub": {name: found_as}}
+    return (
+        plan({"rear": {"hub": {name: planned}}}, rear=rear),
+        plan({"rear": {"hub": {name: alike}}}, rear=rear),
+        plan({"rear": {"hub": {name: planned}}}),
+    )
+
+
+def sensor(name, bad, good):
+    def answered(value):
+        return plan({"front": {"sensor": {name: value}}}, base=MOTORCYCLE, front=RING)
+
+    return answered(bad), answered(good), answered(None)
+
+
+def lower(by_mm, **bike):
+    """Return a plan whose wheels let the whole machine down, level."""
+    wheels = {"front": {"overall_diameter_mm": 695 - 2 * by_mm},
+              "rear": {"overall_diameter_mm": 640 - 2 * by_mm}}  # fmt: skip
+    return plan(wheels, base=MOTORCYCLE, **bike)
+
+
+def beside(diameter, lock):
+    """Return a plan with a place 7 mm behind the front tread and 80 mm to its side."""
+    place = {"name": "fairing", "wheel": "front", "direction": "side", "gap_mm": 80,
+             "bearing_deg": 180, "from_axle_mm": 355}  # fmt: skip
+    upright = {"head_angle_deg": 90.0, "fork": {"length_mm": 395, "offset_mm": 0}}
+    change = {"front": {"overall_diameter_mm": diameter}}
+    return plan(change, clearances=[place], steering_lock_deg=lock, **upright)
+
+
+def rear_dia(diameter, stand=20):
+    center = {"gap_mm": stand, "feet_x_mm": 300} if stand else None
+    change = {"rear": {"overall_diameter_mm": diameter}}
+    return plan(change, base=MOTORCYCLE, center_stand=center)
+
+
+FRONT = {"tire": "90/90-21 54H"}
+APPROVED = [
+    {"name": "first", "front": {"tire": "90/90-21 54H", "make": "Gull A"},
+     "rear": {"tire": "130/80-17 65H", "make": "Gull B"}, "position": "low"},
+]  # fmt: skip
+RING = {"tire": "90/90-21 54H", "tone_ring_slots": 48}
+GAP = [{"name": "crown", "wheel": "front", "direction": "radial", "on": "fork", "gap_mm": 14}]
+MOTOR_GAP = [{**GAP[0], "gap_mm": 15}]
+BODY = [{**GAP[0], "gap_mm": 60, "bearing_deg": 109, "moves_with": "body"}]
+CHAIN = {"name": "chain", "wheel": "rear", "direction": "side", "gap_mm": 7}
+LOW_SADDLE = [{"name": "saddle", "x_mm": 20, "height_mm": 848}]
+SUMP = [{"name": "sump", "x_mm": 700, "height_mm": 92}]
+PEG = [{"name": "pegs", "x_mm": 600, "height_mm": 380, "out_mm": 330}]
 LONGEST_405 = {"length_mm": 395, "offset_mm": 50, "longest_mm": 405}
 CHIP = [
     {"name": "high", "x_mm": 0, "y_mm": 0, "bead_seat_diameter_mm": 622},
@@ -106,6 +189,65 @@ CASES = {
         plan({"rear": {"tire": "43-622"}}),  # 9 - 3 = 6
         plan({"rear": {"overall_diameter_mm": 700}}),  # the width stays as found
     ),
+    "clearance-fouls": (
+        plan({"front": {"tire": "52-622"}}, clearances=GAP),  # 14 - 15
+        plan({"front": {"tire": "51-622"}}, clearances=GAP), plan({"front": {"tire": "52-622"}}),
+    ),
+    "clearance-below-standard": (
+        # ISO 4210-2, from memory: 6 mm, on a racing bicycle 4 mm.
+        plan({"front": {"tire": "46-622"}}, clearances=GAP),
+        plan({"front": {"tire": "45-622"}}, clearances=GAP),
+        plan({"front": {"tire": "46-622"}}, clearances=GAP, use="racing"),
+    ),
+    "clearance-growth": (
+        # Bias at 180 of 200 km/h: 10 x 0.81 = 8.1; at 141 km/h 4.97.
+        plan({}, base=MOTORCYCLE, clearances=MOTOR_GAP, top_speed_kmh=180),
+        plan({}, base=MOTORCYCLE, clearances=MOTOR_GAP, top_speed_kmh=141),
+        plan({"front": {"overall_diameter_mm": 690}}, base=MOTORCYCLE),
+    ),
+    "clearance-full-travel": (
+        plan({}, clearances=BODY, suspension=travel(64)),  # 60 of 64 are there
+        plan({}, clearances=BODY, suspension=travel(60)),
+        plan({}, clearances=[{**BODY[0], "moves_with": None}], suspension=travel(64)),
+    ),
+    "clearance-turned": (
+        # Upright axis through the axle: turned to atan(80 / 355) the tread is 363.9 - R away.
+        beside(728, lock=30), beside(727.6, lock=30), beside(728, lock=None),
+    ),
+    "clearance-worst-case": (
+        plan({}, clearances=[{**CHAIN, "gap_mm": 5.9, "minimum_mm": 5}]),  # flex 2 and chain 4
+        plan({}, clearances=[{**CHAIN, "gap_mm": 6, "minimum_mm": 5}]),
+        plan({"fork": {"offset_mm": 45}}, clearances=[{**CHAIN, "wheel": "front"}]),
+    ),
+    "clearance-to-measure": (
+        plan({"rear_axle_shift_mm": {"x": 2}}), plan({"rear_axle_shift_mm": {"x": 0}}), plan({}),
+    ),
+    "saddle-meets-tire": (
+        # The saddle 20 mm ahead of and 500 mm above the axle; 500.4 - 348 = 152.4 of room.
+        plan({}, suspension=rear_travel(160), points=LOW_SADDLE),
+        plan({}, suspension=rear_travel(152), points=LOW_SADDLE),
+        plan({}, suspension=rear_travel(160), points=[]),
+    ),
+    "strikes-at-full-travel": (
+        plan({}, base=MOTORCYCLE, suspension=both_travels(100), points=SUMP),
+        plan({}, base=MOTORCYCLE, suspension=both_travels(90), points=SUMP),
+        plan({}, base=MOTORCYCLE, suspension=both_travels(100)),
+    ),
+    "toe-overlap": (
+        # Front center 620.9: 620.9 - 172.5 - 348 = 100.4; half a mm of radius each way decides.
+        plan({"front": {"overall_diameter_mm": 700}}), plan({}),
+        plan({"front": {"overall_diameter_mm": 700}}, crank_mm=None),
+    ),
+    "pedal-strike": (
+        # 275 - 3 - 172.5 - 10 = 89.5 up, crown 18.5: acos(-18.5 / s) - atan2(out, 71), s the
+        # hypotenuse: 200 out touches at 24.5 degrees, 190 out at 25.7.
+        plan(both(690), pedal_edge_mm=200), plan(both(690), pedal_edge_mm=190), plan(both(690)),
+    ),
+    "touches-earlier": (
+        plan(both_wheels("90/90-19", "130/80-15"), base=MOTORCYCLE, points=PEG),
+        plan({"front": {"overall_diameter_mm": 693}}, base=MOTORCYCLE, points=PEG),
+        plan(both_wheels("90/90-19", "130/80-15"), base=MOTORCYCLE),
+    ),
     "rim-brake-reach": (
         plan(front("47-584"), front=SHORT_BRAKE),  # 52 + 19 = 71
         plan(front("47-622"), front=SHORT_BRAKE),
@@ -143,6 +285,32 @@ CASES = {
         plan({"front": {"overall_diameter_mm": 695 * 1.0201}}, base=MOTORCYCLE),
         plan({"front": {"overall_diameter_mm": 695 * 1.0199}}, base=MOTORCYCLE),
         plan({"front": {"overall_diameter_mm": 696 * 1.03}}),  # a bicycle compares nothing
+    ),
+    "speed-over-policy": (
+        plan({"front": {"overall_diameter_mm": 695 * 1.04 / 1.0501}}, base=MOTORCYCLE),
+        plan({"front": {"overall_diameter_mm": 695 * 1.04 / 1.0499}}, base=MOTORCYCLE),
+        plan({"front": {"overall_diameter_mm": 660}}, base=MOTORCYCLE, speedometer=None),
+    ),
+    "odometer-drift": (
+        plan({"front": {"overall_diameter_mm": 695 * 0.9949}}, base=MOTORCYCLE),
+        plan({"front": {"overall_diameter_mm": 695 * 0.9951}}, base=MOTORCYCLE),
+        plan({"front": {"overall_diameter_mm": 690}}, base=MOTORCYCLE, speedometer=None),
+    ),
+    "assist-cut-off": (
+        plan({"front": {"overall_diameter_mm": 700}}, **{"class": "pedelec"}),
+        plan({"front": {"overall_diameter_mm": 696 * 1.0049}}, **{"class": "pedelec"}),
+        plan({"front": {"overall_diameter_mm": 700}}),
+    ),
+    "tone-ring-count": (
+        # 48 slots: 47.5 is the first to round to 47 (0.98958).
+        plan({"front": {"overall_diameter_mm": 695 * 0.9894}}, base=MOTORCYCLE, front=RING),
+        plan({"front": {"overall_diameter_mm": 695 * 0.9897}}, base=MOTORCYCLE, front=RING),
+        plan({"front": {"overall_diameter_mm": 600}}, base=MOTORCYCLE),
+    ),
+    "gearing-shift": (
+        plan({"rear": {"overall_diameter_mm": 640 * 0.9615}}, base=MOTORCYCLE),
+        plan({"rear": {"overall_diameter_mm": 640 * 0.9616}}, base=MOTORCYCLE),
+        plan({"front": {"overall_diameter_mm": 600}}, base=MOTORCYCLE),
     ),
     "fork-over-makers-limit": (
         plan({"fork": {"length_mm": 400}, "lower_cup_mm": 6}, fork=LONGEST_405),
@@ -195,6 +363,99 @@ CASES = {
         plan({"rear": {"tire": "47-622"}}, suspension=travel(100)),
         plan({"rear": {"tire": "47-584"}}),
     ),
+    "load-index-below-axle-load": (  # index 54 is 212 kg
+        plan({}, base=MOTORCYCLE, front={**FRONT, "axle_load_kg": 213}),
+        plan({}, base=MOTORCYCLE, front={**FRONT, "axle_load_kg": 212}),
+        plan({}, base=MOTORCYCLE),
+    ),
+    "axle-overloaded": (
+        plan({}, base=MOTORCYCLE, front={**FRONT, "axle_load_kg": 181}, **stated(most_load_kg=180)),
+        plan({}, base=MOTORCYCLE, front={**FRONT, "axle_load_kg": 180}, **stated(most_load_kg=180)),
+        plan({}, base=MOTORCYCLE, **stated(most_load_kg=180)),
+    ),
+    "load-near-top-speed": (  # UN R75, from memory: V carries 95 % at 220 km/h, all of it at 210
+        plan(front("90/90-21 54V"), base=MOTORCYCLE, top_speed_kmh=220),
+        plan(front("90/90-21 54V"), base=MOTORCYCLE, top_speed_kmh=210),
+        plan(front("90/90-21 54V"), base=MOTORCYCLE),
+    ),
+    "size-not-in-sheet": (
+        plan(front("80/90-21 48H"), base=MOTORCYCLE, approved=APPROVED),
+        plan(front("90/90-21 54S"), base=MOTORCYCLE, approved=APPROVED),
+        plan(front("80/90-21 48H"), base=MOTORCYCLE),
+    ),
+    "pair-position": (
+        plan({}, base=MOTORCYCLE, approved=APPROVED, positions=CHIP),
+        plan({"position": "low"}, base=MOTORCYCLE, approved=APPROVED, positions=CHIP),
+        plan({}, base=MOTORCYCLE, approved=APPROVED),
+    ),
+    "makes-mixed": (
+        plan(made("Gull A", "Gull B"), base=MOTORCYCLE),
+        plan(made("Gull A", "gull a"), base=MOTORCYCLE),
+        plan(made("Gull A", None), base=MOTORCYCLE),
+    ),
+    "make-not-in-sheet": (
+        plan(made("Tern", None), base=MOTORCYCLE, approved=APPROVED),
+        plan(made("gull  a", None), base=MOTORCYCLE, approved=APPROVED),
+        plan({}, base=MOTORCYCLE, approved=APPROVED),
+    ),
+    "load-index-above-spec": (
+        plan(front("90/90-21 56H"), base=MOTORCYCLE), plan(front("90/90-21 54H"), base=MOTORCYCLE),
+        plan(front("90/90-21"), base=MOTORCYCLE),
+    ),
+    "speed-symbol-above-spec": (
+        plan(front("90/90-21 54V"), base=MOTORCYCLE), plan(front("90/90-21 54H"), base=MOTORCYCLE),
+        plan(front("90/90-21"), base=MOTORCYCLE),
+    ),
+    "width-differs": (
+        plan(front("42-622")), plan(front("41-622")),
+        plan({"front": {"overall_diameter_mm": 706}}),
+    ),
+    "rotation-direction": (
+        plan({"front": {"fitted": {"arrow": "against the arrow"}}}),
+        plan({"front": {"fitted": {"arrow": "with the arrow"}}}), plan({}),
+    ),
+    "age-over-policy": (  # three digits: before 2000
+        plan({"front": {"tire": "42-622", "fitted": {"made": "158"}}}),
+        plan({"front": {"tire": "42-622", "fitted": {"made": "1523"}}}),  # for no day
+        plan(front("42-622")),
+    ),
+    "tread-below-legal": (tread(1.5), tread(1.6), tread(None)),
+    "tread-below-policy": (tread(2.9), tread(3.0), tread(None)),
+    "pressure-above-limit": (hookless(501), hookless(500), hookless(None)),
+    "pressure-below-placard": (
+        plan({"front": {"fitted": {"pressure_kpa": 219}}}, **stated(pressure_kpa=220)),
+        plan({"front": {"fitted": {"pressure_kpa": 220}}}, **stated(pressure_kpa=220)),
+        plan({}, **stated(pressure_kpa=220)),
+    ),
+    "hookless-rim": (
+        hookless(300), plan({"front": {"tire": "42-622", "rim": {"hooks": "hooked"}}}),
+        plan(front("42-622")),
+    ),
+    "hub-spacing-differs": hub("spacing_mm", 100, 110, 100.5),
+    "axle-differs": hub("axle_mm", 12, 15, 12),
+    "rotor-size-differs": hub("rotor_mm", 180, 160, 180),
+    "rotor-mount-differs": hub("rotor_mount", "six bolts", "spline", "Six  bolts"),
+    "driver-differs": hub("driver", "nine-speed spline", "small spline", "Nine-speed spline"),
+    "chain-line-differs": hub("chain_line_mm", 43.5, 45.6, 45.5),
+    "sensor-not-read": sensor("kind", "other", "same"),
+    "sensor-ring-face": sensor("face", "other", "same"),
+    "sensor-ring-runout": sensor("runout_mm", 0.6, 0.5),
+    "sensor-carry-over": (
+        plan(front("110/80-18 58H"), base=MOTORCYCLE, front=RING),
+        plan({"front": {"tire": "110/80-18 58H",
+                        "sensor": {"face": "same", "kind": "same", "runout_mm": 0.2}}},
+             base=MOTORCYCLE, front=RING),
+        plan(front("110/80-18 58H"), base=MOTORCYCLE),
+    ),
+    "wheel-out-of-true": (
+        plan({"front": {"hub": {"runout_mm": 2.1}}}), plan({"front": {"hub": {"runout_mm": 2.0}}}),
+        plan({}),
+    ),
+    # tan 11 to tan 3 degrees on 240 cos 11: the foot comes down 33.4 mm; to 15 degrees up 17.3.
+    "side-stand-upright": (lower(34), lower(33), lower(34, side_stand=None)),
+    "side-stand-lean": (lower(-18), lower(-17), lower(-18, side_stand=None)),
+    "center-stand-short": (rear_dia(640 + 42), rear_dia(640 + 38), rear_dia(682, None)),
+    "center-stand-high": (rear_dia(640 - 30), rear_dia(640 - 29), rear_dia(610, None)),
     "computer-setting": (
         plan(front("47-584")), plan({"front": {"overall_diameter_mm": 696 * 1.0049}}),
         plan(front("47-584"), speedometer=None),
@@ -226,6 +487,50 @@ def test_a_bigger_wheel_in_the_small_wheels_position_is_a_stop():
     assert ("position-without-its-wheel", "stop", "bike") in found({}, positions=small)
 
 
+def test_the_pair_of_the_sheet_says_what_each_of_its_tires_must_be():
+    pairs = [*APPROVED, {"name": "second", "front": {"tire": "110/80 R 18 58V"},
+                         "rear": {"tire": "150/70 R 17 69V"}}]  # fmt: skip
+    change = both_wheels("110/80 R 18 54H", "150/70 R 17 69V")
+    fired_ = found(change, base=MOTORCYCLE, approved=pairs)
+    assert ("load-index-below-spec", "stop", "front") in fired_
+    assert ("speed-symbol-below-spec", "stop", "front") in fired_
+    assert not {rule for rule, _, where in fired_ if where == "rear"} & {
+        "load-index-below-spec", "construction-differs-from-spec"
+    }  # fmt: skip
+    asked = made("Gull A", "Gull B")  # two models, but the very pair the sheet names
+    assert "makes-mixed" not in rules(asked, base=MOTORCYCLE, approved=APPROVED)
+
+
+def test_a_tire_that_may_not_carry_its_axle_at_speed_is_a_stop():
+    # 95 % of 212 kg is 201.4.
+    for axle, weight in ((202, "stop"), (201, "note")):
+        there = {"front": {**FRONT, "axle_load_kg": axle}, "top_speed_kmh": 220}
+        fired_ = found(front("90/90-21 54V"), base=MOTORCYCLE, **there)
+        assert ("load-near-top-speed", weight, "front") in fired_
+
+
+@pytest.mark.parametrize(
+    ("made_in", "school", "weight"),
+    [
+        ("4716", AgeSchool.YEARS, "stop"),  # Monday 21 November 2016: ten years and some days
+        ("4816", AgeSchool.YEARS, "caution"), ("4421", AgeSchool.YEARS, "caution"),
+        ("4821", AgeSchool.YEARS, None), ("4826", AgeSchool.YEARS, None),
+        ("5026", AgeSchool.YEARS, "caution"),  # still to come
+        ("4421", AgeSchool.CONDITION, "caution"), ("4712", AgeSchool.CONDITION, "caution"),
+        ("4821", AgeSchool.CONDITION, None),
+    ],
+)  # fmt: skip
+def test_a_tire_to_be_mounted_is_judged_by_the_shops_school_of_age(made_in, school, weight):
+    there = as_measured(
+        read_bike(PLAN["bike"]), on=date(2026, 11, 25),
+        policy=DEFAULT_POLICY.having({"rubber.age_school": school}),
+    )  # fmt: skip
+    change = {"name": "A", "front": {"tire": "42-622", "fitted": {"made": made_in}}}
+    told = {f.severity.value for f in outcome_of(there, read_proposal(change)).findings
+            if f.rule == "age-over-policy"}  # fmt: skip
+    assert told == ({weight} if weight else set())
+
+
 def test_severity_and_place_of_the_ones_that_hurt():
     assert ("load-index-below-spec", "stop", "front") in found(
         front("90/90-21 40H"), base=MOTORCYCLE
@@ -240,6 +545,18 @@ def test_the_heaviest_stands_first():
     result = plan_from_json(raw(plan(front(CAR), base=MOTORCYCLE)))
     weights = [finding.severity.value for finding in result.outcomes[0].findings]
     assert weights == sorted(weights, key=["stop", "caution", "note"].index)
+
+
+def test_a_shop_that_makes_readings_exact_leaves_none():
+    def fired(school, diameter):
+        bike = read_bike(MOTORCYCLE["bike"])
+        there = as_measured(bike, policy=DEFAULT_POLICY.having({"instruments.school": school}))
+        proposal = read_proposal({"name": "A", "front": {"overall_diameter_mm": diameter}})
+        return {finding.rule for finding in outcome_of(there, proposal).findings}
+
+    assert "speed-over-policy" in fired(SpeedSchool.EXACT, 690)
+    assert "speed-over-policy" not in fired(SpeedSchool.LEAVE, 690)
+    assert "speed-over-policy" not in fired(SpeedSchool.EXACT, 695)  # nothing changed
 
 
 def test_a_moped_is_judged_at_40_only():

@@ -7,17 +7,8 @@ import pytest
 from jentrik.core.assumed import assumed_figures
 from jentrik.core.job import KeptProposal, next_name
 from jentrik.core.plan import as_measured
-from jentrik.core.sheet import (
-    BUILDS,
-    FIELD_BY_KEY,
-    FIELDS,
-    DrawnAs,
-    Figure,
-    Provenance,
-    Sheet,
-    fields_of,
-    missing_of,
-)
+from jentrik.core.sheet import BUILDS, DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet_fields import FIELD_BY_KEY, FIELDS, fields_of, missing_of
 from jentrik.core.tirecode.reading import read_code
 from jentrik.exchange.plan_document import read_bike
 
@@ -78,26 +69,27 @@ def test_whole_groups_come_through():
     assert bike.spec["rear"].load_index == 54
 
 
+LIKELY = {  # the end of a key -> a figure such a field can hold
+    "speed_symbol": "H", "wheelbase_mm": 1000.0, "chainstay_mm": 1000.0, "stack_mm": 1000.0,
+    "fork.length_mm": 1000.0, "seat_height_mm": 1000.0, "overall_diameter_mm": 600.0,
+    "bead_seat_diameter_mm": 600.0, "leverage": 2.5, "link_ratio": 2.5, "rolled_mm": 2000.0,
+    "chainrings": "50/34", "sprockets": "11-13-15", "gear_ratios": "2.5-1", "_ratio": 2.5,
+    "_sprocket": 17.0, "offset_kmh": 2.0, "most_rpm": 9000.0,
+    "make": "Gull", "rotor_mount": "six bolts", "driver": "spline", "axle_mm": 12.0,
+    "rotor_mm": 180.0,
+}  # fmt: skip
+
+
 def test_every_key_of_the_form_is_one_the_plan_document_knows():
-    numbers = {"spec": 50.0}
     for field in FIELDS:
         kind = field.kinds[0]
         figures = dict(BARE)
         if kind == "motorcycle":
             figures.pop("head_angle_deg")
             figures["rake_deg"] = 19.0
-        value = field.choices[0] if field.choices else numbers.get(field.key.split(".")[0], 60.0)
-        if field.key.endswith("speed_symbol"):
-            value = "H"
-        if field.key.endswith(
-            ("wheelbase_mm", "chainstay_mm", "stack_mm", "fork.length_mm", "seat_height_mm")
-        ):
-            value = 1000.0
-        if field.key.endswith(("overall_diameter_mm", "bead_seat_diameter_mm")):
-            value = 600.0
-        if field.key.endswith(("leverage", "link_ratio")):
-            value = 2.5
-        figures.setdefault(field.key, value)
+        likely = [value for end, value in LIKELY.items() if field.key.endswith(end)]
+        usual = 50.0 if field.key.startswith("spec.") else 60.0
+        figures.setdefault(field.key, (*field.choices, *likely, usual)[0])
         kept = {key.replace(".", "__"): figure for key, figure in figures.items()}
         read_bike(sheet(kind, **kept).bike_values())
 

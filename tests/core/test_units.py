@@ -73,3 +73,13 @@ def test_what_is_written_plainly_reads_back(value):
     text = f"{value:.3f}"
     assert read_figure(text) == pytest.approx(value)
     assert read_figure(text.replace(".", ",").replace("-", "\u2212")) == pytest.approx(value)
+
+
+@pytest.mark.parametrize(
+    ("typed", "kpa"),
+    [("220", 220), ("220 kPa", 220), ("2.2", 220), ("2,2 bar", 220), ("32 psi", 220.63),
+     ("9.9", 990)],
+)  # fmt: skip
+def test_a_pressure_comes_in_kpa_bar_or_psi(typed, kpa):
+    # A pound on a square inch is 6.894757 kPa; no tire runs at 9.9 kPa, so that is bar.
+    assert read_figure(typed, unit="kPa") == pytest.approx(kpa, abs=0.01)

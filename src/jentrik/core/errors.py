@@ -5,6 +5,7 @@
     ├── OutOfRange       a figure no machine can have, or a machine that cannot stand
     ├── DocumentError    a document of the wrong shape
     └── StoreError       the shop's data cannot take or give what was asked
+        └── ChangedMeanwhile   somebody else wrote there since the page was opened
 
 A refusal is about what came in, never about our own mistakes: those are assertions.
 """
@@ -66,6 +67,10 @@ class DocumentError(Refusal):
 
 class StoreError(Refusal):
     """The shop's data cannot take or give what was asked."""
+
+
+class ChangedMeanwhile(StoreError):
+    """Somebody else wrote there since the page was opened; both are shown."""
 
 
 @contextmanager

@@ -1,7 +1,7 @@
 """A job on the bench: a machine, what its owner wants, and the proposals for it."""
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 
@@ -28,6 +28,7 @@ class Job:
     wanted: str
     due_on: date | None
     proposals: tuple[KeptProposal, ...] = ()
+    closed_at: datetime | None = None
 
 
 def next_name(taken: tuple[str, ...]) -> str:

@@ -33,6 +33,7 @@ class Source:
 
 
 CFR_574_5 = Source("49 CFR 574.5", "published")
+ISO_4210_2 = Source("ISO 4210-2", "published")
 ISO_4249_3 = Source("ISO 4249-3", "published")
 ISO_5775_1 = Source("ISO 5775-1", "published")
 ISO_5775_2 = Source("ISO 5775-2", "published")
@@ -41,4 +42,5 @@ UN_R75 = Source("UN Regulation 75", "published")
 
 COMMON_PRACTICE = Source("common practice", "practice")
 SHOP_LIMIT = Source("shop limit, default from common practice", "practice")
+LOCAL_LAW = Source("common rules of several countries, FMVSS 119 among them", "published")
 DERIVED = Source("exact, from the stated figures", "derived")

@@ -22,6 +22,11 @@ _LENGTH = re.compile(
     r"\s*(?P<unit>cm|m|in|inch|inches|\"|\u2033)",
     re.ASCII | re.IGNORECASE,
 )
+_PRESSURE = re.compile(
+    r"(?P<figure>\d{1,5}(?:[.,]\d{1,4})?)\s*(?P<unit>bar|psi|kpa)?", re.ASCII | re.IGNORECASE
+)
+_KPA = {"bar": KPA_PER_BAR, "psi": KPA_PER_PSI, "kpa": 1.0}
+BARE_BAR_BELOW = 10.0  # no tire runs at 10 kPa: a bare figure below it is in bar
 _MM = {"cm": 10.0, "m": 1000.0}
 
 
@@ -36,6 +41,13 @@ def _length_mm(length: re.Match[str]) -> float:
     return figure * _MM.get(length["unit"].lower(), MM_PER_INCH)
 
 
+def _pressure_kpa(pressure: re.Match[str]) -> float:
+    """Return a pressure in kPa; a bare figure that no tire has in kPa is in bar."""
+    figure = float(pressure["figure"].replace(",", "."))
+    unit = (pressure["unit"] or ("bar" if figure < BARE_BAR_BELOW else "kpa")).lower()
+    return round(figure * _KPA[unit], 2)  # finer than any gauge
+
+
 def inches_to_mm(inches: float) -> float:
     """Return a length in mm."""
     return inches * MM_PER_INCH
@@ -44,14 +56,19 @@ def inches_to_mm(inches: float) -> float:
 def read_figure(text: str, *, unit: str = "") -> float:
     """Return the number a person typed: comma or point, a true minus, thin spaces, a unit.
 
-    A length may come in mm, cm, m or inches, fractions included; any other figure in its own
-    unit.  Refuses anything else with `OutOfRange`; the range itself is the caller's matter.
+    A length may come in mm, cm, m or inches, fractions included, a pressure in kPa, bar or psi;
+    any other figure in its own unit.  Refuses anything else with `OutOfRange`; the range itself
+    is the caller's matter.
     """
     bare = text.strip().removesuffix(unit).strip()
     if unit == "mm":
         length = _LENGTH.fullmatch(bare)
         if length is not None:
             return _length_mm(length)
+    if unit == "kPa":
+        pressure = _PRESSURE.fullmatch(bare)
+        if pressure is not None:
+            return _pressure_kpa(pressure)
     if _GROUPED.fullmatch(bare):
         bare = re.sub(r"\s", "", bare)
     if not _NUMBER.fullmatch(bare):

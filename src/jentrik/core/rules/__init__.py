@@ -2,11 +2,26 @@
 
 from typing import Any
 
-from jentrik.core.rules import frame, handling, instruments, room, tire
-from jentrik.core.rules.case import Case, Finding, Rule, Severity, WheelCase
+from jentrik.core.rules import (
+    allowed,
+    brakes,
+    condition,
+    feet,
+    frame,
+    handling,
+    hubs,
+    instruments,
+    room,
+    stands,
+    tire,
+)
+from jentrik.core.rules.case import Case, Finding, PlaceCase, Rule, Severity, WheelCase
 from jentrik.core.suspension import ENDS
 
-RULES: tuple[Rule, ...] = tire.RULES + room.RULES + frame.RULES + handling.RULES + instruments.RULES
+RULES: tuple[Rule, ...] = (
+    *tire.RULES, *allowed.RULES, *condition.RULES, *brakes.RULES, *hubs.RULES, *room.RULES,
+    *frame.RULES, *stands.RULES, *handling.RULES, *feet.RULES, *instruments.RULES,
+)  # fmt: skip
 
 _WEIGHT = {Severity.STOP: 0, Severity.CAUTION: 1, Severity.NOTE: 2}
 
@@ -14,13 +29,23 @@ _WEIGHT = {Severity.STOP: 0, Severity.CAUTION: 1, Severity.NOTE: 2}
 def judge(case: Case) -> tuple[Finding, ...]:
     """Return every finding, the heaviest first, else in the order of the rules."""
     subjects: dict[str, list[tuple[str, Any]]] = {
-        "wheel": [(end, WheelCase(end, case)) for end in ENDS],
-        "clearance": [(spot.place.wheel, spot) for spot in case.clearances],
+        "wheel": [(end, WheelCase.of(end, case)) for end in ENDS],
+        "clearance": [(spot.place.wheel, PlaceCase(spot, case)) for spot in case.clearances],
         "pair": [("pair", case)],
         "bike": [("bike", case)],
     }
     findings = [
-        Finding(rule.id, rule.severity, where, words.headline, words.message, str(rule.source))
+        Finding(
+            rule.id,
+            rule.severity,
+            where,
+            words.headline,
+            words.message,
+            str(rule.source),
+            rule.figures(where),
+            rule.policy,
+            rule.law,
+        )
         for rule in RULES
         for where, subject in subjects[rule.per]
         if (words := rule.check(subject)) is not None

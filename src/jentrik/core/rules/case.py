@@ -1,19 +1,22 @@
 """What a rule sees and what it answers."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from datetime import date
 from enum import StrEnum
 from typing import Any, Literal
 
 from jentrik.core.clearance import PredictedClearance
 from jentrik.core.contact import Contact
 from jentrik.core.geometry.figures import Geometry
-from jentrik.core.geometry.frame import Values
-from jentrik.core.machine import Bike, Proposal, Wheel, Wheels, WheelSpec
-from jentrik.core.rules.limits import ShopLimits
+from jentrik.core.geometry.frame import Point, Values
+from jentrik.core.machine import Bike, Clearance, Kind, Proposal
+from jentrik.core.parking import Parked
+from jentrik.core.policy import Policy, ShopLimits
 from jentrik.core.sources import Source
 from jentrik.core.speed import Speed
 from jentrik.core.suspension import End
+from jentrik.core.wheels import NO_SPEC, ApprovedPair, Wheel, WheelChange, Wheels, WheelSpec, merged
 
 
 class Severity(StrEnum):
@@ -22,6 +25,19 @@ class Severity(StrEnum):
     STOP = "stop"
     CAUTION = "caution"
     NOTE = "note"
+
+
+@dataclass(frozen=True, slots=True)
+class FullTravel:
+    """A proposal at full travel; mm.
+
+    Each axle's way there in the chassis's frame, None where not known; how high each named place
+    then is, and the room between saddle and rear tire, where they can be told.
+    """
+
+    ways: Mapping[End, tuple[Point, ...] | None]
+    heights: Mapping[str, float]
+    saddle_room_mm: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +54,41 @@ class Case:
     speed: Speed
     stand_lean_deg: Values | None
     clearances: tuple[PredictedClearance, ...]
-    limits: ShopLimits
+    full: FullTravel | None
+    parked_found: Parked | None
+    parked: Parked | None
+    center_stand_gap_mm: float | None
+    policy: Policy
+    on: date | None = None
+
+    @property
+    def limits(self) -> ShopLimits:
+        """The changes the shop accepts."""
+        return self.policy.limits
+
+    @property
+    def pair(self) -> ApprovedPair | None:
+        """The pair of the maker's sheet these tires are, by size; None for another."""
+        return next((one for one in self.found.approved if one.names(self.planned)), None)
+
+    def asked(self, end: End) -> WheelSpec:
+        """Return what the maker asks of one wheel: of this very pair, else of the machine.
+
+        An empty sheet asks nothing.
+        """
+        sheet = (self.found.spec or {}).get(end, NO_SPEC)
+        pair = self.pair
+        return sheet if pair is None else merged(sheet, pair.at(end))
+
+    @property
+    def heights_at_full(self) -> Mapping[str, float]:
+        """How high each named place is at full travel; empty where that is not known."""
+        return self.full.heights if self.full else {}
+
+    @property
+    def saddle_room_mm(self) -> float | None:
+        """The room between saddle and rear tire at full travel."""
+        return self.full.saddle_room_mm if self.full else None
 
     def shift(self, figure: str) -> float | None:
         """Return how far a geometry figure moves; None where it is not known."""
@@ -53,25 +103,41 @@ class Case:
 
 @dataclass(frozen=True, slots=True)
 class WheelCase:
-    """One end of a case."""
+    """One end of a case: the wheel as planned and as found, what the proposal says of it, and
+    what the maker asks (an empty sheet asks nothing).
+    """
 
     end: End
     case: Case
+    wheel: Wheel
+    found: Wheel
+    change: WheelChange
+    spec: WheelSpec
+
+    @classmethod
+    def of(cls, end: End, case: Case) -> "WheelCase":
+        """Return one end of a case."""
+        return cls(
+            end,
+            case,
+            wheel=case.planned.at(end),
+            found=case.found.wheels.at(end),
+            change=case.proposal.front if end == "front" else case.proposal.rear,
+            spec=case.asked(end),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class PlaceCase:
+    """One measured place of a case."""
+
+    clearance: PredictedClearance
+    case: Case
 
     @property
-    def wheel(self) -> Wheel:
-        """The wheel as planned."""
-        return self.case.planned.at(self.end)
-
-    @property
-    def found(self) -> Wheel:
-        """The wheel as found."""
-        return self.case.found.wheels.at(self.end)
-
-    @property
-    def spec(self) -> WheelSpec:
-        """What the maker asks of this wheel; an empty sheet asks nothing."""
-        return (self.case.found.spec or {}).get(self.end, WheelSpec())
+    def place(self) -> Clearance:
+        """The place as measured."""
+        return self.clearance.place
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +158,19 @@ class Finding:
     headline: str
     message: str
     source: str
+    figures: tuple[str, ...] = ()  # keys of the sheet and of the proposal it was found from
+    policy: tuple[str, ...] = ()  # keys of the policy it went by
+    law: bool = False  # a common rule stands behind it: the local one decides
+
+
+BICYCLES: tuple[Kind, ...] = ("bicycle",)
+MOTORCYCLES: tuple[Kind, ...] = ("motorcycle",)
+BOTH_KINDS: tuple[Kind, ...] = (*BICYCLES, *MOTORCYCLES)
+
+
+def band_keys(figure: str) -> tuple[str, str]:
+    """Return the policy keys of an accepted change."""
+    return f"limits.{figure}.low", f"limits.{figure}.high"
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +178,10 @@ class Rule:
     """One rule: what it is called, how much it weighs, where it comes from, and its check.
 
     `per` says what the check is given: a `WheelCase` for each end, the `Case` for the pair or
-    the whole machine, or each `PredictedClearance`.
+    the whole machine, or a `PlaceCase` for each measured gap.  `needs` are the keys of the
+    figures without which it is silent, those of a proposal under "planned"; `{end}` stands for
+    the wheel.  It asks for them only on machines of its `kinds` that have every figure named in
+    `only_with`.
     """
 
     id: str
@@ -107,6 +189,15 @@ class Rule:
     per: Literal["wheel", "pair", "bike", "clearance"]
     check: Callable[[Any], Words | None]
     source: Source
+    needs: tuple[str, ...] = ()
+    policy: tuple[str, ...] = ()
+    only_with: tuple[str, ...] = ()
+    kinds: tuple[Kind, ...] = BOTH_KINDS
+    law: bool = False
+
+    def figures(self, where: str) -> tuple[str, ...]:
+        """Return the keys of its figures at one end of the machine."""
+        return tuple(key.replace("{end}", where) for key in self.needs)
 
 
 def magnitude(value: float, digits: int) -> str:

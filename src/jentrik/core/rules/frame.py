@@ -64,7 +64,8 @@ def _pairing(case: Case) -> tuple[tuple[str, float] | None, float | None]:
 
 
 RULES = (
-    Rule("fork-over-makers-limit", Severity.STOP, "bike", fork_too_long, MAKERS_LIMIT),
+    Rule("fork-over-makers-limit", Severity.STOP, "bike", fork_too_long, MAKERS_LIMIT,
+         needs=("fork.longest_mm",), only_with=("planned.fork",)),
     Rule("position-without-its-wheel", Severity.STOP, "bike", position_without_its_wheel,
          COMMON_PRACTICE),
     Rule("position-to-turn", Severity.CAUTION, "bike", position_to_turn, COMMON_PRACTICE),

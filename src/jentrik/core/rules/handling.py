@@ -1,7 +1,16 @@
 """Does the machine still sit and steer within what the shop accepts?"""
 
-from jentrik.core.rules.case import Case, Rule, Severity, Words, magnitude
-from jentrik.core.rules.limits import NOTICEABLE, Band
+from jentrik.core.policy import Band
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    Case,
+    Rule,
+    Severity,
+    Words,
+    band_keys,
+    magnitude,
+)
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
 from jentrik.core.suspension import ENDS
 
@@ -107,10 +116,10 @@ def high_speed_weave(case: Case) -> Words | None:
     lost = case.shift("trail_mm")
     if case.found.kind != "motorcycle" or not _tall(case) or lost is None:
         return None
-    if lost >= -NOTICEABLE["trail_mm"] or float(case.geometry.pitch_deg) >= 0:
+    if lost >= -case.policy.noticeable["trail_mm"] or float(case.geometry.pitch_deg) >= 0:
         return None
     return Words(
-        f"Trail {magnitude(lost, 0)} mm less on a tall machine",
+        "Weave at speed comes sooner",
         f"Nose down {magnitude(float(case.geometry.pitch_deg), 1)}° with {magnitude(lost, 0)} mm "
         "less trail: a weave at speed comes sooner. Ride slowly first, then faster in steps, and "
         "unloaded before loaded.",
@@ -186,16 +195,26 @@ def set_sag_again(case: Case) -> Words | None:
     )
 
 
+_PLACE_OF_BB = ("chainstay_mm", "bb_height_mm")
 RULES = (
-    Rule("bb-low", Severity.CAUTION, "bike", bb_low, SHOP_LIMIT),
-    Rule("head-angle-shift", Severity.CAUTION, "bike", head_angle_shift, SHOP_LIMIT),
-    Rule("trail-shift", Severity.CAUTION, "bike", trail_shift, SHOP_LIMIT),
-    Rule("wheelbase-shift", Severity.CAUTION, "bike", wheelbase_shift, SHOP_LIMIT),
-    Rule("reach-shift", Severity.CAUTION, "bike", reach_shift, SHOP_LIMIT),
-    Rule("seat-height-shift", Severity.CAUTION, "bike", seat_height_shift, SHOP_LIMIT),
+    Rule("cranks-into-ground", Severity.STOP, "bike", cranks_into_the_ground, DERIVED,
+         needs=("bb_height_mm", "crank_mm"), kinds=BICYCLES),
     Rule("negative-trail", Severity.CAUTION, "bike", negative_trail, COMMON_PRACTICE),
-    Rule("high-speed-weave", Severity.CAUTION, "bike", high_speed_weave, COMMON_PRACTICE),
-    Rule("cranks-into-ground", Severity.STOP, "bike", cranks_into_the_ground, DERIVED),
+    Rule("high-speed-weave", Severity.CAUTION, "bike", high_speed_weave, COMMON_PRACTICE,
+         needs=("suspension.front.travel_mm",), policy=("noticeable.trail_mm",),
+         kinds=MOTORCYCLES),
+    Rule("trail-shift", Severity.CAUTION, "bike", trail_shift, SHOP_LIMIT,
+         policy=band_keys("trail_mm")),
+    Rule("head-angle-shift", Severity.CAUTION, "bike", head_angle_shift, SHOP_LIMIT,
+         policy=band_keys("head_angle_deg")),
+    Rule("bb-low", Severity.CAUTION, "bike", bb_low, SHOP_LIMIT,
+         needs=_PLACE_OF_BB, policy=band_keys("bb_height_mm")[:1], kinds=BICYCLES),
+    Rule("wheelbase-shift", Severity.CAUTION, "bike", wheelbase_shift, SHOP_LIMIT,
+         policy=band_keys("wheelbase_mm")),
+    Rule("reach-shift", Severity.CAUTION, "bike", reach_shift, SHOP_LIMIT,
+         needs=("stack_mm", "reach_mm"), policy=band_keys("reach_mm"), kinds=BICYCLES),
+    Rule("seat-height-shift", Severity.CAUTION, "bike", seat_height_shift, SHOP_LIMIT,
+         needs=("points",), policy=band_keys("seat_height_mm")),
     Rule("design-size-left", Severity.NOTE, "bike", design_size_left, COMMON_PRACTICE),
     Rule("set-sag-again", Severity.NOTE, "bike", set_sag_again, COMMON_PRACTICE),
-)
+)  # fmt: skip

@@ -1,16 +1,35 @@
-"""Is there room for the tire, and do the brakes still find the rim?"""
+"""Is there room for the tire, at rest and on the road?
 
-from jentrik.core.clearance import PredictedClearance
-from jentrik.core.rules.case import Rule, Severity, WheelCase, Words, magnitude
-from jentrik.core.sources import COMMON_PRACTICE, DERIVED
+ISO 4210-2 (from memory): 6 mm between tire and any frame or fork part, front mudguard or its
+bolts on city, trekking, mountain and youth bicycles, 4 mm on racing bicycles.
+"""
+
+from jentrik.core.clearance import GROWTH, TRAVEL, TURNED
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    Case,
+    PlaceCase,
+    Rule,
+    Severity,
+    Words,
+    magnitude,
+)
+from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2
 
 STATED = COMMON_PRACTICE.at("the least gap stated for the place")
+CLEARANCES = ISO_4210_2.at("wheel and tire clearance")
+PROVE = "Prove it at full travel by hand."
 
 
-def below_minimum(clearance: PredictedClearance) -> Words | None:
-    """Name a place where less than the minimum would be left."""
-    place, gap = clearance.place, clearance.predicted_gap_mm
-    if clearance.ok is not False or gap is None:
+def _mm(gap: float) -> str:
+    return f"{gap:.1f}".replace("-", "−")
+
+
+def below_minimum(spot: PlaceCase) -> Words | None:
+    """Name a place where less than the minimum stated for it would be left."""
+    place, gap = spot.place, spot.clearance.predicted_gap_mm
+    if spot.clearance.ok is not False or gap is None:
         return None
     if gap < 0:
         headline = f"{place.name}: fouls by {magnitude(gap, 0)} mm"
@@ -18,51 +37,147 @@ def below_minimum(clearance: PredictedClearance) -> Words | None:
         headline = f"{place.name}: {gap:.0f} mm left"
     return Words(
         headline,
-        f"{place.gap_mm:g} mm are there now; the {place.wheel} tire would leave "
-        f"{f'{gap:.1f}'.replace('-', '−')} mm, and at least {place.minimum_mm:g} mm are asked for. "
-        "Choose a smaller tire or another way.",
+        f"{place.gap_mm:g} mm are there now; the {place.wheel} tire would leave {_mm(gap)} mm, "
+        f"and at least {place.minimum_mm:g} mm are asked for. Choose a smaller tire or another "
+        "way.",
     )
 
 
-def brake_out_of_reach(wheel: WheelCase) -> Words | None:
-    """Name rim-brake pads that the caliper's slot cannot bring to the new rim."""
-    moved, brake = _pad_move(wheel), wheel.found.rim_brake
-    if moved is None or brake is None or brake.slot_mm is None or brake.pad_reach_mm is None:
-        return None
-    needed = brake.pad_reach_mm + moved
-    least, most = brake.slot_mm
-    if least <= needed <= most:
+def fouls(spot: PlaceCase) -> Words | None:
+    """Name a place the tire would touch at rest, where no least gap is stated."""
+    place, gap = spot.place, spot.clearance.predicted_gap_mm
+    if place.minimum_mm is not None or gap is None or gap >= 0:
         return None
     return Words(
-        f"Rim brake pads move {magnitude(moved, 0)} mm",
-        f"The {wheel.end} caliper reaches {least:g} to {most:g} mm; the new rim needs "
-        f"{needed:.0f} mm. Another brake, or another wheel size.",
+        f"{place.name}: fouls by {magnitude(gap, 0)} mm",
+        f"{place.gap_mm:g} mm are there now; the {place.wheel} tire needs {magnitude(gap, 1)} mm "
+        "more than that. Choose a smaller tire or another way.",
     )
 
 
-def brake_to_measure(wheel: WheelCase) -> Words | None:
-    """Say how far rim-brake pads must move where the slot holds or is not measured."""
-    moved = _pad_move(wheel)
-    if moved is None or brake_out_of_reach(wheel) is not None:
+def below_the_standard(spot: PlaceCase) -> Words | None:
+    """Name a gap below the standard's for bicycles, where no least gap is stated."""
+    return _below_usual(spot, "bicycle", "the bicycle standard asks for")
+
+
+def below_the_usual(spot: PlaceCase) -> Words | None:
+    """Name a gap below what shops keep on motorcycles, where no least gap is stated."""
+    return _below_usual(spot, "motorcycle", "the shop keeps")
+
+
+def _below_usual(spot: PlaceCase, kind: str, asked: str) -> Words | None:
+    place, gap, least = spot.place, spot.clearance.predicted_gap_mm, spot.clearance.least_mm
+    if spot.case.found.kind != kind or place.minimum_mm is not None:
+        return None
+    if gap is None or least is None or not 0 <= gap < least:
         return None
     return Words(
-        f"Rim brake pads move {magnitude(moved, 0)} mm",
-        f"The {wheel.end} rim's brake track sits {magnitude(moved, 0)} mm "
-        f"{'lower' if moved > 0 else 'higher'}. Measure the caliper's slot before ordering.",
+        f"{place.name}: {gap:.0f} mm left",
+        f"{place.gap_mm:g} mm are there now; the {place.wheel} tire would leave {_mm(gap)} mm, "
+        f"and {asked} {least:g} mm. Choose a smaller tire, or measure and prove it.",
     )
 
 
-def _pad_move(wheel: WheelCase) -> float | None:
-    """Return how far the pads go towards the hub in mm; None without a rim brake or a move."""
-    old, new = wheel.found.tire, wheel.wheel.tire
-    if wheel.found.rim_brake is None or old is None or new is None:
+def growth(spot: PlaceCase) -> Words | None:
+    """Name a gap that growth with speed takes below its least."""
+    place, gap, least = spot.place, spot.clearance.predicted_gap_mm, spot.clearance.least_mm
+    grown = spot.clearance.taken_by(GROWTH)
+    if gap is None or least is None or not grown or gap < least or gap - grown >= least:
         return None
-    moved = (old.bead_seat_diameter_mm - new.bead_seat_diameter_mm) / 2
-    return moved or None
+    tire = spot.case.planned.at(place.wheel).tire
+    casing = tire.construction if tire else ""
+    left = gap - grown
+    return Words(
+        f"{place.name}: {left:.0f} mm left at speed",
+        f"{_mm(gap)} mm at rest; the {casing} tire grows about {_mm(grown)} mm there at the speed "
+        f"it is ridden at, and {least:g} mm are wanted after that. Look for rub marks: they prove "
+        "growth or bottoming.",
+    )
 
 
+def meets_at_full_travel(spot: PlaceCase) -> Words | None:
+    """Name a place that stays with the body and meets the tire before full travel."""
+    place, gap = spot.place, spot.clearance.predicted_gap_mm
+    takes = spot.clearance.taken_by(TRAVEL)
+    if gap is None or gap < 0 or not takes or gap - takes >= 0:
+        return None
+    return Words(
+        f"{place.name}: the tire meets it before full travel",
+        f"{_mm(gap)} mm at rest, but the way to full travel takes {takes:.0f} mm there: it touches "
+        f"{magnitude(gap - takes, 0)} mm before the stop. Limit the travel, or another tire.",
+    )
+
+
+def meets_turned(spot: PlaceCase) -> Words | None:
+    """Name a place the tire meets with the bar turned, though it clears it straight ahead."""
+    place, gap = spot.place, spot.clearance.predicted_gap_mm
+    takes = spot.clearance.taken_by(TURNED)
+    if gap is None or gap < 0 or not takes or gap - takes >= 0:
+        return None
+    return Words(
+        f"{place.name}: the turned tire meets it",
+        f"{_mm(gap)} mm with the bar straight, but before the bar's stop the tire reaches "
+        f"{magnitude(gap - takes, 0)} mm into it. A smaller tire, or a stop that turns less where "
+        "the maker allows one.",
+    )
+
+
+def worst_case(spot: PlaceCase) -> Words | None:
+    """Name a place where everything the road takes together leaves nothing."""
+    clear = spot.clearance
+    gap, worst = clear.predicted_gap_mm, clear.worst_case_gap_mm
+    if gap is None or worst is None or worst >= 0 or gap < (clear.least_mm or 0.0):
+        return None
+    if gap - max(clear.taken_by(TRAVEL), clear.taken_by(TURNED)) < 0:
+        return None  # said already
+    said = ", ".join(f"{take.name} {take.mm:.0f} mm" for take in clear.takes)
+    return Words(
+        f"{spot.place.name}: nothing left on the road",
+        f"{_mm(gap)} mm at rest; {said} together take {gap - worst:.0f} mm. {PROVE}",
+    )
+
+
+def to_prove(spot: PlaceCase) -> Words | None:
+    """Say of a place whose axle moves that its gap is to be measured again."""
+    if spot.clearance.predicted_gap_mm is not None or spot.clearance.note is None:
+        return None
+    return Words(f"{spot.place.name}: measure again", spot.clearance.note)
+
+
+def saddle_meets_tire(case: Case) -> Words | None:
+    """Name a saddle that the rear tire reaches at full travel."""
+    room = case.saddle_room_mm
+    if room is None or room > 0:
+        return None
+    return Words(
+        "The rear tire reaches the saddle",
+        f"At full travel the tire goes {magnitude(room, 0)} mm past the saddle's height behind "
+        "it. Less travel, a smaller wheel, or another seat.",
+    )
+
+
+_HERE = ("places",)
 RULES = (
-    Rule("clearance-below-minimum", Severity.STOP, "clearance", below_minimum, STATED),
-    Rule("rim-brake-reach", Severity.STOP, "wheel", brake_out_of_reach, DERIVED),
-    Rule("rim-brake-reach", Severity.CAUTION, "wheel", brake_to_measure, DERIVED),
-)
+    Rule("clearance-below-minimum", Severity.STOP, "clearance", below_minimum, STATED,
+         needs=_HERE),
+    Rule("clearance-fouls", Severity.STOP, "clearance", fouls, DERIVED, needs=_HERE),
+    Rule("clearance-full-travel", Severity.STOP, "clearance", meets_at_full_travel, DERIVED,
+         needs=(*_HERE, "suspension.front.travel_mm")),
+    Rule("clearance-turned", Severity.STOP, "clearance", meets_turned, DERIVED,
+         needs=(*_HERE, "steering_lock_deg"), only_with=("steering_lock_deg",)),
+    Rule("saddle-meets-tire", Severity.STOP, "bike", saddle_meets_tire, DERIVED,
+         needs=("points", "suspension.rear.travel_mm"),
+         only_with=("suspension.rear.travel_mm",)),
+    Rule("clearance-below-standard", Severity.CAUTION, "clearance", below_the_standard,
+         CLEARANCES, needs=_HERE, policy=("room.bicycle_mm", "room.racing_mm"), kinds=BICYCLES),
+    Rule("clearance-below-standard", Severity.CAUTION, "clearance", below_the_usual,
+         COMMON_PRACTICE, needs=_HERE,
+         policy=("room.motorcycle_tread_mm", "room.motorcycle_side_mm"), kinds=MOTORCYCLES),
+    Rule("clearance-growth", Severity.CAUTION, "clearance", growth, COMMON_PRACTICE,
+         needs=(*_HERE, "top_speed_kmh"), policy=("room.bias_growth_mm", "room.belted_growth_mm"),
+         kinds=MOTORCYCLES),
+    Rule("clearance-worst-case", Severity.CAUTION, "clearance", worst_case, COMMON_PRACTICE,
+         needs=_HERE, policy=("room.flex_bicycle_mm", "room.flex_motorcycle_mm", "room.mud_mm",
+                              "room.chain_mm")),
+    Rule("clearance-to-measure", Severity.NOTE, "clearance", to_prove, DERIVED, needs=_HERE),
+)  # fmt: skip

@@ -1,7 +1,16 @@
 """Is this tire one the wheel, the rim and the maker's sheet can take?"""
 
-from jentrik.core.rules.case import Case, Rule, Severity, WheelCase, Words
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    Case,
+    Rule,
+    Severity,
+    WheelCase,
+    Words,
+)
 from jentrik.core.sources import COMMON_PRACTICE, ISO_5775_2
+from jentrik.core.suspension import ENDS
 from jentrik.core.tables import load_index, rim_width, speed_symbol
 from jentrik.core.tables.iso5775 import NAMES_SOURCE
 from jentrik.core.tables.load_index import LOAD_KG
@@ -59,8 +68,7 @@ def construction_mixed(case: Case) -> Words | None:
     if front is None or rear is None or front.construction is None or rear.construction is None:
         return None
     pair = (front.construction, rear.construction)
-    spec = case.found.spec or {}
-    asked = tuple(spec[end].construction if end in spec else None for end in ("front", "rear"))
+    asked = tuple(case.asked(end).construction for end in ENDS)
     if pair[0] == pair[1] or pair == asked:
         return None
     return Words(
@@ -133,6 +141,23 @@ def rim_width_outside_table(wheel: WheelCase) -> Words | None:
     )
 
 
+def rim_width_unusual(wheel: WheelCase) -> Words | None:
+    """Name a motorcycle rim far from what its tire usually sits on, where the sheet is silent."""
+    tire, rim = wheel.wheel.tire, wheel.wheel.rim
+    if tire is None or rim is None or tire.width_mm is None or rim.inner_width_mm is None:
+        return None
+    if tire.vehicle != "motorcycle" or wheel.spec.rim_width_mm:
+        return None
+    least, most = (tire.width_mm * one for one in rim_width.motorcycle_share(tire.aspect_percent))
+    if least <= rim.inner_width_mm <= most:
+        return None
+    return Words(
+        f"{tire.width_mm:.0f} mm tire on a {rim.inner_width_mm:g} mm rim",
+        f"A tire like the {wheel.end} one usually sits on a rim {least:.0f} to {most:.0f} mm wide. "
+        "The tire maker's list decides.",
+    )
+
+
 def tube_type_mismatch(wheel: WheelCase) -> Words | None:
     """Name a tubeless tire on a rim that needs a tube, or the reverse."""
     tire, rim = wheel.wheel.tire, wheel.wheel.rim
@@ -168,10 +193,15 @@ def car_tire(wheel: WheelCase) -> Words | None:
     tire = wheel.wheel.tire
     if tire is None or tire.vehicle != "car":
         return None
+    also = ""
+    if "T" in tire.markings:
+        also = " A T tire is a temporary spare, and for nothing else."
+    elif "ST" in tire.markings:
+        also = " An ST tire is for trailers only, never on a driven or steered wheel."
     return Words(
         "A car tire",
         f"“{tire.text}” is a car mark: its flat tread and its bead are not made for a machine "
-        "that leans. Choose a motorcycle tire; its mark carries M/C.",
+        f"that leans.{also} Choose a motorcycle tire; its mark carries M/C.",
     )
 
 
@@ -189,18 +219,28 @@ def other_vehicle(wheel: WheelCase) -> Words | None:
 
 _STOP, _CAUTION = Severity.STOP, Severity.CAUTION
 RULES = (
-    Rule("rim-diameter-mismatch", _STOP, "wheel", rim_diameter_mismatch, ISO_5775_2),
+    Rule("rim-diameter-mismatch", _STOP, "wheel", rim_diameter_mismatch, ISO_5775_2,
+         needs=("{end}.rim.bead_seat_diameter_mm",)),
     Rule("car-tire-on-two-wheels", _STOP, "wheel", car_tire, COMMON_PRACTICE),
     Rule("tire-for-another-vehicle", _STOP, "wheel", other_vehicle, COMMON_PRACTICE),
     Rule("rim-name-unclear", _CAUTION, "wheel", rim_name_unclear, NAMES_SOURCE),
-    Rule("load-index-below-spec", _STOP, "wheel", load_index_below_spec, load_index.SOURCE),
-    Rule("speed-symbol-below-spec", _STOP, "wheel", speed_symbol_below_spec, speed_symbol.SOURCE),
+    Rule("load-index-below-spec", _STOP, "wheel", load_index_below_spec, load_index.SOURCE,
+         needs=("spec.{end}.load_index", "planned.{end}.load_index"), kinds=MOTORCYCLES),
+    Rule("speed-symbol-below-spec", _STOP, "wheel", speed_symbol_below_spec, speed_symbol.SOURCE,
+         needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"), kinds=MOTORCYCLES),
     Rule("construction-differs-from-spec", _CAUTION, "wheel", construction_differs,
-         COMMON_PRACTICE),
-    Rule("construction-mixed", _CAUTION, "pair", construction_mixed, COMMON_PRACTICE),
+         COMMON_PRACTICE, needs=("spec.{end}.construction",), kinds=MOTORCYCLES),
+    Rule("construction-mixed", _CAUTION, "pair", construction_mixed, COMMON_PRACTICE,
+         kinds=MOTORCYCLES),
     Rule("position-mismatch", _CAUTION, "wheel", position_mismatch, COMMON_PRACTICE),
     Rule("rim-width-out-of-range", _CAUTION, "wheel", rim_width_outside_makers_list,
-         COMMON_PRACTICE),
-    Rule("rim-width-out-of-range", _CAUTION, "wheel", rim_width_outside_table, rim_width.SOURCE),
-    Rule("tube-type-mismatch", _CAUTION, "wheel", tube_type_mismatch, COMMON_PRACTICE),
+         COMMON_PRACTICE, needs=("planned.{end}.rim.inner_width_mm", "spec.{end}.rim_width_mm"),
+         kinds=MOTORCYCLES),
+    Rule("rim-width-out-of-range", _CAUTION, "wheel", rim_width_outside_table, rim_width.SOURCE,
+         needs=("planned.{end}.rim.inner_width_mm",), kinds=BICYCLES),
+    Rule("rim-width-out-of-range", _CAUTION, "wheel", rim_width_unusual,
+         rim_width.MOTORCYCLE_SOURCE, needs=("planned.{end}.rim.inner_width_mm",),
+         kinds=MOTORCYCLES),
+    Rule("tube-type-mismatch", _CAUTION, "wheel", tube_type_mismatch, COMMON_PRACTICE,
+         needs=("planned.{end}.rim.tube",), kinds=MOTORCYCLES),
 )  # fmt: skip

@@ -1,0 +1,241 @@
+"""Is it what the vehicle maker asks for: size, pair, load, make?"""
+
+from jentrik.core.rules.case import (
+    MOTORCYCLES,
+    Case,
+    Rule,
+    Severity,
+    WheelCase,
+    Words,
+    magnitude,
+)
+from jentrik.core.sources import COMMON_PRACTICE
+from jentrik.core.suspension import ENDS
+from jentrik.core.tables import load_at_speed, load_index, speed_symbol
+from jentrik.core.tables.load_index import LOAD_KG
+from jentrik.core.tables.speed_symbol import SPEED_KMH
+
+MAKERS_SHEET = COMMON_PRACTICE.at("the vehicle maker's sheet")
+WIDER_BY_MM = {"bicycle": 5.0, "motorcycle": 10.0}  # a size step, common practice
+
+
+def size_not_in_sheet(case: Case) -> Words | None:
+    """Name a pair of tires that is none of those on the maker's sheet."""
+    approved = case.found.approved
+    if not approved or case.pair is not None or not _new_tire(case):
+        return None
+    named = "; ".join(
+        f"{pair.name}: {_text(pair.front.tire)} and {_text(pair.rear.tire)}" for pair in approved
+    )
+    return Words(
+        "This pair is not on the maker's sheet",
+        f"The sheet names {named}. Another size can need the maker's word, an inspection or a new "
+        "registration: ask before ordering.",
+    )
+
+
+def pair_in_another_position(case: Case) -> Words | None:
+    """Name a pair of the maker's sheet that goes with another rear position."""
+    pair = case.pair
+    if pair is None or pair.position is None:
+        return None
+    fitted = case.found.position(case.proposal.position)
+    if fitted is None or fitted.name.casefold() == pair.position.casefold():
+        return None
+    return Words(
+        f"The sheet pairs this with position “{pair.position}”",
+        f"“{pair.name}” stands on the maker's sheet with rear position “{pair.position}”; planned "
+        f"is “{fitted.name}”. Take the pair and its position together.",
+    )
+
+
+def _new_tire(case: Case) -> bool:
+    return any(getattr(case.proposal, end).tire is not None for end in ENDS)
+
+
+def _text(tire: object) -> str:
+    return getattr(tire, "text", "?")
+
+
+def makes_mixed(case: Case) -> Words | None:
+    """Name two tires of different make or model, unless the maker's sheet asks for that pair."""
+    front, rear = case.planned.front.fitted.make, case.planned.rear.fitted.make
+    if front is None or rear is None or front.casefold() == rear.casefold():
+        return None
+    asked = [case.asked(end).make for end in ENDS]
+    if None not in asked and [_plain(a) for a in asked] == [_plain(front), _plain(rear)]:
+        return None
+    return Words(
+        "Two makes or models",
+        f"“{front}” in front, “{rear}” behind. Do not mix makes or models unless the vehicle "
+        "maker names that very pair.",
+    )
+
+
+def make_not_in_sheet(wheel: WheelCase) -> Words | None:
+    """Name a tire of another make or model than the maker's sheet asks for in this size."""
+    make, asked = wheel.wheel.fitted.make, wheel.spec.make
+    if make is None or asked is None or _plain(make) == _plain(asked):
+        return None
+    return Words(
+        f"“{make}”, the sheet asks “{asked}”",
+        f"For this size the maker's sheet names “{asked}” at the {wheel.end}; planned is "
+        f"“{make}”. Only the named one was tried with this machine.",
+    )
+
+
+def _plain(make: str | None) -> str:
+    return " ".join((make or "").casefold().split())
+
+
+def carries_less_than_the_axle(wheel: WheelCase) -> Words | None:
+    """Name a tire that carries less than the axle weighs, or may weigh by the maker's sheet."""
+    tire, (axle, whose) = wheel.wheel.tire, _axle_kg(wheel)
+    if tire is None or tire.load_kg is None or axle is None or tire.load_kg >= axle:
+        return None
+    return Words(
+        f"Carries {tire.load_kg:g} kg, the axle {axle:g}",
+        f"Load index {tire.load_index} is {tire.load_kg:g} kg; the {wheel.end} axle {whose} "
+        f"{axle:g} kg. Each tire carries its axle's share, whatever the suspension does.",
+    )
+
+
+def _axle_kg(wheel: WheelCase) -> tuple[float | None, str]:
+    """Return the load the tire must bear and in words whose figure it is, the heavier of two."""
+    weighed, most = wheel.found.axle_load_kg, wheel.spec.most_load_kg
+    if weighed is not None and (most is None or weighed >= most):
+        return weighed, "was weighed at"
+    return most, "may weigh"
+
+
+def axle_overloaded(wheel: WheelCase) -> Words | None:
+    """Name an axle that weighs more than its maker allows."""
+    weighed, most = wheel.found.axle_load_kg, wheel.spec.most_load_kg
+    if weighed is None or most is None or weighed <= most:
+        return None
+    return Words(
+        f"{wheel.end.capitalize()} axle {weighed - most:g} kg over the maker's most",
+        f"Weighed at {weighed:g} kg with rider and luggage; the sheet allows {most:g} kg. No tire "
+        "cures that: less luggage.",
+    )
+
+
+def short_near_top_speed(wheel: WheelCase) -> Words | None:
+    """Name a tire that may not carry its axle at the speed it is ridden at."""
+    allowed, (axle, whose) = _allowed_at_speed(wheel), _axle_kg(wheel)
+    tire, speed = wheel.wheel.tire, wheel.case.found.top_speed_kmh
+    if allowed is None or axle is None or tire is None or tire.load_kg is None:
+        return None
+    if allowed >= axle or tire.load_kg < axle:
+        return None
+    return Words(
+        f"Carries {allowed:.0f} kg at {speed:g} km/h, the axle {axle:g}",
+        f"Near its top speed a {tire.speed_symbol} tire carries less: {allowed:.0f} of "
+        f"{tire.load_kg:g} kg at {speed:g} km/h, and the {wheel.end} axle {whose} {axle:g} kg. A "
+        "higher speed symbol or load index; the tire maker's figure wins.",
+    )
+
+
+def less_near_top_speed(wheel: WheelCase) -> Words | None:
+    """Say what a fast tire may carry at the speed it is ridden at, where that is less."""
+    allowed, tire = _allowed_at_speed(wheel), wheel.wheel.tire
+    if allowed is None or tire is None or tire.load_kg is None or allowed >= tire.load_kg:
+        return None
+    if short_near_top_speed(wheel) is not None:
+        return None
+    return Words(
+        f"Carries {allowed:.0f} kg at {wheel.case.found.top_speed_kmh:g} km/h",
+        f"The {wheel.end} tire's {tire.load_kg:g} kg fall near its top speed; the tire maker's "
+        "figure wins.",
+    )
+
+
+def _allowed_at_speed(wheel: WheelCase) -> float | None:
+    """Return what the planned tire may carry in kg at the top speed it is ridden at."""
+    tire, speed = wheel.wheel.tire, wheel.case.found.top_speed_kmh
+    if tire is None or tire.load_kg is None or tire.speed_symbol is None or speed is None:
+        return None
+    share = load_at_speed.load_percent(tire.speed_symbol, speed)
+    return None if share is None else tire.load_kg * share / 100
+
+
+def load_index_above_spec(wheel: WheelCase) -> Words | None:
+    """Say what a tire that carries more than the maker asks costs."""
+    tire, needed = wheel.wheel.tire, wheel.spec.load_index
+    if tire is None or tire.load_index is None or needed is None or tire.load_index <= needed:
+        return None
+    if wheel.change.tire is None:
+        return None
+    more = LOAD_KG.get(tire.load_index, 0) - LOAD_KG.get(needed, 0)
+    return Words(
+        f"Load index {tire.load_index}, {tire.load_index - needed} above the maker's",
+        f"It carries {more:g} kg more than asked; a stiffer casing costs a little comfort and "
+        "rolls a little heavier. A step or two above is fine.",
+    )
+
+
+def speed_symbol_above_spec(wheel: WheelCase) -> Words | None:
+    """Say what a tire faster than the maker asks costs."""
+    tire, needed = wheel.wheel.tire, wheel.spec.speed_symbol
+    if tire is None or tire.speed_symbol is None or tire.speed_kmh is None or needed is None:
+        return None
+    asked = SPEED_KMH.get(needed)
+    if asked is None or tire.speed_kmh <= asked or wheel.change.tire is None:
+        return None
+    return Words(
+        f"Speed symbol {tire.speed_symbol}, above the maker's {needed}",
+        f"Made for {tire.speed_kmh} km/h where {asked} are asked: fine. Fast rubber can stay cold "
+        "at low speed and rolls a little heavier.",
+    )
+
+
+def width_differs(wheel: WheelCase) -> Words | None:
+    """Say how a tire clearly wider or narrower than the maker's handles."""
+    tire = wheel.wheel.tire
+    asked = wheel.spec.tire or wheel.found.tire
+    if tire is None or asked is None or tire.width_mm is None or asked.width_mm is None:
+        return None
+    wider = tire.width_mm - asked.width_mm
+    if wheel.change.tire is None or abs(wider) < WIDER_BY_MM[wheel.case.found.kind]:
+        return None
+    whose = "the maker's" if wheel.spec.tire else "the one as found"
+    if wider > 0:
+        return Words(
+            f"{wider:.0f} mm wider than {whose}",
+            "Slower to turn in, with a slightly larger patch; it is not more grip by itself, and "
+            "it needs the rim and the room.",
+        )
+    return Words(
+        f"{magnitude(wider, 0)} mm narrower than {whose}",
+        "Turns in quicker, with a smaller patch and less air for the load.",
+    )
+
+
+_LOAD = ("planned.{end}.load_index",)
+_AXLE = ("{end}.axle_load_kg", "spec.{end}.most_load_kg")
+RULES = (
+    Rule("load-index-below-axle-load", Severity.STOP, "wheel", carries_less_than_the_axle,
+         load_index.SOURCE, needs=(*_AXLE[:1], *_LOAD), kinds=MOTORCYCLES),
+    Rule("axle-overloaded", Severity.STOP, "wheel", axle_overloaded, MAKERS_SHEET,
+         needs=_AXLE, only_with=_AXLE[1:], kinds=MOTORCYCLES),
+    Rule("load-near-top-speed", Severity.STOP, "wheel", short_near_top_speed,
+         load_at_speed.SOURCE, needs=(*_AXLE[:1], *_LOAD, "top_speed_kmh"),
+         only_with=("planned.{end}.fast",), kinds=MOTORCYCLES),
+    Rule("size-not-in-sheet", Severity.CAUTION, "pair", size_not_in_sheet, MAKERS_SHEET,
+         needs=("approved",), law=True),
+    Rule("pair-position", Severity.CAUTION, "pair", pair_in_another_position, MAKERS_SHEET,
+         needs=("approved",), only_with=("positions",)),
+    Rule("makes-mixed", Severity.CAUTION, "pair", makes_mixed, COMMON_PRACTICE,
+         needs=("planned.front.fitted.make", "planned.rear.fitted.make"), kinds=MOTORCYCLES),
+    Rule("make-not-in-sheet", Severity.CAUTION, "wheel", make_not_in_sheet, MAKERS_SHEET,
+         needs=("planned.{end}.fitted.make",), only_with=("approved.{end}.make",)),
+    Rule("load-near-top-speed", Severity.NOTE, "wheel", less_near_top_speed,
+         load_at_speed.SOURCE, needs=(*_LOAD, "top_speed_kmh"),
+         only_with=("planned.{end}.fast",), kinds=MOTORCYCLES),
+    Rule("load-index-above-spec", Severity.NOTE, "wheel", load_index_above_spec,
+         COMMON_PRACTICE, needs=("spec.{end}.load_index", *_LOAD), kinds=MOTORCYCLES),
+    Rule("speed-symbol-above-spec", Severity.NOTE, "wheel", speed_symbol_above_spec,
+         speed_symbol.SOURCE, needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+         kinds=MOTORCYCLES),
+    Rule("width-differs", Severity.NOTE, "wheel", width_differs, COMMON_PRACTICE),
+)  # fmt: skip

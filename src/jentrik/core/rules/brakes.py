@@ -1,0 +1,51 @@
+"""Do the brakes still find the rim?"""
+
+from jentrik.core.rules.case import BICYCLES, Rule, Severity, WheelCase, Words, magnitude
+from jentrik.core.sources import DERIVED
+
+
+def brake_out_of_reach(wheel: WheelCase) -> Words | None:
+    """Name rim-brake pads that the caliper's slot cannot bring to the new rim."""
+    moved, brake = _pad_move(wheel), wheel.found.rim_brake
+    if moved is None or brake is None or brake.slot_mm is None or brake.pad_reach_mm is None:
+        return None
+    needed = brake.pad_reach_mm + moved
+    least, most = brake.slot_mm
+    if least <= needed <= most:
+        return None
+    return Words(
+        f"Rim brake pads move {magnitude(moved, 0)} mm",
+        f"The {wheel.end} caliper reaches {least:g} to {most:g} mm; the new rim needs "
+        f"{needed:.0f} mm. Another brake, or another wheel size.",
+    )
+
+
+def brake_to_measure(wheel: WheelCase) -> Words | None:
+    """Say how far rim-brake pads must move where the slot holds or is not measured."""
+    moved = _pad_move(wheel)
+    if moved is None or brake_out_of_reach(wheel) is not None:
+        return None
+    return Words(
+        f"Rim brake pads move {magnitude(moved, 0)} mm",
+        f"The {wheel.end} rim's brake track sits {magnitude(moved, 0)} mm "
+        f"{'lower' if moved > 0 else 'higher'}. Measure the caliper's slot before ordering.",
+    )
+
+
+def _pad_move(wheel: WheelCase) -> float | None:
+    """Return how far the pads go towards the hub in mm; None without a rim brake or a move."""
+    old, new = wheel.found.tire, wheel.wheel.tire
+    if wheel.found.rim_brake is None or old is None or new is None:
+        return None
+    moved = (old.bead_seat_diameter_mm - new.bead_seat_diameter_mm) / 2
+    return moved or None
+
+
+_PADS = ("{end}.rim_brake.pad_reach_mm",)
+_SLOT = ("{end}.rim_brake.slot_least_mm", "{end}.rim_brake.slot_most_mm", *_PADS)
+RULES = (
+    Rule("rim-brake-reach", Severity.STOP, "wheel", brake_out_of_reach, DERIVED,
+         needs=_SLOT, only_with=_PADS, kinds=BICYCLES),
+    Rule("rim-brake-reach", Severity.CAUTION, "wheel", brake_to_measure, DERIVED,
+         needs=_PADS, only_with=_PADS, kinds=BICYCLES),
+)  # fmt: skip

@@ -1,0 +1,213 @@
+"""Is the tire to be mounted fit to go on: its age, tread, arrow and air?
+
+Legal tread by class and country is a setting; age schools are the shop's.  Hookless rims: 500 kPa
+at most (the tire and rim makers' common limit, from memory); the rim maker's figure wins.
+"""
+
+from jentrik.core.policy import AgeSchool
+from jentrik.core.rules.case import (
+    MOTORCYCLES,
+    Rule,
+    Severity,
+    WheelCase,
+    Words,
+)
+from jentrik.core.sources import COMMON_PRACTICE, LOCAL_LAW, SHOP_LIMIT
+
+HOOKLESS_MOST_KPA = 500.0
+ARROW = "ROTATION"
+
+
+def _age(wheel: WheelCase) -> float | None:
+    """Return the age in years of a tire to be mounted; None where nothing is known of it."""
+    made, on = wheel.wheel.fitted.date, wheel.case.on
+    if made is None or on is None or wheel.change.tire is None:
+        return None
+    return made.age_years(on)
+
+
+def too_old(wheel: WheelCase) -> Words | None:
+    """Name a tire to be mounted that the shop would replace by its years."""
+    made, rubber = wheel.wheel.fitted.date, wheel.case.policy.rubber
+    if made is not None and made.year is None and wheel.change.tire is not None:
+        return Words(
+            "Made before 2000",
+            f"The {wheel.end} tire's date has three digits: older than any tire should ride.",
+        )
+    age = _age(wheel)
+    if age is None or rubber.age_school is not AgeSchool.YEARS or age < rubber.replace_at_years:
+        return None
+    return Words(
+        f"{age:.1f} years old",
+        f"The {wheel.end} tire was made in week {_week(wheel)}; this shop replaces at "
+        f"{rubber.replace_at_years:g} years. Choose a younger one.",
+    )
+
+
+def older_than_policy(wheel: WheelCase) -> Words | None:
+    """Name a tire to be mounted that is older than the shop mounts, or not made yet."""
+    age, rubber = _age(wheel), wheel.case.policy.rubber
+    if age is None or too_old(wheel) is not None:
+        return None
+    if age < 0:
+        return Words(
+            "Made in the future",
+            f"Week {_week(wheel)} is still to come: read the {wheel.end} tire's date again.",
+        )
+    if rubber.age_school is AgeSchool.CONDITION:
+        if age < rubber.look_yearly_from_years:
+            return None
+        return Words(
+            f"{age:.1f} years old: look closely",
+            f"The {wheel.end} tire was made in week {_week(wheel)}. This shop goes by condition "
+            f"with a look every year from {rubber.look_yearly_from_years:g}: cracks between the "
+            "blocks and on the sidewall, hard rubber.",
+        )
+    if age <= rubber.mount_younger_than_years:
+        return None
+    return Words(
+        f"{age:.1f} years old",
+        f"The {wheel.end} tire was made in week {_week(wheel)}; this shop mounts none older than "
+        f"{rubber.mount_younger_than_years:g} years. It will stay on for years more.",
+    )
+
+
+def _week(wheel: WheelCase) -> str:
+    made = wheel.wheel.fitted.date
+    assert made is not None
+    return f"{made.week} of {made.year}"
+
+
+def _rule_tread(wheel: WheelCase) -> float | None:
+    rubber, vehicle = wheel.case.policy.rubber, wheel.case.found.vehicle_class
+    asked = {"motorcycle": rubber.rule_tread_mm, "moped": rubber.rule_moped_tread_mm}
+    return asked.get(vehicle)
+
+
+def tread_below_rule(wheel: WheelCase) -> Words | None:
+    """Name a tread below the common rule for the class of vehicle."""
+    tread, asked = wheel.wheel.fitted.tread_mm, _rule_tread(wheel)
+    if tread is None or asked is None or tread >= asked:
+        return None
+    return Words(
+        f"Tread {tread:g} mm, the common rule asks {asked:g}",
+        f"The {wheel.end} tire has {tread:g} mm left. Replace it; local rules decide.",
+    )
+
+
+def tread_below_policy(wheel: WheelCase) -> Words | None:
+    """Name a tread that meets the rule but not the shop."""
+    tread, own = wheel.wheel.fitted.tread_mm, wheel.case.policy.rubber.own_tread_mm
+    if tread is None or tread >= own or tread_below_rule(wheel) is not None:
+        return None
+    if wheel.change.tire is None or _rule_tread(wheel) is None:
+        return None
+    return Words(
+        f"Tread {tread:g} mm",
+        f"The {wheel.end} tire has {tread:g} mm left; this shop mounts none below {own:g} mm. The "
+        "way to stop in the wet grows from there.",
+    )
+
+
+def against_the_arrow(wheel: WheelCase) -> Words | None:
+    """Name a tire that would turn against its arrow."""
+    if wheel.wheel.fitted.arrow != "against the arrow":
+        return None
+    return Words(
+        "Turns against its arrow",
+        f"The {wheel.end} tire's arrow points the other way. Turn it on the rim; trust the arrow, "
+        "not the look of the tread.",
+    )
+
+
+def arrow_to_look_at(wheel: WheelCase) -> Words | None:
+    """Remind of the arrow of a tire that carries one."""
+    tire = wheel.wheel.tire
+    if wheel.change.tire is None or tire is None or ARROW not in tire.markings:
+        return None
+    if wheel.wheel.fitted.arrow is not None:
+        return None
+    return Words(
+        "Has an arrow",
+        f"The {wheel.end} tire turns one way only. A front tread can look backwards and be right: "
+        "trust the arrow.",
+    )
+
+
+def pressure_above_limit(wheel: WheelCase) -> Words | None:
+    """Name a pressure above what rim or sidewall allow."""
+    pressure, rim = _pressure(wheel), wheel.wheel.rim
+    known: list[tuple[float, str]] = []
+    if rim is not None and rim.most_kpa is not None:
+        known.append((rim.most_kpa, "the rim maker allows"))
+    elif rim is not None and rim.hooks == "hookless":
+        known.append((HOOKLESS_MOST_KPA, "a hookless rim usually takes"))
+    if wheel.wheel.fitted.most_kpa is not None:
+        known.append((wheel.wheel.fitted.most_kpa, "the sidewall allows"))
+    if pressure is None or not known or pressure <= min(known)[0]:
+        return None
+    most, whose = min(known)
+    return Words(
+        f"{_bar(pressure)} is above {_bar(most)}",
+        f"{wheel.end.capitalize()}: {_bar(pressure)} are planned; {whose} {_bar(most)}. A bead can "
+        "leave the rim: less air, or another rim.",
+    )
+
+
+def pressure_below_placard(wheel: WheelCase) -> Words | None:
+    """Name a pressure below the maker's, cold."""
+    pressure, asked = wheel.wheel.fitted.pressure_kpa, wheel.spec.pressure_kpa
+    if pressure is None or asked is None or pressure >= asked:
+        return None
+    return Words(
+        f"{_bar(pressure)}, the maker asks {_bar(asked)}",
+        f"The {wheel.end} tire would run {_bar(asked - pressure)} below the maker's cold "
+        "pressure: it runs hot and carries less.",
+    )
+
+
+def _pressure(wheel: WheelCase) -> float | None:
+    """Return the pressure it will run at: as planned, else the maker's."""
+    planned = wheel.wheel.fitted.pressure_kpa
+    return wheel.spec.pressure_kpa if planned is None else planned
+
+
+def _bar(kpa: float) -> str:
+    return f"{kpa / 100:.1f} bar"
+
+
+def hookless_rim(wheel: WheelCase) -> Words | None:
+    """Remind that a hookless rim takes only tires made for it."""
+    rim = wheel.wheel.rim
+    if rim is None or rim.hooks != "hookless" or wheel.change.tire is None:
+        return None
+    return Words(
+        "Hookless rim",
+        f"At the {wheel.end} only a tire whose maker names it for hookless rims, at the width and "
+        "pressure both makers give.",
+    )
+
+
+_TREAD = ("planned.{end}.fitted.tread_mm",)
+_MADE = ("planned.{end}.fitted.made",)
+_RUBBER = "rubber."
+RULES = (
+    Rule("rotation-direction", Severity.STOP, "wheel", against_the_arrow, COMMON_PRACTICE),
+    Rule("age-over-policy", Severity.STOP, "wheel", too_old, SHOP_LIMIT, needs=_MADE,
+         policy=(f"{_RUBBER}age_school", f"{_RUBBER}replace_at_years")),
+    Rule("tread-below-legal", Severity.STOP, "wheel", tread_below_rule, LOCAL_LAW, needs=_TREAD,
+         policy=(f"{_RUBBER}rule_tread_mm", f"{_RUBBER}rule_moped_tread_mm"),
+         only_with=_TREAD, kinds=MOTORCYCLES, law=True),
+    Rule("pressure-above-limit", Severity.STOP, "wheel", pressure_above_limit, COMMON_PRACTICE,
+         needs=("planned.{end}.fitted.pressure_kpa",), only_with=("planned.{end}.rim.most",)),
+    Rule("age-over-policy", Severity.CAUTION, "wheel", older_than_policy, SHOP_LIMIT, needs=_MADE,
+         policy=(f"{_RUBBER}age_school", f"{_RUBBER}mount_younger_than_years",
+                 f"{_RUBBER}look_yearly_from_years")),
+    Rule("tread-below-policy", Severity.CAUTION, "wheel", tread_below_policy, SHOP_LIMIT,
+         needs=_TREAD, only_with=_TREAD, policy=(f"{_RUBBER}own_tread_mm",), kinds=MOTORCYCLES),
+    Rule("pressure-below-placard", Severity.CAUTION, "wheel", pressure_below_placard,
+         COMMON_PRACTICE, needs=("planned.{end}.fitted.pressure_kpa",),
+         only_with=("spec.{end}.pressure_kpa",)),
+    Rule("hookless-rim", Severity.CAUTION, "wheel", hookless_rim, COMMON_PRACTICE),
+    Rule("rotation-direction", Severity.NOTE, "wheel", arrow_to_look_at, COMMON_PRACTICE),
+)  # fmt: skip

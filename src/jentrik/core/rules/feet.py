@@ -1,0 +1,106 @@
+"""Do the feet and the machine's sides stay clear: of the front tire, and of the ground in a lean?
+
+ISO 4210-2 (from memory): a pedal stays 100 mm from the front tire or mudguard, 89 mm with foot
+retention; an unladen pedal leans about 25 degrees before it touches.
+"""
+
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    Case,
+    Rule,
+    Severity,
+    Words,
+    magnitude,
+)
+from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2
+from jentrik.core.strikes import leans, pedal_lean, straight_toe, toe_room
+
+TOE = ISO_4210_2.at("toe clearance")
+PEDAL = ISO_4210_2.at("pedal ground clearance")
+TOE_ROOM_MM, HELD_TOE_ROOM_MM = 100.0, 89.0
+_LEAST_CHANGE_DEG = _LEAST_CHANGE_MM = 0.05  # below it nothing was lost
+
+
+def toe_overlap(case: Case) -> Words | None:
+    """Name a pedal that comes nearer to the front tire than the bicycle standard asks."""
+    bike, proposal = case.found, case.proposal
+    crank = proposal.contact.crank_mm or bike.crank_mm
+    room, before = straight_toe(case.geometry, crank), straight_toe(case.baseline, bike.crank_mm)
+    asked = HELD_TOE_ROOM_MM if bike.pedals == "foot retention" else TOE_ROOM_MM
+    if room is None or before is None or room >= asked or room > before - _LEAST_CHANGE_MM:
+        return None
+    offset = bike.fork_offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
+    now = toe_room(bike, case.planned, case.geometry, crank_mm=crank, offset_mm=offset)
+    assert now is not None
+    turned = ""
+    if now.turned is not None:
+        turned = (
+            f" With the bar turned {now.turned.bar_deg:.0f}° it is "
+            f"{now.turned.room_mm:.0f} mm.".replace("-", "−")
+        )
+    return Words(
+        f"Toe room {now.straight_mm:.0f} mm",
+        f"Between pedal axle and front tire {now.straight_mm:.0f} mm are left, "
+        f"{before:.0f} before; the standard asks {asked:g} mm.{turned} Toes can meet "
+        "the tire in a tight turn: shorter cranks, or a smaller front tire.",
+    )
+
+
+def pedal_strike(case: Case) -> Words | None:
+    """Name a pedal that touches at less lean than the bicycle standard asks."""
+    now = pedal_lean(case.found, case.planned, case.geometry, case.contact)
+    before = pedal_lean(case.found, case.found.wheels, case.baseline, case.contact_found)
+    least = case.policy.lean.pedal_deg
+    if now is None or before is None or now >= least or now > before - _LEAST_CHANGE_DEG:
+        return None
+    return Words(
+        f"Pedal touches at {magnitude(now, 1)}° of lean",
+        f"The inner pedal meets the ground at {magnitude(now, 1)}° of lean, "
+        f"{magnitude(before, 1)}° before; {least:g}° are wanted. Shorter cranks, or a taller tire.",
+    )
+
+
+def touches_earlier(case: Case) -> Words | None:
+    """Name a peg or another place on the side that meets the ground at clearly less lean."""
+    if case.found.kind != "motorcycle":
+        return None
+    before = leans(case.found, case.found.wheels, case.baseline)
+    now = leans(case.found, case.planned, case.geometry)
+    lost = {name: before[name] - now[name] for name in now if name in before}
+    worst = max(lost, key=lambda name: lost[name], default=None)
+    if worst is None or lost[worst] < case.policy.lean.lost_deg:
+        return None
+    return Words(
+        f"{worst}: touches {lost[worst]:.1f}° earlier",
+        f"{worst} meets the ground at {now[worst]:.1f}° of lean, {before[worst]:.1f}° before. "
+        "Tell the rider, who knows the machine by its old lean.",
+    )
+
+
+def on_the_ground_at_full_travel(case: Case) -> Words | None:
+    """Name a place of the chassis that reaches the ground at full travel."""
+    heights = case.heights_at_full
+    low = {name: height for name, height in heights.items() if height <= 0}
+    if not low:
+        return None
+    worst = min(low, key=lambda name: low[name])
+    return Words(
+        f"{worst} reaches the ground at full travel",
+        f"With the suspension down, {worst} would be {magnitude(low[worst], 0)} mm below the "
+        "ground: it strikes before the stop. Less travel, or bigger wheels.",
+    )
+
+
+RULES = (
+    Rule("strikes-at-full-travel", Severity.STOP, "bike", on_the_ground_at_full_travel, DERIVED,
+         needs=("points", "suspension.rear.travel_mm"),
+         only_with=("suspension.rear.travel_mm",)),
+    Rule("toe-overlap", Severity.CAUTION, "bike", toe_overlap, TOE,
+         needs=("crank_mm", "chainstay_mm", "bb_height_mm"), kinds=BICYCLES),
+    Rule("pedal-strike", Severity.CAUTION, "bike", pedal_strike, PEDAL,
+         needs=("pedal_edge_mm", "crank_mm", "bb_height_mm"), policy=("lean.pedal_deg",),
+         kinds=BICYCLES),
+    Rule("touches-earlier", Severity.CAUTION, "bike", touches_earlier, COMMON_PRACTICE,
+         needs=("points.out_mm",), policy=("lean.lost_deg",), kinds=MOTORCYCLES),
+)  # fmt: skip

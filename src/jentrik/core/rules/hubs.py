@@ -1,0 +1,191 @@
+"""Does another wheel go into this machine: hub, rotor, driver, sensor, and does it run true?
+
+ISO 4210-2 (from memory): a bicycle rim runs out 1 mm at most with rim brakes, 2 mm with others.
+"""
+
+from collections.abc import Callable
+from typing import Any
+
+from jentrik.core.rules.case import (
+    MOTORCYCLES,
+    Rule,
+    Severity,
+    WheelCase,
+    Words,
+)
+from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2, Source
+
+TRUTH = ISO_4210_2.at("rim run-out; on motorcycles common practice")
+RIM_BRAKE_RUNOUT_MM, OTHER_RUNOUT_MM = 1.0, 2.0
+RING_RUNOUT_MM = 0.5  # common practice; the maker's figure wins
+CHAIN_LINE_MM = 2.0  # common practice; chains of derailleur gears bear more
+CLOSE_MM = 0.5  # hubs this near are one size
+
+
+def spacing_differs(wheel: WheelCase) -> Words | None:
+    """Name a hub wider or narrower than frame or fork."""
+    return _differs(wheel, "spacing_mm", "Hub", "takes",
+                    "Another hub or its end caps; never spread or squeeze.")  # fmt: skip
+
+
+def axle_differs(wheel: WheelCase) -> Words | None:
+    """Name an axle of another diameter than frame or fork take."""
+    return _differs(wheel, "axle_mm", "Axle", "takes",
+                    "Another hub, or the maker's own adapter.")  # fmt: skip
+
+
+def rotor_differs(wheel: WheelCase) -> Words | None:
+    """Name a rotor of another size than the caliper stands for."""
+    return _differs(wheel, "rotor_mm", "Rotor", "caliper stands for",
+                    "The old rotor where it mounts, or the maker's adapter within what fork and "
+                    "frame allow.")  # fmt: skip
+
+
+def _differs(wheel: WheelCase, figure: str, name: str, does: str, cure: str) -> Words | None:
+    old, new = getattr(wheel.found.hub, figure), getattr(wheel.wheel.hub, figure)
+    if old is None or new is None or abs(new - old) <= CLOSE_MM:
+        return None
+    return Words(
+        f"{name} {new:g} mm, the machine {does} {old:g}",
+        f"The {wheel.end} wheel's {name.lower()} is {new:g} mm; this machine {does} {old:g} mm. "
+        f"{cure}",
+    )
+
+
+def rotor_mounts_otherwise(wheel: WheelCase) -> Words | None:
+    """Name a hub the old rotor does not bolt to."""
+    return _other_words(wheel, "rotor_mount", "Rotor mounts otherwise",
+                        "The old rotor does not carry over: buy one for this hub, in the old "
+                        "size.")  # fmt: skip
+
+
+def driver_differs(wheel: WheelCase) -> Words | None:
+    """Name a hub the old sprockets do not go on."""
+    return _other_words(wheel, "driver", "The sprockets do not carry over",
+                        "Another driver body, or sprockets for this one; mind chain line and "
+                        "chain.")  # fmt: skip
+
+
+def chain_line_differs(wheel: WheelCase) -> Words | None:
+    """Name a hub that takes the sprockets out of the chain's line."""
+    old, new = wheel.found.hub.chain_line_mm, wheel.wheel.hub.chain_line_mm
+    if old is None or new is None or abs(new - old) <= CHAIN_LINE_MM:
+        return None
+    by, way = abs(new - old), "out" if new > old else "in"
+    return Words(
+        f"Sprockets {by:g} mm further {way}",
+        f"As found the chain runs {old:g} mm from the wheel's middle; on this hub the sprockets "
+        f"stand at {new:g} mm. The chain runs askew and wears, and its gap to the tire changes "
+        "with it. A spacer of that much, or another carrier.",
+    )
+
+
+def _other_words(wheel: WheelCase, name: str, headline: str, cure: str) -> Words | None:
+    old, new = getattr(wheel.found.hub, name), getattr(wheel.wheel.hub, name)
+    if old is None or new is None or old.casefold().split() == new.casefold().split():
+        return None
+    return Words(headline, f"“{new}” at the {wheel.end}, “{old}” as found. {cure}")
+
+
+def out_of_true(wheel: WheelCase) -> Words | None:
+    """Name a rim that runs out more than it may."""
+    runout = wheel.wheel.hub.runout_mm
+    most = OTHER_RUNOUT_MM if wheel.found.rim_brake is None else RIM_BRAKE_RUNOUT_MM
+    if runout is None or runout <= most:
+        return None
+    return Words(
+        f"Rim runs out {runout:g} mm",
+        f"At its worst the {wheel.end} rim is {runout:g} mm off; {most:g} mm at most. True it, or "
+        "find out whether the rim is bent or cracked.",
+    )
+
+
+def sensor_not_read(wheel: WheelCase) -> Words | None:
+    """Name a wheel whose speed sensor is of another kind than the control unit reads."""
+    if wheel.wheel.sensor.kind != "other":
+        return None
+    return Words(
+        "Another kind of wheel sensor",
+        f"The {wheel.end} wheel's sensor type or voltage is another: the control unit may not "
+        "read it, and ABS fails. Keep sensor and ring of this machine, or another wheel.",
+    )
+
+
+def ring_mounts_otherwise(wheel: WheelCase) -> Words | None:
+    """Name a wheel the old tone ring does not bolt to as it is."""
+    if wheel.wheel.sensor.face != "other":
+        return None
+    return Words(
+        "The tone ring's face is another",
+        f"Ring and rotor of the {wheel.end} wheel do not mount as they are. Drilling, tapping or "
+        "turning a hub is machine-shop work: drawing, runout reading, and the sign-off of someone "
+        "qualified.",
+    )
+
+
+def ring_out_of_true(wheel: WheelCase) -> Words | None:
+    """Name a tone ring that runs out too far to be read evenly."""
+    runout = wheel.wheel.sensor.runout_mm
+    if runout is None or runout <= RING_RUNOUT_MM:
+        return None
+    return Words(
+        f"Tone ring runs out {runout:g} mm",
+        f"The {wheel.end} ring is off by {runout:g} mm; {RING_RUNOUT_MM:g} mm is usual at most, "
+        "the maker's figure wins. The sensor's gap breathes and pulses drop out.",
+    )
+
+
+def sensor_to_look_at(wheel: WheelCase) -> Words | None:
+    """Name what nobody has looked at yet where another wheel must feed the old sensor."""
+    if wheel.found.tone_ring_slots is None or not wheel.found.is_another(wheel.change):
+        return None
+    sensor = wheel.wheel.sensor
+    open_ = [
+        question
+        for answer, question in (
+            (sensor.face, "does the ring's and rotor's mounting face match"),
+            (sensor.kind, "is sensor type and voltage of that model year the same"),
+            (sensor.runout_mm, "how true does the ring run"),
+        )
+        if answer is None
+    ]
+    if not open_:
+        return None
+    return Words(
+        "Will the wheel sensor carry over?",
+        f"Before another {wheel.end} wheel is bought: {'; '.join(open_)}? Wheels of other years "
+        "can use sensors this control unit does not read.",
+    )
+
+
+def _rule(
+    id_: str,
+    severity: Severity,
+    check: Callable[[Any], Words | None],
+    name: str,
+    end: str = "{end}",
+    source: Source = DERIVED,
+) -> Rule:
+    needs = (f"{end}.hub.{name}", f"planned.{end}.hub.{name}")
+    only = (f"planned.{end}.another", needs[0])
+    return Rule(id_, severity, "wheel", check, source, needs=needs, only_with=only)
+
+
+RULES = (
+    _rule("hub-spacing-differs", Severity.STOP, spacing_differs, "spacing_mm"),
+    _rule("axle-differs", Severity.STOP, axle_differs, "axle_mm"),
+    Rule("sensor-not-read", Severity.STOP, "wheel", sensor_not_read, COMMON_PRACTICE,
+         kinds=MOTORCYCLES),
+    _rule("rotor-size-differs", Severity.CAUTION, rotor_differs, "rotor_mm"),
+    _rule("rotor-mount-differs", Severity.CAUTION, rotor_mounts_otherwise, "rotor_mount"),
+    _rule("driver-differs", Severity.CAUTION, driver_differs, "driver", "rear"),
+    _rule("chain-line-differs", Severity.CAUTION, chain_line_differs, "chain_line_mm", "rear",
+          COMMON_PRACTICE),
+    Rule("sensor-ring-face", Severity.CAUTION, "wheel", ring_mounts_otherwise, COMMON_PRACTICE,
+         kinds=MOTORCYCLES),
+    Rule("sensor-ring-runout", Severity.CAUTION, "wheel", ring_out_of_true, COMMON_PRACTICE,
+         kinds=MOTORCYCLES),
+    Rule("sensor-carry-over", Severity.CAUTION, "wheel", sensor_to_look_at, COMMON_PRACTICE,
+         kinds=MOTORCYCLES),
+    Rule("wheel-out-of-true", Severity.CAUTION, "wheel", out_of_true, TRUTH),
+)  # fmt: skip

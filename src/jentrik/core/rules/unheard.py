@@ -1,0 +1,92 @@
+"""What no rule can say yet, and the measurement that would let it speak."""
+
+from collections.abc import Container, Iterable
+from dataclasses import dataclass
+
+from jentrik.core.machine import Kind
+from jentrik.core.rules.case import Rule
+from jentrik.core.sheet_fields import FIELD_BY_KEY
+from jentrik.core.suspension import ENDS, End
+
+PLANNED = {  # what a proposal says of a wheel, in words
+    "load_index": "load index on the planned {end} tire",
+    "speed_symbol": "speed symbol on the planned {end} tire",
+    "rim.inner_width_mm": "inner width of the planned {end} rim",
+    "rim.tube": "whether the planned {end} rim is tubeless",
+    "fitted.make": "make and model of the planned {end} tire",
+    "fitted.made": "week and year on the planned {end} tire",
+    "fitted.tread_mm": "tread of the planned {end} tire",
+    "fitted.pressure_kpa": "pressure of the planned {end} tire",
+    "hub.spacing_mm": "hub width of the planned {end} wheel",
+    "hub.axle_mm": "axle diameter of the planned {end} wheel",
+    "hub.rotor_mm": "rotor of the planned {end} wheel",
+    "hub.rotor_mount": "how the planned {end} wheel's rotor mounts",
+    "hub.driver": "what carries the sprockets of the planned {end} wheel",
+    "hub.chain_line_mm": "chain line of the planned {end} wheel",
+}
+_LISTS = {
+    "approved": "the pairs of tires on the maker's sheet",
+    "points.out_mm": "how far a peg or another place stands out to the side",
+    "places": "a gap round the tires",
+    "points": "a place on the chassis, such as the seat",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Unheard:
+    """Figures nobody has given, in words too, and the rules that wait for them."""
+
+    keys: tuple[str, ...]
+    label: str
+    rules: tuple[str, ...]
+
+
+def unheard(
+    rules: Iterable[Rule], *, kind: Kind, known: Container[str], changed: Container[End]
+) -> tuple[Unheard, ...]:
+    """Return the missing figures by the rules that wait for them, the most waited for first.
+
+    `known` are the keys that hold a figure; a rule about a wheel waits only where it is changed.
+    """
+    waiting: dict[str, list[str]] = {}
+    for rule in rules:
+        if kind not in rule.kinds:
+            continue
+        ends = [end for end in ENDS if end in changed] if rule.per == "wheel" else ["bike"]
+        for end in ends:
+            if all(key.replace("{end}", end) in known for key in rule.only_with):
+                for key in rule.figures(end):
+                    if key not in known and rule.id not in waiting.setdefault(key, []):
+                        waiting[key].append(rule.id)
+    by_rules: dict[tuple[str, ...], list[str]] = {}
+    for key, ids in waiting.items():
+        by_rules.setdefault(tuple(ids), []).append(key)
+    found = [
+        Unheard(tuple(keys), "; ".join(figure_label(key) for key in keys), ids)
+        for ids, keys in by_rules.items()
+    ]
+    return tuple(sorted(found, key=lambda one: -len(one.rules)))
+
+
+def figure_label(key: str) -> str:
+    """Return a figure's name in words; `{end}` in a key is spoken of as the wheel."""
+    if key in _LISTS:
+        return _LISTS[key]
+    if key.startswith("planned."):
+        _, end, name = key.split(".", 2)
+        return PLANNED[name].replace("{end} ", "" if "{" in end else f"{end} ")
+    known = FIELD_BY_KEY.get(key) or FIELD_BY_KEY.get(key.replace("{end}", "front"))
+    if known is None:  # a range kept as its two ends
+        known = FIELD_BY_KEY[key.replace("{end}", "front").replace("_mm", "_least_mm")]
+    label = (
+        known.label.removesuffix(", least").removesuffix(", most")
+        if "rim_width" in key
+        else known.label
+    )
+    label = label[:1].lower() + label[1:]
+    if "{end}" in key:
+        return label.replace(", front", "").replace(" front", "")
+    for end in ENDS:
+        if key.startswith((f"{end}.", f"spec.{end}.")) and end not in label:
+            return f"{label}, {end}"
+    return label
