@@ -2,14 +2,34 @@
 
 import pytest
 
-from jentrik.core.clearance import MEASURE_AGAIN, WIDTH_UNKNOWN, AxleMoves, predict_clearance
-from jentrik.core.machine import Clearance, Wheel
+from jentrik.core.clearance import (
+    MEASURE_AGAIN,
+    WIDTH_UNKNOWN,
+    AxleMoves,
+    Steering,
+    predict_clearance,
+)
+from jentrik.core.machine import Clearance
+from jentrik.core.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.reading import read_code
+from jentrik.core.wheels import Wheel
+from jentrik.exchange.plan_document import read_bike
+from tests.documents import PLAN
 
-STILL = AxleMoves(fork_changed=False, fork_longer_mm=0, head_moved=False, rear_shifted=False)
-FORK = AxleMoves(fork_changed=True, fork_longer_mm=10, head_moved=False, rear_shifted=False)
-CUP = AxleMoves(fork_changed=False, fork_longer_mm=0, head_moved=True, rear_shifted=False)
-SHIFT = AxleMoves(fork_changed=False, fork_longer_mm=0, head_moved=False, rear_shifted=True)
+AXLES = {"front": (1050.0, 348.0), "rear": (0.0, 348.0)}
+
+
+def moves(**changed):
+    still = {"fork_changed": False, "fork_longer_mm": 0.0, "head_moved": False,
+             "rear_shifted": False, "found": AXLES, "planned": AXLES,
+             "to_full": {end: (axle,) for end, axle in AXLES.items()},
+             "steering": Steering(71, 50)}  # fmt: skip
+    return AxleMoves(**still | changed)
+
+
+STILL, CUP, SHIFT = moves(), moves(head_moved=True), moves(rear_shifted=True)
+FORK = moves(fork_changed=True, fork_longer_mm=10.0)
+TOURER = read_bike(PLAN["bike"])
 
 
 def wheel(code, **rest):
@@ -21,7 +41,9 @@ FOUND, PLANNED = wheel("37-622"), wheel("47-584")  # radius -9, width +10
 
 def predicted(wheel_end, direction, on, moves, *, found=FOUND, planned=PLANNED, minimum=6.0):
     place = Clearance("place", wheel_end, direction, 14.0, minimum, on)
-    return predict_clearance(place, found=found, planned=planned, moves=moves)
+    return predict_clearance(
+        place, bike=TOURER, found=found, planned=planned, moves=moves, policy=DEFAULT_POLICY
+    )
 
 
 @pytest.mark.parametrize(

@@ -15,7 +15,8 @@ from jentrik.core.consistency import (
 )
 from jentrik.core.errors import OutOfRange
 from jentrik.core.readings import USUAL_PLUS_MINUS, read_readings, worth
-from jentrik.core.sheet import FIELD_BY_KEY, DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet import DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet_fields import FIELD_BY_KEY
 
 DAY = date(2026, 11, 23)
 HEAD = math.radians(71)

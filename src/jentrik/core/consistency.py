@@ -20,7 +20,8 @@ from dataclasses import dataclass, replace
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.steering import trail
 from jentrik.core.readings import nominal_worth, worth
-from jentrik.core.sheet import FIELD_BY_KEY, Figure, Provenance, Sheet
+from jentrik.core.sheet import Figure, Provenance, Sheet
+from jentrik.core.sheet_fields import FIELD_BY_KEY
 from jentrik.core.tirecode.reading import Reading, known_code
 
 Values = Mapping[str, float]

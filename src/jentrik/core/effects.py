@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 from jentrik.core.contact import told
 from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.rules.limits import NOTICEABLE
 
 _LENGTHS = ("more", "less")
 
@@ -85,5 +84,5 @@ def effects(found: PlanResult, outcome: Outcome) -> tuple[Effect, ...]:
         new = told(key, outcome.geometry, outcome.contact)
         set_anew = key == "seat_height_mm" and found.bike.kind == "bicycle"
         if old is not None and new is not None and not set_anew:
-            felt.append(Effect(key, new - old, abs(new - old) / NOTICEABLE[key]))
+            felt.append(Effect(key, new - old, abs(new - old) / found.policy.noticeable[key]))
     return tuple(sorted(felt, key=lambda effect: -effect.times))

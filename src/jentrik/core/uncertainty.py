@@ -12,11 +12,12 @@ import numpy as np
 from jentrik.core.geometry.figures import Chassis, geometry
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles, Change
-from jentrik.core.machine import Bike, Proposal, Wheel
+from jentrik.core.machine import Bike, Proposal
 from jentrik.core.plan import PlanResult, change_of
 from jentrik.core.readings import nominal_worth, worth
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS, End
+from jentrik.core.wheels import Wheel
 
 FIGURES = ("head_angle_deg", "trail_mm", "bb_height_mm", "wheelbase_mm", "reach_mm", "stack_mm")
 _KEYS = ("wheelbase_mm", "head_angle_deg", "fork.length_mm", "fork.offset_mm", "chainstay_mm",
