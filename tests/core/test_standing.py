@@ -4,11 +4,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jentrik.core.machine import Proposal, WheelChange
+from jentrik.core.machine import Proposal
 from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.rules.limits import Band, ShopLimits
+from jentrik.core.policy import Band, ShopLimits
 from jentrik.core.standing import stood, turned
 from jentrik.core.suspension import State
+from jentrik.core.wheels import WheelChange
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import PLAN
 

@@ -10,8 +10,9 @@ from jentrik.core.geometry.figures import Geometry, geometry
 from jentrik.core.geometry.frame import Point
 from jentrik.core.geometry.pose import Change, Pose
 from jentrik.core.geometry.swingarm import swing
-from jentrik.core.machine import Bike, NamedPoint, Wheels
+from jentrik.core.machine import Bike, NamedPoint
 from jentrik.core.suspension import ENDS, Position, State
+from jentrik.core.wheels import Wheels
 
 
 def stood(bike: Bike, *, change: Change, figures: Geometry, pose: Pose, wheels: Wheels) -> Bike:
