@@ -5,7 +5,14 @@ from itertools import pairwise
 
 import pytest
 
-from jentrik.core.tables import iso5775, load_index, motorcycle_sizes, rim_width, speed_symbol
+from jentrik.core.tables import (
+    iso5775,
+    load_at_speed,
+    load_index,
+    motorcycle_sizes,
+    rim_width,
+    speed_symbol,
+)
 from jentrik.core.tables.motorcycle_sizes import LETTER_WIDTH_MM, bead_seat_of_rim_code
 
 
@@ -30,6 +37,18 @@ def test_speed_symbols_rise_in_the_order_of_the_regulation():
     speeds = list(speed_symbol.SPEED_KMH.values())
     assert speeds == sorted(speeds)
     assert speed_symbol.SPEED_KMH["V"] == speed_symbol.ZR_ABOVE_KMH
+
+
+def test_the_load_falls_near_the_top_speed_of_fast_tires():
+    # UN R75, from memory: V 100/95/90/85 % at 210/220/230/240, W 95/85/75 % at 250/260/270 km/h.
+    rows = {"V": {210: 100, 220: 95, 230: 90, 240: 85}, "W": {240: 100, 250: 95, 260: 85, 270: 75}}
+    for symbol, told in rows.items():
+        for kmh, percent in told.items():
+            assert load_at_speed.load_percent(symbol, kmh) == percent
+    assert load_at_speed.load_percent("V", 130) == 100
+    assert load_at_speed.load_percent("W", 255) == pytest.approx(90)
+    for symbol, kmh in (("V", 241), ("W", 271), ("ZR", 200), ("H", 200), ("Y", 290)):
+        assert load_at_speed.load_percent(symbol, kmh) is None
 
 
 def test_letter_widths_rise_with_the_alphabet():
