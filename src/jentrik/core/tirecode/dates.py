@@ -56,6 +56,12 @@ def week_and_year(digits: str) -> tuple[int, int | None] | None:
     return (week, year) if 1 <= week <= last else None
 
 
+def date_of(digits: str) -> DateReading | None:
+    """Return the date of three or four digits that stand alone; None where there is no such."""
+    found = week_and_year(digits.strip())
+    return None if found is None else DateReading(digits.strip(), *found, tokens=())
+
+
 def read_date(cursor: Cursor) -> DateReading | None:
     """Read a DOT line up to its date, or a date that stands alone."""
     start, first_token = cursor.position, len(cursor.tokens)

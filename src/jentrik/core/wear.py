@@ -1,0 +1,134 @@
+"""How a tire wears, and the day it reaches its limit by tread or by age.
+
+    tread = a - b x distance           least squares over the looks of one tire; two points: exact
+    distance = readings x correction   a check over a known distance, or the circumference ratio
+                                       of a wheel change since; never a speedometer's over-read
+    day at the limit                   from the last look on, at the machine's own pace
+
+Source: derived; that wear is even is common practice.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from itertools import pairwise
+
+from jentrik.core.tirecode.dates import DAYS_A_YEAR, DateReading
+
+FARTHEST_DAYS = 36_500
+
+
+@dataclass(frozen=True, slots=True)
+class Odometer:
+    """One reading: the day, what stood there, and whether the instrument was another from then."""
+
+    on: date
+    km: float
+    swapped: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Correction:
+    """From a day on, true km for one counted; in force until the next."""
+
+    since: date
+    true_per_counted: float
+
+
+def distances(
+    readings: Sequence[Odometer], corrections: Sequence[Correction] = ()
+) -> tuple[tuple[date, float], ...]:
+    """Return day and true distance since the first reading, km, in the order of the days.
+
+    The way between two readings goes by the correction in force on the later one's eve; over a
+    swapped instrument nothing is counted.
+    """
+    ordered = sorted(readings, key=lambda one: one.on)
+    told: list[tuple[date, float]] = []
+    for place, one in enumerate(ordered):
+        if place == 0:
+            told.append((one.on, 0.0))
+            continue
+        before = ordered[place - 1]
+        way = 0.0 if one.swapped else max(one.km - before.km, 0.0)
+        told.append((one.on, told[-1][1] + way * factor_on(before.on, corrections)))
+    return tuple(told)
+
+
+def factor_on(day: date, corrections: Sequence[Correction]) -> float:
+    """Return true km for one counted on a day; 1 where nobody checked."""
+    factor = 1.0
+    for one in sorted(corrections, key=lambda c: c.since):
+        if one.since <= day:
+            factor = one.true_per_counted
+    return factor
+
+
+def km_a_day(told: Sequence[tuple[date, float]]) -> float | None:
+    """Return the machine's pace over all its readings; None where it cannot be told."""
+    if len(told) < 2 or told[-1][0] <= told[0][0]:
+        return None
+    return (told[-1][1] - told[0][1]) / (told[-1][0] - told[0][0]).days
+
+
+def distance_on(day: date, told: Sequence[tuple[date, float]]) -> float | None:
+    """Return the true distance on a day between readings, by straight lines; None outside."""
+    for (a, near), (b, far) in pairwise(told):
+        if a <= day <= b:
+            return near + (far - near) * ((day - a).days / max((b - a).days, 1))
+    return told[0][1] if told and told[0][0] == day else None
+
+
+@dataclass(frozen=True, slots=True)
+class TreadLook:
+    """The least tread of one look, mm, and the true distance then, km."""
+
+    on: date
+    km: float
+    tread_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class WearRate:
+    """mm of tread for 1000 km, and the tread at the last look by the line through all."""
+
+    mm_per_1000_km: float
+    tread_now_mm: float
+    last: TreadLook
+
+
+def wear_rate(looks: Sequence[TreadLook]) -> WearRate | None:
+    """Return how a tire wears; None before it has worn over some distance."""
+    if len(looks) < 2:
+        return None
+    ordered = sorted(looks, key=lambda one: one.km)
+    xs, ys = [one.km for one in ordered], [one.tread_mm for one in ordered]
+    mean_x, mean_y = sum(xs) / len(xs), sum(ys) / len(ys)
+    spread = sum((x - mean_x) ** 2 for x in xs)
+    if spread <= 0:
+        return None
+    slope = sum((x - mean_x) * (y - mean_y) for x, y in zip(xs, ys, strict=True)) / spread
+    if slope >= 0:
+        return None
+    last = ordered[-1]
+    return WearRate(-slope * 1000, mean_y + slope * (last.km - mean_x), last)
+
+
+def km_to(limit_mm: float, rate: WearRate) -> float:
+    """Return the km from the last look until a tread limit; 0 where it is reached."""
+    return max((rate.tread_now_mm - limit_mm) / rate.mm_per_1000_km * 1000, 0.0)
+
+
+def day_at(limit_mm: float, rate: WearRate, pace_km_a_day: float | None) -> date | None:
+    """Return the day a tread limit is reached; None without a pace, or beyond a lifetime."""
+    if not pace_km_a_day:
+        return None
+    days = km_to(limit_mm, rate) / pace_km_a_day
+    return None if days > FARTHEST_DAYS else rate.last.on + timedelta(days=int(days))
+
+
+def day_of_age(made: DateReading, years: float) -> date | None:
+    """Return the day a tire reaches an age in years; None where its year is unknown."""
+    if made.monday is None:
+        return None
+    return made.monday + timedelta(days=round(years * DAYS_A_YEAR))

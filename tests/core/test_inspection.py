@@ -1,0 +1,112 @@
+"""Looks at tires: shapes of wear, signs, age, tread and pressure, by hand."""
+
+from datetime import date
+
+import pytest
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.inspection import (
+    SIGNS,
+    Asked,
+    Inspection,
+    Look,
+    Result,
+    judge_look,
+    wanted_kpa,
+    wear_shape,
+)
+from jentrik.core.policy import DEFAULT_POLICY, AgeSchool, PressureSchool
+
+TODAY = date(2026, 11, 25)
+
+
+def look(**more):
+    return Inspection(**({"end": "rear", "look": Look.PERIODIC, "on": TODAY, "tire": "x"} | more))
+
+
+def judged(asked=None, policy=DEFAULT_POLICY, **more):
+    return judge_look(look(**more), asked or Asked(), policy)
+
+
+@pytest.mark.parametrize(
+    ("tread", "shape"),
+    [
+        ((5, 5, 5), "even"), ((5, 3.9, 5), "middle"), ((5, 4.6, 5), "even"),
+        ((3, 5, 3.2), "both edges"), ((2.5, 4.6, 5), "left edge"), ((5, 4.6, 2.5), "right edge"),
+        ((1.0, 0.7, 1.0), "even"),  # a third less, but 0.3 mm is nothing
+    ],
+)  # fmt: skip
+def test_wear_has_a_shape_beyond_half_a_millimetre_and_a_fifth(tread, shape):
+    assert wear_shape(tread) == shape
+
+
+@pytest.mark.parametrize("sign", SIGNS, ids=lambda one: one.name)
+def test_every_sign_comes_to_what_it_says(sign):
+    told = judged(signs=(sign.name,))
+    assert told.result is sign.result
+    assert sign.why in told.reasons[0].says
+
+
+def test_the_heaviest_reason_decides_and_stands_first():
+    told = judged(signs=("moulding whiskers", "foreign body", "cut to the casing"))
+    assert told.result is Result.REPLACE
+    assert [one.result for one in told.reasons] == ["replace", "watch", "keep"]
+    assert judged().result is Result.KEEP
+
+
+@pytest.mark.parametrize(
+    ("least", "rule", "result"),
+    # 1.6 mm is the common rule for motorcycles in several countries, 3 mm the shop's own.
+    [(1.5, 1.6, "replace"), (1.6, 1.6, "watch"), (2.9, 1.6, "watch"), (3.0, 1.6, "keep"),
+     (0.5, None, "keep")],
+)  # fmt: skip
+def test_tread_against_the_common_rule_and_the_shop(least, rule, result):
+    told = judged(Asked(rule_tread_mm=rule), tread_mm=(least, least, least))
+    assert told.result == result
+
+
+@pytest.mark.parametrize(
+    ("made", "which", "school", "result"),
+    [
+        ("4716", Look.PERIODIC, AgeSchool.YEARS, "replace"),  # ten years and two days
+        ("4816", Look.PERIODIC, AgeSchool.YEARS, "watch"),
+        ("4821", Look.PERIODIC, AgeSchool.YEARS, "keep"),  # 29 November 2021
+        ("4721", Look.PERIODIC, AgeSchool.YEARS, "watch"),
+        ("4721", Look.RECEIVING, AgeSchool.YEARS, "replace"),
+        ("4716", Look.PERIODIC, AgeSchool.CONDITION, "watch"),
+        ("158", Look.PERIODIC, AgeSchool.CONDITION, "replace"),
+    ],
+)
+def test_age_by_the_shops_school(made, which, school, result):
+    policy = DEFAULT_POLICY.having({"rubber.age_school": school})
+    assert judged(policy=policy, made=made, look=which).result == result
+
+
+def test_the_sidewall_is_a_wall_in_every_school():
+    for school in PressureSchool:
+        policy = DEFAULT_POLICY.having({"rubber.pressure_school": school})
+        told = judged(Asked(sidewall_kpa=280), policy, pressure_kpa=290)
+        assert "above the sidewall" in told.reasons[0].says
+
+
+def test_pressure_by_placard_by_load_and_by_feel():
+    asked = Asked(placard_kpa=250, sidewall_kpa=290, axle_load_kg=150, load_kg=200)
+    assert wanted_kpa(asked, PressureSchool.PLACARD) == (250, "by the maker's placard")
+    # 290 kPa carry 200 kg; 150 kg need three quarters.
+    assert wanted_kpa(asked, PressureSchool.LOAD)[0] == pytest.approx(217.5)
+    assert wanted_kpa(asked, PressureSchool.FEEL)[0] == pytest.approx(217.5)
+    assert wanted_kpa(Asked(), PressureSchool.LOAD)[0] is None
+    # Ten percent short is what a cold night makes of it.
+    assert judged(asked, pressure_kpa=225).result is Result.KEEP
+    assert judged(asked, pressure_kpa=224).result is Result.WATCH
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [({"tread_mm": (5, -1, 5)}, "tread_mm"), ({"signs": ("ghosts",)}, "signs"),
+     ({"made": "6023"}, "made"), ({"pressure_kpa": 5000}, "pressure_kpa")],
+)  # fmt: skip
+def test_what_no_look_finds_is_refused(more, field):
+    with pytest.raises(OutOfRange) as refused:
+        look(**more)
+    assert refused.value.field == field

@@ -1,0 +1,80 @@
+"""The fair-compare guard: what differed, and when a comparison says nothing."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+
+import pytest
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.policy import DEFAULT_POLICY
+from jentrik.core.ride import Ride, Setup, compare
+
+D = date(2026, 10, 1)
+BEFORE = Setup(1, "old", {"front_tire": "58-584", "rear_tire": "58-584", "rear_kpa": 165.0}, D)
+AFTER = replace(BEFORE, id=2, name="new", parts={**BEFORE.parts, "rear_kpa": 145.0})
+
+
+def ride(days, **more):
+    usual = {"weather": "dry", "ground": "firm", "form": "as usual", "rider": "Bo",
+             "trail": "ridge", "scores": {"rear grip": 3}}  # fmt: skip
+    return Ride(id=0, setup_id=1, on=D + timedelta(days=days), **(usual | more))
+
+
+THEN = [ride(day) for day in (0, 2, 4)]
+NOW = [ride(day, scores={"rear grip": 4}) for day in (7, 9, 11)]
+
+
+def told(before=BEFORE, then=THEN, after=AFTER, now=NOW, policy=DEFAULT_POLICY):
+    return compare(before, then, after, now, policy)
+
+
+def test_one_change_over_enough_like_rides_says_what_was_felt():
+    answer = told()
+    assert answer.changed == ("rear pressure 165 → 145 kPa",)
+    assert (answer.besides, answer.nothing) == ((), ())
+    assert answer.felt == ("rear grip better (3.0 to 4.0)",)
+    same = told(now=[ride(day, scores={"rear grip": 3}) for day in (7, 9, 11)])
+    assert same.felt == ()
+
+
+def test_a_tire_and_its_own_pressure_are_one_change():
+    parts = {**BEFORE.parts, "rear_tire": "58-559", "rear_kpa": 145.0}
+    assert told(after=replace(AFTER, parts=parts)).changed == ("rear tire 58-584 → 58-559",)
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"after": BEFORE}, "are the same"),
+        ({"after": replace(AFTER, parts={**AFTER.parts, "front_tire": "60-584"})}, "at once"),
+        ({"now": NOW[:2]}, "2 of the 3 rides"), ({"then": []}, "0 of the 3 rides"),
+        ({"now": [replace(one, weather="wet", rider="Ida") for one in NOW]}, "More than one"),
+    ],
+)  # fmt: skip
+def test_a_comparison_that_says_nothing_says_why(change, said):
+    assert any(said in one for one in told(**change).nothing)
+
+
+def test_what_differed_besides_is_named():
+    wet = told(now=[replace(one, weather="wet") for one in NOW])
+    assert wet.besides == ("weather: dry, then wet",)
+    assert wet.nothing == ()
+    late = told(now=[replace(one, on=one.on + timedelta(days=20)) for one in NOW])
+    assert late.besides == ("23 days between",)
+    mixed = told(then=[*THEN, ride(5, weather="wet")],
+                 now=[replace(one, weather="wet") for one in NOW])  # fmt: skip
+    assert mixed.besides == ()  # both saw rain
+
+
+def test_the_shop_says_how_many_rides_and_changes_are_fair():
+    policy = DEFAULT_POLICY.having({"comparing.rides_before_judging": 2.0})
+    assert told(then=THEN[:2], now=NOW[:2], policy=policy).nothing == ()
+
+
+@pytest.mark.parametrize(
+    "more", [{"weather": "snow"}, {"form": "ill"}, {"scores": {"rear grip": 6}},
+             {"scores": {"speed": 3}}, {"ground": ""}],
+)  # fmt: skip
+def test_what_no_ride_is_scored_on_is_refused(more):
+    with pytest.raises(OutOfRange):
+        ride(0, **more)

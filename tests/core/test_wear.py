@@ -1,0 +1,92 @@
+"""Wear, distance and what is due, by hand-worked straight lines and the ISO calendar."""
+
+from datetime import date, timedelta
+
+import numpy as np
+import pytest
+
+from jentrik.core.due import Due, next_look, next_move
+from jentrik.core.tirecode.dates import date_of
+from jentrik.core.wear import (
+    Correction,
+    Odometer,
+    TreadLook,
+    day_at,
+    day_of_age,
+    distance_on,
+    distances,
+    factor_on,
+    km_a_day,
+    km_to,
+    wear_rate,
+)
+
+D = date(2026, 1, 1)
+
+
+def after(days):
+    return D + timedelta(days=days)
+
+
+def test_two_looks_give_the_line_between_them():
+    # 8 mm at 0 km, 5 mm at 6000: 0.5 mm for 1000 km; 2 mm more are 4000 km.
+    rate = wear_rate([TreadLook(D, 0, 8.0), TreadLook(after(100), 6000, 5.0)])
+    assert rate.mm_per_1000_km == pytest.approx(0.5)
+    assert km_to(3.0, rate) == pytest.approx(4000)
+    # 60 km a day: 4000 / 60 = 66.7 days on.
+    assert day_at(3.0, rate, 60.0) == after(166)
+    assert day_at(3.0, rate, None) is None
+    assert km_to(5.5, rate) == 0
+
+
+def test_more_looks_give_least_squares():
+    xs, ys = [0, 2000, 5000, 6000], [8.0, 7.1, 5.4, 5.2]
+    rate = wear_rate([TreadLook(after(x), x, y) for x, y in zip(xs, ys, strict=True)])
+    slope, start = np.polyfit(xs, ys, 1)
+    assert rate.mm_per_1000_km == pytest.approx(-slope * 1000)
+    assert rate.tread_now_mm == pytest.approx(start + slope * 6000)
+
+
+def test_nothing_is_projected_from_one_look_or_from_tread_that_stays():
+    one = TreadLook(D, 0, 8.0)
+    assert wear_rate([one]) is None
+    assert wear_rate([one, TreadLook(after(9), 0, 7.0)]) is None
+    assert wear_rate([one, TreadLook(after(9), 500, 8.0)]) is None
+
+
+def test_a_check_corrects_the_way_from_its_day_on_and_a_swap_counts_nothing():
+    readings = [Odometer(D, 1000), Odometer(after(10), 1100), Odometer(after(20), 1200),
+                Odometer(after(30), 5, swapped=True), Odometer(after(40), 105)]  # fmt: skip
+    told = distances(readings, [Correction(after(10), 0.95)])
+    assert [km for _, km in told] == pytest.approx([0, 100, 195, 195, 290])
+    assert km_a_day(told) == pytest.approx(290 / 40)
+    assert distance_on(after(15), told) == pytest.approx(147.5)
+    assert distance_on(after(99), told) is None
+    assert factor_on(D, [Correction(after(10), 0.95)]) == 1
+
+
+def test_weeks_are_the_iso_calendars_and_years_the_mean_gregorian():
+    # Week 53 of 2020 began on Monday 28 December 2020; 2021 has no week 53.
+    assert date_of("5320").monday == date(2020, 12, 28)
+    assert date_of("5321") is None
+    assert day_of_age(date_of("5320"), 10) == date(2030, 12, 28)
+    assert day_of_age(date_of("158"), 10) is None
+
+
+def test_the_next_look_and_the_next_move():
+    assert next_look(date(2026, 5, 25), 6) == date(2026, 11, 24)
+    assert next_move(date(2026, 11, 1), 4, date(2026, 11, 25)) == date(2026, 11, 29)
+    assert next_move(date(2026, 11, 1), 4, date(2026, 11, 29)) == date(2026, 11, 29)
+    assert next_move(date(2026, 11, 1), 4, date(2026, 11, 30)) == date(2026, 12, 27)
+    assert next_move(date(2026, 11, 25), 4, date(2026, 11, 25)) == date(2026, 12, 23)
+
+
+def test_late_and_this_week_end_on_sunday():
+    wednesday = date(2026, 11, 25)
+
+    def due(day):
+        return Due("k", day, "what", "why", 1, "m")
+
+    assert due(date(2026, 11, 24)).late(wednesday)
+    assert due(date(2026, 11, 29)).this_week(wednesday)
+    assert not due(date(2026, 11, 30)).this_week(wednesday)
