@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from jentrik.core.character import TIRE_AT, Masses, attack_angle, character
-from jentrik.core.machine import Wheel
 from jentrik.core.tirecode.reading import read_code
+from jentrik.core.wheels import Wheel
 
 WHEEL = Wheel(tire=read_code("57-622"))  # radius 368 mm
 USUAL = {"step_mm": 60.0, "load_kg": 45.0, "pressure_kpa": 200.0, "speed_kmh": 18.0,

@@ -5,21 +5,10 @@ import math
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine import (
-    Bike,
-    Clearance,
-    NamedPoint,
-    Proposal,
-    Rim,
-    RimBrake,
-    SideStand,
-    Speedometer,
-    Wheel,
-    WheelChange,
-    WheelSpec,
-)
+from jentrik.core.machine import Bike, Clearance, NamedPoint, Proposal, SideStand, Speedometer
 from jentrik.core.magnitudes import LIMITS
 from jentrik.core.tirecode.reading import read_code
+from jentrik.core.wheels import Rim, RimBrake, Wheel, WheelChange, WheelSpec
 
 T622, T584, T622_WIDE = (read_code(code) for code in ("37-622", "47-584", "50-622"))
 RIM = Rim(bead_seat_diameter_mm=622, inner_width_mm=19)
@@ -81,7 +70,8 @@ def test_the_limits_themselves_are_allowed():
         assert bike(head_angle_deg=angle).head_angle_deg == angle
     for name, (least, most, unit) in LIMITS.items():
         assert least < most, name
-        assert unit in ("mm", "degrees", "%", "mm for 1")
+        assert unit in ("mm", "degrees", "%", "mm for 1", "km/h", "slots", "to 1", "teeth",
+                        "turns a minute", "kg", "kPa", "holes")  # fmt: skip
 
 
 def test_a_chain_stay_not_longer_than_the_drop_is_refused():

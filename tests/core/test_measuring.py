@@ -4,7 +4,8 @@ from dataclasses import replace
 from datetime import date
 
 from jentrik.core.measuring import GUIDES, guide_of, to_take, wanted
-from jentrik.core.sheet import FIELD_BY_KEY, DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet import DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet_fields import FIELD_BY_KEY
 from jentrik.web.drawing.measure import _SHOWN, measure_drawing
 
 DAY = date(2026, 11, 23)

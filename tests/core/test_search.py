@@ -9,9 +9,9 @@ import pytest
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine import Proposal
 from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.policy import NOTICEABLE, ShopLimits
 from jentrik.core.remedies import remedies_of
 from jentrik.core.rules.case import Severity
-from jentrik.core.rules.limits import DEFAULT_LIMITS, NOTICEABLE
 from jentrik.core.search import nearest, space_of, target_of, ways_back, work
 from jentrik.core.seek import KNOBS, seek
 from jentrik.core.suspension import Position
@@ -48,7 +48,7 @@ def test_every_row_of_a_block_is_what_the_proposal_itself_gives():
     machine = found(positions=CHIP)
     target = target_of(machine, "as found")
     offered = remedies_of(machine.bike, REAR_584)
-    space = space_of(machine, REAR_584, target, offered, limits=DEFAULT_LIMITS)
+    space = space_of(machine, REAR_584, target, offered)
     for remedy, table in zip(offered, space.tables, strict=True):
         judged = work(space, table)
         for row, step in enumerate(remedy.steps):
@@ -65,22 +65,22 @@ def test_the_nearest_triple_is_the_one_brute_force_finds():
     target = target_of(machine, "as found")
     offered = {r.id: r for r in remedies_of(machine.bike, REAR_584)}
     three = [offered[name] for name in ("lower-cup", "fork-offset", "turned-headset")]
-    space = space_of(machine, REAR_584, target, tuple(three), limits=DEFAULT_LIMITS)
+    space = space_of(machine, REAR_584, target, tuple(three))
     best = min(
         distance_of(machine, outcome_of(machine, c.on(b.on(a.on(REAR_584)))), target)
-        + (0 if all(DEFAULT_LIMITS_HOLD(machine, c.on(b.on(a.on(REAR_584))), target)) else 1e6)
+        + (0 if all(inside_the_limits(machine, c.on(b.on(a.on(REAR_584))), target)) else 1e6)
         for a, b, c in product(*(remedy.steps for remedy in three))
     )
     near, _ = nearest(space, space.tables)
     assert near == pytest.approx(best % 1e6, abs=1e-9)
 
 
-def DEFAULT_LIMITS_HOLD(machine, proposal, target):  # noqa: N802
+def inside_the_limits(machine, proposal, target):
     outcome = outcome_of(machine, proposal)
     for name, wanted in target.figures.items():
         value = getattr(outcome.geometry, name, None)
         value = getattr(outcome.contact, name) if value is None else value
-        yield target.bands(DEFAULT_LIMITS)[name].holds(value - wanted)
+        yield target.bands(ShopLimits())[name].holds(value - wanted)
 
 
 def test_a_way_back_gives_what_it_promised_and_each_further_remedy_earns_its_place():
@@ -187,7 +187,7 @@ def test_a_figure_out_of_reach_gives_the_nearest_and_an_unknown_one_is_refused()
 def test_an_empty_block_of_rows_moves_nothing():
     machine = found()
     target = target_of(machine, "as found")
-    space = space_of(machine, Proposal("A"), target, (), limits=DEFAULT_LIMITS)
+    space = space_of(machine, Proposal("A"), target, ())
     judged = work(space, np.zeros((3, 11)))
     assert judged.distance == pytest.approx(0, abs=1e-9)
     assert judged.holds.all()

@@ -12,10 +12,11 @@ from scipy.optimize import brentq, root
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.swingarm import swing
-from jentrik.core.machine import Bike, Proposal, Wheel, WheelChange
+from jentrik.core.machine import Bike, Proposal
 from jentrik.core.plan import compute
 from jentrik.core.standing import in_state
 from jentrik.core.suspension import Position, Shock, State, Suspension, Travel
+from jentrik.core.wheels import Wheel, WheelChange
 
 
 def bike(**figures):

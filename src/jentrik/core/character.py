@@ -18,8 +18,8 @@ rubber's stiffness and casing are left out.  Source: derived, but for the shares
 import math
 from dataclasses import dataclass
 
-from jentrik.core.machine import Wheel
 from jentrik.core.units import STANDARD_GRAVITY
+from jentrik.core.wheels import Wheel
 
 TREAD_SHARE = 0.7  # of the section width, in contact on a firm floor (common practice)
 TIRE_AT = 0.6  # share of the section height at which the tire's mass sits (common practice)

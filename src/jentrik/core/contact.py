@@ -53,26 +53,23 @@ def contact(bike: Bike, figures: Geometry, bracket: Point | None) -> Contact:
     """
     points = {name: (float(x), float(y)) for name, (x, y) in figures.points.items()}
     saddle, bar, feet = (named(points, names) for names in (SADDLE, BAR, FEET))
-    found = Contact(
-        seat_height_mm=saddle[1] if saddle else None,
-        feet_height_mm=feet[1] if feet else None,
-    )
+    told: dict[str, float | None] = {
+        "seat_height_mm": saddle[1] if saddle else None,
+        "feet_height_mm": feet[1] if feet else None,
+    }
     if saddle and bar:
-        level, up = bar[0] - saddle[0], bar[1] - saddle[1]
-        found = replace(found, saddle_to_bar_mm=level, bar_above_saddle_mm=up)
+        told["saddle_to_bar_mm"] = bar[0] - saddle[0]
+        told["bar_above_saddle_mm"] = bar[1] - saddle[1]
     if saddle and bracket:
-        angle = math.degrees(
-            math.atan2(saddle[1] - float(bracket[1]), float(bracket[0]) - saddle[0])
-        )
-        found = replace(found, seat_angle_at_saddle_deg=angle)
+        up, ahead = saddle[1] - float(bracket[1]), float(bracket[0]) - saddle[0]
+        told["seat_angle_at_saddle_deg"] = math.degrees(math.atan2(up, ahead))
     if figures.bb_height_mm is not None and bike.crank_mm is not None:
-        found = replace(found, pedal_height_mm=_pedal_height(bike, figures))
+        told["pedal_height_mm"] = _pedal_height(bike, figures)
     stands = bracket or feet
     if saddle and bar and stands:
         forward = (saddle[0] + bar[0] + float(stands[0])) / 3
-        share = forward / float(figures.wheelbase_mm) * 100
-        found = replace(found, front_share_percent=share)
-    return found
+        told["front_share_percent"] = forward / float(figures.wheelbase_mm) * 100
+    return Contact(**told)
 
 
 def told(key: str, figures: Geometry, touched: Contact) -> float | None:

@@ -1,158 +1,50 @@
 """A bicycle or motorcycle as found, and what a proposal changes on it: plain values.
 
-Lengths mm, angles degrees, measured on the machine at rest; None is not known.  Every value of
-a wheel can come from the tire's code or from a measurement; a measurement always wins.
+Lengths mm, angles degrees, measured on the machine at rest; None is not known.
 """
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from jentrik.core.errors import OutOfRange, blamed_on
+from jentrik.core.errors import OutOfRange
+from jentrik.core.gearing import UNGEARED, Gearing
 from jentrik.core.geometry.figures import Chassis
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles
-from jentrik.core.magnitudes import check_figure, check_figures, check_range
+from jentrik.core.magnitudes import check_figure, check_figures
 from jentrik.core.suspension import RIGID, End, Position, Suspension
-from jentrik.core.tirecode.reading import Reading
+from jentrik.core.wheels import UNCHANGED, ApprovedPair, Wheel, WheelChange, Wheels, WheelSpec
 
 Kind = Literal["bicycle", "motorcycle"]
 VehicleClass = Literal["bicycle", "pedelec", "moped", "motorcycle", "car"]
-
-
-@dataclass(frozen=True, slots=True)
-class Rim:
-    """A rim: bead seat diameter and inner width in mm, and whether it holds air by itself."""
-
-    bead_seat_diameter_mm: float | None = None
-    inner_width_mm: float | None = None
-    tube: Literal["tubeless", "tube-type"] | None = None
-
-    def __post_init__(self) -> None:
-        check_figures(self, "bead_seat_diameter_mm", "inner_width_mm")
-
-
-@dataclass(frozen=True, slots=True)
-class RimBrake:
-    """A brake on the rim: bolt to pad as it stands, and the caliper's slot, mm."""
-
-    pad_reach_mm: float | None = None
-    slot_mm: tuple[float, float] | None = None
-
-    def __post_init__(self) -> None:
-        check_figures(self, "pad_reach_mm")
-        check_range(self.slot_mm, "slot_mm", least=10, most=200)
-
-
-@dataclass(frozen=True, slots=True)
-class Wheel:
-    """A wheel: the tire as read, its measured overall diameter in mm, the rim where known."""
-
-    tire: Reading | None = None
-    overall_diameter_mm: float | None = None
-    rim: Rim | None = None
-    rim_brake: RimBrake | None = None
-
-    def __post_init__(self) -> None:
-        check_figures(self, "overall_diameter_mm")
-
-    @property
-    def diameter_mm(self) -> float:
-        """The overall diameter in mm, measured before nominal; refuses an unknown one."""
-        nominal = self.tire.overall_diameter_mm if self.tire else None
-        diameter = nominal if self.overall_diameter_mm is None else self.overall_diameter_mm
-        if diameter is None:
-            named = f"“{self.tire.text}” names no width" if self.tire else "No tire is named"
-            raise OutOfRange(
-                f"{named}, so the wheel's diameter is unknown: add the width or measure the wheel.",
-                field="tire" if self.tire else None,
-                expected="a tire code with a width, or a measured overall diameter",
-            )
-        return diameter
-
-    @property
-    def width_mm(self) -> float | None:
-        """The nominal section width in mm."""
-        return self.tire.width_mm if self.tire else None
-
-    def changed_by(self, change: "WheelChange") -> "Wheel":
-        """Return the wheel a proposal makes of this one.
-
-        Another tire drops the old measured diameter; another bead seat drops the old rim; a
-        diameter alone keeps the tire.
-        """
-        tire = change.tire or self.tire
-        diameter = change.overall_diameter_mm
-        if diameter is None and change.tire is None:
-            diameter = self.overall_diameter_mm
-        renamed = change.tire is not None and self._bead_seat() is not None
-        moved = renamed and tire is not None and tire.bead_seat_diameter_mm != self._bead_seat()
-        rim = change.rim or (None if moved else self.rim)
-        return Wheel(tire=tire, overall_diameter_mm=diameter, rim=rim, rim_brake=self.rim_brake)
-
-    def _bead_seat(self) -> float | None:
-        if self.tire is not None:
-            return self.tire.bead_seat_diameter_mm
-        return self.rim.bead_seat_diameter_mm if self.rim else None
-
-
-@dataclass(frozen=True, slots=True)
-class WheelChange:
-    """What a proposal says of one wheel; None says nothing."""
-
-    tire: Reading | None = None
-    overall_diameter_mm: float | None = None
-    rim: Rim | None = None
-
-    def __post_init__(self) -> None:
-        check_figures(self, "overall_diameter_mm")
-
-
-@dataclass(frozen=True, slots=True)
-class Wheels:
-    """The wheels of one machine, as found or as a proposal leaves them."""
-
-    front: Wheel
-    rear: Wheel
-
-    def at(self, end: End) -> Wheel:
-        """Return the wheel at that end."""
-        return self.front if end == "front" else self.rear
-
-    def radius_mm(self, end: End) -> float:
-        """Return the unloaded radius in mm; refuses an unknown one, naming the end."""
-        with blamed_on(end):
-            return self.at(end).diameter_mm / 2
-
-
-@dataclass(frozen=True, slots=True)
-class WheelSpec:
-    """What the vehicle maker asks of one wheel; None where the sheet is silent."""
-
-    tire: Reading | None = None
-    load_index: int | None = None
-    speed_symbol: str | None = None
-    construction: str | None = None
-    rim_width_mm: tuple[float, float] | None = None
-
-    def __post_init__(self) -> None:
-        check_range(self.rim_width_mm, "rim_width_mm", least=5, most=400)
+Use = Literal["city", "trekking", "mountain", "youth", "racing"]
+Pedals = Literal["flat", "foot retention"]
+Ground = Literal["paved", "unpaved", "mud"]
 
 
 @dataclass(frozen=True, slots=True)
 class Speedometer:
-    """Which wheel feeds the instrument, and by how much it reads over the truth, percent."""
+    """Which wheel feeds the instrument, by how much it reads over the truth, percent, and from
+    what speed on it counts, km/h.
+    """
 
     wheel: End
     reads_over_percent: float | None = None
+    offset_kmh: float = 0.0
 
     def __post_init__(self) -> None:
-        check_figures(self, "reads_over_percent")
+        check_figures(self, "reads_over_percent", "offset_kmh")
 
 
 @dataclass(frozen=True, slots=True)
 class Clearance:
-    """A gap measured at a named place with the tire as found, mm."""
+    """A gap measured at a named place with the tire as found, mm.
+
+    `bearing_deg` is the direction from the axle to the place, from straight ahead, up positive;
+    `from_axle_mm` how far out a side gap was taken; `moves_with` whether the place goes with the
+    wheel when the suspension goes down, or stays with the body.
+    """
 
     name: str
     wheel: End
@@ -160,9 +52,12 @@ class Clearance:
     gap_mm: float
     minimum_mm: float | None = None
     on: Literal["frame", "fork"] = "frame"
+    bearing_deg: float | None = None
+    from_axle_mm: float | None = None
+    moves_with: Literal["wheel", "body"] | None = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "gap_mm", "minimum_mm")
+        check_figures(self, "gap_mm", "minimum_mm", "bearing_deg", "from_axle_mm")
         if self.on == "fork" and self.wheel == "rear":
             raise OutOfRange(
                 "No place on the fork has a gap to the rear wheel.",
@@ -173,26 +68,61 @@ class Clearance:
 
 @dataclass(frozen=True, slots=True)
 class SideStand:
-    """Lean as it stands, the foot's distance from the contact line and from the rear axle."""
+    """Lean as it stands, the foot's distance from the contact line and from the rear axle.
+
+    `pivot_height_mm`, with the machine upright, and `pivot_out_mm` tell which way the leg lies.
+    """
 
     lean_deg: float
     foot_out_mm: float
     foot_x_mm: float
+    pivot_height_mm: float | None = None
+    pivot_out_mm: float | None = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "lean_deg", "foot_out_mm", "foot_x_mm")
+        check_figures(
+            self, "lean_deg", "foot_out_mm", "foot_x_mm", "pivot_height_mm", "pivot_out_mm"
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class CenterStand:
+    """A center stand: the wheel it lifts, how far, and its feet ahead of the rear axle, mm."""
+
+    lifts: End
+    gap_mm: float
+    feet_x_mm: float
+
+    def __post_init__(self) -> None:
+        check_figures(self, "gap_mm", "feet_x_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Mass:
+    """The machine ready to ride without its rider: kg, and where its center of mass is, mm."""
+
+    kg: float | None = None
+    center_x_mm: float | None = None  # ahead of the rear axle
+    center_height_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "kg", "center_x_mm", "center_height_mm")
+
+
+WEIGHTLESS = Mass()
 
 
 @dataclass(frozen=True, slots=True)
 class NamedPoint:
-    """A place on the chassis: forward of the rear axle, and above the ground, mm."""
+    """A place on the chassis: forward of the rear axle, above the ground, out to the side, mm."""
 
     name: str
     x_mm: float
     height_mm: float
+    out_mm: float | None = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "x_mm", "height_mm")
+        check_figures(self, "x_mm", "height_mm", "out_mm")
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,16 +149,27 @@ class Bike:
     speedometer: Speedometer | None = None
     clearances: tuple[Clearance, ...] = ()
     side_stand: SideStand | None = None
+    center_stand: CenterStand | None = None
+    mass: Mass = WEIGHTLESS
+    approved: tuple[ApprovedPair, ...] = ()
     suspension: Suspension = RIGID
     positions: tuple[Position, ...] = ()
     fork_longest_mm: float | None = None
+    steering_lock_deg: float | None = None
+    gearing: Gearing = UNGEARED
+    top_speed_kmh: float | None = None
+    use: Use | None = None
+    ground: Ground | None = None
+    pedal_edge_mm: float | None = None  # the pedal's outer edge, from the machine's middle
+    pedals: Pedals | None = None
     design: Mapping[str, float] = field(default_factory=dict)  # the maker's own figures, by key
 
     def __post_init__(self) -> None:
         check_figures(
             self, "wheelbase_mm", "head_angle_deg", "fork.length_mm", "fork.offset_mm",
             "fork.longest_mm", "chainstay_mm", "bb_height_mm",
-            "seat_angle_deg", "stack_mm", "reach_mm", "crank_mm",
+            "seat_angle_deg", "stack_mm", "reach_mm", "crank_mm", "top_speed_kmh",
+            "pedal_edge_mm", "steering_lock_deg",
         )  # fmt: skip
 
     @property
@@ -313,8 +254,8 @@ class Proposal:
     """What somebody would change; None or 0 leaves a thing as found."""
 
     name: str
-    front: WheelChange = WheelChange()
-    rear: WheelChange = WheelChange()
+    front: WheelChange = UNCHANGED
+    rear: WheelChange = UNCHANGED
     fork_length_mm: float | None = None
     fork_offset_mm: float | None = None
     lower_cup_mm: float = 0.0
@@ -341,6 +282,6 @@ class Proposal:
         ):
             check_figure(name, figure, limit=limit)
 
-    def wheels(self, bike: Bike) -> "Wheels":
+    def wheels(self, bike: Bike) -> Wheels:
         """Return both wheels as the proposal leaves them."""
         return Wheels(front=bike.front.changed_by(self.front), rear=bike.rear.changed_by(self.rear))

@@ -3,23 +3,27 @@
 Each proposal is judged against the machine as found; figures stay unrounded.
 """
 
+import math
 from dataclasses import dataclass, replace
+from datetime import date
 
-from jentrik.core.clearance import AxleMoves, PredictedClearance, predict_clearance
-from jentrik.core.contact import Contact, contact, moved
+from jentrik.core.clearance import AxleMoves, PredictedClearance, Steering, predict_clearance
+from jentrik.core.contact import SADDLE, Contact, contact, moved, named
 from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
 from jentrik.core.geometry.frame import Point, Values
-from jentrik.core.geometry.pose import Change, Pose
+from jentrik.core.geometry.pose import Change, Pose, settle
 from jentrik.core.geometry.stand import lean_on_stand
 from jentrik.core.geometry.swingarm import swing
-from jentrik.core.machine import UNTOUCHED, Bike, Proposal, Wheels
+from jentrik.core.machine import UNTOUCHED, Bike, Proposal
+from jentrik.core.parking import Parked, center_stand_gap, parked
+from jentrik.core.policy import DEFAULT_POLICY, Policy
 from jentrik.core.rules import judge
-from jentrik.core.rules.case import Case, Finding
-from jentrik.core.rules.limits import DEFAULT_LIMITS, ShopLimits
+from jentrik.core.rules.case import Case, Finding, FullTravel
 from jentrik.core.speed import Speed, speed
 from jentrik.core.standing import in_state, turned
-from jentrik.core.suspension import State, Suspension, Travel
+from jentrik.core.suspension import ENDS, End, State, Suspension, Travel
+from jentrik.core.wheels import Wheels
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,8 +38,16 @@ class Outcome:
     contact: Contact
     speed: Speed
     stand_lean_deg: Values | None
+    parked: Parked | None
+    center_stand_gap_mm: float | None
     clearances: tuple[PredictedClearance, ...]
+    full: FullTravel | None
     findings: tuple[Finding, ...]
+    others: tuple[End, ...]  # the ends where another wheel goes in
+
+    def another_wheel(self, end: End) -> bool:
+        """Whether another wheel goes in at that end."""
+        return end in self.others
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,31 +65,41 @@ class PlanResult:
     speed: Speed
     outcomes: tuple[Outcome, ...]
     measured: Bike
+    parked: Parked | None = None
     settled: Pose | None = None
+    policy: Policy = DEFAULT_POLICY
+    on: date | None = None
 
 
 def compute(
     bike: Bike,
     proposals: tuple[Proposal, ...],
     *,
-    limits: ShopLimits = DEFAULT_LIMITS,
+    policy: Policy = DEFAULT_POLICY,
     state: State | None = None,
+    on: date | None = None,
 ) -> PlanResult:
     """Return the whole plan; refuses a machine or proposal that cannot stand.
 
-    Without a state, in the one the sheet was measured in.  A refusal's field names the place:
-    `bike...` or `proposals[0]...`.
+    Without a state, in the one the sheet was measured in; `on` is the day that ages are told for.
+    A refusal's field names the place: `bike...` or `proposals[0]...`.
     """
     with blamed_on("bike"):
-        found = as_measured(bike, state)
+        found = as_measured(bike, state, policy=policy, on=on)
     outcomes = []
     for place, proposal in enumerate(proposals):
         with blamed_on(f"proposals[{place}]"):
-            outcomes.append(outcome_of(found, proposal, limits=limits))
+            outcomes.append(outcome_of(found, proposal))
     return replace(found, outcomes=tuple(outcomes))
 
 
-def as_measured(bike: Bike, state: State | None = None) -> PlanResult:
+def as_measured(
+    bike: Bike,
+    state: State | None = None,
+    *,
+    policy: Policy = DEFAULT_POLICY,
+    on: date | None = None,
+) -> PlanResult:
     """Return the machine as found, with no proposal yet; refuses one that cannot stand."""
     bike.chassis()  # a wheel that cannot be told is blamed before the wheelbase
     with blamed_on("wheelbase_mm"):
@@ -85,7 +107,19 @@ def as_measured(bike: Bike, state: State | None = None) -> PlanResult:
         chassis = there.chassis()
         baseline = as_found(chassis)
     touched = contact(there, baseline, chassis.bottom_bracket)
-    return PlanResult(there, chassis, baseline, touched, _speed(bike, 1.0, 1.0), (), bike, settled)
+    speeds = _speed(bike, 1.0, 1.0)
+    stand = there.side_stand
+    stands = parked(
+        there,
+        there.wheels,
+        touched=touched,
+        lean_deg=stand.lean_deg if stand else None,
+        pose=None,
+        wind_kmh=policy.lean.wind_kmh,
+    )
+    return PlanResult(
+        there, chassis, baseline, touched, speeds, (), bike, stands, settled, policy, on
+    )
 
 
 def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> Change:
@@ -181,9 +215,7 @@ def _fork_further_down(suspension: Suspension, proposal: Proposal, state: State)
     return now - (suspension.down_from_measured_mm("front", state) or 0.0)
 
 
-def outcome_of(
-    result: PlanResult, proposal: Proposal, *, limits: ShopLimits = DEFAULT_LIMITS
-) -> Outcome:
+def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
     """Return what one proposal makes of the machine; refuses one that cannot stand."""
     bike = result.bike
     planned = proposal.wheels(bike)
@@ -201,7 +233,17 @@ def outcome_of(
         change.rear_radius_mm / found.rear_radius_mm,
     )
     lean = _stand_lean(bike, pose)
-    clearances = _clearances(bike, planned, change)
+    stands = parked(
+        bike,
+        planned,
+        touched=touched,
+        lean_deg=None if lean is None else float(lean),
+        pose=pose,
+        wind_kmh=result.policy.lean.wind_kmh,
+    )
+    lifted = center_stand_gap(bike, planned, pose)
+    full = _at_full(result, touching, proposal, change, pose)
+    clearances = _clearances(result, planned, change, pose, full)
     case = Case(
         found=bike,
         proposal=proposal,
@@ -213,10 +255,28 @@ def outcome_of(
         speed=speeds,
         stand_lean_deg=lean,
         clearances=clearances,
-        limits=limits,
+        full=full,
+        parked_found=result.parked,
+        parked=stands,
+        center_stand_gap_mm=lifted,
+        policy=result.policy,
+        on=result.on,
     )
     return Outcome(
-        proposal, planned, change, pose, figures, touched, speeds, lean, clearances, judge(case)
+        proposal,
+        planned,
+        change,
+        pose,
+        figures,
+        touched,
+        speeds,
+        lean,
+        stands,
+        lifted,
+        clearances,
+        full,
+        judge(case),
+        tuple(end for end in ENDS if bike.wheels.at(end).is_another(getattr(proposal, end))),
     )
 
 
@@ -233,25 +293,87 @@ def _stand_lean(bike: Bike, pose: Pose) -> Values | None:
 
 
 def _speed(bike: Bike, front_ratio: Values, rear_ratio: Values) -> Speed:
-    meter = bike.speedometer
-    return speed(
-        front_ratio=front_ratio,
-        rear_ratio=rear_ratio,
-        wheel=meter.wheel if meter else None,
-        reads_over_percent=meter.reads_over_percent if meter else None,
+    return speed(front_ratio=front_ratio, rear_ratio=rear_ratio, meter=bike.speedometer)
+
+
+def _at_full(
+    found: PlanResult, touching: Bike, proposal: Proposal, change: Change, pose: Pose
+) -> FullTravel | None:
+    """Return a proposal at full travel; None on a rigid machine."""
+    suspension = found.bike.suspension
+    if not (suspension.front.travel_mm or suspension.rear.travel_mm):
+        return None
+    down = {end: suspension.down_from_measured_mm(end, State.FULL) for end in ENDS}
+    ways: dict[End, tuple[Point, ...] | None] = {"front": None, "rear": None}
+    dives = 0.0
+    if down["front"] is not None:
+        dives = down["front"] + _fork_further_down(suspension, proposal, State.FULL)
+        head = math.radians(found.bike.head_angle_deg + proposal.headset_turn_deg)
+        x, y = pose.front_axle
+        ways["front"] = tuple(
+            (x - dives * share * math.cos(head), y + dives * share * math.sin(head))
+            for share in _SHARES
+        )
+    if down["rear"] is not None:
+        rises = (down["rear"] * share for share in _SHARES)
+        ways["rear"] = tuple(
+            swing(axle=pose.rear_axle, pivot=suspension.pivot, rise_mm=rise) for rise in rises
+        )
+    if ways["front"] is None or ways["rear"] is None:
+        return FullTravel(ways, {}, None)
+    axle, rear = found.bike.rear_axle, ways["rear"][-1]
+    low = settle(
+        found.chassis.axles,
+        replace(
+            change,
+            fork_longer_mm=change.fork_longer_mm - dives,
+            rear_shift_x_mm=rear[0] - axle[0],
+            rear_shift_y_mm=rear[1] - axle[1],
+        ),
     )
+    points = {point.name: (point.x_mm, point.height_mm) for point in touching.points}
+    saddle = named(points, SADDLE)
+    room = None
+    if saddle is not None:
+        room = math.hypot(saddle[0] - rear[0], saddle[1] - rear[1]) - float(change.rear_radius_mm)
+    heights = {name: float(low.place(point)[1]) for name, point in points.items()}
+    return FullTravel(ways, heights, room)
 
 
-def _clearances(bike: Bike, planned: Wheels, change: Change) -> tuple[PredictedClearance, ...]:
+_SHARES = tuple(step / 8 for step in range(9))  # of the way to full travel
+
+
+def _clearances(
+    found: PlanResult, planned: Wheels, change: Change, pose: Pose, full: FullTravel | None
+) -> tuple[PredictedClearance, ...]:
+    bike, axles = found.bike, found.chassis.axles
+    if not bike.clearances:
+        return ()
     moves = AxleMoves(
         fork_changed=bool(change.fork_longer_mm or change.offset_more_mm),
         fork_longer_mm=float(change.fork_longer_mm),
         head_moved=bool(change.cup_mm or change.head_turn_deg),
         rear_shifted=change.rear_shift_x_mm != 0 or change.rear_shift_y_mm != 0,
+        found={
+            "front": (float(axles.wheelbase_mm), float(axles.front_radius_mm)),
+            "rear": bike.rear_axle,
+        },
+        planned={"front": pose.front_axle, "rear": pose.rear_axle},
+        to_full=full.ways if full else {"front": (pose.front_axle,), "rear": (pose.rear_axle,)},
+        steering=Steering(
+            head_angle_deg=float(axles.head_angle_deg + change.head_turn_deg),
+            offset_mm=float(axles.fork_offset_mm + change.offset_more_mm),
+            lock_deg=bike.steering_lock_deg,
+        ),
     )
     return tuple(
         predict_clearance(
-            place, found=bike.wheels.at(place.wheel), planned=planned.at(place.wheel), moves=moves
+            place,
+            bike=bike,
+            found=bike.wheels.at(place.wheel),
+            planned=planned.at(place.wheel),
+            moves=moves,
+            policy=found.policy,
         )
         for place in bike.clearances
     )

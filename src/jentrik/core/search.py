@@ -11,7 +11,7 @@ Closeness is the root of the summed squares of what is left of each figure, each
 what a rider notices.  Source: derived; the steps and the weights are common practice.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, fields, replace
 from itertools import combinations
 from typing import Any
@@ -27,9 +27,9 @@ from jentrik.core.geometry.frame import Values
 from jentrik.core.geometry.pose import Change
 from jentrik.core.machine import Bike, Proposal
 from jentrik.core.plan import Outcome, PlanResult, change_of, outcome_of
+from jentrik.core.policy import Band, ShopLimits
 from jentrik.core.remedies import Remedy, Step, remedies_of
 from jentrik.core.rules.case import Finding, Severity
-from jentrik.core.rules.limits import DEFAULT_LIMITS, NOTICEABLE, Band, ShopLimits
 from jentrik.core.suspension import ENDS
 
 Rows = npt.NDArray[np.float64]
@@ -141,6 +141,7 @@ class Space:
     saddle: tuple[float, float] | None
     tables: tuple[Rows, ...]
     target: Target
+    noticeable: Mapping[str, float]
     bands: dict[str, Band]
     rooms: tuple[tuple[str, float], ...] = ()
 
@@ -165,7 +166,7 @@ def work(space: Space, rows: Rows) -> Judged:
         if value is None:
             continue
         off = value - wanted
-        square += (off / NOTICEABLE[name]) ** 2
+        square += (off / space.noticeable[name]) ** 2
         band = space.bands[name]
         holds &= (off >= band.low) & (off <= band.high)
     room = _with_room(space, moved, count)
@@ -221,7 +222,6 @@ def ways_back(
     proposal: Proposal,
     target: Target,
     *,
-    limits: ShopLimits = DEFAULT_LIMITS,
     without: frozenset[str] = frozenset(),
     best: int = 6,
 ) -> WaysBack:
@@ -229,10 +229,10 @@ def ways_back(
 
     `without` names remedies nobody wants here.  Worked in the state the sheet was measured in.
     """
-    start = outcome_of(found, proposal, limits=limits)
+    start = outcome_of(found, proposal)
     wanted = (r for r in remedies_of(found.bike, proposal) if r.id not in without)
-    offered = tuple(r for r in (_harmless(found, start, r, limits) for r in wanted) if r.steps)
-    space = space_of(found, proposal, target, offered, limits=limits)
+    offered = tuple(r for r in (_harmless(found, start, r) for r in wanted) if r.steps)
+    space = space_of(found, proposal, target, offered)
     left, distance, holds = _judged(space, start)
     picks, tried = _best_of_each(space, offered)
     keen = _worth_it(picks, distance)
@@ -240,7 +240,7 @@ def ways_back(
     for _, chosen, places in keen:
         if len(ways) >= best * 3:
             break
-        way = _made(found, start, space, [offered[i] for i in chosen], places, limits)
+        way = _made(found, start, space, [offered[i] for i in chosen], places)
         if way is not None:
             ways.append(way)
     ways.sort(key=lambda way: way.distance)
@@ -286,12 +286,12 @@ def _tighter(now: PredictedClearance, then: PredictedClearance) -> bool:
     return now.predicted_gap_mm < then.predicted_gap_mm - 1e-9
 
 
-def _harmless(found: PlanResult, start: Outcome, remedy: Remedy, limits: ShopLimits) -> Remedy:
+def _harmless(found: PlanResult, start: Outcome, remedy: Remedy) -> Remedy:
     """Return the remedy without the steps that meet a stop by themselves."""
     steps = []
     for step in remedy.steps:
         try:
-            outcome = outcome_of(found, step.on(start.proposal), limits=limits)
+            outcome = outcome_of(found, step.on(start.proposal))
         except Refusal:
             continue
         if not _adds_a_stop(outcome, start):
@@ -320,8 +320,6 @@ def space_of(
     proposal: Proposal,
     target: Target,
     offered: tuple[Remedy, ...],
-    *,
-    limits: ShopLimits,
 ) -> Space:
     """Return where to look: each remedy's steps as the moves they make from the proposal."""
     bike = found.bike
@@ -340,8 +338,9 @@ def space_of(
         saddle=None if saddle is None else _raised(bike, saddle, rise),
         tables=tuple(tables),
         target=target,
-        bands=target.bands(limits),
-        rooms=_rooms(outcome_of(found, proposal, limits=limits)),
+        bands=target.bands(found.policy.limits),
+        noticeable=found.policy.noticeable,
+        rooms=_rooms(outcome_of(found, proposal)),
     )
 
 
@@ -379,7 +378,7 @@ def _judged(space: Space, outcome: Outcome) -> tuple[dict[str, float], float, bo
         value = told(name, outcome.geometry, outcome.contact)
         if value is not None:
             left[name] = value - wanted
-    distance = sum((off / NOTICEABLE[name]) ** 2 for name, off in left.items()) ** 0.5
+    distance = sum((off / space.noticeable[name]) ** 2 for name, off in left.items()) ** 0.5
     return left, distance, all(space.bands[name].holds(off) for name, off in left.items())
 
 
@@ -447,7 +446,6 @@ def _made(
     space: Space,
     remedies: list[Remedy],
     places: tuple[int, ...],
-    limits: ShopLimits,
 ) -> Way | None:
     """Return the way as an ordinary proposal; None where it adds a stop or cannot stand."""
     steps = tuple(remedy.steps[i] for remedy, i in zip(remedies, places, strict=True))
@@ -455,7 +453,7 @@ def _made(
     for step in steps:
         there = step.on(there)
     try:
-        outcome = outcome_of(found, replace(there, name="way back"), limits=limits)
+        outcome = outcome_of(found, replace(there, name="way back"))
     except Refusal:
         return None
     if _adds_a_stop(outcome, start):
