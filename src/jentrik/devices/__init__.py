@@ -1,0 +1,1 @@
+"""Gauges: the protocol a measuring tool speaks, and simulated ones that speak it."""
