@@ -6,7 +6,8 @@ import math
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.exchange.plan_document import plan_from_json, read_bike, result_document
+from jentrik.exchange.plan_answer import result_document
+from jentrik.exchange.plan_document import plan_from_json, read_bike
 from jentrik.exchange.strict_json import TooLargeError
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
 

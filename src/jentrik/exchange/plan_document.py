@@ -9,20 +9,22 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from jentrik.core import machine
+from jentrik.core import machine, wheels
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
-from jentrik.core.geometry.figures import Geometry
+from jentrik.core.gearing import UNGEARED, Gearing
 from jentrik.core.magnitudes import LIMITS, check_figure
-from jentrik.core.plan import Outcome, PlanResult, compute, difference
-from jentrik.core.speed import Speed
+from jentrik.core.plan import PlanResult, compute
 from jentrik.core.suspension import ENDS, RIGID, End, Position, Shock, State, Suspension, Travel
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.reading import Reading, known_code
 from jentrik.exchange.plan_parts import (
+    ApprovedDocument,
     BikeDocument,
+    CenterStandDocument,
     ClearanceDocument,
     ContactDocument,
     DesignDocument,
+    GearingDocument,
     Part,
     PlanDocument,
     PointDocument,
@@ -138,41 +140,58 @@ def _tire(code: str | None) -> Reading | None:
         return known_code(code)
 
 
-def _rim(document: RimDocument | None) -> machine.Rim | None:
+def _rim(document: RimDocument | None) -> wheels.Rim | None:
     if document is None:
         return None
     with blamed_on("rim"):
-        return machine.Rim(**document.model_dump())
+        return wheels.Rim(**document.model_dump())
 
 
-def _rim_brake(document: RimBrakeDocument | None) -> machine.RimBrake | None:
+def _rim_brake(document: RimBrakeDocument | None) -> wheels.RimBrake | None:
     if document is None:
         return None
     with blamed_on("rim_brake"):
-        return machine.RimBrake(document.pad_reach_mm, _pair(document.slot_mm))
+        return wheels.RimBrake(document.pad_reach_mm, _pair(document.slot_mm))
 
 
 def _pair(figures: list[float] | None) -> tuple[float, float] | None:
     return None if figures is None else (figures[0], figures[1])
 
 
-def _wheel(document: WheelDocument) -> machine.Wheel:
-    return machine.Wheel(
+def _wheel(document: WheelDocument) -> wheels.Wheel:
+    return wheels.Wheel(
         tire=_tire(document.tire),
         overall_diameter_mm=document.overall_diameter_mm,
         rim=_rim(document.rim),
         rim_brake=_rim_brake(document.rim_brake),
+        rolled_mm=document.rolled_mm,
+        tone_ring_slots=document.tone_ring_slots,
+        fitted=_part("fitted", document.fitted, wheels.NEW_TIRE),
+        hub=_part("hub", document.hub, wheels.NO_HUB),
+        axle_load_kg=document.axle_load_kg,
     )
 
 
-def _wheel_change(document: WheelChangeDocument | None) -> machine.WheelChange:
+def _wheel_change(document: WheelChangeDocument | None) -> wheels.WheelChange:
     if document is None:
-        return machine.WheelChange()
-    return machine.WheelChange(
+        return wheels.WheelChange()
+    return wheels.WheelChange(
         tire=_tire(document.tire),
         overall_diameter_mm=document.overall_diameter_mm,
         rim=_rim(document.rim),
+        tone_ring_slots=document.tone_ring_slots,
+        fitted=_part("fitted", document.fitted, wheels.NEW_TIRE),
+        hub=_part("hub", document.hub, wheels.NO_HUB),
+        sensor=_part("sensor", document.sensor, wheels.NO_SENSOR),
     )
+
+
+def _part(name: str, document: Part | None, empty: T) -> T:
+    """Return a part of plain figures; refusals name it, and one not there says nothing."""
+    if document is None:
+        return empty
+    with blamed_on(name):
+        return type(empty)(**document.model_dump())
 
 
 def _head_angle(document: BikeDocument) -> float:
@@ -202,9 +221,9 @@ def _head_angle(document: BikeDocument) -> float:
     return head
 
 
-def _spec(document: WheelSpecDocument | None) -> machine.WheelSpec:
+def _spec(document: WheelSpecDocument | None) -> wheels.WheelSpec:
     if document is None:
-        return machine.WheelSpec()
+        return wheels.WheelSpec()
     tire = _tire(document.tire)
     symbol = document.speed_symbol
     if symbol is not None and symbol not in SPEED_KMH and symbol != "ZR":
@@ -213,21 +232,35 @@ def _spec(document: WheelSpecDocument | None) -> machine.WheelSpec:
             field="speed_symbol",
             expected="a letter like H, or ZR",
         )
-    return machine.WheelSpec(
+    return wheels.WheelSpec(
         tire=tire,
         load_index=_first(document.load_index, tire and tire.load_index),
         speed_symbol=_first(symbol, tire and tire.speed_symbol),
         construction=_first(document.construction, tire and tire.construction),
         rim_width_mm=_pair(document.rim_width_mm),
+        make=document.make,
+        pressure_kpa=document.pressure_kpa,
+        most_load_kg=document.most_load_kg,
     )
+
+
+def _approved(document: ApprovedDocument) -> wheels.ApprovedPair:
+    specs = {}
+    for end in ENDS:
+        with blamed_on(end):
+            specs[end] = _spec(getattr(document, end))
+            if specs[end].tire is None:
+                raise DocumentError("A pair on the maker's sheet names both tires.", field="tire",
+                                    expected="a tire code")  # fmt: skip
+    return wheels.ApprovedPair(document.name, specs["front"], specs["rear"], document.position)
 
 
 def _first(stated: T | None, otherwise: Any) -> T | None:
     return otherwise if stated is None else stated
 
 
-def _specs(document: SpecDocument | None) -> dict[End, machine.WheelSpec]:
-    specs: dict[End, machine.WheelSpec] = {}
+def _specs(document: SpecDocument | None) -> dict[End, wheels.WheelSpec]:
+    specs: dict[End, wheels.WheelSpec] = {}
     for end in ENDS:
         with blamed_on(f"spec.{end}"):
             specs[end] = _spec(getattr(document, end) if document else None)
@@ -235,7 +268,7 @@ def _specs(document: SpecDocument | None) -> dict[End, machine.WheelSpec]:
 
 
 def _point(document: PointDocument) -> machine.NamedPoint:
-    return machine.NamedPoint(document.name, document.x_mm, document.height_mm)
+    return machine.NamedPoint(**document.model_dump())
 
 
 def _clearance(document: ClearanceDocument) -> machine.Clearance:
@@ -246,7 +279,22 @@ def _speedometer(document: SpeedometerDocument | None) -> machine.Speedometer | 
     if document is None:
         return None
     with blamed_on("speedometer"):
-        return machine.Speedometer(document.wheel, document.reads_over_percent)
+        return machine.Speedometer(**document.model_dump())
+
+
+def _gearing(document: GearingDocument | None) -> Gearing:
+    if document is None:
+        return UNGEARED
+    with blamed_on("gearing"):
+        return Gearing(
+            chainrings=tuple(document.chainrings),
+            sprockets=tuple(document.sprockets),
+            primary_ratio=document.primary_ratio,
+            gear_ratios=tuple(document.gear_ratios),
+            front_sprocket=document.front_sprocket,
+            rear_sprocket=document.rear_sprocket,
+            most_rpm=document.most_rpm,
+        )
 
 
 def _side_stand(document: SideStandDocument | None) -> machine.SideStand | None:
@@ -254,6 +302,13 @@ def _side_stand(document: SideStandDocument | None) -> machine.SideStand | None:
         return None
     with blamed_on("side_stand"):
         return machine.SideStand(**document.model_dump())
+
+
+def _center_stand(document: CenterStandDocument | None) -> machine.CenterStand | None:
+    if document is None:
+        return None
+    with blamed_on("center_stand"):
+        return machine.CenterStand(**document.model_dump())
 
 
 def _suspension(document: SuspensionDocument | None) -> Suspension:
@@ -295,6 +350,7 @@ def bike_of(document: BikeDocument) -> machine.Bike:
     _unique([point.name for point in document.points], "points")
     _unique([place.name for place in document.clearances], "clearances")
     _unique([position.name for position in document.positions], "positions")
+    _unique([pair.name for pair in document.approved], "approved")
     with blamed_on("front"):
         front = _wheel(document.front)
     with blamed_on("rear"):
@@ -310,6 +366,7 @@ def bike_of(document: BikeDocument) -> machine.Bike:
         chainstay_mm=document.chainstay_mm,
         bb_height_mm=document.bb_height_mm,
         seat_angle_deg=document.seat_angle_deg,
+        steering_lock_deg=document.steering_lock_deg,
         stack_mm=document.stack_mm,
         reach_mm=document.reach_mm,
         crank_mm=document.crank_mm,
@@ -320,10 +377,19 @@ def bike_of(document: BikeDocument) -> machine.Bike:
         speedometer=_speedometer(document.speedometer),
         clearances=_each("clearances", document.clearances, _clearance),
         side_stand=_side_stand(document.side_stand),
+        center_stand=_center_stand(document.center_stand),
+        mass=_part("mass", document.mass, machine.WEIGHTLESS),
+        approved=_each("approved", document.approved, _approved),
         suspension=_suspension(document.suspension),
         positions=_each("positions", document.positions, _position),
         fork_longest_mm=document.fork.longest_mm,
         design=_design(document.design),
+        gearing=_gearing(document.gearing),
+        top_speed_kmh=document.top_speed_kmh,
+        use=document.use,
+        ground=document.ground,
+        pedal_edge_mm=document.pedal_edge_mm,
+        pedals=document.pedals,
     )
 
 
@@ -387,87 +453,18 @@ def proposal_document(proposal: machine.Proposal) -> dict[str, Any]:
 def _kept(value: Any) -> Any:
     """Return a part without what it does not say; an empty part is nothing."""
     if isinstance(value, dict):
-        return {name: part for name, one in value.items() if (part := _kept(one)) is not None}
+        parts = {name: part for name, one in value.items() if (part := _kept(one)) is not None}
+        return parts or None
     return value
 
 
-def _wheel_document(change: machine.WheelChange) -> dict[str, Any]:
+def _wheel_document(change: wheels.WheelChange) -> dict[str, Any]:
     return {
         "tire": change.tire.text if change.tire else None,
         "overall_diameter_mm": change.overall_diameter_mm,
         "rim": (asdict(change.rim) if change.rim else None),
+        "tone_ring_slots": change.tone_ring_slots,
+        "fitted": asdict(change.fitted),
+        "hub": asdict(change.hub),
+        "sensor": asdict(change.sensor),
     }
-
-
-def result_document(result: PlanResult) -> dict[str, Any]:
-    """Return the answer to a plan document as plain values, unrounded."""
-    return {
-        "baseline": {
-            "geometry": geometry_document(result.baseline),
-            "contact": asdict(result.contact),
-            "speed": _speed_document(result.speed),
-        },
-        "proposals": [_outcome_document(outcome, result) for outcome in result.outcomes],
-    }
-
-
-def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
-    delta = difference(outcome.geometry, result.baseline)
-    return {
-        "name": outcome.proposal.name,
-        "geometry": geometry_document(outcome.geometry),
-        "delta": _plain(delta),
-        "contact": asdict(outcome.contact),
-        "speed": _speed_document(outcome.speed),
-        "stand": {"lean_deg": _float(outcome.stand_lean_deg)},
-        "clearances": [
-            {
-                "name": spot.place.name,
-                "wheel": spot.place.wheel,
-                "direction": spot.place.direction,
-                "on": spot.place.on,
-                "gap_mm": spot.place.gap_mm,
-                "predicted_gap_mm": _float(spot.predicted_gap_mm),
-                "minimum_mm": spot.place.minimum_mm,
-                "ok": spot.ok,
-                "note": spot.note,
-            }
-            for spot in outcome.clearances
-        ],
-        "findings": [
-            {
-                "rule": finding.rule,
-                "severity": finding.severity.value,
-                "where": finding.where,
-                "message": finding.message,
-                "source": finding.source,
-                "headline": finding.headline,
-            }
-            for finding in outcome.findings
-        ],
-    }
-
-
-def geometry_document(figures: Geometry) -> dict[str, Any]:
-    """Return every geometry key with its value or null."""
-    return _plain({name: getattr(figures, name) for name in Geometry.__dataclass_fields__})
-
-
-def _plain(figures: dict[str, Any]) -> dict[str, Any]:
-    return {
-        name: [
-            {"name": point, "x_mm": float(x), "height_mm": float(y)}
-            for point, (x, y) in value.items()
-        ]
-        if name == "points"
-        else _float(value)
-        for name, value in figures.items()
-    }
-
-
-def _speed_document(speed: Speed) -> dict[str, Any]:
-    return {name: _float(getattr(speed, name)) for name in Speed.__dataclass_fields__}
-
-
-def _float(value: Any) -> float | None:
-    return None if value is None else float(value)

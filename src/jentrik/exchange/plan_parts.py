@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 Figure = Annotated[float, Field(strict=True)]
+Words = Annotated[str, Field(max_length=80)]
 
 
 class Part(BaseModel):
@@ -19,6 +20,31 @@ class RimDocument(Part):
     bead_seat_diameter_mm: Figure | None = None
     inner_width_mm: Figure | None = None
     tube: Literal["tubeless", "tube-type"] | None = None
+    hooks: Literal["hooked", "hookless"] | None = None
+    most_kpa: Figure | None = None
+
+
+class HubDocument(Part):
+    """A hub: what it needs of frame, fork and brake, and what it carries."""
+
+    spacing_mm: Figure | None = None
+    axle_mm: Figure | None = None
+    rotor_mm: Figure | None = None
+    rotor_mount: Words | None = None
+    driver: Words | None = None
+    chain_line_mm: Figure | None = None
+    runout_mm: Figure | None = None
+
+
+class SensorDocument(Part):
+    """What is known of another wheel's speed sensor, against the one as found."""
+
+    face: Literal["same", "other"] | None = None
+    kind: Literal["same", "other"] | None = None
+    runout_mm: Figure | None = None
+    holes: Figure | None = None
+    circle_mm: Figure | None = None
+    hole_mm: Figure | None = None
 
 
 class RimBrakeDocument(Part):
@@ -28,18 +54,40 @@ class RimBrakeDocument(Part):
     slot_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
 
 
-class WheelChangeDocument(Part):
-    """A wheel as a proposal names it."""
+class FittedDocument(Part):
+    """A tire beyond its code; `made` is week and year as on the sidewall."""
+
+    make: Words | None = None
+    made: str | None = None
+    tread_mm: Figure | None = None
+    arrow: Literal["with the arrow", "against the arrow"] | None = None
+    pressure_kpa: Figure | None = None
+    most_kpa: Figure | None = None
+
+
+class AnyWheelDocument(Part):
+    """What a wheel as found and a wheel as a proposal names it have in common."""
 
     tire: str | None = None
     overall_diameter_mm: Figure | None = None
     rim: RimDocument | None = None
+    tone_ring_slots: Figure | None = None
+    fitted: FittedDocument | None = None
+    hub: HubDocument | None = None
 
 
-class WheelDocument(WheelChangeDocument):
+class WheelChangeDocument(AnyWheelDocument):
+    """A wheel as a proposal names it."""
+
+    sensor: SensorDocument | None = None
+
+
+class WheelDocument(AnyWheelDocument):
     """A wheel as found."""
 
+    rolled_mm: Figure | None = None
     rim_brake: RimBrakeDocument | None = None
+    axle_load_kg: Figure | None = None
 
 
 class ForkDocument(Part):
@@ -118,6 +166,7 @@ class PointDocument(Part):
     name: str
     x_mm: Figure
     height_mm: Figure
+    out_mm: Figure | None = None
 
 
 class WheelSpecDocument(Part):
@@ -128,6 +177,18 @@ class WheelSpecDocument(Part):
     speed_symbol: str | None = None
     construction: Literal["radial", "bias", "bias-belted"] | None = None
     rim_width_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
+    make: Words | None = None
+    pressure_kpa: Figure | None = None
+    most_load_kg: Figure | None = None
+
+
+class ApprovedDocument(Part):
+    """One pair of tires on the maker's sheet."""
+
+    name: str
+    front: WheelSpecDocument
+    rear: WheelSpecDocument
+    position: str | None = None
 
 
 class SpecDocument(Part):
@@ -142,6 +203,19 @@ class SpeedometerDocument(Part):
 
     wheel: Literal["front", "rear"]
     reads_over_percent: Figure | None = None
+    offset_kmh: Figure = 0.0
+
+
+class GearingDocument(Part):
+    """Teeth and ratios."""
+
+    chainrings: list[Figure] = []
+    sprockets: list[Figure] = []
+    primary_ratio: Figure | None = None
+    gear_ratios: list[Figure] = []
+    front_sprocket: Figure | None = None
+    rear_sprocket: Figure | None = None
+    most_rpm: Figure | None = None
 
 
 class ClearanceDocument(Part):
@@ -153,6 +227,9 @@ class ClearanceDocument(Part):
     on: Literal["frame", "fork"] = "frame"
     gap_mm: Figure
     minimum_mm: Figure | None = None
+    bearing_deg: Figure | None = None
+    from_axle_mm: Figure | None = None
+    moves_with: Literal["wheel", "body"] | None = None
 
 
 class SideStandDocument(Part):
@@ -161,6 +238,24 @@ class SideStandDocument(Part):
     lean_deg: Figure
     foot_out_mm: Figure
     foot_x_mm: Figure
+    pivot_height_mm: Figure | None = None
+    pivot_out_mm: Figure | None = None
+
+
+class CenterStandDocument(Part):
+    """The center stand as it lifts a wheel now."""
+
+    lifts: Literal["front", "rear"] = "rear"
+    gap_mm: Figure
+    feet_x_mm: Figure
+
+
+class MassDocument(Part):
+    """The machine without its rider, and its center of mass."""
+
+    kg: Figure | None = None
+    center_x_mm: Figure | None = None
+    center_height_mm: Figure | None = None
 
 
 class BikeDocument(Part):
@@ -178,6 +273,7 @@ class BikeDocument(Part):
     chainstay_mm: Figure | None = None
     bb_height_mm: Figure | None = None
     seat_angle_deg: Figure | None = None
+    steering_lock_deg: Figure | None = None
     stack_mm: Figure | None = None
     reach_mm: Figure | None = None
     crank_mm: Figure | None = None
@@ -188,9 +284,18 @@ class BikeDocument(Part):
     speedometer: SpeedometerDocument | None = None
     clearances: list[ClearanceDocument] = []
     side_stand: SideStandDocument | None = None
+    center_stand: CenterStandDocument | None = None
+    mass: MassDocument | None = None
+    approved: list[ApprovedDocument] = []
     suspension: SuspensionDocument | None = None
     positions: list[PositionDocument] = []
     design: DesignDocument | None = None
+    gearing: GearingDocument | None = None
+    top_speed_kmh: Figure | None = None
+    use: Literal["city", "trekking", "mountain", "youth", "racing"] | None = None
+    ground: Literal["paved", "unpaved", "mud"] | None = None
+    pedal_edge_mm: Figure | None = None
+    pedals: Literal["flat", "foot retention"] | None = None
 
 
 class ShiftDocument(Part):

@@ -1,0 +1,31 @@
+"""What is due as an iCalendar file, one all-day event each, for any calendar to follow.
+
+Written with the icalendar library, which knows the standard's folding and escaping.
+Source: RFC 5545.
+"""
+
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+
+from icalendar import Calendar, Event
+
+from jentrik.core.due import Due
+
+
+def due_calendar(due: Iterable[Due], *, now: datetime) -> bytes:
+    """Return the calendar; an event keeps its identity while what is due stays the same."""
+    calendar = Calendar()
+    calendar.add("prodid", "-//Jentrik//What is due//EN")
+    calendar.add("version", "2.0")
+    calendar.add("x-wr-calname", "What is due")
+    for one in due:
+        event = Event()
+        event.add("uid", f"{one.key}@jentrik.invalid")
+        event.add("dtstamp", now.astimezone())
+        event.add("dtstart", one.on)
+        event.add("dtend", one.on + timedelta(days=1))
+        event.add("summary", f"{one.machine}: {one.what}")
+        event.add("description", one.why)
+        event.add("transp", "TRANSPARENT")
+        calendar.add_component(event)
+    return bytes(calendar.to_ical())

@@ -1,0 +1,89 @@
+"""The answer to a plan document: every figure, unrounded, as plain values.
+
+Keys end in their units; null is unknown.
+"""
+
+from dataclasses import asdict
+from typing import Any
+
+from jentrik.core.geometry.figures import Geometry
+from jentrik.core.plan import Outcome, PlanResult, difference
+from jentrik.core.speed import Speed
+
+
+def result_document(result: PlanResult) -> dict[str, Any]:
+    """Return the answer to a plan document as plain values, unrounded."""
+    return {
+        "baseline": {
+            "geometry": geometry_document(result.baseline),
+            "contact": asdict(result.contact),
+            "speed": _speed_document(result.speed),
+        },
+        "proposals": [_outcome_document(outcome, result) for outcome in result.outcomes],
+    }
+
+
+def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
+    delta = difference(outcome.geometry, result.baseline)
+    return {
+        "name": outcome.proposal.name,
+        "geometry": geometry_document(outcome.geometry),
+        "delta": _plain(delta),
+        "contact": asdict(outcome.contact),
+        "speed": _speed_document(outcome.speed),
+        "stand": {"lean_deg": _float(outcome.stand_lean_deg)},
+        "clearances": [
+            {
+                "name": spot.place.name,
+                "wheel": spot.place.wheel,
+                "direction": spot.place.direction,
+                "on": spot.place.on,
+                "gap_mm": spot.place.gap_mm,
+                "predicted_gap_mm": _float(spot.predicted_gap_mm),
+                "minimum_mm": spot.place.minimum_mm,
+                "ok": spot.ok,
+                "note": spot.note,
+                "least_gap_mm": spot.least_mm,
+                "worst_case_gap_mm": _float(spot.worst_case_gap_mm),
+                "takes": [{"name": take.name, "mm": float(take.mm)} for take in spot.takes],
+                "not_counted": list(spot.not_counted),
+            }
+            for spot in outcome.clearances
+        ],
+        "findings": [
+            {
+                "rule": finding.rule,
+                "severity": finding.severity.value,
+                "where": finding.where,
+                "message": finding.message,
+                "source": finding.source,
+                "headline": finding.headline,
+            }
+            for finding in outcome.findings
+        ],
+    }
+
+
+def geometry_document(figures: Geometry) -> dict[str, Any]:
+    """Return every geometry key with its value or null."""
+    return _plain({name: getattr(figures, name) for name in Geometry.__dataclass_fields__})
+
+
+def _plain(figures: dict[str, Any]) -> dict[str, Any]:
+    return {
+        name: [
+            {"name": point, "x_mm": float(x), "height_mm": float(y)}
+            for point, (x, y) in value.items()
+        ]
+        if name == "points"
+        else _float(value)
+        for name, value in figures.items()
+    }
+
+
+def _speed_document(speed: Speed) -> dict[str, Any]:
+    return {name: _float(getattr(speed, name)) for name in Speed.__dataclass_fields__}
+
+
+def _float(value: Any) -> float | None:
+    return None if value is None else float(value)

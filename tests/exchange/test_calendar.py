@@ -1,0 +1,54 @@
+"""The calendar file against RFC 5545, by reading its bytes and by the library's own reader."""
+
+from datetime import UTC, date, datetime, timedelta
+
+import icalendar
+
+from jentrik.core.due import Due
+from jentrik.exchange.calendar import due_calendar
+
+NOW = datetime(2026, 11, 25, 9, 0, tzinfo=UTC)
+DUE = [
+    Due("look-6-rear", date(2026, 12, 24), "look at the rear tire", "Last look; long ago, too.",
+        6, "Breakwater, twin"),
+    Due("age-6-front", date(2024, 2, 29), "front tire 10 years old",
+        "This shop replaces by years, and says so in a sentence that is longer than a line of the "
+        "file may be: seventy-five octets — ö, ä and ü count twice.", 6, "Möwe"),
+]  # fmt: skip
+
+
+def events():
+    return icalendar.Calendar.from_ical(due_calendar(DUE, now=NOW)).walk("VEVENT")
+
+
+def test_lines_are_folded_at_75_octets_and_end_in_both_marks():
+    raw = due_calendar(DUE, now=NOW)
+    assert raw.endswith(b"END:VCALENDAR\r\n")
+    lines = raw.split(b"\r\n")
+    assert b"\n" not in b"".join(lines)
+    assert max(len(line) for line in lines) <= 75
+    assert b"VERSION:2.0" in lines
+
+
+def test_commas_and_semicolons_come_back_as_they_were():
+    first, second = events()
+    assert str(first["summary"]) == "Breakwater, twin: look at the rear tire"
+    assert str(first["description"]) == "Last look; long ago, too."
+    assert str(second["description"]) == DUE[1].why
+
+
+def test_an_event_is_a_whole_day_and_keeps_its_identity():
+    first, second = events()
+    assert (first.decoded("dtstart"), first.decoded("dtend")) == (
+        date(2026, 12, 24), date(2026, 12, 25),
+    )  # fmt: skip
+    assert second.decoded("dtend") == date(2024, 3, 1)  # a leap day
+    later = due_calendar(DUE, now=NOW + timedelta(days=3))
+    again = icalendar.Calendar.from_ical(later).walk("VEVENT")
+    assert [one["uid"] for one in again] == [one["uid"] for one in events()]
+
+
+def test_nothing_due_is_still_a_calendar():
+    empty = icalendar.Calendar.from_ical(due_calendar([], now=NOW))
+    assert empty.walk("VEVENT") == []
+    assert str(empty["version"]) == "2.0"

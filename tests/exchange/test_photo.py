@@ -1,0 +1,59 @@
+"""Photos: upright, small, without what the camera noted."""
+
+import io
+
+import pytest
+from PIL import Image
+
+from jentrik.core.errors import DocumentError
+from jentrik.exchange.photo import LONGEST_SIDE, read_photo
+
+
+def picture(size=(60, 40), kind="JPEG", mode="RGB", **options):
+    raw = io.BytesIO()
+    Image.new(mode, size).save(raw, kind, **options)
+    return raw.getvalue()
+
+
+def kept(raw):
+    return Image.open(io.BytesIO(read_photo(raw)))
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
+def test_the_three_formats_come_out_as_jpeg(kind):
+    small = kept(picture(kind=kind))
+    assert (small.format, small.size, small.mode) == ("JPEG", (60, 40), "RGB")
+
+
+@pytest.mark.parametrize(("size", "out"), [((4000, 1000), (1600, 400)), ((900, 3200), (450, 1600))])
+def test_the_longest_side_is_bounded_and_the_shape_kept(size, out):
+    assert kept(picture(size)).size == out
+    assert max(out) == LONGEST_SIDE
+
+
+def test_a_picture_taken_on_its_side_is_turned_upright():
+    exif = Image.Exif()
+    exif[0x0112] = 6  # turned a quarter
+    assert kept(picture((60, 40), exif=exif)).size == (40, 60)
+
+
+def test_place_and_camera_are_gone():
+    exif = Image.Exif()
+    exif[0x010F], exif[0x8825] = "Somebody's camera", {1: "N"}
+    raw = picture(exif=exif, comment=b"a secret")
+    small = kept(raw)
+    assert not small.getexif()
+    assert b"secret" not in read_photo(raw)
+    assert b"Exif" not in read_photo(raw)
+
+
+def test_a_picture_with_holes_in_it_is_kept_as_far_as_it_goes():
+    assert kept(picture(mode="RGBA", kind="PNG")).mode == "RGB"
+    assert kept(picture(mode="L")).mode == "RGB"
+
+
+@pytest.mark.parametrize("raw", [b"GIF89a" + b"\0" * 50, b"%PDF-1.7", b"\xff\xd8\xff", b"BM" * 99])
+def test_what_only_calls_itself_a_picture_is_refused(raw):
+    with pytest.raises(DocumentError) as refused:
+        read_photo(raw)
+    assert refused.value.field == "photo"
