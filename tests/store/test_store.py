@@ -103,8 +103,8 @@ def test_a_figure_taken_off_and_a_proposal_taken_away_come_back(shop):
     before, job = machines.sheet(1), jobs.job(1)
     with shop.step("off", "off", machine_id=1) as step:
         machines.clear_figure(step, 1, "stack_mm")
-        machines.drop_place(step, before.places[0].id)
-        machines.drop_point(step, before.points[0].id)
+        machines.drop_line(step, "place", before.places[0].id)
+        machines.drop_line(step, "point", before.points[0].id)
     assert "stack_mm" not in machines.sheet(1).figures
     journal.undo(shop.database, now=NOON, machine_id=1)
     assert machines.sheet(1) == before

@@ -1,6 +1,7 @@
 """Jobs and their proposals: queries that return core values, and the ways a job changes."""
 
 import json
+from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
@@ -13,7 +14,7 @@ MOST_PROPOSALS = 12  # side by side; more cannot be compared by anybody
 
 
 def jobs() -> list[Job]:
-    """Return every job with its proposals, what is due first on top; two queries."""
+    """Return every open job with its proposals, what is due first on top; two queries."""
     return _jobs_where(None)
 
 
@@ -26,12 +27,14 @@ def job(job_id: int) -> Job:
 
 
 _ONE = (
-    "SELECT * FROM job WHERE id = ?",
+    "SELECT * FROM job WHERE id = ? AND binned_at IS NULL",
     "SELECT * FROM proposal WHERE job_id = ? ORDER BY id",
 )
 _ALL = (
-    "SELECT * FROM job ORDER BY due_on IS NULL, due_on, tag",
-    "SELECT * FROM proposal ORDER BY id",
+    """SELECT * FROM job WHERE closed_at IS NULL AND binned_at IS NULL
+       ORDER BY due_on IS NULL, due_on, tag""",
+    """SELECT * FROM proposal WHERE job_id IN
+       (SELECT id FROM job WHERE closed_at IS NULL AND binned_at IS NULL) ORDER BY id""",
 )
 
 
@@ -49,6 +52,7 @@ def _jobs_where(job_id: int | None) -> list[Job]:
             wanted=row["wanted"],
             due_on=date.fromisoformat(row["due_on"]) if row["due_on"] else None,
             proposals=tuple(grouped.get(row["id"], ())),
+            closed_at=datetime.fromisoformat(row["closed_at"]) if row["closed_at"] else None,
         )
         for row in rows(query[0], *asked)
     ]
@@ -80,6 +84,36 @@ def add_job(
 def describe(taken: journal.Step, job_id: int, *, wanted: str, due_on: date | None) -> None:
     """Change what a job is for and when it is due, within a step."""
     taken.update(models.Job, job_id, wanted=wanted, due_on=due_on.isoformat() if due_on else None)
+
+
+def close(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:
+    """Close a job within a step, or without a time open it again."""
+    taken.update(models.Job, job_id, closed_at=at.isoformat() if at else None)
+
+
+@dataclass(frozen=True, slots=True)
+class ClosedJob:
+    """A job that is done: what hung on the machine, for what, and when it was closed."""
+
+    id: int
+    tag: int
+    machine_id: int
+    wanted: str
+    closed_at: datetime
+
+
+def closed_jobs(machine_id: int | None = None, *, most: int = 200) -> list[ClosedJob]:
+    """Return the jobs that are done, the last first, of one machine or of all."""
+    of = "" if machine_id is None else "AND machine_id = ?"
+    asked = (most,) if machine_id is None else (machine_id, most)
+    return [
+        ClosedJob(row["id"], row["tag"], row["machine_id"], row["wanted"],
+                  datetime.fromisoformat(row["closed_at"]))
+        for row in rows(
+            "SELECT * FROM job WHERE closed_at IS NOT NULL AND binned_at IS NULL "  # noqa: S608
+            f"{of} ORDER BY closed_at DESC LIMIT ?", *asked
+        )
+    ]  # fmt: skip
 
 
 def add_proposal(

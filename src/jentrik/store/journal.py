@@ -70,16 +70,19 @@ def step(
     subject: str,
     machine_id: int | None = None,
     job_id: int | None = None,
+    by: str = "",
+    joins: bool = True,
 ) -> Iterator[Step]:
     """Open one change: a transaction whose rows are kept under `label`.
 
-    `subject` names what is being changed; steps of one subject close in time join.
+    `subject` names what is being changed; steps of one subject close in time join.  `by` is who
+    did it, as they call themselves.  A step that never `joins` is undone alone.
     """
     with database.atomic("IMMEDIATE"):
         taken = Step()
         yield taken
         if taken.entries:
-            _keep(taken, now, label, subject, machine_id, job_id)
+            _keep(taken, now, label, subject, machine_id, job_id, by, joins=joins)
 
 
 def _keep(
@@ -89,11 +92,16 @@ def _keep(
     subject: str,
     machine_id: int | None,
     job_id: int | None,
+    by: str,
+    *,
+    joins: bool,
 ) -> None:
     last = _last(machine_id=machine_id, job_id=job_id)
     if (
-        last is not None
+        joins
+        and last is not None
         and last["subject"] == subject
+        and last["by"] == by
         and now - datetime.fromisoformat(last["at"]) <= JOIN_WITHIN
     ):
         entries = _joined(json.loads(last["entries"]), taken.entries)
@@ -108,6 +116,7 @@ def _keep(
         subject=subject,
         label=label,
         entries=json.dumps(taken.entries),
+        by=by,
     ).execute()
 
 
@@ -125,8 +134,9 @@ def _joined(first: list[dict[str, Any]], then: list[dict[str, Any]]) -> list[dic
 
 def _last_of_subject(subject: str) -> Row | None:
     return first_row(
-        """SELECT * FROM change WHERE machine_id IS NULL AND job_id IS NULL
-           AND undone_at IS NULL AND subject LIKE ? ORDER BY id DESC LIMIT 1""",
+        """SELECT * FROM change INDEXED BY change_loose WHERE machine_id IS NULL
+           AND job_id IS NULL AND undone_at IS NULL AND subject LIKE ?
+           ORDER BY id DESC LIMIT 1""",
         f"{subject} %",
     )
 

@@ -12,6 +12,7 @@ from jentrik.core.sheet import (
     Place,
     Provenance,
     Sheet,
+    SheetPair,
     SheetPoint,
     SheetPosition,
 )
@@ -22,7 +23,7 @@ MOST_PLACES = 60  # gaps or points on one sheet; more is not a sheet anybody kee
 
 
 def sheets() -> list[Sheet]:
-    """Return every machine with its whole sheet, by name; five queries however many there are."""
+    """Return every machine with its whole sheet, by name; six queries however many there are."""
     return _sheets_where(None)
 
 
@@ -35,26 +36,28 @@ def sheet(machine_id: int) -> Sheet:
 
 
 _ONE = {
-    "machine": "SELECT * FROM machine WHERE id = ?",
+    "machine": "SELECT * FROM machine WHERE id = ? AND binned_at IS NULL",
     "measurement": "SELECT * FROM measurement WHERE machine_id = ? ORDER BY id",
     "place": "SELECT * FROM place WHERE machine_id = ? ORDER BY id",
     "point": "SELECT * FROM point WHERE machine_id = ? ORDER BY id",
     "position": "SELECT * FROM position WHERE machine_id = ? ORDER BY id",
+    "approved_pair": "SELECT * FROM approved_pair WHERE machine_id = ? ORDER BY id",
 }
 _ALL = {
-    "machine": "SELECT * FROM machine ORDER BY name",
+    "machine": "SELECT * FROM machine WHERE binned_at IS NULL ORDER BY name",
     "measurement": "SELECT * FROM measurement ORDER BY id",
     "place": "SELECT * FROM place ORDER BY id",
     "point": "SELECT * FROM point ORDER BY id",
     "position": "SELECT * FROM position ORDER BY id",
+    "approved_pair": "SELECT * FROM approved_pair ORDER BY id",
 }
 
 
 def _sheets_where(machine_id: int | None) -> list[Sheet]:
     query, asked = (_ALL, ()) if machine_id is None else (_ONE, (machine_id,))
-    figures, places, points, positions = (
+    figures, places, points, positions, pairs = (
         _by_machine(rows(query[table], *asked))
-        for table in ("measurement", "place", "point", "position")
+        for table in ("measurement", "place", "point", "position", "approved_pair")
     )
     sheets = [
         Sheet(
@@ -66,6 +69,7 @@ def _sheets_where(machine_id: int | None) -> list[Sheet]:
             places=tuple(_place(line) for line in places.get(row["id"], ())),
             points=tuple(_point(line) for line in points.get(row["id"], ())),
             positions=tuple(_position(line) for line in positions.get(row["id"], ())),
+            pairs=tuple(_pair(line) for line in pairs.get(row["id"], ())),
         )
         for row in rows(query["machine"], *asked)
     ]
@@ -85,7 +89,7 @@ def _figure(row: dict[str, Any]) -> Figure:
         Provenance(row["provenance"]),
         date.fromisoformat(row["taken_on"]),
         row["plus_minus"],
-        tuple(json.loads(row["readings"])),
+        tuple(json.loads(row["readings"])) if row["readings"] != "[]" else (),
     )
 
 
@@ -100,6 +104,9 @@ def _place(row: dict[str, Any]) -> Place:
         minimum_mm=row["minimum_mm"],
         provenance=Provenance(row["provenance"]),
         taken_on=date.fromisoformat(row["taken_on"]),
+        bearing_deg=row["bearing_deg"],
+        from_axle_mm=row["from_axle_mm"],
+        moves_with=row["moves_with"],
     )
 
 
@@ -111,6 +118,7 @@ def _point(row: dict[str, Any]) -> SheetPoint:
         height_mm=row["height_mm"],
         provenance=Provenance(row["provenance"]),
         taken_on=date.fromisoformat(row["taken_on"]),
+        out_mm=row["out_mm"],
     )
 
 
@@ -123,6 +131,17 @@ def _position(row: dict[str, Any]) -> SheetPosition:
         bead_seat_diameter_mm=row["bead_seat_diameter_mm"],
         provenance=Provenance(row["provenance"]),
         taken_on=date.fromisoformat(row["taken_on"]),
+    )
+
+
+def _pair(row: dict[str, Any]) -> SheetPair:
+    kept = {name: row[name] for name in SheetPair.__dataclass_fields__ if name in row}
+    return SheetPair(
+        **kept
+        | {
+            "provenance": Provenance(row["provenance"]),
+            "taken_on": date.fromisoformat(row["taken_on"]),
+        }
     )
 
 
@@ -194,6 +213,13 @@ def set_position(
     return _set_row(taken, models.Position, machine_id, position_id, values, on=on)
 
 
+def set_pair(
+    taken: journal.Step, machine_id: int, pair_id: int | None, values: dict[str, Any], *, on: date
+) -> int:
+    """Write one pair of tires within a step: a new one, or over the one of that id."""
+    return _set_row(taken, models.ApprovedPair, machine_id, pair_id, values, on=on)
+
+
 def _set_row(
     taken: journal.Step,
     table: Any,
@@ -208,30 +234,24 @@ def _set_row(
     others = {row["name"].casefold() for row in mine.dicts() if row["id"] != row_id}
     if values["name"].casefold() in others:
         raise StoreError(
-            f"This machine already has a place called “{values['name']}”.",
+            f"This list already has a line called “{values['name']}”.",
             field="name",
-            expected="a name of its own for every place",
+            expected="a name of its own for every line",
         )
     if row_id is None:
         if len(others) >= MOST_PLACES:
-            raise StoreError(
-                f"A sheet holds at most {MOST_PLACES} places.", expected="fewer places"
-            )
+            raise StoreError(f"A list holds at most {MOST_PLACES} lines.", expected="fewer lines")
         return taken.insert(table, machine=machine_id, **fields)
     taken.update(table, row_id, **fields)
     return row_id
 
 
-def drop_place(taken: journal.Step, place_id: int) -> None:
-    """Take one measured gap off the sheet within a step."""
-    taken.delete(models.Place, place_id)
+_TABLE_OF = {
+    "place": models.Place, "point": models.Point, "position": models.Position,
+    "pair": models.ApprovedPair,
+}  # fmt: skip
 
 
-def drop_point(taken: journal.Step, point_id: int) -> None:
-    """Take one named point off the sheet within a step."""
-    taken.delete(models.Point, point_id)
-
-
-def drop_position(taken: journal.Step, position_id: int) -> None:
-    """Take one position off the sheet within a step."""
-    taken.delete(models.Position, position_id)
+def drop_line(taken: journal.Step, kind: str, line_id: int) -> None:
+    """Take one line of a list off the sheet within a step."""
+    taken.delete(_TABLE_OF[kind], line_id)

@@ -98,4 +98,234 @@ _POSITIONS_AND_READINGS = (
     "ALTER TABLE measurement ADD COLUMN readings TEXT NOT NULL DEFAULT '[]'",
 )
 
-MIGRATIONS: tuple[tuple[str, ...], ...] = (_FIRST_TABLES, _SHELF, _POSITIONS_AND_READINGS)
+_POLICY = (
+    """CREATE TABLE policy (
+        id INTEGER PRIMARY KEY,
+        key TEXT NOT NULL UNIQUE,
+        value TEXT NOT NULL,
+        set_on TEXT NOT NULL
+    )""",
+)
+
+_WHERE_A_GAP_LIES = (
+    "ALTER TABLE place ADD COLUMN bearing_deg REAL",
+    "ALTER TABLE place ADD COLUMN from_axle_mm REAL",
+    "ALTER TABLE place ADD COLUMN moves_with TEXT CHECK (moves_with IN ('wheel', 'body'))",
+    "ALTER TABLE point ADD COLUMN out_mm REAL",
+)
+
+_SPEED_PAIRS = (
+    """CREATE TABLE speed_pair (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        true_kmh REAL NOT NULL,
+        shown_kmh REAL NOT NULL,
+        taken_on TEXT NOT NULL
+    )""",
+    "CREATE INDEX speed_pair_machine ON speed_pair (machine_id)",
+)
+
+_APPROVED_PAIRS = (
+    f"""CREATE TABLE approved_pair (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        name TEXT NOT NULL,
+        front_tire TEXT NOT NULL,
+        rear_tire TEXT NOT NULL,
+        front_rim_mm TEXT,
+        rear_rim_mm TEXT,
+        front_make TEXT,
+        rear_make TEXT,
+        position TEXT,
+        provenance TEXT NOT NULL {_PROVENANCE},
+        taken_on TEXT NOT NULL,
+        UNIQUE (machine_id, name)
+    )""",
+)
+
+_CARDS = (
+    "ALTER TABLE job ADD COLUMN closed_at TEXT",
+    "ALTER TABLE job ADD COLUMN binned_at TEXT",
+    "ALTER TABLE machine ADD COLUMN binned_at TEXT",
+    "ALTER TABLE change ADD COLUMN by TEXT NOT NULL DEFAULT ''",
+    """CREATE TABLE card (
+        id INTEGER PRIMARY KEY,
+        job_id INTEGER NOT NULL REFERENCES job (id) ON DELETE CASCADE,
+        proposal TEXT NOT NULL,
+        template TEXT NOT NULL,
+        made_at TEXT NOT NULL
+    )""",
+    """CREATE TABLE card_step (
+        id INTEGER PRIMARY KEY,
+        card_id INTEGER NOT NULL REFERENCES card (id) ON DELETE CASCADE,
+        place INTEGER NOT NULL,
+        plan TEXT NOT NULL,
+        torque_nm REAL,
+        torque_source TEXT,
+        reading TEXT,
+        done_by TEXT,
+        done_at TEXT,
+        waived TEXT,
+        version INTEGER NOT NULL DEFAULT 0
+    )""",
+    """CREATE TABLE template (
+        id INTEGER PRIMARY KEY,
+        name TEXT NOT NULL UNIQUE,
+        text TEXT NOT NULL,
+        set_on TEXT NOT NULL
+    )""",
+    """CREATE TABLE photo (
+        id INTEGER PRIMARY KEY,
+        job_id INTEGER NOT NULL REFERENCES job (id) ON DELETE CASCADE,
+        file TEXT NOT NULL,
+        caption TEXT NOT NULL,
+        taken_at TEXT NOT NULL,
+        by TEXT NOT NULL
+    )""",
+    "CREATE INDEX card_job ON card (job_id)",
+    "CREATE INDEX card_step_card ON card_step (card_id)",
+    "CREATE INDEX photo_job ON photo (job_id)",
+)
+
+_LOGBOOK = (
+    "ALTER TABLE machine ADD COLUMN stands_since TEXT",
+    """CREATE TABLE inspection (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        wheel TEXT NOT NULL CHECK (wheel IN ('front', 'rear')),
+        look TEXT NOT NULL,
+        taken_on TEXT NOT NULL,
+        tire TEXT NOT NULL,
+        tread TEXT,
+        signs TEXT NOT NULL,
+        pressure_kpa REAL,
+        made TEXT,
+        km REAL,
+        by TEXT NOT NULL,
+        note TEXT NOT NULL
+    )""",
+    """CREATE TABLE odometer (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        taken_on TEXT NOT NULL,
+        km REAL NOT NULL,
+        swapped INTEGER NOT NULL DEFAULT 0
+    )""",
+    """CREATE TABLE odometer_check (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        taken_on TEXT NOT NULL,
+        counted_km REAL NOT NULL,
+        true_km REAL NOT NULL
+    )""",
+    """CREATE TABLE fitting (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        job_id INTEGER REFERENCES job (id) ON DELETE SET NULL,
+        taken_on TEXT NOT NULL,
+        summary TEXT NOT NULL,
+        front_tire TEXT,
+        rear_tire TEXT,
+        sensed_ratio REAL NOT NULL DEFAULT 1,
+        by TEXT NOT NULL
+    )""",
+    """CREATE TABLE puncture (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        wheel TEXT NOT NULL CHECK (wheel IN ('front', 'rear')),
+        taken_on TEXT NOT NULL,
+        what TEXT NOT NULL,
+        done TEXT NOT NULL,
+        by TEXT NOT NULL
+    )""",
+    *(
+        f"CREATE INDEX {table}_machine ON {table} (machine_id)"
+        for table in ("inspection", "odometer", "odometer_check", "fitting", "puncture")
+    ),
+)
+
+_CONFRONTED = (
+    """CREATE TABLE confronted (
+        id INTEGER PRIMARY KEY,
+        job_id INTEGER NOT NULL REFERENCES job (id) ON DELETE CASCADE,
+        key TEXT NOT NULL,
+        label TEXT NOT NULL,
+        unit TEXT NOT NULL,
+        predicted REAL NOT NULL,
+        plus_minus REAL NOT NULL,
+        measured REAL NOT NULL,
+        tire TEXT NOT NULL,
+        taken_on TEXT NOT NULL,
+        by TEXT NOT NULL,
+        UNIQUE (job_id, key)
+    )""",
+)
+
+_COSTS_AND_RIDES = (
+    """CREATE TABLE cost_entry (
+        id INTEGER PRIMARY KEY,
+        job_id INTEGER NOT NULL REFERENCES job (id) ON DELETE CASCADE,
+        key TEXT NOT NULL,
+        value TEXT NOT NULL,
+        UNIQUE (job_id, key)
+    )""",
+    """CREATE TABLE setup (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        name TEXT NOT NULL,
+        parts TEXT NOT NULL,
+        made_on TEXT NOT NULL,
+        UNIQUE (machine_id, name)
+    )""",
+    """CREATE TABLE ride (
+        id INTEGER PRIMARY KEY,
+        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
+        job_id INTEGER REFERENCES job (id) ON DELETE SET NULL,
+        setup_id INTEGER NOT NULL REFERENCES setup (id) ON DELETE CASCADE,
+        taken_on TEXT NOT NULL,
+        conditions TEXT NOT NULL,
+        scores TEXT NOT NULL,
+        outcome TEXT NOT NULL,
+        note TEXT NOT NULL,
+        by TEXT NOT NULL
+    )""",
+    "CREATE INDEX cost_entry_job ON cost_entry (job_id)",
+    "CREATE INDEX setup_machine ON setup (machine_id)",
+    "CREATE INDEX ride_machine ON ride (machine_id)",
+)
+
+_GAUGES = (
+    """CREATE TABLE gauge (
+        id INTEGER PRIMARY KEY,
+        tool TEXT NOT NULL UNIQUE,
+        switched_on INTEGER NOT NULL,
+        zero_error REAL NOT NULL,
+        battery_percent REAL NOT NULL
+    )""",
+)
+
+_TEN_YEARS_ON = (
+    "CREATE INDEX inspection_wheel ON inspection (machine_id, wheel, taken_on)",
+    "CREATE INDEX odometer_day ON odometer (machine_id, taken_on)",
+    "CREATE INDEX job_closed ON job (closed_at) WHERE closed_at IS NOT NULL",
+    "CREATE INDEX change_machine_id ON change (machine_id, id)",
+    "CREATE INDEX change_job_id ON change (job_id, id)",
+    """CREATE INDEX change_loose ON change (id)
+       WHERE machine_id IS NULL AND job_id IS NULL AND undone_at IS NULL""",
+)
+
+MIGRATIONS: tuple[tuple[str, ...], ...] = (
+    _FIRST_TABLES,
+    _SHELF,
+    _POSITIONS_AND_READINGS,
+    _POLICY,
+    _WHERE_A_GAP_LIES,
+    _SPEED_PAIRS,
+    _APPROVED_PAIRS,
+    _CARDS,
+    _LOGBOOK,
+    _CONFRONTED,
+    _COSTS_AND_RIDES,
+    _GAUGES,
+    _TEN_YEARS_ON,
+)

@@ -14,6 +14,8 @@ class Machine(peewee.Model):
     kind = peewee.TextField()
     drawn_as = peewee.TextField()
     created_at = peewee.TextField()
+    binned_at = peewee.TextField(null=True)
+    stands_since = peewee.TextField(null=True)
 
 
 class Measurement(peewee.Model):
@@ -42,6 +44,9 @@ class Place(peewee.Model):
     minimum_mm = peewee.FloatField(null=True)
     provenance = peewee.TextField()
     taken_on = peewee.TextField()
+    bearing_deg = peewee.FloatField(null=True)
+    from_axle_mm = peewee.FloatField(null=True)
+    moves_with = peewee.TextField(null=True)
 
 
 class Point(peewee.Model):
@@ -54,6 +59,7 @@ class Point(peewee.Model):
     height_mm = peewee.FloatField()
     provenance = peewee.TextField()
     taken_on = peewee.TextField()
+    out_mm = peewee.FloatField(null=True)
 
 
 class Position(peewee.Model):
@@ -69,6 +75,28 @@ class Position(peewee.Model):
     taken_on = peewee.TextField()
 
 
+class ApprovedPair(peewee.Model):
+    """A pair of tires on the maker's sheet of a machine; rim widths are ranges like 47-60."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "approved_pair"
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    name = peewee.TextField()
+    front_tire = peewee.TextField()
+    rear_tire = peewee.TextField()
+    front_rim_mm = peewee.TextField(null=True)
+    rear_rim_mm = peewee.TextField(null=True)
+    front_make = peewee.TextField(null=True)
+    rear_make = peewee.TextField(null=True)
+    position = peewee.TextField(null=True)
+    provenance = peewee.TextField()
+    taken_on = peewee.TextField()
+
+
 class Job(peewee.Model):
     """A job on the bench; `tag` is the number that hangs on the machine."""
 
@@ -78,6 +106,8 @@ class Job(peewee.Model):
     wanted = peewee.TextField()
     due_on = peewee.TextField(null=True)
     created_at = peewee.TextField()
+    closed_at = peewee.TextField(null=True)
+    binned_at = peewee.TextField(null=True)
 
 
 class Proposal(peewee.Model):
@@ -87,6 +117,57 @@ class Proposal(peewee.Model):
     job = peewee.ForeignKeyField(Job)
     name = peewee.TextField()
     changes = peewee.TextField()
+
+
+class Card(peewee.Model):
+    """A job's card: the proposal it carries out and the template it came from."""
+
+    id = peewee.AutoField()
+    job = peewee.ForeignKeyField(Job)
+    proposal = peewee.TextField()
+    template = peewee.TextField()
+    made_at = peewee.TextField()
+
+
+class CardStep(peewee.Model):
+    """One step of a card; `plan` is a template's line, the rest what was written down."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "card_step"
+
+    id = peewee.AutoField()
+    card = peewee.ForeignKeyField(Card)
+    place = peewee.IntegerField()
+    plan = peewee.TextField()
+    torque_nm = peewee.FloatField(null=True)
+    torque_source = peewee.TextField(null=True)
+    reading = peewee.TextField(null=True)
+    done_by = peewee.TextField(null=True)
+    done_at = peewee.TextField(null=True)
+    waived = peewee.TextField(null=True)
+    version = peewee.IntegerField(default=0)
+
+
+class Template(peewee.Model):
+    """A card's template as the shop wrote it."""
+
+    id = peewee.AutoField()
+    name = peewee.TextField()
+    text = peewee.TextField()
+    set_on = peewee.TextField()
+
+
+class Photo(peewee.Model):
+    """A photo of a job; `file` is its name in the data folder."""
+
+    id = peewee.AutoField()
+    job = peewee.ForeignKeyField(Job)
+    file = peewee.TextField()
+    caption = peewee.TextField()
+    taken_at = peewee.TextField()
+    by = peewee.TextField()
 
 
 class ShelfTire(peewee.Model):
@@ -104,6 +185,164 @@ class ShelfTire(peewee.Model):
     added_on = peewee.TextField()
 
 
+class SpeedPair(peewee.Model):
+    """A true speed and what the instrument of a machine showed."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "speed_pair"
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    true_kmh = peewee.FloatField()
+    shown_kmh = peewee.FloatField()
+    taken_on = peewee.TextField()
+
+
+class Inspection(peewee.Model):
+    """A look at one tire of a machine; `tread` and `signs` are JSON."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    wheel = peewee.TextField()
+    look = peewee.TextField()
+    taken_on = peewee.TextField()
+    tire = peewee.TextField()
+    tread = peewee.TextField(null=True)
+    signs = peewee.TextField()
+    pressure_kpa = peewee.FloatField(null=True)
+    made = peewee.TextField(null=True)
+    km = peewee.FloatField(null=True)
+    by = peewee.TextField()
+    note = peewee.TextField()
+
+
+class Odometer(peewee.Model):
+    """What stood on a machine's odometer."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    taken_on = peewee.TextField()
+    km = peewee.FloatField()
+    swapped = peewee.BooleanField(default=False)
+
+
+class OdometerCheck(peewee.Model):
+    """What an odometer counted over a known distance."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "odometer_check"
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    taken_on = peewee.TextField()
+    counted_km = peewee.FloatField()
+    true_km = peewee.FloatField()
+
+
+class Fitting(peewee.Model):
+    """What was fitted to a machine, and how the wheel that feeds its instrument changed."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    job = peewee.ForeignKeyField(Job, null=True)
+    taken_on = peewee.TextField()
+    summary = peewee.TextField()
+    front_tire = peewee.TextField(null=True)
+    rear_tire = peewee.TextField(null=True)
+    sensed_ratio = peewee.FloatField(default=1.0)
+    by = peewee.TextField()
+
+
+class Confronted(peewee.Model):
+    """A figure measured after fitting, beside what the plan said."""
+
+    id = peewee.AutoField()
+    job = peewee.ForeignKeyField(Job)
+    key = peewee.TextField()
+    label = peewee.TextField()
+    unit = peewee.TextField()
+    predicted = peewee.FloatField()
+    plus_minus = peewee.FloatField()
+    measured = peewee.FloatField()
+    tire = peewee.TextField()
+    taken_on = peewee.TextField()
+    by = peewee.TextField()
+
+
+class CostEntry(peewee.Model):
+    """One thing somebody wrote on a job's order list."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "cost_entry"
+
+    id = peewee.AutoField()
+    job = peewee.ForeignKeyField(Job)
+    key = peewee.TextField()
+    value = peewee.TextField()
+
+
+class Setup(peewee.Model):
+    """A way a machine is set up; `parts` is JSON."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    name = peewee.TextField()
+    parts = peewee.TextField()
+    made_on = peewee.TextField()
+
+
+class Ride(peewee.Model):
+    """A ride on one setup; `conditions` and `scores` are JSON."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    job = peewee.ForeignKeyField(Job, null=True)
+    setup = peewee.ForeignKeyField(Setup)
+    taken_on = peewee.TextField()
+    conditions = peewee.TextField()
+    scores = peewee.TextField()
+    outcome = peewee.TextField()
+    note = peewee.TextField()
+    by = peewee.TextField()
+
+
+class Gauge(peewee.Model):
+    """How a measuring tool of the shop lies in its drawer."""
+
+    id = peewee.AutoField()
+    tool = peewee.TextField()
+    switched_on = peewee.BooleanField()
+    zero_error = peewee.FloatField()
+    battery_percent = peewee.FloatField()
+
+
+class Puncture(peewee.Model):
+    """A puncture and what became of it."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    wheel = peewee.TextField()
+    taken_on = peewee.TextField()
+    what = peewee.TextField()
+    done = peewee.TextField()
+    by = peewee.TextField()
+
+
+class Policy(peewee.Model):
+    """One thing the shop set otherwise than common practice; `value` is JSON."""
+
+    id = peewee.AutoField()
+    key = peewee.TextField()
+    value = peewee.TextField()
+    set_on = peewee.TextField()
+
+
 class Change(peewee.Model):
     """A step of the journal; `entries` is JSON: table, id, row before, row after."""
 
@@ -115,6 +354,34 @@ class Change(peewee.Model):
     label = peewee.TextField()
     entries = peewee.TextField()
     undone_at = peewee.TextField(null=True)
+    by = peewee.TextField(default="")
 
 
-TABLES = (Machine, Measurement, Place, Point, Position, Job, Proposal, ShelfTire, Change)
+TABLES = (
+    Machine,
+    Measurement,
+    Place,
+    Point,
+    Position,
+    ApprovedPair,
+    Job,
+    Proposal,
+    Card,
+    CardStep,
+    Template,
+    Photo,
+    ShelfTire,
+    SpeedPair,
+    Inspection,
+    Odometer,
+    OdometerCheck,
+    Fitting,
+    Puncture,
+    Confronted,
+    CostEntry,
+    Setup,
+    Ride,
+    Gauge,
+    Policy,
+    Change,
+)

@@ -1,0 +1,153 @@
+"""Job cards, their templates and photos: queries that return core values, and changes."""
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+
+from jentrik.core.card import Card, CardStep
+from jentrik.core.card_text import StepPlan, built_in, steps_of, text_of
+from jentrik.core.errors import ChangedMeanwhile, StoreError
+from jentrik.store import journal, models
+from jentrik.store.rows import first_row, rows
+
+MOST_PHOTOS = 60
+
+
+def card_of(job_id: int) -> Card | None:
+    """Return a job's card, the last one made; None where there is none."""
+    row = first_row("SELECT * FROM card WHERE job_id = ? ORDER BY id DESC LIMIT 1", job_id)
+    if row is None:
+        return None
+    steps = rows("SELECT * FROM card_step WHERE card_id = ? ORDER BY place, id", row["id"])
+    return Card(
+        row["id"], row["job_id"], row["proposal"], row["template"],
+        datetime.fromisoformat(row["made_at"]), tuple(_step(step) for step in steps),
+    )  # fmt: skip
+
+
+def progress(job_id: int | None = None) -> dict[int, tuple[int, int, int]]:
+    """Return of a job, or of every job with a card, how many steps are done, how many there are,
+    and how many that hold the job are open; one query.
+    """
+    newest, asked = (
+        _NEWEST if job_id is None else _NEWEST_OF_ONE,
+        () if job_id is None else (job_id,),
+    )
+    told = rows(
+        "SELECT card.job_id, COUNT(*) AS steps,"  # noqa: S608  # our own words only
+        " SUM(done_at IS NOT NULL OR waived IS NOT NULL) AS done,"
+        " SUM(done_at IS NULL AND waived IS NULL AND plan LIKE '!%') AS holding"
+        f" FROM card_step JOIN card ON card.id = card_step.card_id WHERE card.id IN ({newest})"
+        " GROUP BY card.job_id",
+        *asked,
+    )
+    return {row["job_id"]: (row["done"], row["steps"], row["holding"]) for row in told}
+
+
+_NEWEST: str = "SELECT MAX(id) FROM card GROUP BY job_id"
+_NEWEST_OF_ONE = "SELECT MAX(id) FROM card WHERE job_id = ?"
+
+
+def _step(row: dict[str, Any]) -> CardStep:
+    return CardStep(
+        id=row["id"],
+        place=row["place"],
+        plan=steps_of(row["plan"])[0],
+        torque_nm=row["torque_nm"],
+        torque_source=row["torque_source"],
+        reading=row["reading"],
+        done_by=row["done_by"],
+        done_at=datetime.fromisoformat(row["done_at"]) if row["done_at"] else None,
+        waived=row["waived"],
+        version=row["version"],
+    )
+
+
+def make_card(
+    taken: journal.Step, job_id: int, *, proposal: str, template: str,
+    steps: tuple[StepPlan, ...], at: datetime,
+) -> int:  # fmt: skip
+    """Make a job's card within a step and return its id; an older one stays in the journal."""
+    card_id = taken.insert(
+        models.Card, job=job_id, proposal=proposal, template=template, made_at=at.isoformat()
+    )
+    for place, plan in enumerate(steps):
+        taken.insert(models.CardStep, card=card_id, place=place, plan=text_of((plan,)))
+    return card_id
+
+
+def add_step(taken: journal.Step, card: Card, plan: StepPlan) -> None:
+    """Add a step at a card's end within a step."""
+    place = max((step.place for step in card.steps), default=-1) + 1
+    taken.insert(models.CardStep, card=card.id, place=place, plan=text_of((plan,)))
+
+
+def write_step(taken: journal.Step, step: CardStep, *, seen_version: int, **values: Any) -> None:
+    """Write down what was done in a step; refuses where somebody else wrote since it was seen."""
+    row = first_row("SELECT version FROM card_step WHERE id = ?", step.id)
+    if row is None or row["version"] != seen_version:
+        raise ChangedMeanwhile(
+            "Somebody else wrote on this step since you opened the card. Both are shown: keep "
+            "theirs, or write yours again.",
+            field=f"step:{step.id}",
+            expected="a look at what stands there now",
+        )
+    taken.update(models.CardStep, step.id, version=seen_version + 1, **values)
+
+
+def templates() -> dict[str, str]:
+    """Return every template by its name: the program's, with the shop's own over them."""
+    own = {row["name"]: row["text"] for row in rows("SELECT name, text FROM template")}
+    return {**built_in(), **own}
+
+
+def set_template(taken: journal.Step, name: str, text: str, *, on: date) -> None:
+    """Write a template within a step; no text takes the shop's own away."""
+    known = first_row("SELECT id FROM template WHERE name = ?", name)
+    if not text.strip():
+        if known is not None:
+            taken.delete(models.Template, known["id"])
+        return
+    steps_of(text)
+    fields = {"text": text.strip(), "set_on": on.isoformat()}
+    if known is None:
+        taken.insert(models.Template, name=name, **fields)
+    else:
+        taken.update(models.Template, known["id"], **fields)
+
+
+@dataclass(frozen=True, slots=True)
+class KeptPhoto:
+    """A photo of a job: its file in the data folder, what it shows, when and by whom."""
+
+    id: int
+    file: str
+    caption: str
+    taken_at: datetime
+    by: str
+
+
+def photos(job_id: int) -> list[KeptPhoto]:
+    """Return the photos of a job, the first one first."""
+    return [
+        KeptPhoto(row["id"], row["file"], row["caption"],
+                  datetime.fromisoformat(row["taken_at"]), row["by"])
+        for row in rows("SELECT * FROM photo WHERE job_id = ? ORDER BY id", job_id)
+    ]  # fmt: skip
+
+
+def add_photo(
+    taken: journal.Step, job_id: int, *, file: str, caption: str, at: datetime, by: str
+) -> None:
+    """Add a photo within a step; refuses more than a job needs."""
+    if len(photos(job_id)) >= MOST_PHOTOS:
+        raise StoreError(f"A job keeps at most {MOST_PHOTOS} photos.", field="photo",
+                         expected="fewer photos")  # fmt: skip
+    taken.insert(
+        models.Photo, job=job_id, file=file, caption=caption, taken_at=at.isoformat(), by=by
+    )
+
+
+def drop_photo(taken: journal.Step, photo_id: int) -> None:
+    """Take a photo off within a step; its file stays, so that undo brings it back."""
+    taken.delete(models.Photo, photo_id)

@@ -1,0 +1,22 @@
+"""What somebody wrote on a job's order list: prices, numbers, hours, expected lives."""
+
+from jentrik.store import journal, models
+from jentrik.store.rows import first_row, rows
+
+
+def entries(job_id: int) -> dict[str, str]:
+    """Return what was written, by key."""
+    told = rows("SELECT key, value FROM cost_entry WHERE job_id = ?", job_id)
+    return {row["key"]: row["value"] for row in told}
+
+
+def set_entry(taken: journal.Step, job_id: int, key: str, value: str) -> None:
+    """Write one entry within a step; an empty one goes."""
+    known = first_row("SELECT id FROM cost_entry WHERE job_id = ? AND key = ?", job_id, key)
+    if not value:
+        if known is not None:
+            taken.delete(models.CostEntry, known["id"])
+    elif known is None:
+        taken.insert(models.CostEntry, job=job_id, key=key, value=value)
+    else:
+        taken.update(models.CostEntry, known["id"], value=value)

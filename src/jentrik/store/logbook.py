@@ -1,0 +1,275 @@
+"""The logbook of machines: looks, odometer, fittings, punctures, standing; queries and changes."""
+
+import json
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from jentrik.core.errors import OutOfRange, StoreError
+from jentrik.core.inspection import Inspection, Look
+from jentrik.core.wear import Correction, Odometer
+from jentrik.store import journal, models
+from jentrik.store.rows import first_row, rows
+
+GROWN_MM = 0.3  # of tread: what a gauge and another place on the tire make of it
+
+
+@dataclass(frozen=True, slots=True)
+class KeptLook:
+    """A look at a tire with its row."""
+
+    id: int
+    machine_id: int
+    look: Inspection
+
+
+@dataclass(frozen=True, slots=True)
+class Fitting:
+    """What was fitted, from which job, and the ratio of the sensed wheel's circumference."""
+
+    id: int
+    machine_id: int
+    job_id: int | None
+    on: date
+    summary: str
+    front_tire: str | None
+    rear_tire: str | None
+    sensed_ratio: float
+    by: str
+
+    def tire(self, end: str) -> str | None:
+        """Return the tire that was fitted at one end; None where it stayed."""
+        return self.front_tire if end == "front" else self.rear_tire
+
+
+@dataclass(frozen=True, slots=True)
+class Puncture:
+    """A puncture: what was found, what was done."""
+
+    id: int
+    machine_id: int
+    end: str
+    on: date
+    what: str
+    done: str
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
+class Log:
+    """Everything the logbook holds, of one machine or of all, oldest first."""
+
+    looks: tuple[KeptLook, ...]
+    odometer: dict[int, tuple[Odometer, ...]]
+    checks: dict[int, tuple[Correction, ...]]
+    fittings: tuple[Fitting, ...]
+    punctures: tuple[Puncture, ...]
+    standing: dict[int, date]
+
+    def corrections(self, machine_id: int) -> tuple[Correction, ...]:
+        """Return what a counted km was in truth from each day on: checks, and wheel changes since.
+
+        A bigger sensed wheel goes further for each counted km, by its circumference ratio.
+        """
+        told = list(self.checks.get(machine_id, ()))
+        for fitting in self.fittings:
+            if fitting.machine_id != machine_id or fitting.sensed_ratio == 1.0:
+                continue
+            before = max((c for c in told if c.since <= fitting.on), key=lambda c: c.since,
+                         default=Correction(fitting.on, 1.0))  # fmt: skip
+            told.append(Correction(fitting.on, before.true_per_counted * fitting.sensed_ratio))
+            told.sort(key=lambda c: c.since)
+        return tuple(told)
+
+
+# Of each machine's wheel or machine the last so many; more no wear is told from, nor read at once.
+LATEST, LATEST_OF_ALL = 24, 10
+
+
+def log(machine_id: int | None = None) -> Log:
+    """Return the logbook of one machine, or of all with only the latest of each machine.
+
+    Seven queries however long it is.
+    """
+    one, asked = ("", ()) if machine_id is None else (" WHERE machine.id = ?", (machine_id,))
+    most = LATEST_OF_ALL if machine_id is None else LATEST
+
+    def of(table: str, wheel: str = "") -> list[dict[str, Any]]:
+        # Table and wheel are words of ours, never typed by anybody; the inner query walks an index.
+        only = f" AND wheel = '{wheel}'" if wheel else ""
+        return rows(
+            f"SELECT line.* FROM machine JOIN {table} AS line ON line.id IN"  # noqa: S608
+            f" (SELECT id FROM {table} WHERE machine_id = machine.id{only}"
+            f" ORDER BY taken_on DESC, id DESC LIMIT ?){one} ORDER BY line.taken_on, line.id",
+            most,
+            *asked,
+        )
+
+    looks = sorted((*of("inspection", "front"), *of("inspection", "rear")),
+                   key=lambda row: (row["taken_on"], row["id"]))  # fmt: skip
+    odometer: dict[int, list[Odometer]] = {}
+    for row in of("odometer"):
+        odometer.setdefault(row["machine_id"], []).append(
+            Odometer(date.fromisoformat(row["taken_on"]), row["km"], bool(row["swapped"]))
+        )
+    checks: dict[int, list[Correction]] = {}
+    for row in of("odometer_check"):
+        factor = row["true_km"] / row["counted_km"]
+        checks.setdefault(row["machine_id"], []).append(
+            Correction(date.fromisoformat(row["taken_on"]), factor)
+        )
+    standing = rows("SELECT id, stands_since FROM machine WHERE stands_since IS NOT NULL")
+    return Log(
+        looks=tuple(_look(row) for row in looks),
+        odometer={key: tuple(lines) for key, lines in odometer.items()},
+        checks={key: tuple(lines) for key, lines in checks.items()},
+        fittings=tuple(
+            Fitting(row["id"], row["machine_id"], row["job_id"],
+                    date.fromisoformat(row["taken_on"]), row["summary"], row["front_tire"],
+                    row["rear_tire"], row["sensed_ratio"], row["by"])
+            for row in of("fitting")
+        ),
+        punctures=tuple(
+            Puncture(row["id"], row["machine_id"], row["wheel"],
+                     date.fromisoformat(row["taken_on"]), row["what"], row["done"], row["by"])
+            for row in of("puncture")
+        ),
+        standing={row["id"]: date.fromisoformat(row["stands_since"]) for row in standing},
+    )  # fmt: skip
+
+
+def fitted_by(job_id: int) -> date | None:
+    """Return the day a job's work went onto the sheet; None where it has not."""
+    row = first_row("SELECT taken_on FROM fitting WHERE job_id = ?", job_id)
+    return None if row is None else date.fromisoformat(row["taken_on"])
+
+
+def _look(row: dict[str, Any]) -> KeptLook:
+    tread = json.loads(row["tread"]) if row["tread"] else None
+    return KeptLook(
+        row["id"],
+        row["machine_id"],
+        Inspection(
+            end=row["wheel"],
+            look=Look(row["look"]),
+            on=date.fromisoformat(row["taken_on"]),
+            tire=row["tire"],
+            tread_mm=(tread[0], tread[1], tread[2]) if tread else None,
+            signs=tuple(json.loads(row["signs"])),
+            pressure_kpa=row["pressure_kpa"],
+            made=row["made"],
+            km=row["km"],
+            by=row["by"],
+            note=row["note"],
+        ),
+    )
+
+
+def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: date) -> None:
+    """Add a look within a step; refuses one in the future, and tread that grows on one tire."""
+    _not_ahead(look.on, today)
+    last = first_row(
+        """SELECT * FROM inspection WHERE machine_id = ? AND wheel = ? AND tire = ?
+           AND tread IS NOT NULL AND taken_on <= ? AND taken_on >= COALESCE(
+             (SELECT MAX(taken_on) FROM fitting WHERE machine_id = ? AND
+              CASE WHEN ? = 'front' THEN front_tire ELSE rear_tire END IS NOT NULL), '')
+           ORDER BY taken_on DESC, id DESC LIMIT 1""",
+        machine_id, look.end, look.tire, look.on.isoformat(), machine_id, look.end,
+    )  # fmt: skip
+    if last is not None and look.tread_mm is not None and look.look is Look.PERIODIC:
+        then = json.loads(last["tread"])
+        grown = max(now - old for now, old in zip(look.tread_mm, then, strict=True))
+        if grown > GROWN_MM:
+            raise OutOfRange(
+                f"The tread was {'/'.join(f'{mm:g}' for mm in then)} mm on {last['taken_on']} and "
+                "would have grown: is it another tire, or a slip of the gauge?",
+                field="tread", expected="less tread than at the last look, or a new tire fitted",
+            )  # fmt: skip
+    taken.insert(
+        models.Inspection, machine=machine_id, wheel=look.end, look=look.look.value,
+        taken_on=look.on.isoformat(), tire=look.tire,
+        tread=json.dumps(look.tread_mm) if look.tread_mm else None,
+        signs=json.dumps(look.signs, ensure_ascii=False), pressure_kpa=look.pressure_kpa,
+        made=look.made, km=look.km, by=look.by, note=look.note,
+    )  # fmt: skip
+
+
+def add_odometer(taken: journal.Step, machine_id: int, reading: Odometer, *, today: date) -> None:
+    """Add a reading within a step; refuses one that runs backwards on the same instrument."""
+    _not_ahead(reading.on, today)
+    if not 0 <= reading.km <= 2_000_000:
+        raise OutOfRange(f"{reading.km:g} km is no odometer's reading.", field="km",
+                         expected="km as they stand there")  # fmt: skip
+    near = rows("SELECT * FROM odometer WHERE machine_id = ? ORDER BY taken_on, id", machine_id)
+    before = [row for row in near if row["taken_on"] <= reading.on.isoformat()]
+    after = [row for row in near if row["taken_on"] > reading.on.isoformat()]
+    if before and reading.km < before[-1]["km"] and not reading.swapped:
+        raise OutOfRange(
+            f"{before[-1]['km']:g} km stood there on {before[-1]['taken_on']}: is it another "
+            "instrument, or a slip in typing? Say so below if it was swapped.",
+            field="km", expected="more km than before, or the word that it was swapped",
+        )  # fmt: skip
+    if after and reading.km > after[0]["km"] and not after[0]["swapped"]:
+        raise OutOfRange(
+            f"{after[0]['km']:g} km stood there later, on {after[0]['taken_on']}.", field="km",
+            expected="fewer km than on the later day",
+        )  # fmt: skip
+    taken.insert(
+        models.Odometer, machine=machine_id, taken_on=reading.on.isoformat(), km=reading.km,
+        swapped=reading.swapped,
+    )  # fmt: skip
+
+
+def add_check(
+    taken: journal.Step, machine_id: int, *, on: date, counted_km: float, true_km: float,
+    today: date,
+) -> None:  # fmt: skip
+    """Add a check of the odometer over a known distance within a step."""
+    _not_ahead(on, today)
+    if min(counted_km, true_km) < 1 or not 0.7 <= true_km / counted_km <= 1.4:
+        raise OutOfRange(
+            "Over a known distance of at least 1 km an odometer is not off by more than a third.",
+            field="counted", expected="what was counted over the distance, both in km",
+        )  # fmt: skip
+    taken.insert(
+        models.OdometerCheck, machine=machine_id, taken_on=on.isoformat(), counted_km=counted_km,
+        true_km=true_km,
+    )  # fmt: skip
+
+
+def add_fitting(
+    taken: journal.Step, machine_id: int, *, job_id: int | None, on: date, summary: str,
+    front_tire: str | None, rear_tire: str | None, sensed_ratio: float, by: str,
+) -> None:  # fmt: skip
+    """Note within a step what was fitted."""
+    taken.insert(
+        models.Fitting, machine=machine_id, job=job_id, taken_on=on.isoformat(), summary=summary,
+        front_tire=front_tire, rear_tire=rear_tire, sensed_ratio=sensed_ratio, by=by,
+    )  # fmt: skip
+
+
+def add_puncture(
+    taken: journal.Step, machine_id: int, *, end: str, on: date, what: str, done: str, by: str,
+    today: date,
+) -> None:  # fmt: skip
+    """Note a puncture within a step."""
+    _not_ahead(on, today)
+    if end not in ("front", "rear"):
+        raise StoreError("A puncture is in front or behind.", field="end", expected="a wheel")
+    taken.insert(
+        models.Puncture, machine=machine_id, wheel=end, taken_on=on.isoformat(), what=what,
+        done=done, by=by,
+    )  # fmt: skip
+
+
+def stand(taken: journal.Step, machine_id: int, since: date | None, *, today: date) -> None:
+    """Note within a step since when a machine stands, or that it is ridden again."""
+    if since is not None:
+        _not_ahead(since, today)
+    taken.update(models.Machine, machine_id, stands_since=since.isoformat() if since else None)
+
+
+def _not_ahead(day: date, today: date) -> None:
+    if day > today:
+        raise OutOfRange(f"{day.isoformat()} is still to come.", field="on",
+                         expected="today or a day before")  # fmt: skip

@@ -1,0 +1,52 @@
+"""What the shop set otherwise than common practice: one row for each thing it changed."""
+
+import json
+from collections.abc import Mapping
+from datetime import date
+
+from jentrik.core.errors import Refusal
+from jentrik.core.policy import DEFAULT_POLICY, Policy
+from jentrik.core.policy_fields import checked_policy, default_of
+from jentrik.store import journal, models
+from jentrik.store.rows import first_row, rows
+
+SUBJECT = "policy"  # every change of the policy opens its subject with this word
+
+
+def stored_policy() -> Policy:
+    """Return the policy in force; what a newer program no longer knows is left at its default."""
+    return DEFAULT_POLICY.having(set_otherwise())
+
+
+def set_otherwise() -> Mapping[str, float | str]:
+    """Return what the shop set, by key."""
+    values = {}
+    for row in rows("SELECT key, value FROM policy"):
+        try:
+            values[row["key"]] = checked_policy(row["key"], json.loads(row["value"]))
+        except Refusal:
+            continue
+    return values
+
+
+def set_on() -> Mapping[str, date]:
+    """Return the day each thing was set on, by key."""
+    return {
+        row["key"]: date.fromisoformat(row["set_on"])
+        for row in rows("SELECT key, set_on FROM policy")
+    }
+
+
+def set_policy(taken: journal.Step, key: str, value: float | str, *, on: date) -> None:
+    """Write one thing within a step; what is as common practice has it needs no row."""
+    value = checked_policy(key, value)
+    known = first_row("SELECT id FROM policy WHERE key = ?", key)
+    if value == default_of(key):
+        if known is not None:
+            taken.delete(models.Policy, known["id"])
+        return
+    fields = {"value": json.dumps(value, ensure_ascii=False), "set_on": on.isoformat()}
+    if known is None:
+        taken.insert(models.Policy, key=key, **fields)
+    else:
+        taken.update(models.Policy, known["id"], **fields)

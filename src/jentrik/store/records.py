@@ -1,0 +1,137 @@
+"""The journal read back: every change with who, when, from and to; and the bin."""
+
+import json
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from jentrik.core.errors import StoreError
+from jentrik.store import journal, models
+from jentrik.store.rows import first_row, rows
+
+MOST_CHANGES = 40  # on a page
+LAST_ID = 2**62
+_HIDDEN = ("id", "machine_id", "job_id", "version", "taken_on", "card_id", "place")
+
+
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """One thing a change moved: what, from, to; an empty text is nothing there."""
+
+    what: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True, slots=True)
+class PastChange:
+    """One step of the journal: when, by whom, in words, and each thing it moved."""
+
+    id: int
+    at: datetime
+    by: str
+    label: str
+    moved: tuple[Moved, ...]
+    taken_back: bool
+
+
+def history(machine_id: int, *, before: int | None = None) -> list[PastChange]:
+    """Return a page of the changes of a machine and of its jobs, the last first.
+
+    `before` is the id of the last one on the page before.
+    """
+    below = LAST_ID if before is None else before
+    told = rows(
+        """SELECT * FROM (SELECT * FROM change WHERE machine_id = ? AND id < ?
+                          ORDER BY id DESC LIMIT ?)
+           UNION ALL SELECT * FROM (SELECT change.* FROM job JOIN change
+                          ON change.job_id = job.id WHERE job.machine_id = ? AND change.id < ?
+                          ORDER BY change.id DESC LIMIT ?) ORDER BY id DESC LIMIT ?""",
+        machine_id, below, MOST_CHANGES, machine_id, below, MOST_CHANGES, MOST_CHANGES,
+    )  # fmt: skip
+    return [
+        PastChange(
+            row["id"], datetime.fromisoformat(row["at"]), row["by"], row["label"],
+            tuple(one for entry in json.loads(row["entries"]) for one in _moved(entry)),
+            row["undone_at"] is not None,
+        )
+        for row in told
+    ]  # fmt: skip
+
+
+def _moved(entry: dict[str, Any]) -> list[Moved]:
+    """Return what one row of a step moved; a figure of a sheet by its key and value."""
+    before, after = entry["before"] or {}, entry["after"] or {}
+    row = after or before
+    if entry["table"] == "measurement":
+        return [Moved(row["key"], _figure(before), _figure(after))]
+    name = str(row.get("name") or row.get("key") or entry["table"].replace("_", " "))
+    return [
+        Moved(f"{name}: {column.replace('_', ' ')}", _plain(before.get(column)),
+              _plain(after.get(column)))
+        for column in row
+        if column not in _HIDDEN and before.get(column) != after.get(column)
+    ]  # fmt: skip
+
+
+def _figure(row: dict[str, Any]) -> str:
+    if not row:
+        return ""
+    return f"{json.loads(row['value'])} ({row['provenance']})"
+
+
+def _plain(value: Any) -> str:
+    return "" if value is None else str(value)[:120]
+
+
+@dataclass(frozen=True, slots=True)
+class Binned:
+    """Something in the bin: a machine or a job, what it is called, since when."""
+
+    kind: str
+    id: int
+    name: str
+    since: datetime
+
+
+def binned() -> list[Binned]:
+    """Return what lies in the bin, the last first."""
+    told = rows(
+        """SELECT 'machine' AS kind, id, name, binned_at FROM machine WHERE binned_at IS NOT NULL
+           UNION ALL
+           SELECT 'job', job.id, 'tag ' || tag || ', ' || machine.name || ' ' || wanted,
+                  job.binned_at
+           FROM job JOIN machine ON machine.id = job.machine_id WHERE job.binned_at IS NOT NULL
+           ORDER BY binned_at DESC"""
+    )
+    return [
+        Binned(row["kind"], row["id"], row["name"], datetime.fromisoformat(row["binned_at"]))
+        for row in told
+    ]
+
+
+def bin_machine(taken: journal.Step, machine_id: int, *, at: datetime | None) -> None:
+    """Put a machine in the bin within a step, or without a time back; refuses one on the bench."""
+    busy = first_row(
+        """SELECT tag FROM job WHERE machine_id = ? AND closed_at IS NULL AND binned_at IS NULL""",
+        machine_id,
+    )
+    if at is not None and busy is not None:
+        raise StoreError(
+            f"It is on the bench: tag {busy['tag']}. Close that job or put it in the bin first.",
+            field="bin", expected="no open job",
+        )  # fmt: skip
+    taken.update(models.Machine, machine_id, binned_at=at.isoformat() if at else None)
+
+
+def bin_job(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:
+    """Put a job in the bin within a step, or without a time back; refuses one without machine."""
+    gone = first_row(
+        """SELECT machine.name FROM job JOIN machine ON machine.id = job.machine_id
+           WHERE job.id = ? AND machine.binned_at IS NOT NULL""",
+        job_id,
+    )
+    if at is None and gone is not None:
+        raise StoreError(f"Its machine is in the bin: bring {gone['name']} back first.",
+                         field="bin", expected="its machine first")  # fmt: skip
+    taken.update(models.Job, job_id, binned_at=at.isoformat() if at else None)

@@ -1,0 +1,60 @@
+"""Pairs of true and shown speeds of a machine: queries that return core values, and changes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from jentrik.core.calibration import SpeedPair
+from jentrik.core.errors import StoreError
+from jentrik.store import journal, models
+from jentrik.store.rows import rows
+
+MOST_PAIRS = 200
+
+
+@dataclass(frozen=True, slots=True)
+class KeptPair:
+    """A pair as kept, with the day it was taken."""
+
+    id: int
+    pair: SpeedPair
+    taken_on: date
+
+
+def pairs(machine_id: int) -> list[KeptPair]:
+    """Return the pairs of a machine, the slowest first."""
+    return [
+        KeptPair(
+            row["id"],
+            SpeedPair(row["true_kmh"], row["shown_kmh"]),
+            date.fromisoformat(row["taken_on"]),
+        )
+        for row in rows(
+            "SELECT * FROM speed_pair WHERE machine_id = ? ORDER BY true_kmh, id", machine_id
+        )
+    ]
+
+
+def add_pairs(taken: journal.Step, machine_id: int, new: Sequence[SpeedPair], *, on: date) -> None:
+    """Add pairs within a step; refuses more than anybody reads."""
+    if len(pairs(machine_id)) + len(new) > MOST_PAIRS:
+        raise StoreError(
+            f"At most {MOST_PAIRS} pairs are kept for a machine: drop old ones first.",
+            field="pairs",
+            expected="fewer pairs",
+        )
+    for pair in new:
+        taken.insert(
+            models.SpeedPair,
+            machine=machine_id,
+            true_kmh=pair.true_kmh,
+            shown_kmh=pair.shown_kmh,
+            taken_on=on.isoformat(),
+        )
+
+
+def drop_pairs(taken: journal.Step, machine_id: int, pair_id: int | None) -> None:
+    """Take one pair of a machine away within a step, or all of them."""
+    for kept in pairs(machine_id):
+        if pair_id is None or kept.id == pair_id:
+            taken.delete(models.SpeedPair, kept.id)
