@@ -1,23 +1,28 @@
 """Drawings as geometry: parsed back, measured, and held against the core's figures."""
 
+import math
 import re
+from datetime import date
 from xml.etree import ElementTree
 
 import numpy as np
 import pytest
 
 from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.rules.limits import Band
+from jentrik.core.policy import Band
 from jentrik.core.suspension import State
 from jentrik.core.tirecode.reading import read_code
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.drawing import svg
+from jentrik.web.drawing.bolt_circle import bolt_circle_drawing, chord_mm
 from jentrik.web.drawing.edge import edge_drawing
+from jentrik.web.drawing.log_strip import Strip, log_strip
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.drawing.skeleton import skeleton_of
+from jentrik.web.drawing.standing import Lean, stand_drawing
 from jentrik.web.views.address import Address
 from jentrik.web.views.scene import scene_drawing
 
@@ -339,3 +344,40 @@ def test_a_plot_keeps_its_lines_inside_and_in_order():
     assert ups["found"] == sorted(ups["found"], reverse=True)
     assert all(f < p for f, p in zip(ups["found"], ups["planned"], strict=True))
     assert all(26 <= y <= 104 for ys in ups.values() for y in ys)
+
+
+@pytest.mark.parametrize(("holes", "chord"), [(4, 70.711), (6, 50.0), (3, 86.603)])
+def test_the_chord_of_a_bolt_circle(holes, chord):
+    # On 100 mm: a square's side, a hexagon's, a triangle's.
+    assert chord_mm(holes=holes, circle_mm=100.0) == pytest.approx(chord, abs=0.001)
+    drawn = bolt_circle_drawing(holes=holes, circle_mm=100.0, hole_mm=8.5)
+    assert drawn.count('class="bolt-hole"') == holes
+    assert f"{chord:.2f} mm" in drawn
+
+
+def test_the_foot_of_the_stand_drawing_stands_on_the_ground():
+    # A thin tire: the foot lies f cos w out and f sin w up in the machine's own frame.
+    feet = []
+    for lean in (11.0, 5.4):
+        out, up = 240 * math.cos(math.radians(lean)), 240 * math.sin(math.radians(lean))
+        drawn = stand_drawing(Lean(lean, out, up), Lean(lean, out, up), width_mm=110,
+                              tall_mm=1080, bar_mm=370)  # fmt: skip
+        leg = re.search(r'class="planned stand-leg" d="M[^L]+L([\d.]+) ([\d.]+)"', drawn)
+        floor = re.search(r'class="stand-floor" d="M[\d.]+ ([\d.]+)L', drawn)
+        feet.append((float(leg[2]), float(floor[1])))
+        assert f"{lean:.1f}°" in drawn
+    for foot, floor in feet:
+        assert foot == pytest.approx(floor, abs=0.1)
+
+
+def test_a_log_strip_meets_its_limit_on_the_expected_day():
+    strip = Strip("Rear", [(date(2026, 1, 1), 8.0), (date(2026, 7, 1), 5.0)],
+                  (date(2026, 11, 1), 3.0), [("shop", 3.0)], date(2024, 1, 1), [],
+                  date(2026, 9, 1))  # fmt: skip
+    drawn = log_strip(strip)
+    limit = re.search(r'class="strip-limit" d="M[\d.]+ ([\d.]+)L', drawn)[1]
+    expected = re.search(r'class="strip-expected" d="M[^L]+L([\d.]+) ([\d.]+)"', drawn)
+    assert expected[2] == limit
+    assert drawn.count('class="strip-peg"') == 2
+    assert "2.7 years old" in drawn
+    assert log_strip(Strip("Rear", [], None, [], None, [], date(2026, 9, 1))) is None

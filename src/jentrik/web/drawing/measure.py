@@ -5,6 +5,7 @@ import math
 from markupsafe import Markup, escape
 
 from jentrik.core.machine import Kind
+from jentrik.core.named_places import NamedPlace
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 
@@ -71,6 +72,26 @@ _SHOWN: dict[str, list[str]] = {
     "meter": [svg.circle((_HEAD_TOP[0] + 2, _HEAD_TOP[1] - 9), 6, "mark")],
     "stand": _span((_BB[0] + 4, _FLOOR - 20), (_BB[0] - 4, _FLOOR)),
 }
+
+
+def place_drawing(place: NamedPlace, said: str) -> Markup:
+    """Return where a gauge goes: between tread and place, or beside the tire."""
+    axle = _REAR if place.wheel == "rear" else _FRONT
+    bearing = math.radians(place.bearing_deg)
+    along = (math.cos(bearing), -math.sin(bearing))
+
+    def at(reach: float) -> XY:
+        return axle[0] + reach * along[0], axle[1] + reach * along[1]
+
+    if place.direction == "radial":
+        marks = _span(at(_RADIUS), at(_RADIUS + 11))
+    else:
+        marks = [svg.circle(at(_RADIUS - 3), 5, "mark"), svg.circle(at(_RADIUS - 3), 1.4, "mark")]
+    parts = [*_outline(place.kind), *marks]
+    return Markup(
+        f'<svg class="measure-drawing" viewBox="0 0 {_W:.0f} {_H:.0f}" role="img" '
+        f'aria-label="{escape(said)}">{"".join(parts)}</svg>'
+    )
 
 
 def measure_drawing(shows: str, kind: Kind, said: str) -> Markup:

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 from jentrik.core.contact import named
 from jentrik.core.geometry.frame import crown_seat
-from jentrik.core.machine import Bike, Wheel
+from jentrik.core.machine import Bike
+from jentrik.core.wheels import Wheel
 from jentrik.web.drawing.svg import XY
 
 HEADSET_MM = 14.0
