@@ -1,11 +1,14 @@
 """What tests share: a clock that stands still, and a demo shop of their own."""
 
 import os
+import shutil
 from datetime import datetime
 
 import pytest
 from hypothesis import settings
 
+from jentrik.demo.harbour import fill
+from jentrik.store.database import FILE_NAME, open_database
 from jentrik.web.app import create_app
 
 A_MONDAY = datetime(2026, 11, 23, 9, 0)
@@ -14,9 +17,27 @@ settings.register_profile("usual", max_examples=int(os.environ.get("JENTRIK_EXAM
 settings.load_profile("usual")
 
 
+@pytest.fixture(name="filled", scope="session")
+def _filled(tmp_path_factory):
+    """Return the file of a demo shop, filled once: every test works on its own copy."""
+    folder = tmp_path_factory.mktemp("demo")
+    database = open_database(folder)
+    fill(database, now=A_MONDAY)
+    database.execute_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+    database.close()
+    return folder / FILE_NAME
+
+
+@pytest.fixture(name="demo")
+def _demo(filled, tmp_path):
+    """Return the folder of a demo shop of the test's own."""
+    shutil.copyfile(filled, tmp_path / FILE_NAME)
+    return tmp_path
+
+
 @pytest.fixture(name="shop")
-def _shop(tmp_path):
-    """Return a demo shop on a fresh database, on a Monday."""
-    app = create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
+def _shop(demo):
+    """Return a demo shop on a database of its own, on a Monday."""
+    app = create_app(demo, demo=True, now=lambda: A_MONDAY)
     yield app.state.shop
     app.state.shop.database.close()

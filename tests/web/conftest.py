@@ -11,8 +11,8 @@ from tests.conftest import A_MONDAY
 
 
 @pytest.fixture(name="app")
-def _app(tmp_path):
-    return create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
+def _app(demo):
+    return create_app(demo, demo=True, now=lambda: A_MONDAY)
 
 
 @pytest.fixture(name="client")

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jentrik.core.sheet import fields_of
+from jentrik.core.sheet_fields import fields_of
 from jentrik.store import jobs, machines
 from jentrik.web.app import create_app
 from jentrik.web.guard import SECURITY_HEADERS, TOKEN_FIELD, TOKEN_HEADER
@@ -19,7 +19,11 @@ PAGES = [
     *(f"/jobs/{job}" for job in range(1, 12)),
     *(f"/jobs/1?station={station}" for station in ("read", "measure", "check", "fit", "ride")),
     "/jobs/9?state=rider+on", "/jobs/1/ways?proposal=A", "/jobs/9/compare",
-    "/jobs/3?view=road&magnify=6", "/jobs/6?proposal=B", "/jobs/1?station=nowhere&magnify=999",
+    "/logbook", "/machines/6/log", "/machines/6/history", "/bin", "/logbook/sizes", "/rules",
+    "/shop", "/shop/cards?name=Tire swap", "/shop/gauges", "/machines/6/speed", "/jobs/1/order",
+    "/jobs/1/card", "/jobs/12?station=fit", "/jobs/9?station=ride&before=1&after=2",
+    "/jobs/10?proposal=B&more=front", "/jobs/3?view=road&magnify=6", "/jobs/6?proposal=B",
+    "/jobs/1?station=nowhere&magnify=999",
 ]  # fmt: skip
 
 
@@ -79,7 +83,7 @@ def test_a_code_saves_and_redraws_and_stays_after_a_reload(client):
     assert answer.status_code == 200
     assert answer.text.lstrip().startswith('<div id="bench"')
     assert 'value="50-584"' in client.get("/jobs/1").text
-    assert jobs.job(1).proposals[0].changes["front"] == {"tire": "50-584"}
+    assert jobs.job(1).proposals[0].changes["front"]["tire"] == "50-584"
 
 
 # A list offers no wrong choice, a day has its own picker; the sentence still comes back.
@@ -188,14 +192,16 @@ def test_a_refused_new_job_keeps_what_was_typed(client, what, tire):
 def test_lines_are_added_and_taken_off(client):
     place = {"name": "Crown bolt", "wheel": "front", "direction": "radial", "on": "fork",
              "gap_mm": "8,5", "minimum_mm": ""}  # fmt: skip
-    client.post("/jobs/1/places?station=measure", data=place)
+    client.post("/jobs/1/lines/places?station=measure", data=place)
     added = machines.sheet(1).places[-1]
     assert (added.name, added.gap_mm, added.minimum_mm) == ("Crown bolt", 8.5, None)
     client.post("/jobs/1/lines/drop", data={"place": str(added.id)})
     assert machines.sheet(1).places[-1].name != "Crown bolt"
-    bad = client.post("/machines/1/places", data={**place, "on": "fork", "wheel": "rear"})
+    bad = client.post("/machines/1/lines/places", data={**place, "on": "fork", "wheel": "rear"})
     assert bad.status_code == 422
-    client.post("/machines/1/points", data={"name": "Bell", "x_mm": "700", "height_mm": "1000"})
+    client.post(
+        "/machines/1/lines/points", data={"name": "Bell", "x_mm": "700", "height_mm": "1000"}
+    )
     assert machines.sheet(1).points[-1].name == "Bell"
 
 
@@ -291,7 +297,7 @@ def test_a_cleared_figure_that_the_others_fix_comes_back_computed(client):
 
 def test_rear_positions_come_go_and_are_proposed(client):
     form = {"name": "Short", "x_mm": "0", "y_mm": "-6", "bead_seat_diameter_mm": "622"}
-    client.post("/jobs/1/positions?station=measure", data=form)
+    client.post("/jobs/1/lines/positions?station=measure", data=form)
     (added,) = machines.sheet(1).positions
     live(client, "/jobs/1/answer?proposal=A", proposal__position="Short")
     assert jobs.job(1).proposals[0].changes["position"] == "Short"
@@ -301,7 +307,9 @@ def test_rear_positions_come_go_and_are_proposed(client):
     name = f"position:{added.id}:y_mm"
     client.post("/jobs/1/answer", data={name: "-7"}, headers={"HX-Request": "true"})
     assert machines.sheet(1).positions[0].y_mm == -7
-    assert client.post("/machines/1/positions", data=form | {"x_mm": "far"}).status_code == 422
+    assert (
+        client.post("/machines/1/lines/positions", data=form | {"x_mm": "far"}).status_code == 422
+    )
     client.post("/machines/1/lines/drop", data={"position": str(added.id)})
     assert machines.sheet(1).positions == ()
 
@@ -323,3 +331,46 @@ def test_the_riders_inseam_tells_how_the_feet_reach(client):
     page = client.get("/jobs/10?proposal=A").text
     # Seat 890 as found, 879 with the smaller front: 30 and 19 mm above.
     assert re.search(r"Seat above the inseam.*?>30<.*?>19<", page, re.DOTALL)
+
+
+def test_pairs_of_the_makers_sheet_come_go_and_judge(client):
+    form = {"name": "Wide", "front_tire": "100/90-19 57H", "rear_tire": "120/90-18 65H",
+            "front_rim_mm": "54 - 63"}  # fmt: skip
+    client.post("/machines/6/lines/pairs", data=form)
+    added = machines.sheet(6).pairs[-1]
+    assert (added.front_rim_mm, added.rear_make, added.provenance) == (
+        "54 - 63", None, "maker's sheet"
+    )  # fmt: skip
+    page = client.get("/jobs/6?proposal=B&station=check").text
+    assert "not on the maker’s sheet" not in page.replace("&#39;", "’")
+    assert "sheet 54 to 63" in page  # 47 mm rim
+    live(client, "/machines/6/answer", **{f"pair__{added.id}__front_rim_mm".replace("__", ":"): ""})
+    assert machines.sheet(6).pairs[-1].front_rim_mm is None
+    for wrong in ({"front_tire": "100/90"}, {"front_rim_mm": "wide"}, {"front_rim_mm": "63-54"}):
+        answer = client.post("/machines/6/lines/pairs", data={**form, "name": "Other", **wrong})
+        assert answer.status_code == 422
+        assert next(iter(wrong.values())) in answer.text
+    client.post("/machines/6/lines/drop", data={"pair": str(added.id)})
+    assert "not on the maker" in client.get("/jobs/6?proposal=B&station=check").text
+
+
+@pytest.mark.parametrize(
+    ("key", "typed", "kept"),
+    [
+        ("front.fitted.made", "1523", "1523"), ("front.fitted.pressure_kpa", "2,2 bar", 220.0),
+        ("front.fitted.pressure_kpa", "2.2", 220.0), ("front.hub.runout_mm", "0.8", 0.8),
+        ("front.fitted.arrow", "with the arrow", "with the arrow"),
+        ("front.fitted.made", "6023", None), ("front.fitted.arrow", "sideways", None),
+        ("front.fitted.make", "x" * 61, None), ("front.fitted.pressure_kpa", "9000", None),
+        ("front.hub.colour", "red", None),
+    ],
+)  # fmt: skip
+def test_what_is_known_of_a_wheel_to_be_fitted_is_kept_or_refused(client, key, typed, kept):
+    data = {f"proposal:{key}": typed}
+    answer = client.post("/jobs/11/answer?proposal=B", data=data, headers={"HX-Request": "true"})
+    branch = jobs.job(11).proposals[1].changes
+    for step in key.split("."):
+        branch = branch.get(step, {}) if isinstance(branch, dict) else {}
+    assert (answer.status_code, branch or None) == ((200, kept) if kept else (422, None))
+    if kept is None and "colour" not in key:
+        assert f'value="{typed}"' in answer.text or "Choose one of" in answer.text

@@ -68,9 +68,13 @@ def test_a_shop_of_any_version_before_keeps_what_it_had(tmp_path, version):
         for statement in statements:
             raw.execute(statement)
     raw.execute(f"PRAGMA user_version = {version}")
-    raw.execute("INSERT INTO machine VALUES (7, 'old', 'bicycle', 'diamond frame', '2026-01-01')")
     raw.execute(
-        "INSERT INTO measurement VALUES (1, 7, 'wheelbase_mm', '1050.5', 'measured', '2026-01-02')"
+        "INSERT INTO machine (id, name, kind, drawn_as, created_at)"
+        " VALUES (7, 'old', 'bicycle', 'diamond frame', '2026-01-01')"
+    )
+    raw.execute(
+        "INSERT INTO measurement (id, machine_id, key, value, provenance, taken_on) "
+        "VALUES (1, 7, 'wheelbase_mm', '1050.5', 'measured', '2026-01-02')"
     )
     raw.commit()
     raw.close()

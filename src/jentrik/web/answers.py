@@ -3,35 +3,42 @@
 A field's name says what it answers: ``sheet:wheelbase_mm`` a figure of the machine,
 ``from:wheelbase_mm`` where it came from, ``assume:seat_angle_deg`` the usual one until then,
 ``proposal:front.tire`` a proposal's change, ``place:7:gap_mm`` a measured gap, ``point:3:x_mm`` a
-named point, ``position:2:y_mm`` a rear position, ``machine:name`` and ``job:wanted`` words.
+named point, ``position:2:y_mm`` a rear position, ``pair:1:front_tire`` a pair of tires on the
+maker's sheet, ``machine:name`` and ``job:wanted`` words.
 Nothing is written unless every answer is taken; the refusals come back
 by field, so that a page can show them all where they belong.
 """
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from copy import deepcopy
+from dataclasses import asdict, dataclass, field, replace
 from datetime import date
+from functools import partial
 from typing import Any
 
 from jentrik.core.assumed import assumption
 from jentrik.core.consistency import completed
+from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
+from jentrik.core.gearing import teeth_of
 from jentrik.core.job import Job, KeptProposal
 from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.readings import read_readings
 from jentrik.core.sheet import (
     BUILDS,
-    FIELD_BY_KEY,
+    ROWS_OF_TEETH,
     DrawnAs,
     Figure,
     Place,
     Provenance,
     Sheet,
-    SheetField,
+    SheetPair,
     SheetPoint,
     SheetPosition,
-    missing_of,
+    range_of,
 )
+from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.reading import known_code
 from jentrik.core.units import read_figure
@@ -42,17 +49,99 @@ from jentrik.web.views.figures import as_typed, plain
 
 LONGEST_NAME = 80
 KEPT_PROVENANCES = tuple(p.value for p in Provenance if p is not Provenance.COMPUTED)
-PROPOSAL_FIGURES = {
-    "front.overall_diameter_mm": "mm", "rear.overall_diameter_mm": "mm",
-    "fork.length_mm": "mm", "fork.offset_mm": "mm", "lower_cup_mm": "mm",
-    "rear_axle_shift_mm.x": "mm", "rear_axle_shift_mm.y": "mm", "fork.travel_mm": "mm",
-    "headset_turn_deg": "°", "shock_mm": "mm", "link_longer_mm": "mm",
-    "contact.bar_rise_mm": "mm", "contact.spacers_mm": "mm", "contact.saddle_rise_mm": "mm",
-    "contact.crank_mm": "mm",
+LONGEST_WORDS, LONGEST_NOTE = 60, 300
+
+
+def _code(typed: str) -> str:
+    known_code(typed)
+    return typed
+
+
+def _width_range(typed: str) -> str:
+    range_of(typed)
+    return typed
+
+
+def noted(typed: object) -> str:
+    """Return a note as it is kept; refuses one longer than a note."""
+    note = " ".join(str(typed).split())
+    if len(note) > LONGEST_NOTE:
+        raise OutOfRange(
+            f"That is {len(note)} characters; at most {LONGEST_NOTE} are kept.",
+            expected="fewer words",
+        )
+    return note
+
+
+def words(typed: str) -> str:
+    """Return a few words of the shop's own; refuses more than a field holds."""
+    if len(typed) > LONGEST_WORDS:
+        raise OutOfRange(
+            f"That is {len(typed)} characters; at most {LONGEST_WORDS} stand here.",
+            expected="fewer words",
+        )
+    return typed
+
+
+Holds = str | tuple[str, ...] | Callable[[str], str]  # a unit, words to choose from, or a reader
+
+
+@dataclass(frozen=True, slots=True)
+class Lines:
+    """A list of a sheet: where it stands, what its columns hold, which may be empty, its columns
+    in the store, and who writes them there.
+    """
+
+    attribute: str
+    columns: Mapping[str, Holds]
+    optional: tuple[str, ...]
+    stored: Callable[[Any], dict[str, Any]]
+    write: Callable[..., int]
+    called: str = ""
+
+
+def place_values(place: Place) -> dict[str, Any]:
+    """Return the columns of a measured gap."""
+    return {
+        "name": place.name, "wheel": place.wheel, "direction": place.direction,
+        "part": place.on, "gap_mm": place.gap_mm, "minimum_mm": place.minimum_mm,
+        "provenance": place.provenance.value, "bearing_deg": place.bearing_deg,
+        "from_axle_mm": place.from_axle_mm, "moves_with": place.moves_with,
+    }  # fmt: skip
+
+
+def line_values(line: SheetPoint | SheetPosition | SheetPair) -> dict[str, Any]:
+    """Return the columns of a point, a rear position or a pair of tires."""
+    values = asdict(line) | {"provenance": line.provenance.value}
+    del values["id"], values["taken_on"]
+    return values
+
+
+LINES: dict[str, Lines] = {
+    "place": Lines(
+        "places",
+        {"gap_mm": "mm", "minimum_mm": "mm", "bearing_deg": "°", "from_axle_mm": "mm",
+         "moves_with": ("wheel", "body")},
+        ("minimum_mm", "bearing_deg", "from_axle_mm", "moves_with"),
+        place_values, machines.set_place,
+    ),
+    "point": Lines(
+        "points", {"x_mm": "mm", "height_mm": "mm", "out_mm": "mm"}, ("out_mm",),
+        line_values, machines.set_point,
+    ),
+    "position": Lines(
+        "positions", {"x_mm": "mm", "y_mm": "mm", "bead_seat_diameter_mm": "mm"},
+        ("bead_seat_diameter_mm",), line_values, machines.set_position, "position ",
+    ),
+    "pair": Lines(
+        "pairs",
+        {"front_tire": _code, "rear_tire": _code, "front_rim_mm": _width_range,
+         "rear_rim_mm": _width_range, "front_make": words, "rear_make": words,
+         "position": words},
+        ("front_rim_mm", "rear_rim_mm", "front_make", "rear_make", "position"),
+        line_values, machines.set_pair, "pair ",
+    ),
 }  # fmt: skip
-_PLACE_FIGURES = {"gap_mm": "mm", "minimum_mm": "mm"}
-_POINT_FIGURES = {"x_mm": "mm", "height_mm": "mm"}
-_POSITION_FIGURES = {"x_mm": "mm", "y_mm": "mm", "bead_seat_diameter_mm": "mm"}
 
 
 @dataclass(slots=True)
@@ -70,14 +159,12 @@ class Answers:
     def take(self, name: str, typed: str, today: date) -> None:
         """Read one answer; a refusal is kept under the field's name."""
         kind, _, rest = name.partition(":")
-        readers = {
+        readers: dict[str, Callable[[str, str, date], None]] = {
             "sheet": self._sheet_figure,
             "from": self._provenance,
             "assume": self._assume,
             "proposal": self._proposal_change,
-            "place": self._place,
-            "point": self._point,
-            "position": self._position,
+            **{name: partial(self._line, name) for name in LINES},
             "machine": self._machine,
             "job": self._job,
         }
@@ -188,54 +275,22 @@ class Answers:
             lambda step: jobs.set_changes(step, kept.id, changes),
         )
 
-    def _place(self, rest: str, typed: str, today: date) -> None:
+    def _line(self, kind: str, rest: str, typed: str, today: date) -> None:
         row, _, column = rest.partition(":")
-        old = _with_id(self.sheet.places, row)
-        values = _column_value(column, typed, _PLACE_FIGURES, optional=("minimum_mm",))
-        if getattr(old, column) == values:
+        lines = LINES[kind]
+        old = _with_id(getattr(self.sheet, lines.attribute), row)
+        value = column_value(lines, column, typed)
+        if getattr(old, column) == value:
             return
-        new = replace(old, **{column: values})
-        others = tuple(new if place.id == old.id else place for place in self.sheet.places)
-        self._use(replace(self.sheet, places=others))
-        self._write(
-            f"{old.name}: {typed or 'cleared'}",
-            lambda step: machines.set_place(
-                step, self.sheet.id, old.id, place_values(new), on=today
-            ),
+        new = replace(old, **{column: value})
+        others = tuple(
+            new if one.id == old.id else one for one in getattr(self.sheet, lines.attribute)
         )
-
-    def _point(self, rest: str, typed: str, today: date) -> None:
-        row, _, column = rest.partition(":")
-        old = _with_id(self.sheet.points, row)
-        values = _column_value(column, typed, _POINT_FIGURES)
-        if getattr(old, column) == values:
-            return
-        new = replace(old, **{column: values})
-        others = tuple(new if point.id == old.id else point for point in self.sheet.points)
-        self._use(replace(self.sheet, points=others))
+        changed_list: dict[str, Any] = {lines.attribute: others}
+        self._use(replace(self.sheet, **changed_list))
         self._write(
-            f"{old.name}: {typed}",
-            lambda step: machines.set_point(
-                step, self.sheet.id, old.id, point_values(new), on=today
-            ),
-        )
-
-    def _position(self, rest: str, typed: str, today: date) -> None:
-        row, _, column = rest.partition(":")
-        old = _with_id(self.sheet.positions, row)
-        values = _column_value(
-            column, typed, _POSITION_FIGURES, optional=("bead_seat_diameter_mm",)
-        )
-        if getattr(old, column) == values:
-            return
-        new = replace(old, **{column: values})
-        others = tuple(new if one.id == old.id else one for one in self.sheet.positions)
-        self._use(replace(self.sheet, positions=others))
-        self._write(
-            f"position {old.name}: {typed or 'cleared'}",
-            lambda step: machines.set_position(
-                step, self.sheet.id, old.id, position_values(new), on=today
-            ),
+            f"{lines.called}{old.name}: {typed or 'cleared'}",
+            lambda step: lines.write(step, self.sheet.id, old.id, lines.stored(new), on=today),
         )
 
     def _machine(self, column: str, typed: str, today: date) -> None:
@@ -262,7 +317,7 @@ class Answers:
         if column == "wanted":
             changed_job = replace(job, wanted=_short(typed))
         elif column == "due_on":
-            changed_job = replace(job, due_on=_day(typed))
+            changed_job = replace(job, due_on=read_day(typed) if typed else None)
         else:
             raise StoreError(f"“{column[:40]}” is not a figure of a job.")
         if changed_job == job:
@@ -298,8 +353,13 @@ def figure_value(
                 expected=", ".join(known.choices),
             )
         return typed, None, ()
+    if known.words:
+        return words(typed), None, ()
     if known.key.endswith(".tire"):
         known_code(typed)
+        return typed, None, ()
+    if known.key.removeprefix("gearing.") in ROWS_OF_TEETH:
+        teeth_of(typed)
         return typed, None, ()
     if known.key.endswith("speed_symbol"):
         if typed.upper() not in SPEED_KMH and typed.upper() != "ZR":
@@ -326,36 +386,10 @@ def checked_name(typed: str) -> str:
     return name
 
 
-def place_values(place: Place) -> dict[str, Any]:
-    """Return the columns of a measured gap."""
-    return {
-        "name": place.name, "wheel": place.wheel, "direction": place.direction,
-        "part": place.on, "gap_mm": place.gap_mm, "minimum_mm": place.minimum_mm,
-        "provenance": place.provenance.value,
-    }  # fmt: skip
-
-
-def point_values(point: SheetPoint) -> dict[str, Any]:
-    """Return the columns of a named point."""
-    return {
-        "name": point.name, "x_mm": point.x_mm, "height_mm": point.height_mm,
-        "provenance": point.provenance.value,
-    }  # fmt: skip
-
-
-def position_values(position: SheetPosition) -> dict[str, Any]:
-    """Return the columns of a rear position."""
-    return {
-        "name": position.name, "x_mm": position.x_mm, "y_mm": position.y_mm,
-        "bead_seat_diameter_mm": position.bead_seat_diameter_mm,
-        "provenance": position.provenance.value,
-    }  # fmt: skip
-
-
 def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dict[str, Any]:
     """Return a proposal's changes with one of them set, or taken out where it is None."""
     *parents, leaf = key.split(".")
-    copy = {name: dict(part) if isinstance(part, dict) else part for name, part in changes.items()}
+    copy = deepcopy(changes)
     branch = copy
     for parent in parents:
         branch = branch.setdefault(parent, {})
@@ -363,9 +397,19 @@ def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dic
         branch.pop(leaf, None)
     else:
         branch[leaf] = value
-        if leaf == "tire":  # another tire is another diameter, until it is measured
+        if leaf == "tire":  # another tire is another diameter and another make, until told
             branch.pop("overall_diameter_mm", None)
-    return {name: part for name, part in copy.items() if part != {}}
+            branch.pop("fitted", None)
+    return _without_empty(copy)
+
+
+def _without_empty(changes: dict[str, Any]) -> dict[str, Any]:
+    """Return changes without the branches that say nothing any more."""
+    kept = {
+        name: _without_empty(part) if isinstance(part, dict) else part
+        for name, part in changes.items()
+    }
+    return {name: part for name, part in kept.items() if part != {}}
 
 
 def _change_value(key: str, typed: str) -> float | str | None:
@@ -375,21 +419,32 @@ def _change_value(key: str, typed: str) -> float | str | None:
         return typed or None
     if key == "position":
         return typed or None
-    if key not in PROPOSAL_FIGURES:
+    known = PROPOSAL_FIELD.get(key)
+    if known is None:
         raise StoreError(f"“{key[:40]}” is not something a proposal changes.")
-    return read_figure(typed, unit=PROPOSAL_FIGURES[key]) if typed else None
+    return _held(known.choices or (words if known.words else known.unit), typed) if typed else None
 
 
-def _column_value(
-    column: str, typed: str, figures: Mapping[str, str], *, optional: tuple[str, ...] = ()
-) -> float | str | None:
+def column_value(lines: Lines, column: str, typed: str) -> float | str | None:
+    """Return a typed cell of a list: a name, a word out of a few, a code, or a figure."""
     if column == "name":
         return checked_name(typed)
-    if column not in figures:
+    if column not in lines.columns:
         raise StoreError(f"“{column[:40]}” is not a column of this list.")
-    if not typed and column in optional:
+    if not typed and column in lines.optional:
         return None
-    return read_figure(typed, unit=figures[column])
+    return _held(lines.columns[column], typed)
+
+
+def _held(holds: Holds, typed: str) -> float | str:
+    """Return what was typed where a unit, a choice or a reader says what can stand."""
+    if isinstance(holds, str):
+        return read_figure(typed, unit=holds)
+    if not isinstance(holds, tuple):
+        return holds(typed)
+    if typed not in holds:
+        raise OutOfRange(f"Choose one of {', '.join(holds)}.", expected=", ".join(holds))
+    return typed
 
 
 def _with_id(rows: tuple[Any, ...], row_id: str) -> Any:
@@ -406,14 +461,3 @@ def _short(typed: str) -> str:
             expected="fewer words",
         )
     return typed
-
-
-def _day(typed: str) -> date | None:
-    if not typed:
-        return None
-    try:
-        return date.fromisoformat(typed)
-    except ValueError:
-        raise OutOfRange(
-            f"“{typed[:20]}” is not a day; write it like 2026-11-30.", expected="a day"
-        ) from None

@@ -20,7 +20,22 @@ from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.database import open_database
 from jentrik.web.guard import Guard
-from jentrik.web.routes import api, jobs, machines, reading, shelf, ways
+from jentrik.web.routes import (
+    api,
+    card,
+    confront,
+    jobs,
+    logbook,
+    machines,
+    order,
+    reading,
+    records,
+    ride,
+    shelf,
+    shop,
+    speed,
+    ways,
+)
 from jentrik.web.shop import ForgedFormError, Shop
 from jentrik.web.templating import STATIC, page
 
@@ -53,15 +68,23 @@ def create_app(
         redoc_url=None,
     )
     database = open_database(data)
-    app.state.shop = Shop(database, now)
+    app.state.shop = Shop(database, now, data)
     if demo:
         fill(database, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
     app.include_router(jobs.router)
     app.include_router(ways.router)
+    app.include_router(card.router)
+    app.include_router(confront.router)
+    app.include_router(order.router)
+    app.include_router(logbook.router)
+    app.include_router(records.router)
+    app.include_router(ride.router)
     app.include_router(machines.router)
     app.include_router(reading.router)
     app.include_router(shelf.router)
+    app.include_router(shop.router)
+    app.include_router(speed.router)
     app.include_router(api.router)
     app.add_middleware(Guard, passphrase=passphrase)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=5)

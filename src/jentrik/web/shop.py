@@ -1,34 +1,49 @@
 """What every route works with: the shop's database, the clock, and a checked form."""
 
-from collections.abc import Callable
+import time
+from collections.abc import AsyncIterator, Callable
 from contextlib import AbstractContextManager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
+from pathlib import Path
 from typing import Annotated, Any
+from urllib.parse import quote, unquote
 
 import peewee
 from fastapi import Depends, Request
 from starlette.datastructures import FormData
 from starlette.formparsers import MultiPartException
+from starlette.responses import Response
 
 from jentrik.core.errors import DocumentError
+from jentrik.core.policy import Policy
 from jentrik.store import journal
+from jentrik.store.policy import stored_policy
 from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER, token_holds
 
-MOST_FIELDS = 400
+MOST_FIELDS, MOST_FILES = 400, 2
+WHO_COOKIE, LONGEST_WHO = "jentrik_who", 40
 
 
 @dataclass(frozen=True, slots=True)
 class Shop:
-    """One shop: its database and its clock."""
+    """One shop: its database, its clock, its folder."""
 
     database: peewee.SqliteDatabase
     now: Callable[[], datetime]
+    folder: Path
+    who: str = ""  # who is at this screen, as they call themselves
+    wait: Callable[[float], None] = time.sleep  # what a simulated gauge takes its time with
 
     @property
     def today(self) -> date:
         """The day on the wall."""
         return self.now().date()
+
+    @property
+    def policy(self) -> Policy:
+        """What the shop goes by, as it stands now."""
+        return stored_policy()
 
     def ready(self) -> None:
         """Open this thread's connection if it is not open; it stays open for the next request."""
@@ -36,7 +51,9 @@ class Shop:
 
     def step(self, label: str, subject: str, **scope: Any) -> AbstractContextManager[journal.Step]:
         """Open one change in the journal."""
-        return journal.step(self.database, now=self.now(), label=label, subject=subject, **scope)
+        return journal.step(
+            self.database, now=self.now(), label=label, subject=subject, by=self.who, **scope
+        )
 
 
 class ForgedFormError(DocumentError):
@@ -47,13 +64,34 @@ def opened_shop(request: Request) -> Shop:
     """Return the shop, its database open for this request's thread."""
     shop: Shop = request.app.state.shop
     shop.ready()
-    return shop
+    who = unquote(request.cookies.get(WHO_COOKIE, ""))[:LONGEST_WHO].strip()
+    return replace(shop, who=who) if who else shop
+
+
+def remember_who(response: Response, who: str) -> None:
+    """Keep who is at this screen for a year."""
+    response.set_cookie(
+        WHO_COOKIE, quote(who[:LONGEST_WHO]), max_age=31_536_000, httponly=True, samesite="strict"
+    )
 
 
 async def checked_form(request: Request) -> FormData:
     """Return the form of a write; refuses one that does not come from a page of ours."""
+    return await _form_of(request, files=0)
+
+
+async def checked_upload(request: Request) -> AsyncIterator[FormData]:
+    """Give a form that may bring files, closed afterwards; the guard bounds how much may come."""
+    form = await _form_of(request, files=MOST_FILES)
     try:
-        form = await request.form(max_files=0, max_fields=MOST_FIELDS)
+        yield form
+    finally:
+        await form.close()
+
+
+async def _form_of(request: Request, *, files: int) -> FormData:
+    try:
+        form = await request.form(max_files=files, max_fields=MOST_FIELDS)
     except MultiPartException:
         raise DocumentError(
             "This form cannot be read; it has too many fields or a file.",
@@ -70,3 +108,4 @@ async def checked_form(request: Request) -> FormData:
 
 AShop = Annotated[Shop, Depends(opened_shop)]
 AForm = Annotated[FormData, Depends(checked_form)]
+AnUpload = Annotated[FormData, Depends(checked_upload)]

@@ -5,6 +5,7 @@ from datetime import date, timedelta
 import pytest
 
 from jentrik.core.errors import CodeError, OutOfRange
+from jentrik.core.policy import DEFAULT_POLICY
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.tirecode.reading import read_code
 from jentrik.store import jobs, machines
@@ -22,6 +23,12 @@ from jentrik.web.views.jobs import jobs_view
 from jentrik.web.views.machines import machine_view, machines_view
 
 MONDAY = date(2026, 11, 23)
+
+
+def bench(job_id, **address):
+    job = jobs.job(job_id)
+    there = Address(f"/jobs/{job_id}", **address)
+    return bench_view(job, machines.sheet(job.machine_id), there, DEFAULT_POLICY, MONDAY)
 
 
 @pytest.mark.parametrize(
@@ -143,23 +150,23 @@ def test_a_change_in_words(shop):
 
 
 def test_the_stations_say_how_far_the_job_is(shop):
-    view = bench_view(jobs.job(1), machines.sheet(1), Address("/jobs/1"))
+    view = bench(1)
     far = {link.label: link.hint for link in view.stations}
     assert far["Read"] == "2 of 2 tires read"
     assert far["Propose"] == "A and B drawn"
     assert far["Check"] == "6 stops"
-    assert (far["Fit"], far["Ride"]) == ("not yet", "not yet")
+    assert (far["Fit"], far["Ride"]) == ("no card yet", "no rides yet")
     assert [link.label for link in view.stations if link.current] == ["Propose"]
 
 
 def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop):
     with shop.step("off", "off", machine_id=1) as step:
         machines.clear_figure(step, 1, "wheelbase_mm")
-    view = bench_view(jobs.job(1), machines.sheet(1), Address("/jobs/1"))
+    view = bench(1)
     assert [field.label for field in view.missing] == ["Wheelbase"]
     assert view.drawing is None
     assert view.rows == []
-    assert jobs_view(MONDAY).rows[1].says == "waits for figures"
+    assert jobs_view(DEFAULT_POLICY, MONDAY).rows[1].says == "waits for figures"
     sheet = machine_view(machines.sheet(1), "/machines/1", typed=Typed(), undo_label=None)
     assert sheet.drawing is None
 
@@ -168,16 +175,18 @@ def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop):
     with shop.step("big", "big", job_id=1) as step:
         kept = jobs.job(1).proposals[0]
         jobs.set_changes(step, kept.id, {"front": {"overall_diameter_mm": 1500.0}})
-    view = bench_view(jobs.job(1), machines.sheet(1), Address("/jobs/1"))
+    view = bench(1)
     assert "run into each other" in view.verdict.refusal
     assert view.drawing is not None
     assert view.verdicts[1].findings
-    assert "run into each other" in next(r for r in jobs_view(MONDAY).rows if r.job.id == 1).says
+    assert (
+        "run into each other"
+        in next(r for r in jobs_view(DEFAULT_POLICY, MONDAY).rows if r.job.id == 1).says
+    )
 
 
 def rows_of(job_id, **address):
-    job = jobs.job(job_id)
-    view = bench_view(job, machines.sheet(job.machine_id), Address(f"/jobs/{job_id}", **address))
+    view = bench(job_id, **address)
     return {row.label: row for row in view.rows}
 
 
@@ -210,8 +219,10 @@ def test_an_assumed_figure_is_marked_in_the_ledger(shop):
 
 def test_groups_of_fields_keep_the_order_of_the_work(shop):
     names = [group.name for group in figure_fields(machines.sheet(6), typed=Typed())]
-    assert names == ["Front wheel", "Rear wheel", "Chassis", "Cross-checks",
-                     "Rider", "Suspension", "Instruments and stand", "Maker's sheet"]  # fmt: skip
+    assert names == ["Front wheel", "Rear wheel", "Hubs and brakes", "Chassis", "Cross-checks",
+                     "Rider", "Suspension", "Instruments and stand", "Gearing",
+                     "How it is used",
+                     "Maker's sheet"]  # fmt: skip
 
 
 def test_machines_are_listed_with_what_is_assumed_and_on_the_bench(shop):

@@ -8,7 +8,8 @@ from fastapi.responses import HTMLResponse, JSONResponse
 
 from jentrik import __version__
 from jentrik.core.tirecode.sidewall import read_sidewall
-from jentrik.exchange.plan_document import plan_from_json, result_document
+from jentrik.exchange.plan_answer import result_document
+from jentrik.exchange.plan_document import plan_from_json
 from jentrik.exchange.plan_parts import PlanDocument
 from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError

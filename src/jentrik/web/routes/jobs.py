@@ -5,7 +5,7 @@ POST /jobs                     a new job, then its bench
 GET  /jobs/{id}                the bench; asked by htmx, its fragment alone
 POST /jobs/{id}/answer         answers, then the same fragment (422: as typed, with reasons)
 POST /jobs/{id}/proposals      one more proposal        .../drop  one less
-POST /jobs/{id}/places, points, positions   one more   .../drop  one less
+POST /jobs/{id}/lines/places, points, positions, pairs   one more   .../lines/drop  one less
 POST /jobs/{id}/undo           the last change taken back
 """
 
@@ -15,14 +15,14 @@ from dataclasses import replace
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import Refusal
+from jentrik.core.errors import Refusal, StoreError
 from jentrik.core.job import Job
 from jentrik.core.sheet import Sheet
 from jentrik.demo.harbour import fill
 from jentrik.store import jobs, journal, machines
 from jentrik.web.answers import Answers, read_answers
 from jentrik.web.newcomer import start_job
-from jentrik.web.places import add_place, add_point, add_position, drop_line
+from jentrik.web.places import ADD_LINE, drop_line
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.views.address import Address
@@ -36,7 +36,7 @@ router = APIRouter(include_in_schema=False)
 @router.get("/jobs", name="jobs_page")
 def jobs_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show what is on the bench."""
-    return page(request, "jobs/list.html", view=jobs_view(shop.today))
+    return page(request, "jobs/list.html", view=jobs_view(shop.policy, shop.today))
 
 
 @router.post("/demo", name="open_demo")
@@ -54,7 +54,9 @@ def new_job(request: Request, shop: AShop, form: AForm) -> Response:
         job_id = start_job(shop, what, tire)
     except Refusal as refusal:
         at = "tire" if refusal.field == "tire" else "what"
-        view = jobs_view(shop.today, typed=Typed({"what": what, "tire": tire}, {at: refusal}))
+        view = jobs_view(
+            shop.policy, shop.today, typed=Typed({"what": what, "tire": tire}, {at: refusal})
+        )
         return page(request, "jobs/list.html", status=422, view=view)
     return _to(request.app.url_path_for("bench", job_id=job_id))
 
@@ -123,24 +125,6 @@ def drop_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Re
     return _to(address.at(proposal=""))
 
 
-@router.post("/jobs/{job_id}/places", name="job_add_place")
-def job_add_place(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a measured gap to the machine's sheet."""
-    return _sheet_line(request, shop, job_id, lambda sheet: add_place(shop, sheet, form))
-
-
-@router.post("/jobs/{job_id}/points", name="job_add_point")
-def job_add_point(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a named point to the machine's sheet."""
-    return _sheet_line(request, shop, job_id, lambda sheet: add_point(shop, sheet, form))
-
-
-@router.post("/jobs/{job_id}/positions", name="job_add_position")
-def job_add_position(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a rear position to the machine's sheet."""
-    return _sheet_line(request, shop, job_id, lambda sheet: add_position(shop, sheet, form))
-
-
 @router.post("/jobs/{job_id}/lines/drop", name="job_drop_line")
 def job_drop_line(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take a measured gap or a named point off the machine's sheet."""
@@ -157,6 +141,15 @@ def _sheet_line(
     if typed.refusals:
         return _render(request, shop, job, sheet, address, typed=typed)
     return _to(address.at())
+
+
+@router.post("/jobs/{job_id}/lines/{which}", name="job_add_line")
+def job_add_line(request: Request, job_id: int, which: str, shop: AShop, form: AForm) -> Response:
+    """Add a line to one of the machine's lists: a gap, a point, a rear position, a pair."""
+    add = ADD_LINE.get(which)
+    if add is None:
+        raise StoreError("There is no such list.", expected="a list of the sheet")
+    return _sheet_line(request, shop, job_id, lambda sheet: add(shop, sheet, form))
 
 
 @router.post("/jobs/{job_id}/undo", name="undo")
@@ -196,6 +189,9 @@ def _render(
     done: str = "",
 ) -> HTMLResponse:
     label = journal.last_label(machine_id=job.machine_id, job_id=job.id)
-    view = bench_view(job, sheet, address, typed=typed, undo_label=label, done=done)
+    view = bench_view(
+        job, sheet, address, shop.policy, shop.today, typed=typed, undo_label=label, done=done,
+        who=shop.who,
+    )  # fmt: skip
     template = "jobs/_bench.html" if wants_fragment(request) else "jobs/bench.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

@@ -4,7 +4,7 @@ GET  /machines                     the list, and a new machine in two fields
 POST /machines                     a new machine, then its sheet
 GET  /machines/{id}                the sheet; asked by htmx, its fragment alone
 POST /machines/{id}/answer         figures, then the same fragment (422: as typed)
-POST /machines/{id}/places, points a line more         .../lines/drop  one less
+POST /machines/{id}/lines/places, points, positions, pairs  one more  .../lines/drop  one less
 POST /machines/{id}/undo           the last change taken back
 """
 
@@ -13,12 +13,16 @@ from collections.abc import Callable
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import Refusal
-from jentrik.core.sheet import Sheet
+from jentrik.core.errors import Refusal, StoreError
+from jentrik.core.gauged import gauge_for
+from jentrik.core.sheet import Provenance, Sheet
+from jentrik.core.sheet_fields import FIELD_BY_KEY
+from jentrik.devices.port import Quantity
 from jentrik.store import journal, machines
 from jentrik.web.answers import Answers, checked_name, read_answers
+from jentrik.web.gauging import figure_place, take
 from jentrik.web.newcomer import add_machine_on
-from jentrik.web.places import add_place, add_point, add_position, drop_line
+from jentrik.web.places import ADD_LINE, drop_line
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
@@ -74,28 +78,48 @@ def machine_answer(request: Request, machine_id: int, shop: AShop, form: AForm) 
     return _render(request, shop, taken.sheet)
 
 
-@router.post("/{machine_id}/places", name="machine_add_place")
-def machine_add_place(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a measured gap."""
-    return _line(request, shop, machine_id, lambda sheet: add_place(shop, sheet, form))
-
-
-@router.post("/{machine_id}/points", name="machine_add_point")
-def machine_add_point(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a named point."""
-    return _line(request, shop, machine_id, lambda sheet: add_point(shop, sheet, form))
-
-
-@router.post("/{machine_id}/positions", name="machine_add_position")
-def machine_add_position(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a rear position."""
-    return _line(request, shop, machine_id, lambda sheet: add_position(shop, sheet, form))
-
-
 @router.post("/{machine_id}/lines/drop", name="machine_drop_line")
 def machine_drop_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take a measured gap or a named point off the sheet."""
     return _line(request, shop, machine_id, lambda sheet: drop_line(shop, sheet, form))
+
+
+@router.post("/{machine_id}/lines/{which}", name="machine_add_line")
+def machine_add_line(
+    request: Request, machine_id: int, which: str, shop: AShop, form: AForm
+) -> Response:
+    """Add a line to one of the machine's lists: a gap, a point, a rear position, a pair."""
+    add = ADD_LINE.get(which)
+    if add is None:
+        raise StoreError("There is no such list.", expected="a list of the sheet")
+    return _line(request, shop, machine_id, lambda sheet: add(shop, sheet, form))
+
+
+@router.post("/{machine_id}/gauge", name="take_reading")
+def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Fill a figure with what a gauge reads: value, ± and provenance."""
+    sheet, key = machines.sheet(machine_id), str(form.get("gauge", ""))
+    known, quantity = FIELD_BY_KEY.get(key), gauge_for(key)
+    if known is None or quantity is None:
+        raise StoreError("No tool of this shop measures that.", expected="a figure with a tool")
+    try:
+        (taken,) = take(shop, Quantity(quantity), figure_place(sheet, key))
+        answers = Answers(sheet)
+        answers.take(f"sheet:{key}", f"{taken.value:g} ± {taken.plus_minus:g}", shop.today)
+        answers.take(f"from:{key}", Provenance.MEASURED.value, shop.today)
+        for refusal in answers.refusals.values():
+            raise refusal
+    except Refusal as refusal:
+        return _render(request, shop, sheet, typed=Typed({}, {f"sheet:{key}": refusal}))
+    label = f"{known.label.lower()} by {taken.gauge.lower()}: {taken.value:g}"
+    with shop.step(label, f"machine {machine_id} gauge {key}", machine_id=machine_id,
+                   joins=False) as step:  # fmt: skip
+        for write in answers.writes:
+            write(step)
+    back = str(form.get("back", ""))
+    if back.startswith("/jobs/"):
+        return RedirectResponse(back, status_code=303)
+    return _to_sheet(request, machine_id)
 
 
 @router.post("/{machine_id}/undo", name="machine_undo")

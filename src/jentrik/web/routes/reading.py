@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import DocumentError
+from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.store import jobs, machines
 from jentrik.web.answers import Answers
 from jentrik.web.shelving import put_on_shelf
@@ -53,10 +54,22 @@ def put_reading(request: Request, shop: AShop, form: AForm) -> Response:
         return RedirectResponse(request.app.url_path_for("shelf_page"), status_code=303)
     target = _target(request, where)
     target.answers.take(target.field, code, shop.today)
+    made = _made(str(form.get("text", "")), shop)
+    if target.field.startswith("proposal:") and made:
+        dated = target.field.replace(".tire", ".fitted.made")
+        target.answers.take(dated, made, shop.today)
     for refusal in target.answers.refusals.values():
         raise refusal
     _write(shop, target)
     return RedirectResponse(target.href, status_code=303)
+
+
+def _made(text: str, shop: Shop) -> str:
+    """Return the week and year of a sidewall as four digits; nothing where none stands there."""
+    made = read_sidewall(text, on=shop.today).made if text.strip() else None
+    if made is None or made.year is None:
+        return ""
+    return f"{made.week:02d}{made.year % 100:02d}"
 
 
 def _write(shop: Shop, target: _Target) -> None:

@@ -34,7 +34,9 @@ def ways(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     job = jobs.job(job_id)
     kept = _proposal(job, request.query_params.get("proposal", ""))
     without = frozenset(request.query_params.getlist("without"))
-    view = ways_view(job, machines.sheet(job.machine_id), kept, request.query_params, without)
+    view = ways_view(
+        job, machines.sheet(job.machine_id), kept, request.query_params, without, shop.policy
+    )
     template = "jobs/_ways.html" if wants_fragment(request) else "jobs/ways.html"
     return page(request, template, view=view)
 
@@ -44,7 +46,9 @@ def compare(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show every proposal side by side."""
     job = jobs.job(job_id)
     path = request.app.url_path_for("compare", job_id=job_id)
-    view = compare_view(job, machines.sheet(job.machine_id), path, request.query_params)
+    view = compare_view(
+        job, machines.sheet(job.machine_id), path, request.query_params, shop.policy, shop.today
+    )
     return page(request, "jobs/compare.html", view=view)
 
 

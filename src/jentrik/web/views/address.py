@@ -1,10 +1,11 @@
 """Where on a job's bench somebody stands: the part of the address after the question mark."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 from urllib.parse import quote_plus
 
+from jentrik.core.proposal_fields import GROUPS
 from jentrik.core.suspension import State
 
 STATIONS = ("read", "measure", "propose", "check", "fit", "ride")
@@ -14,9 +15,10 @@ STATES = tuple(state.value for state in State)
 
 @dataclass(frozen=True, slots=True)
 class Address:
-    """Station, proposal, view, magnification, state; anything else in an address is not ours.
+    """Station, proposal, view, magnification, state, open group of further changes, setups to
+    compare.
 
-    Without a state, the one the sheet was measured in.
+    Anything else in an address is not ours.  Without a state, the one the sheet was measured in.
     """
 
     path: str
@@ -25,6 +27,9 @@ class Address:
     view: str = "stand"
     magnify: int = 1
     state: str = ""
+    more: str = ""
+    before: str = ""  # setups to compare, by id
+    after: str = ""
 
     @classmethod
     def of(cls, path: str, query: Mapping[str, str]) -> "Address":
@@ -37,17 +42,24 @@ class Address:
             view="road" if query.get("view") == "road" else "stand",
             magnify=int(magnify) if magnify in ("3", "6") else 1,
             state=query.get("state", "") if query.get("state") in STATES else "",
+            more=query.get("more", "") if query.get("more") in GROUPS else "",
+            before=query.get("before", "")[:8],
+            after=query.get("after", "")[:8],
         )
 
     def at(self, path: str | None = None, **changes: Any) -> str:
         """Return this address with some of it changed, usual parts left out."""
-        there = replace(self, path=path or self.path, **changes)
-        parts = {
-            "station": there.station if there.station != "propose" else "",
-            "proposal": there.proposal,
-            "view": there.view if there.view != "stand" else "",
-            "magnify": str(there.magnify) if there.magnify != 1 else "",
-            "state": there.state,
-        }
-        query = "&".join(f"{name}={quote_plus(value)}" for name, value in parts.items() if value)
-        return f"{there.path}?{query}" if query else there.path
+        parts = {}
+        for name, usual in _USUAL.items():
+            value = changes.get(name, getattr(self, name))
+            if value != usual:
+                parts[name] = str(value)
+        query = "&".join(f"{name}={quote_plus(value)}" for name, value in parts.items())
+        here = path or self.path
+        return f"{here}?{query}" if query else here
+
+
+_USUAL = {
+    "station": "propose", "proposal": "", "view": "stand", "magnify": 1, "state": "", "more": "",
+    "before": "", "after": "",
+}  # fmt: skip

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
+from typing import cast
 
 from markupsafe import Markup
 
@@ -11,13 +12,27 @@ from jentrik.core.errors import Refusal
 from jentrik.core.job import Job, KeptProposal
 from jentrik.core.measuring import wanted
 from jentrik.core.plan import Outcome, PlanResult, as_measured, outcome_of
+from jentrik.core.policy import Policy
+from jentrik.core.proposal_fields import (
+    GROUPS,
+    PROPOSAL_FIELD,
+    PROPOSAL_FIELDS,
+    Group,
+    proposal_fields,
+)
+from jentrik.core.prove import prove_by_hand
 from jentrik.core.rules.case import Finding, Severity
-from jentrik.core.rules.limits import DEFAULT_LIMITS
-from jentrik.core.sheet import FIELD_BY_KEY, Provenance, Sheet, SheetField, fields_of, missing_of
+from jentrik.core.sheet import Provenance, Sheet
+from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
 from jentrik.core.suspension import ENDS, State
 from jentrik.core.uncertainty import tells
 from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.store.cards import card_of, progress
+from jentrik.store.rides import rides_noted
 from jentrik.web.views.address import MAGNIFICATIONS, Address
+from jentrik.web.views.card import FitView, fit_view
+from jentrik.web.views.check import CheckView, check_view
+from jentrik.web.views.confront import disagreements
 from jentrik.web.views.fields import (
     NOTHING_TYPED,
     CodeField,
@@ -35,6 +50,7 @@ from jentrik.web.views.fields import (
 )
 from jentrik.web.views.ledger import LedgerRow, ledger
 from jentrik.web.views.lines import LinesView, lines_view
+from jentrik.web.views.ride import RideView, ride_view
 from jentrik.web.views.scene import scene_drawing
 
 _NAMES = {
@@ -57,9 +73,13 @@ class Link:
 class Shown:
     """A finding as the page shows it, of one wheel or of both."""
 
+    rule: str
     severity: Severity
     headline: str
     source: str
+    law: bool = False
+    policy: tuple[str, ...] = ()
+    figures: list[str] = field(default_factory=list)
     messages: list[str] = field(default_factory=list)
     ends: list[str] = field(default_factory=list)
 
@@ -75,13 +95,22 @@ class Verdict:
     refusal: str = ""
 
     @property
+    def count(self) -> str:
+        """How many stops and cautions there are, in words."""
+        return "" if self.refusal else count_in_words(self.findings)
+
+    @property
     def shown(self) -> list["Shown"]:
         """The findings, those that say the same of both wheels joined."""
         joined: dict[tuple[str, str], Shown] = {}
         for finding in self.findings:
             key = (finding.rule, finding.headline)
             if key not in joined:
-                joined[key] = Shown(finding.severity, finding.headline, finding.source)
+                joined[key] = Shown(
+                    finding.rule, finding.severity, finding.headline, finding.source,
+                    finding.law, finding.policy,
+                )  # fmt: skip
+            joined[key].figures += finding.figures
             joined[key].messages.append(finding.message)
             if finding.where in ("front", "rear"):
                 joined[key].ends.append(finding.where)
@@ -107,7 +136,11 @@ class BenchView:
     states: list[Link] = field(default_factory=list)
     rows: list[LedgerRow] = field(default_factory=list)
     assumed: list[str] = field(default_factory=list)
-    unlocks: list[str] = field(default_factory=list)
+    check: CheckView | None = None
+    prove: tuple[str, ...] = ()
+    fit: FitView | None = None
+    disagree: list[str] = field(default_factory=list)
+    ride: RideView | None = None
     verdict: Verdict | None = None
     verdicts: list[Verdict] = field(default_factory=list)
     codes: list[CodeField] = field(default_factory=list)
@@ -115,7 +148,7 @@ class BenchView:
     first: list[GuidedField] = field(default_factory=list)
     quarrels: list[str] = field(default_factory=list)
     more: list[FigureField] = field(default_factory=list)
-    more_open: bool = False
+    more_groups: list[Link] = field(default_factory=list)
     lines: LinesView | None = None
     strays: list[Complaint] = field(default_factory=list)
     undo_label: str | None = None
@@ -150,25 +183,31 @@ def bench_view(
     job: Job,
     sheet: Sheet,
     address: Address,
+    policy: Policy,
+    today: date,
     *,
     typed: Typed = NOTHING_TYPED,
     undo_label: str | None = None,
     done: str = "",
+    who: str = "",
 ) -> BenchView:
     """Return the bench of a job as seen from an address."""
     missing = missing_of(sheet)
-    found, impossible = found_of(sheet, missing)
-    chosen = next((kept for kept in job.proposals if kept.name == address.proposal), None)
+    found, impossible = found_of(sheet, missing, policy, today)
+    card = card_of(job.id) if address.station == "fit" else None
+    wanted_name = card.proposal if card else address.proposal
+    chosen = next((kept for kept in job.proposals if kept.name == wanted_name), None)
     chosen = chosen or (job.proposals[0] if job.proposals else None)
     outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
     outcome = outcomes.get(chosen.name) if chosen else None
+    there = outcome if isinstance(outcome, Outcome) else None
     verdicts = [_verdict(sheet, kept, outcomes[kept.name], address) for kept in job.proposals]
     drawn = outcome if isinstance(outcome, Outcome) else None
     seen = found  # rules judge the state the sheet was measured in, where its gaps belong
     if address.state and found and address.state != found.bike.suspension.measured:
-        seen, _ = found_of(sheet, missing, address.state)
-        there = judged(seen, chosen) if drawn and chosen else None
-        drawn = there if isinstance(there, Outcome) else None
+        seen, _ = found_of(sheet, missing, policy, today, address.state)
+        moved = judged(seen, chosen) if drawn and chosen else None
+        drawn = moved if isinstance(moved, Outcome) else None
     station = address.station
     codes = _codes(sheet, chosen, station, typed)
     groups, first, quarrels = [], [], []
@@ -178,11 +217,16 @@ def bench_view(
         first = guided_fields(sheet, asked, typed)
         groups = figure_fields(sheet, typed=typed, without=asked)
         quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
-    more = more_fields(sheet, chosen, typed) if station == "propose" and chosen else []
+    address = replace(address, more=address.more or _refused_group(typed))
+    more: list[FigureField] = []
+    if station == "propose" and chosen and address.more:
+        more = more_fields(sheet, chosen, cast(Group, address.more), typed)
     lines = lines_view(sheet, typed) if station == "measure" else None
     shown = [one.name for one in (*codes, *more, *(lines.fields if lines else ()))]
     shown += [one.name for group in groups for one in group.fields]
     shown += [one.field.name for one in first]
+    if station in ("fit", "ride"):
+        shown += typed.refusals  # shown where they belong
     return BenchView(
         job=job,
         sheet=sheet,
@@ -206,11 +250,23 @@ def bench_view(
             Link(f"×{k}", address.at(magnify=k), address.magnify == k) for k in MAGNIFICATIONS
         ],
         states=_states(seen, address) if seen else [],
-        rows=ledger(sheet, seen, drawn, DEFAULT_LIMITS, tells(sheet, found, drawn.proposal))
+        rows=ledger(sheet, seen, drawn, tells(sheet, found, drawn.proposal))
         if found and seen and drawn
         else [],
         assumed=assumed_labels(sheet),
-        unlocks=unlocking_labels(sheet) if station == "check" else [],
+        check=check_view(sheet, found, chosen, outcome)
+        if station == "check" and found and chosen and isinstance(outcome, Outcome)
+        else None,
+        prove=prove_by_hand(found.bike, outcome.clearances)
+        if station == "fit" and found and isinstance(outcome, Outcome)
+        else (),
+        fit=fit_view(job, sheet, card, found, there, who, typed)
+        if station == "fit"
+        else None,
+        ride=ride_view(job, sheet, policy, today, (address.before, address.after), typed)
+        if station == "ride"
+        else None,
+        disagree=disagreements(job.id) if station == "check" else [],
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
         verdicts=verdicts,
         codes=codes,
@@ -220,15 +276,20 @@ def bench_view(
         more=more,
         lines=lines,
         strays=typed.strays(shown),
-        more_open=any(one.value for one in more)
-        or any(one.name in typed.refusals for one in more),
+        more_groups=more_groups(chosen, address)
+        if station == "propose" and chosen
+        else [],
         undo_label=undo_label,
         done=done,
     )  # fmt: skip
 
 
 def found_of(
-    sheet: Sheet, missing: tuple[SheetField, ...], state: str = ""
+    sheet: Sheet,
+    missing: tuple[SheetField, ...],
+    policy: Policy,
+    today: date,
+    state: str = "",
 ) -> tuple[PlanResult | None, str]:
     """Return the machine as found, in a state it knows, or why it cannot stand."""
     if missing:
@@ -236,7 +297,7 @@ def found_of(
     try:
         bike = read_bike(sheet.bike_values())
         asked = State(state) if state in bike.suspension.states else None
-        return as_measured(bike, asked), ""
+        return as_measured(bike, asked, policy=policy, on=today), ""
     except Refusal as refusal:
         return None, refusal.message
 
@@ -301,8 +362,8 @@ def _stations(
         else f"{figures} figures, {len(sheet.places)} gaps",
         "propose": f"{' and '.join(names)} drawn" if len(names) < 3 else f"{len(names)} drawn",
         "check": count_in_words(everything) if not missing else "waits for figures",
-        "fit": "not yet",
-        "ride": "not yet",
+        "fit": _fit_hint(job),
+        "ride": _ride_hint(job),
     }
     if not names:
         far["propose"] = "no proposal yet"
@@ -312,6 +373,18 @@ def _stations(
     ]
 
 
+def _fit_hint(job: Job) -> str:
+    if job.closed_at:
+        return f"closed {job.closed_at:%d %b}"
+    done = progress(job.id).get(job.id)
+    return f"{done[0]} of {done[1]} steps" if done else "no card yet"
+
+
+def _ride_hint(job: Job) -> str:
+    ridden = rides_noted(job.machine_id)
+    return f"{ridden} ride{'s' if ridden > 1 else ''}" if ridden else "no rides yet"
+
+
 def assumed_labels(sheet: Sheet) -> list[str]:
     """Return the labels of the figures that are only assumed."""
     return [
@@ -319,16 +392,6 @@ def assumed_labels(sheet: Sheet) -> list[str]:
         for key, figure in sheet.figures.items()
         if figure.provenance is Provenance.ASSUMED and key in FIELD_BY_KEY
     ]
-
-
-def unlocking_labels(sheet: Sheet) -> list[str]:
-    """Return what is not on the sheet and would let more rules speak."""
-    labels = [
-        field.label.lower()
-        for field in fields_of(sheet.kind)
-        if field.key not in sheet.figures and field.judged
-    ]
-    return labels + ([] if sheet.places else ["any gap round the tires"])
 
 
 def _codes(
@@ -362,53 +425,56 @@ def _codes(
     return []
 
 
-MORE = (
-    ("front.overall_diameter_mm", "Front diameter, measured"),
-    ("rear.overall_diameter_mm", "Rear diameter, measured"),
-    ("fork.length_mm", "Fork length"),
-    ("fork.offset_mm", "Fork offset"),
-    ("lower_cup_mm", "Lower headset cup"),
-    ("rear_axle_shift_mm.x", "Rear axle forward"),
-    ("rear_axle_shift_mm.y", "Rear axle up in the frame"),
-    ("headset_turn_deg", "Headset turned steeper"),
-    ("fork.travel_mm", "Fork travel"),
-    ("shock_mm", "Shock, eye to eye"),
-    ("link_longer_mm", "Link longer"),
-    ("contact.spacers_mm", "Spacers below the bar"),
-    ("contact.bar_rise_mm", "Bar higher"),
-    ("contact.saddle_rise_mm", "Saddle higher"),
-    ("contact.crank_mm", "Crank length"),
-)
-_NEEDS = {  # a field stands only where the sheet holds what it would change
-    "fork.travel_mm": "suspension.front.travel_mm",
-    "shock_mm": "suspension.rear.leverage",
-    "link_longer_mm": "suspension.rear.link_ratio",
-    "contact.crank_mm": "crank_mm",
-}
-_ON_A_MOTORCYCLE = {
-    "fork.length_mm": "Axle to lower clamp", "fork.offset_mm": "Clamp and axle offset",
-    "contact.saddle_rise_mm": "Seat higher",
-}  # fmt: skip
-_BICYCLE_ONLY = ("lower_cup_mm", "headset_turn_deg", "contact.spacers_mm")
+def more_groups(chosen: KeptProposal, address: Address) -> list[Link]:
+    """Return the groups of further changes, each with how many are made; a click closes one."""
+    made = {
+        "more": sum(_leaves(value) for name, value in chosen.changes.items() if name not in ENDS)
+    }
+    for end in ENDS:
+        wheel = chosen.changes.get(end, {})
+        made[end] = _leaves(wheel) - ("tire" in wheel)
+    return [
+        Link(label, address.at(more="" if address.more == group else group),
+             address.more == group, f"{made[group]}" if made[group] else "")
+        for group, label in GROUPS.items()
+    ]  # fmt: skip
 
 
-def more_fields(sheet: Sheet, chosen: KeptProposal, typed: Typed) -> list[FigureField]:
-    """Return what else a proposal can change on this machine."""
+def _leaves(value: object) -> int:
+    """Return how many single changes a branch of a proposal holds."""
+    if isinstance(value, Mapping):
+        return sum(_leaves(part) for part in value.values())
+    return 1
+
+
+def _refused_group(typed: Typed) -> str:
+    """Return the group of a refused change, so that it stands open; nothing without one."""
+    for name in typed.refusals:
+        known = PROPOSAL_FIELD.get(name.removeprefix("proposal:"))
+        if known is not None:
+            return known.group
+    return ""
+
+
+def more_fields(
+    sheet: Sheet, chosen: KeptProposal, group: Group, typed: Typed
+) -> list[FigureField]:
+    """Return what else a proposal can change on this machine, of one group."""
     fields = []
-    if sheet.positions:
+    if sheet.positions and group == "more":
         stored = str(_at(chosen.changes, "position") or "")
         names = tuple(one.name for one in sheet.positions)
         fields.append(choice_field("proposal:position", "Rear position", stored, names, typed))
-    for key, label in MORE:
-        value = _at(chosen.changes, key)
-        needed = _NEEDS.get(key)
-        missing = needed is not None and needed not in sheet.figures
-        if value is None and (missing or (sheet.kind != "bicycle" and key in _BICYCLE_ONLY)):
+    offered = proposal_fields(sheet, group)
+    for known in PROPOSAL_FIELDS:
+        value = _at(chosen.changes, known.key)
+        if known.group != group or (value is None and known not in offered):
             continue
-        unit = "°" if key.endswith("_deg") else "mm"
-        if sheet.kind == "motorcycle":
-            label = _ON_A_MOTORCYCLE.get(key, label)
-        fields.append(small_field(f"proposal:{key}", label, value, unit=unit, typed=typed))
+        name, label = f"proposal:{known.key}", known.label_on(sheet.kind)
+        if known.choices:
+            fields.append(choice_field(name, label, str(value or ""), known.choices, typed))
+        else:
+            fields.append(small_field(name, label, value, unit=known.unit, typed=typed))
     return fields
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from datetime import date
 
 from markupsafe import Markup
 
@@ -11,8 +12,9 @@ from jentrik.core.geometry.pose import Change
 from jentrik.core.job import Job
 from jentrik.core.machine import Proposal
 from jentrik.core.plan import Outcome, PlanResult, as_measured
-from jentrik.core.rules.limits import DEFAULT_LIMITS
-from jentrik.core.sheet import Sheet, SheetField, missing_of
+from jentrik.core.policy import Policy
+from jentrik.core.sheet import Sheet
+from jentrik.core.sheet_fields import SheetField, missing_of
 from jentrik.core.standing import stood, turned
 from jentrik.core.suspension import ENDS
 from jentrik.core.sweep import sweep
@@ -76,11 +78,15 @@ class CompareView:
     base: str = ""
 
 
-def compare_view(job: Job, sheet: Sheet, path: str, query: Mapping[str, str]) -> CompareView:
+def compare_view(
+    job: Job, sheet: Sheet, path: str, query: Mapping[str, str], policy: Policy, today: date
+) -> CompareView:
     """Return the comparison of every proposal of a job."""
     missing, address = missing_of(sheet), Address.of(path, query)
-    measured, impossible = found_of(sheet, missing)
-    found = found_of(sheet, missing, address.state)[0] if address.state else measured
+    measured, impossible = found_of(sheet, missing, policy, today)
+    found = measured
+    if address.state:
+        found, _ = found_of(sheet, missing, policy, today, address.state)
     outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
     columns = []
     for kept in job.proposals:
@@ -190,7 +196,7 @@ def _rows(
     names: list[str],
 ) -> list[CompareRow]:
     ledgers = {
-        name: ledger(sheet, found, one, DEFAULT_LIMITS, tells(sheet, measured, one.proposal))
+        name: ledger(sheet, found, one, tells(sheet, measured, one.proposal))
         for name, one in drawn.items()
     }
     rows: dict[tuple[str, str], CompareRow] = {}

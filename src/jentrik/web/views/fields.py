@@ -7,9 +7,11 @@ from markupsafe import Markup
 
 from jentrik.core.assumed import assumption
 from jentrik.core.errors import CodeError, Refusal
+from jentrik.core.gauged import gauge_for
 from jentrik.core.measuring import guide_of, to_take
 from jentrik.core.readings import worth
-from jentrik.core.sheet import FIELD_BY_KEY, Figure, Provenance, Sheet, SheetField, fields_of
+from jentrik.core.sheet import Figure, Provenance, Sheet
+from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, fields_of
 from jentrik.core.tirecode.reading import Reading, known_code
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.core.tirecode.traps import Warned, traps_of
@@ -63,7 +65,7 @@ class Typed:
     def strays(self, shown: Iterable[str]) -> list[Complaint]:
         """Return the complaints about fields that are not on the page."""
         left = self.complaints()
-        for name in (*shown, "new-place", "new-point", "new-position"):
+        for name in (*shown, "new-place", "new-point", "new-position", "new-pair"):
             left.pop(name, None)
         return list(left.values())
 
@@ -193,6 +195,7 @@ class FigureField:
     taken_on: str = ""
     complaint: Complaint | None = None
     readings: str = ""  # what several readings came to
+    gauge: str = ""  # the key, where a tool of the shop reads it
 
     @property
     def id(self) -> str:
@@ -304,6 +307,7 @@ def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> Fig
         taken_on=f"{figure.taken_on:%d %b %Y}" if figure else "",
         complaint=complaint,
         readings=_readings(known, figure),
+        gauge=known.key if figure is not None and gauge_for(known.key) else "",
     )
 
 

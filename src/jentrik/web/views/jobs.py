@@ -7,12 +7,17 @@ from datetime import date
 from jentrik.core.errors import Refusal
 from jentrik.core.job import Job
 from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.policy import Policy
 from jentrik.core.rules.case import Finding
-from jentrik.core.sheet import Sheet, missing_of
+from jentrik.core.sheet import Sheet
+from jentrik.core.sheet_fields import missing_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
-from jentrik.web.views.bench import change_in_words, due_in_words
+from jentrik.store.jobs import ClosedJob
+from jentrik.web.views.bench import change_in_words, count_in_words, due_in_words
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+
+MOST_CLOSED = 12  # on the list; the logbook holds them all
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,23 +42,29 @@ class JobsView:
 
     rows: list[JobRow]
     names: list[str]
+    closed: list[tuple[ClosedJob, str]]
     typed: Mapping[str, str] = field(default_factory=dict)
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
 
 
-def jobs_view(today: date, *, typed: Typed = NOTHING_TYPED) -> JobsView:
+def jobs_view(policy: Policy, today: date, *, typed: Typed = NOTHING_TYPED) -> JobsView:
     """Return every job, judged, the one due first on top."""
     sheets = {sheet.id: sheet for sheet in machines.sheets()}
     return JobsView(
-        rows=[_row(job, sheets[job.machine_id], today) for job in jobs.jobs()],
+        rows=[_row(job, sheets[job.machine_id], policy, today) for job in jobs.jobs()],
         names=sorted(sheet.name for sheet in sheets.values()),
+        closed=[
+            (one, sheets[one.machine_id].name)
+            for one in jobs.closed_jobs(most=MOST_CLOSED)
+            if one.machine_id in sheets
+        ],
         typed=typed.values,
         complaints=typed.complaints(),
     )
 
 
-def _row(job: Job, sheet: Sheet, today: date) -> JobRow:
-    findings, says = _judged(job, sheet)
+def _row(job: Job, sheet: Sheet, policy: Policy, today: date) -> JobRow:
+    findings, says = _judged(job, sheet, policy, today)
     due, tone = due_in_words(job.due_on, today)
     first = job.proposals[0].changes if job.proposals else {}
     return JobRow(
@@ -70,13 +81,23 @@ def _row(job: Job, sheet: Sheet, today: date) -> JobRow:
     )
 
 
-def _judged(job: Job, sheet: Sheet) -> tuple[list[Finding], str]:
+def jobs_judged(policy: Policy, today: date) -> dict[str, str]:
+    """Return what each open job comes to under a policy, in words, by its tag."""
+    sheets = {sheet.id: sheet for sheet in machines.sheets()}
+    judged = {}
+    for job in jobs.jobs():
+        findings, says = _judged(job, sheets[job.machine_id], policy, today)
+        judged[f"tag {job.tag}"] = says or count_in_words(tuple(findings))
+    return judged
+
+
+def _judged(job: Job, sheet: Sheet, policy: Policy, today: date) -> tuple[list[Finding], str]:
     """Return the findings of every proposal, the heaviest first, and a word where none."""
     if missing_of(sheet):
         return [], "waits for figures"
     findings: list[Finding] = []
     try:
-        found = as_measured(read_bike(sheet.bike_values()))
+        found = as_measured(read_bike(sheet.bike_values()), policy=policy, on=today)
         for kept in job.proposals:
             findings += outcome_of(found, read_proposal(kept.values())).findings
     except Refusal as refusal:

@@ -10,7 +10,7 @@ from markupsafe import Markup
 from jentrik.core.contact import SADDLE
 from jentrik.core.machine import Kind
 from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.rules.limits import Band, ShopLimits
+from jentrik.core.policy import Band, ShopLimits
 from jentrik.core.sheet import Provenance, Sheet
 from jentrik.core.suspension import ENDS
 from jentrik.web.drawing.ribbon import ribbon
@@ -70,13 +70,13 @@ def ledger(
     sheet: Sheet,
     found: PlanResult,
     outcome: Outcome,
-    limits: ShopLimits,
     told: Mapping[str, float],
 ) -> list[LedgerRow]:
     """Return the rows of one proposal, steering first, then heights, room and instruments.
 
     `told` is the ± of each figure's change, where it is known.
     """
+    limits = found.policy.limits
     lines = _BICYCLE if sheet.kind == "bicycle" else _MOTORCYCLE
     rows = [_geometry_row(line, sheet, found, outcome, limits, told) for line in lines]
     rows = [row for row in rows if row is not None]

@@ -2,10 +2,23 @@
 
 from dataclasses import dataclass
 
-from jentrik.core.sheet import Sheet
-from jentrik.web.views.fields import Complaint, FigureField, Typed, small_field
+from markupsafe import Markup
 
-NEW_PLACE, NEW_POINT, NEW_POSITION = "new-place", "new-point", "new-position"
+from jentrik.core.named_places import still_to_measure
+from jentrik.core.sheet import Sheet
+from jentrik.web.drawing.measure import place_drawing
+from jentrik.web.views.fields import Complaint, FigureField, Typed, choice_field, small_field
+
+NEW_PLACE, NEW_POINT, NEW_POSITION, NEW_PAIR = (
+    "new-place", "new-point", "new-position", "new-pair",
+)  # fmt: skip
+
+
+PAIR_COLUMNS = (
+    ("front_tire", "front tire"), ("rear_tire", "rear tire"), ("front_rim_mm", "front rim"),
+    ("rear_rim_mm", "rear rim"), ("front_make", "front make"), ("rear_make", "rear make"),
+    ("position", "rear position"),
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,20 +44,32 @@ class NewLine:
 
 
 @dataclass(frozen=True, slots=True)
+class PlaceCard:
+    """A named place without a gap yet: how and where the gauge is held."""
+
+    name: str
+    how: str
+    drawing: Markup
+
+
+@dataclass(frozen=True, slots=True)
 class LinesView:
     """The lists of a sheet and the lines to be added to them."""
 
     places: list[Line]
     points: list[Line]
     positions: list[Line]
+    pairs: list[Line]
+    cards: list[PlaceCard]
     new_place: NewLine
     new_point: NewLine
     new_position: NewLine
+    new_pair: NewLine
 
     @property
     def fields(self) -> list[FigureField]:
         """Every cell of the lists."""
-        lines = (*self.places, *self.points, *self.positions)
+        lines = (*self.places, *self.points, *self.positions, *self.pairs)
         return [cell for line in lines for cell in line.cells]
 
 
@@ -55,13 +80,19 @@ def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
             Line(
                 place.id,
                 place.name,
-                f"{place.wheel}, {'to the tread' if place.direction == 'radial' else 'to the side'}"
-                f"{', on the fork' if place.on == 'fork' else ''}",
+                f"{place.wheel} {'tread' if place.direction == 'radial' else 'side'}"
+                f"{', fork' if place.on == 'fork' else ''}",
                 [
                     small_field(f"place:{place.id}:gap_mm", f"{place.name}: gap", place.gap_mm,
                                 unit="mm", typed=typed),
                     small_field(f"place:{place.id}:minimum_mm", f"{place.name}: least gap",
                                 place.minimum_mm, unit="mm", typed=typed),
+                    small_field(f"place:{place.id}:bearing_deg", f"{place.name}: direction",
+                                place.bearing_deg, unit="°", typed=typed),
+                    small_field(f"place:{place.id}:from_axle_mm", f"{place.name}: from the axle",
+                                place.from_axle_mm, unit="mm", typed=typed),
+                    choice_field(f"place:{place.id}:moves_with", f"{place.name}: goes with",
+                                 place.moves_with or "", ("wheel", "body"), typed),
                 ],
             )
             for place in sheet.places
@@ -76,6 +107,8 @@ def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
                                 point.x_mm, unit="mm", typed=typed),
                     small_field(f"point:{point.id}:height_mm", f"{point.name}: above ground",
                                 point.height_mm, unit="mm", typed=typed),
+                    small_field(f"point:{point.id}:out_mm", f"{point.name}: out from the middle",
+                                point.out_mm, unit="mm", typed=typed),
                 ],
             )
             for point in sheet.points
@@ -97,9 +130,28 @@ def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
             )
             for one in sheet.positions
         ],
+        pairs=[
+            Line(
+                pair.id,
+                pair.name,
+                "",
+                [
+                    small_field(f"pair:{pair.id}:{column}", f"{pair.name}: {label}",
+                                getattr(pair, column), unit="mm" if "rim" in column else "",
+                                typed=typed)
+                    for column, label in PAIR_COLUMNS
+                ],
+            )
+            for pair in sheet.pairs
+        ],
+        cards=[
+            PlaceCard(place.name, place.how, place_drawing(place, f"Where {place.name} is taken"))
+            for place in still_to_measure(sheet)
+        ],
         new_place=_new_line(NEW_PLACE, typed),
         new_point=_new_line(NEW_POINT, typed),
         new_position=_new_line(NEW_POSITION, typed),
+        new_pair=_new_line(NEW_PAIR, typed),
     )  # fmt: skip
 
 

@@ -9,7 +9,8 @@ from jentrik.core.consistency import contradiction_in_words, contradictions
 from jentrik.core.errors import Refusal
 from jentrik.core.job import Job
 from jentrik.core.plan import as_measured
-from jentrik.core.sheet import BUILDS, Sheet, SheetField, missing_of
+from jentrik.core.sheet import BUILDS, Sheet
+from jentrik.core.sheet_fields import SheetField, missing_of
 from jentrik.exchange.plan_document import read_bike
 from jentrik.store import jobs, machines
 from jentrik.web.views.address import Address

@@ -9,11 +9,12 @@ from jentrik.core.errors import Refusal
 from jentrik.core.job import Job, KeptProposal
 from jentrik.core.machine import Proposal
 from jentrik.core.plan import PlanResult, as_measured
+from jentrik.core.policy import Policy
 from jentrik.core.remedies import NOT_ON, Remedy, remedies_of
-from jentrik.core.rules.limits import DEFAULT_LIMITS, NOTICEABLE, ShopLimits
 from jentrik.core.search import Target, Way, WaysBack, target_of, ways_back
 from jentrik.core.seek import KNOBS, SOUGHT, Sought, seek
-from jentrik.core.sheet import Sheet, SheetField, missing_of
+from jentrik.core.sheet import Sheet
+from jentrik.core.sheet_fields import SheetField, missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.web.drawing.ribbon import ribbon
@@ -115,7 +116,12 @@ class WaysView:
 
 
 def ways_view(
-    job: Job, sheet: Sheet, kept: KeptProposal, query: Mapping[str, str], without: frozenset[str]
+    job: Job,
+    sheet: Sheet,
+    kept: KeptProposal,
+    query: Mapping[str, str],
+    without: frozenset[str],
+    policy: Policy,
 ) -> WaysView:
     """Return the ways back from one proposal to the target the address asks for."""
     kind = query.get("target", "")
@@ -124,16 +130,16 @@ def ways_view(
     unfit = NOT_ON.get(sheet.drawn_as, frozenset())
     width = query.get("limits", "") if query.get("limits") in WIDTHS else ""
     widths = [Choice(value, words, value == width) for value, (words, _) in WIDTHS.items()]
-    limits = DEFAULT_LIMITS.times(WIDTHS[width][1])
+    policy = policy.wider(WIDTHS[width][1])
     missing = missing_of(sheet)
     if missing:
         return WaysView(job, sheet, kept, targets, widths, missing=missing)
     try:
-        found = as_measured(read_bike(sheet.bike_values()))
+        found = as_measured(read_bike(sheet.bike_values()), policy=policy)
         proposal = read_proposal(kept.values())
         target, typed, complaints = _target(found, kind, query)
         offered = remedies_of(found.bike, proposal)
-        back = ways_back(found, proposal, target, limits=limits, without=without | unfit)
+        back = ways_back(found, proposal, target, without=without | unfit)
     except Refusal as refusal:
         return WaysView(job, sheet, kept, targets, widths, impossible=refusal.message)
     return WaysView(
@@ -143,10 +149,10 @@ def ways_view(
         targets,
         widths,
         aims=[
-            _aim(back, limits, key, typed.get(key), complaints.get(key, ""))
+            _aim(back, policy, key, typed.get(key), complaints.get(key, ""))
             for key in back.left_keys
         ],
-        ways=[_row(back, limits, way, offered) for way in back.ways],
+        ways=[_row(back, policy, way, offered) for way in back.ways],
         remedies=[
             Choice(remedy.id, remedy.name, remedy.id not in without)
             for remedy in offered
@@ -181,7 +187,7 @@ def _target(
     return target_of(found, TARGETS[kind], known), typed, complaints
 
 
-def _aim(back: WaysBack, limits: ShopLimits, key: str, typed: str | None, complaint: str) -> Aim:
+def _aim(back: WaysBack, policy: Policy, key: str, typed: str | None, complaint: str) -> Aim:
     label, unit, digits = NAMES[key]
     wanted = back.target.figures[key]
     return Aim(
@@ -190,21 +196,21 @@ def _aim(back: WaysBack, limits: ShopLimits, key: str, typed: str | None, compla
         unit=unit,
         value=typed if typed is not None else fixed(wanted, digits),
         now=fixed(wanted + back.start[key], digits),
-        cell=_cell(limits, key, back.start[key]),
+        cell=_cell(policy, key, back.start[key]),
         complaint=complaint,
     )
 
 
-def _cell(limits: ShopLimits, key: str, left: float, before: float | None = None) -> Cell:
-    band = Target("", {key: 0.0}).bands(limits)[key]
-    worse = before is not None and abs(left) > abs(before) + NOTICEABLE[key] / 2
+def _cell(policy: Policy, key: str, left: float, before: float | None = None) -> Cell:
+    band = Target("", {key: 0.0}).bands(policy.limits)[key]
+    worse = before is not None and abs(left) > abs(before) + policy.noticeable[key] / 2
     mended = before is not None and band.holds(left) and not band.holds(before)
     shown = ribbon(left, band)
     return Cell(change(left, NAMES[key][2]), shown, band.holds(left), worse, mended)
 
 
-def _row(back: WaysBack, limits: ShopLimits, way: Way, offered: tuple[Remedy, ...]) -> WayRow:
-    cells = [_cell(limits, key, way.left[key], back.start[key]) for key in back.left_keys]
+def _row(back: WaysBack, policy: Policy, way: Way, offered: tuple[Remedy, ...]) -> WayRow:
+    cells = [_cell(policy, key, way.left[key], back.start[key]) for key in back.left_keys]
     pairs = list(zip(back.left_keys, cells, strict=True))
     badges = [
         word

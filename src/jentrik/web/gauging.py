@@ -1,0 +1,115 @@
+"""Taking a reading: which tool goes with which figure, and what a stand-in finds there."""
+
+from collections.abc import Callable
+
+from jentrik.core.card import CardStep
+from jentrik.core.errors import OutOfRange
+from jentrik.core.plan import Outcome
+from jentrik.core.policy import Policy
+from jentrik.core.sheet import Sheet
+from jentrik.core.suspension import ENDS, End
+from jentrik.core.wear import distances
+from jentrik.core.wheels import UNCHANGED, WheelChange
+from jentrik.devices.port import Place, Quantity, Taken
+from jentrik.devices.simulated import OF_QUANTITY
+from jentrik.store import gauges, logbook
+from jentrik.web.shop import Shop
+from jentrik.web.views.tires_in_use import tires_in_use
+
+_OF_UNIT = {"mm": Quantity.LENGTH, "kPa": Quantity.PRESSURE, "°": Quantity.ANGLE,
+            "kg": Quantity.LOAD}  # fmt: skip
+
+
+def take(shop: Shop, quantity: Quantity, *places: Place) -> list[Taken]:
+    """Return readings of one tool at places, and keep how it is left; refuses where it gives none.
+
+    What the battery lost is kept even where the last reading was refused.
+    """
+    tool = gauges.gauge(OF_QUANTITY[quantity].id)
+    tool.wait = shop.wait
+    try:
+        return [tool.read(place) for place in places]
+    finally:
+        with shop.step(f"reading: {tool.name.lower()}", f"gauge {tool.tool.id}") as step:
+            gauges.put_back(step, tool)
+
+
+def figure_place(sheet: Sheet, key: str) -> Place:
+    """Return where a tool is held for a figure of a sheet."""
+    figure = sheet.figures.get(key)
+    return Place(sheet.id, key, None if figure is None else float(figure.value))
+
+
+def tread_places(sheet: Sheet, end: End, policy: Policy) -> list[Place]:
+    """Return the three places a tread is taken at: worn on since the last look."""
+    tire = next(one for one in tires_in_use(sheet, logbook.log(sheet.id), policy) if one.end == end)
+    last = tire.last.tread_mm if tire.last else None
+    worn = 0.0
+    if tire.rate is not None and tire.last is not None:
+        log = logbook.log(sheet.id)
+        told = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
+        since = told[-1][1] - tire.rate.last.km if told else 0.0
+        worn = max(since, 0.0) / 1000 * tire.rate.mm_per_1000_km
+    return [
+        Place(sheet.id, f"{end} tread {name}", None if last is None else max(mm - worn, 0.0))
+        for name, mm in zip(("left", "middle", "right"), last or (0.0, 0.0, 0.0), strict=True)
+    ]
+
+
+def pressure_place(sheet: Sheet, end: End) -> Place:
+    """Return where a cold pressure is taken: what the placard says, some of it lost."""
+    figure = sheet.figures.get(f"spec.{end}.pressure_kpa")
+    return Place(
+        sheet.id, f"{end} pressure", None if figure is None else float(figure.value) * 0.95
+    )
+
+
+def step_reading(
+    shop: Shop, sheet: Sheet, step: CardStep, outcome: Outcome | None, torque_nm: float | None
+) -> str:
+    """Return what a tool reads for a step of a card, as it is written down.
+
+    On a step with a fastener the wrench is read, once its torque was written from the maker.
+    """
+    plan = step.plan
+    if plan.fastener and not plan.reading:
+        if torque_nm is None:
+            raise OutOfRange("Write the maker's torque first; the wrench only confirms it.",
+                             expected="a torque from the maker or the part")  # fmt: skip
+        (taken,) = take(shop, Quantity.TORQUE, Place(sheet.id, plan.fastener, torque_nm))
+        return f"{taken.value:g}"
+    quantity = _OF_UNIT.get(plan.unit)
+    if quantity is None:
+        raise OutOfRange("No tool of this shop reads that.", expected="a figure typed by hand")
+    true = _true_of(plan.text, plan.reading, sheet, outcome)
+    (taken,) = take(shop, quantity, Place(sheet.id, f"{plan.text} {plan.reading}", true))
+    return f"{taken.value:g}"
+
+
+def _true_of(text: str, reading: str, sheet: Sheet, outcome: Outcome | None) -> float | None:
+    """Return what a stand-in finds for a step: a gap, a pressure, a runout, a lean."""
+    if outcome is None:
+        return None
+    for spot in outcome.clearances:
+        if text.startswith(spot.place.name) and spot.predicted_gap_mm is not None:
+            return max(float(spot.predicted_gap_mm), 0.0)
+    end = _end_of(text, outcome)
+    wheel, placard = outcome.wheels.at(end), sheet.figures.get(f"spec.{end}.pressure_kpa")
+    lean = outcome.stand_lean_deg
+    found: dict[str, Callable[[], float | None]] = {
+        "cold pressure": lambda: None if placard is None else float(placard.value),
+        "rim runout": lambda: wheel.hub.runout_mm,
+        "ring runout": lambda: wheel.sensor.runout_mm,
+        "lean": lambda: None if lean is None else float(lean),
+    }
+    return next((known() for word, known in found.items() if reading.startswith(word)), None)
+
+
+def _end_of(text: str, outcome: Outcome) -> End:
+    """Return the wheel a step is about: the one it names, else the one that is changed."""
+    said = [end for end in ENDS if end in text.casefold().split()]
+    changes: dict[End, WheelChange] = {
+        "front": outcome.proposal.front, "rear": outcome.proposal.rear,
+    }  # fmt: skip
+    changed = [end for end in ENDS if changes[end] != UNCHANGED]
+    return (said or changed or ["rear"])[0]

@@ -1,0 +1,279 @@
+"""The job card: made from a proposal, ticked at the machine, printed, with photos.
+
+POST /jobs/{id}/card                    made from a template       GET  /jobs/{id}/card   to print
+POST /jobs/{id}/card/steps              one more step
+POST /jobs/{id}/card/steps/{step}       written down, ticked, waived, opened again
+POST /jobs/{id}/card/photos             one more photo             .../drop  one less
+POST /jobs/{id}/close, /jobs/{id}/open  the job closed, or opened again
+GET  /photos/{file}                     a photo
+GET  /shop/cards, POST /shop/cards      templates of cards
+"""
+
+import hashlib
+import re
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import FileResponse, HTMLResponse, RedirectResponse, Response
+from starlette.datastructures import UploadFile
+
+from jentrik.core.card import CardStep, card_steps, checked_torque
+from jentrik.core.card_text import built_in, steps_of
+from jentrik.core.errors import DocumentError, OutOfRange, Refusal, StoreError
+from jentrik.core.plan import Outcome
+from jentrik.core.sheet_fields import missing_of
+from jentrik.core.units import read_figure
+from jentrik.exchange.photo import read_photo
+from jentrik.store import cards, jobs, journal, machines
+from jentrik.web.answers import checked_name
+from jentrik.web.gauging import step_reading
+from jentrik.web.shop import AForm, AnUpload, AShop, Shop
+from jentrik.web.templating import page
+from jentrik.web.views.address import Address
+from jentrik.web.views.bench import bench_view, found_of, judged
+from jentrik.web.views.card import TORQUE_SOURCES
+from jentrik.web.views.fields import Typed
+
+router = APIRouter(include_in_schema=False)
+LONGEST_REASON = 200
+_FILE = re.compile(r"[0-9a-f]{32}\.jpg")
+
+
+@router.post("/jobs/{job_id}/card", name="make_card")
+def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Make the card of a job from the chosen proposal and template."""
+    job, proposal = jobs.job(job_id), str(form.get("proposal", ""))
+    kept = next((one for one in job.proposals if one.name == proposal), None)
+    template = str(form.get("template", ""))
+    text = cards.templates().get(template)
+    if kept is None or text is None:
+        raise StoreError("Choose a proposal and a template.", expected="one of the lists")
+    sheet = machines.sheet(job.machine_id)
+    found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
+    outcome = judged(found, kept)
+    if found is None or not isinstance(outcome, Outcome):
+        raise DocumentError("This proposal cannot stand yet, so no card can be made of it.",
+                            expected="a proposal that can be drawn")  # fmt: skip
+    steps = card_steps(found.bike, outcome, steps_of(text))
+    with shop.step("job card made", f"job {job_id} card", job_id=job_id, joins=False) as step:
+        cards.make_card(
+            step, job_id, proposal=proposal, template=template, steps=steps, at=shop.now()
+        )
+    return _to_fit(request, job_id)
+
+
+@router.post("/jobs/{job_id}/card/steps", name="add_step")
+def add_step(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Add a step of the shop's own at the card's end."""
+    text = " ".join(str(form.get("text", "")).split())
+    card = cards.card_of(job_id)
+    try:
+        (plan,) = steps_of(text)
+        if card is None:
+            raise StoreError("There is no card yet.", expected="a card")
+    except Refusal as refusal:
+        return _refused(request, shop, job_id, form, {"new-step": refusal})
+    with shop.step("step added", f"job {job_id} step", job_id=job_id, joins=False) as step:
+        cards.add_step(step, card, plan)
+    return _to_fit(request, job_id)
+
+
+@router.post("/jobs/{job_id}/card/steps/{step_id}", name="write_step")
+def write_step(request: Request, job_id: int, step_id: int, shop: AShop, form: AForm) -> Response:
+    """Write down what was done in a step; a refusal changes nothing and keeps what was typed."""
+    card = cards.card_of(job_id)
+    known = next((one for one in card.steps if one.id == step_id), None) if card else None
+    if known is None:
+        raise StoreError("That step is not on the card any more.")
+    try:
+        values = _written(known, form, shop.who, shop)
+        if form.get("act") == "gauge":
+            values["reading"] = _gauged(known, job_id, shop, values["torque_nm"])
+        seen = str(form.get("version", ""))
+        label = f"{known.plan.text[:60]}: {form.get('act', 'kept')!s}"
+        with shop.step(label, f"job {job_id} step {step_id}", job_id=job_id, joins=False) as step:
+            cards.write_step(
+                step, known, seen_version=int(seen) if seen.isdecimal() else -1, **values
+            )
+    except Refusal as refusal:
+        return _refused(request, shop, job_id, form, {f"step:{step_id}": refusal})
+    return _to_fit(request, job_id, f"step-{step_id}")
+
+
+def _gauged(step: CardStep, job_id: int, shop: Shop, torque_nm: float | None) -> str:
+    """Return what a tool of the shop reads for a step."""
+    job, card = jobs.job(job_id), cards.card_of(job_id)
+    sheet = machines.sheet(job.machine_id)
+    found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
+    kept = next((one for one in job.proposals if card and one.name == card.proposal), None)
+    outcome = judged(found, kept) if kept else None
+    there = outcome if isinstance(outcome, Outcome) else None
+    return step_reading(shop, sheet, step, there, torque_nm)
+
+
+def _written(step: CardStep, form: AForm, who: str, shop: Shop) -> dict[str, Any]:
+    """Return the columns a form writes on a step; refuses a tick that lacks what it needs."""
+    act = str(form.get("act", "keep"))
+    if act == "open":
+        return {"done_at": None, "done_by": None, "waived": None}
+    values = _figures(step, form)
+    if act == "waive":
+        reason = " ".join(str(form.get("reason", "")).split())
+        if not reason or len(reason) > LONGEST_REASON:
+            raise OutOfRange(
+                f"Say in a few words why this step is left out, at most {LONGEST_REASON} letters.",
+                expected="a reason",
+            )
+        signed = f"{reason} ({who})" if who else reason
+        return {**values, "waived": signed, "done_at": None, "done_by": None}
+    if act == "tick":
+        if not who:
+            raise OutOfRange("Say above who is at the bench, then tick.", expected="who you are")
+        kept = CardStep(step.id, step.place, step.plan, values["torque_nm"],
+                        values["torque_source"], values["reading"])  # fmt: skip
+        if kept.missing():
+            raise OutOfRange(f"First write down {kept.missing()}.", expected=kept.missing())
+        return {**values, "done_by": who, "done_at": shop.now().isoformat(), "waived": None}
+    return values
+
+
+def _figures(step: CardStep, form: AForm) -> dict[str, Any]:
+    torque = str(form.get("torque_nm", "")).strip()
+    reading = str(form.get("reading", step.reading or "")).strip()  # the wrench's has no field
+    source = str(form.get("torque_source", ""))
+    newton = checked_torque(read_figure(torque, unit="N·m")) if torque else None
+    unit = step.plan.unit
+    if reading and unit not in ("words", ""):
+        read_figure(reading, unit=unit)
+    return {
+        "torque_nm": newton,
+        "torque_source": source if source in TORQUE_SOURCES and newton is not None else None,
+        "reading": reading[:LONGEST_REASON] or None,
+    }
+
+
+@router.get("/jobs/{job_id}/card", name="card_page")
+def card_page(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
+    """Show the card as it is printed."""
+    job = jobs.job(job_id)
+    sheet = machines.sheet(job.machine_id)
+    view = _view(request, shop, job_id, Typed())
+    return page(request, "jobs/card.html", view=view, job=job, sheet=sheet)
+
+
+@router.post("/jobs/{job_id}/card/photos", name="add_photo")
+def add_photo(request: Request, job_id: int, shop: AShop, form: AnUpload) -> Response:
+    """Keep a photo, written anew without what the camera noted in it."""
+    job = jobs.job(job_id)
+    caption = " ".join(str(form.get("caption", "")).split())[:LONGEST_REASON]
+    part = form.get("photo")
+    try:
+        small = read_photo(part.file.read() if isinstance(part, UploadFile) else b"")
+        name = f"{hashlib.sha256(small).hexdigest()[:32]}.jpg"
+        folder = shop.folder / "photos"
+        folder.mkdir(exist_ok=True)
+        with shop.step("photo", f"job {job_id} photo", job_id=job_id, joins=False) as step:
+            cards.add_photo(step, job.id, file=name, caption=caption, at=shop.now(), by=shop.who)
+            (folder / name).write_bytes(small)
+    except Refusal as refusal:
+        return _refused(request, shop, job_id, form, {"photo": refusal})
+    return _to_fit(request, job_id, "photos")
+
+
+@router.post("/jobs/{job_id}/card/photos/drop", name="drop_photo")
+def drop_photo(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Take a photo off; undo brings it back."""
+    for kept in cards.photos(job_id):
+        if form.get("photo") == str(kept.id):
+            with shop.step("photo taken off", f"job {job_id} photo {kept.id}",
+                           job_id=job_id) as step:  # fmt: skip
+                cards.drop_photo(step, kept.id)
+    return _to_fit(request, job_id, "photos")
+
+
+@router.get("/photos/{file}", name="photo")
+def photo(file: str, shop: AShop) -> Response:
+    """Return a kept photo."""
+    there = shop.folder / "photos" / file
+    if not _FILE.fullmatch(file) or not there.is_file():
+        raise StoreError("There is no such photo.")
+    return FileResponse(there, media_type="image/jpeg")
+
+
+@router.post("/jobs/{job_id}/close", name="close_job")
+def close_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Close a job; a step that holds it keeps it open."""
+    jobs.job(job_id)
+    card = cards.card_of(job_id)
+    if card is not None and card.holding:
+        held = card.holding[0].plan.text
+        refusal = StoreError(
+            f"Not yet: {len(card.holding)} stop-level steps are open, first “{held[:60]}”.",
+            field="close", expected="each of them done, or waived with a reason",
+        )  # fmt: skip
+        return _refused(request, shop, job_id, form, {"close": refusal})
+    with shop.step("job closed", f"job {job_id} close", job_id=job_id) as step:
+        jobs.close(step, job_id, at=shop.now())
+    return _to_fit(request, job_id)
+
+
+@router.post("/jobs/{job_id}/open", name="open_job")
+def open_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Open a closed job again."""
+    with shop.step("job opened again", f"job {job_id} open", job_id=job_id) as step:
+        jobs.close(step, job_id, at=None)
+    return _to_fit(request, job_id)
+
+
+@router.get("/shop/cards", name="card_templates")
+def card_templates(request: Request, shop: AShop, name: str = "") -> HTMLResponse:
+    """Show the templates, one of them to be written."""
+    return _templates(request, name)
+
+
+@router.post("/shop/cards", name="set_card_template")
+def set_card_template(request: Request, shop: AShop, form: AForm) -> Response:
+    """Write a template; no text takes the shop's own away."""
+    name, text = str(form.get("name", "")), str(form.get("text", ""))
+    try:
+        name = checked_name(name)
+        with shop.step(f"card “{name}”", f"cards {name}") as step:
+            cards.set_template(step, name, text, on=shop.today)
+    except Refusal as refusal:
+        return _templates(request, name, text=text, refusal=refusal)
+    there = request.app.url_path_for("card_templates")
+    return RedirectResponse(f"{there}?name={name}" if text.strip() else there, status_code=303)
+
+
+def _templates(
+    request: Request, name: str, *, text: str | None = None, refusal: Refusal | None = None
+) -> HTMLResponse:
+    known = cards.templates()
+    view = {
+        "names": sorted(known), "name": name, "own": sorted(set(known) - set(built_in())),
+        "text": known.get(name, "") if text is None else text,
+        "complaint": refusal.message if refusal else "",
+    }  # fmt: skip
+    return page(request, "shop/cards.html", status=422 if refusal else 200, view=view)
+
+
+def _to_fit(request: Request, job_id: int, place: str = "") -> RedirectResponse:
+    there = Address(request.app.url_path_for("bench", job_id=job_id)).at(station="fit")
+    return RedirectResponse(f"{there}#{place}" if place else there, status_code=303)
+
+
+def _refused(
+    request: Request, shop: Shop, job_id: int, form: AForm, refusals: dict[str, Refusal]
+) -> HTMLResponse:
+    values = {name: value for name, value in form.items() if isinstance(value, str)}
+    view = _view(request, shop, job_id, Typed(values, refusals))
+    return page(request, "jobs/bench.html", status=422, view=view)
+
+
+def _view(request: Request, shop: Shop, job_id: int, typed: Typed) -> Any:
+    job = jobs.job(job_id)
+    address = Address(request.app.url_path_for("bench", job_id=job_id), station="fit")
+    return bench_view(job, machines.sheet(job.machine_id), address, shop.policy, shop.today,
+                      typed=typed, who=shop.who,
+                      undo_label=journal.last_label(machine_id=job.machine_id, job_id=job_id),
+                      )  # fmt: skip

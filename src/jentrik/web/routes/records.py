@@ -1,0 +1,81 @@
+"""What was: every change of a machine, and the bin.
+
+GET  /machines/{id}/history        who changed what, when, from and to
+POST /machines/{id}/bin, /jobs/{id}/bin   into the bin
+GET  /bin, POST /bin/restore       what lies there, and one thing back
+"""
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+
+from jentrik.core.errors import Refusal
+from jentrik.core.sheet_fields import FIELD_BY_KEY
+from jentrik.store import jobs, machines, records
+from jentrik.web.shop import AForm, AShop
+from jentrik.web.templating import page
+
+router = APIRouter(include_in_schema=False)
+
+
+@router.get("/machines/{machine_id}/history", name="machine_history")
+def machine_history(
+    request: Request, machine_id: int, shop: AShop, before: str = ""
+) -> HTMLResponse:
+    """Show the changes of a machine, a page of them, the last first."""
+    labels = {key: known.label for key, known in FIELD_BY_KEY.items()}
+    last = int(before) if before.isascii() and before.isdecimal() and len(before) < 18 else None
+    changes = records.history(machine_id, before=last)
+    return page(
+        request,
+        "logbook/history.html",
+        sheet=machines.sheet(machine_id),
+        changes=changes,
+        labels=labels,
+        full=len(changes) == records.MOST_CHANGES,
+    )
+
+
+@router.post("/machines/{machine_id}/bin", name="bin_machine")
+def bin_machine(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Put a machine in the bin; one on the bench stays."""
+    sheet = machines.sheet(machine_id)
+    with shop.step(f"{sheet.name} into the bin", f"bin machine {machine_id}") as step:
+        records.bin_machine(step, machine_id, at=shop.now())
+    return _to(request, "bin_page")
+
+
+@router.post("/jobs/{job_id}/bin", name="bin_job")
+def bin_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Put a job in the bin."""
+    tag = jobs.job(job_id).tag
+    with shop.step(f"tag {tag} into the bin", f"bin job {job_id}") as step:
+        records.bin_job(step, job_id, at=shop.now())
+    return _to(request, "bin_page")
+
+
+@router.get("/bin", name="bin_page")
+def bin_page(request: Request, shop: AShop) -> HTMLResponse:
+    """Show what lies in the bin."""
+    return page(request, "logbook/bin.html", binned=records.binned(), complaint="")
+
+
+@router.post("/bin/restore", name="restore")
+def restore(request: Request, shop: AShop, form: AForm) -> Response:
+    """Bring one thing back."""
+    kind, _, row = str(form.get("what", "")).partition(":")
+    there = {"machine": records.bin_machine, "job": records.bin_job}.get(kind)
+    known = {(one.kind, str(one.id)): one for one in records.binned()}
+    one = known.get((kind, row))
+    if there is None or one is None:
+        return _to(request, "bin_page")
+    try:
+        with shop.step(f"{one.name} out of the bin", f"restore {kind} {row}") as step:
+            there(step, one.id, at=None)
+    except Refusal as refusal:
+        return page(request, "logbook/bin.html", status=422, binned=records.binned(),
+                    complaint=refusal.message)  # fmt: skip
+    return _to(request, "machines_page" if kind == "machine" else "jobs_page")
+
+
+def _to(request: Request, name: str) -> RedirectResponse:
+    return RedirectResponse(request.app.url_path_for(name), status_code=303)

@@ -1,0 +1,193 @@
+"""One machine's instrument against the truth.
+
+GET  /machines/{id}/speed          pairs, the line through them
+POST /machines/{id}/speed/pairs    one more pair          .../drop  one less, or all of them
+POST /machines/{id}/speed/track    pairs from a GPX track and the shown speeds beside it
+POST /machines/{id}/speed/use      the line onto the sheet
+"""
+
+from typing import Any
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from starlette.datastructures import UploadFile
+
+from jentrik.core.calibration import SpeedPair, calibrate
+from jentrik.core.errors import DocumentError, OutOfRange, Refusal
+from jentrik.core.magnitudes import check_figure
+from jentrik.core.sheet import Figure, Provenance
+from jentrik.core.sheet_fields import missing_of
+from jentrik.core.speed import shown_kmh
+from jentrik.core.track import Aligned, TrackPaces, aligned, paces_of
+from jentrik.core.units import read_figure
+from jentrik.devices.port import Place, Quantity
+from jentrik.exchange.gpx_track import SHOWN, TRACK, read_shown, read_track
+from jentrik.exchange.plan_document import read_bike
+from jentrik.store import machines, speeds
+from jentrik.web.gauging import take
+from jentrik.web.shop import AForm, AnUpload, AShop
+from jentrik.web.templating import page
+from jentrik.web.views.fields import NOTHING_TYPED, Typed
+from jentrik.web.views.speed import speed_view
+
+router = APIRouter(include_in_schema=False, prefix="/machines/{machine_id}/speed")
+SLOWEST_KMH, FASTEST_KMH = 3.0, 400.0
+
+
+@router.get("", name="speed_page")
+def speed_page(request: Request, machine_id: int, shop: AShop) -> HTMLResponse:
+    """Show what is known of a machine's instrument."""
+    return _render(request, machine_id)
+
+
+@router.post("/pairs", name="add_pair")
+def add_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Add a pair of speeds as typed."""
+    typed = {name: str(form.get(name, "")) for name in ("true", "shown")}
+    values, refusals = {}, {}
+    for name, text in typed.items():
+        try:
+            values[name] = read_figure(text, unit="km/h")
+            if not SLOWEST_KMH <= values[name] <= FASTEST_KMH:
+                raise OutOfRange(
+                    f"{values[name]:g} km/h is outside {SLOWEST_KMH:g} to {FASTEST_KMH:g}.",
+                    expected="a speed in km/h",
+                )
+        except Refusal as refusal:
+            refusals[f"pair:{name}"] = refusal
+    if refusals:
+        shown = {f"pair:{name}": text for name, text in typed.items()}
+        return _render(request, machine_id, typed=Typed(shown, refusals))
+    pair = SpeedPair(values["true"], values["shown"])
+    return _keep(request, shop, machine_id, (pair,), [])
+
+
+@router.post("/gauge", name="gauge_pair")
+def gauge_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Add a pair from logger and instrument reader, at a steady speed nobody has ridden yet."""
+    sheet = machines.sheet(machine_id)
+    meter = read_bike(sheet.bike_values()).speedometer if not missing_of(sheet) else None
+    ridden = [kept.pair.true_kmh for kept in speeds.pairs(sheet.id)]
+    kmh = next((one for one in STEADY_KMH if all(abs(one - r) > 5 for r in ridden)), STEADY_KMH[0])
+    shown = shown_kmh(kmh, meter, front_ratio=1.0, rear_ratio=1.0)
+    try:
+        (true,) = take(shop, Quantity.TRUE_SPEED, Place(sheet.id, "true speed", kmh))
+        there = Place(sheet.id, "shown speed", None if shown is None else float(shown))
+        (read,) = take(shop, Quantity.SHOWN_SPEED, there)
+    except Refusal as refusal:
+        return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
+    return _keep(request, shop, machine_id, (SpeedPair(true.value, read.value),), [])
+
+
+STEADY_KMH = (50.0, 90.0, 30.0, 70.0, 110.0)
+
+
+@router.post("/track", name="add_track")
+def add_track(request: Request, machine_id: int, shop: AShop, form: AnUpload) -> Response:
+    """Take pairs from a track and the shown speeds beside it; all or nothing."""
+    text = str(form.get("typed", ""))
+    try:
+        paces = paces_of(read_track(_bytes_of(form.get("track"))))
+        listed = _bytes_of(form.get("list"))
+        shown = read_shown(_text_of(listed) if listed else text)
+        found = aligned(paces.paces, shown.speeds, own_clock=shown.own_clock)
+    except Refusal as refusal:
+        at = TRACK if refusal.field == TRACK else SHOWN
+        return _render(request, machine_id, typed=Typed({SHOWN: text}, {at: refusal}))
+    return _keep(request, shop, machine_id, found.pairs, _told(paces, found))
+
+
+def _told(paces: TrackPaces, found: Aligned) -> list[str]:
+    """Return what became of a track, in words."""
+    out = ", ".join(f"{count} {name}" for name, count in paces.left_out.items())
+    return [
+        f"{len(found.pairs)} pairs taken from {len(paces.paces)} steady stretches"
+        f"{f'; left out: {out}' if out else ''}.",
+        f"The instrument's clock was shifted by {found.shift_s:.0f} s."
+        if abs(found.shift_s) < 86400
+        else "The instrument's own clock was brought to the track's.",
+    ]
+
+
+def _keep(
+    request: Request,
+    shop: Any,
+    machine_id: int,
+    pairs: tuple[SpeedPair, ...],
+    told: list[str],
+) -> Response:
+    sheet = machines.sheet(machine_id)
+    try:
+        label = f"{len(pairs)} speed pair{'s' if len(pairs) > 1 else ''}"
+        with shop.step(label, f"machine {sheet.id} speed",
+                       machine_id=sheet.id, joins=False) as step:  # fmt: skip
+            speeds.add_pairs(step, sheet.id, pairs, on=shop.today)
+    except Refusal as refusal:
+        return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
+    return _render(request, machine_id, told=told) if told else _to(request, machine_id)
+
+
+@router.post("/drop", name="drop_pair")
+def drop_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Take one pair away, or all; undo brings them back."""
+    wanted = str(form.get("pair", ""))
+    if wanted == "all" or wanted.isdigit():
+        with shop.step("speed pairs taken off", f"machine {machine_id} pair {wanted}",
+                       machine_id=machine_id) as step:  # fmt: skip
+            speeds.drop_pairs(step, machine_id, None if wanted == "all" else int(wanted))
+    return _to(request, machine_id)
+
+
+@router.post("/use", name="use_line")
+def use_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Put the line through the pairs onto the sheet, measured."""
+    sheet = machines.sheet(machine_id)
+    try:
+        line = calibrate([kept.pair for kept in speeds.pairs(sheet.id)])
+        figures = {
+            "speedometer.reads_over_percent": round(line.reads_over_percent, 2),
+            "speedometer.offset_kmh": round(line.offset_kmh, 2),
+        }
+        for key, value in figures.items():
+            check_figure(key.removeprefix("speedometer."), value)
+    except Refusal as refusal:
+        return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
+    with shop.step("speed reading from pairs", f"machine {sheet.id} speed line",
+                   machine_id=sheet.id) as step:  # fmt: skip
+        for key, value in figures.items():
+            figure = Figure(value, Provenance.MEASURED, shop.today)
+            machines.set_figure(step, sheet.id, key, figure)
+    return _to(request, machine_id)
+
+
+def _bytes_of(part: Any) -> bytes:
+    """Return the contents of an uploaded file; nothing where none was chosen."""
+    if not isinstance(part, UploadFile):
+        return b""
+    return bytes(part.file.read())
+
+
+def _text_of(raw: bytes) -> str:
+    """Return the text of a list: UTF-8, or what older programs write."""
+    if b"\0" in raw:
+        raise DocumentError("The shown speeds are not a text.", field=SHOWN, expected="a CSV file")
+    try:
+        return raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return raw.decode("cp1252", errors="replace")
+
+
+def _to(request: Request, machine_id: int) -> Response:
+    there = request.app.url_path_for("speed_page", machine_id=machine_id)
+    return RedirectResponse(there, status_code=303)
+
+
+def _render(
+    request: Request,
+    machine_id: int,
+    *,
+    typed: Typed = NOTHING_TYPED,
+    told: list[str] | None = None,
+) -> HTMLResponse:
+    view = speed_view(machines.sheet(machine_id), typed=typed, told=told)
+    return page(request, "machines/speed.html", status=422 if typed.refusals else 200, view=view)

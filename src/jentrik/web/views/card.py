@@ -1,0 +1,153 @@
+"""Station Fit: the job card, or what it would be made from."""
+
+from dataclasses import dataclass, field
+from datetime import date
+
+from markupsafe import Markup
+
+from jentrik.core.card import Card, CardStep, usual_template
+from jentrik.core.job import Job
+from jentrik.core.plan import Outcome, PlanResult
+from jentrik.core.sheet import Sheet
+from jentrik.core.suspension import ENDS
+from jentrik.store import cards, logbook
+from jentrik.store.cards import KeptPhoto
+from jentrik.web.drawing.bolt_circle import bolt_circle_drawing
+from jentrik.web.views.confront import ConfrontRow, ConfrontView, confront_view, measured_rows
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+from jentrik.web.views.figures import THIN, plain
+
+TORQUE_SOURCES = ("maker's manual", "on the part")
+
+
+@dataclass(frozen=True, slots=True)
+class StepView:
+    """One step as a page shows it: the plan, what was written down, why it cannot be ticked."""
+
+    step: CardStep
+    number: int
+    state: str
+    torque: str
+    reading: str
+    source: str
+    complaint: Complaint | None
+    theirs: str = ""  # what somebody else wrote meanwhile
+
+    @property
+    def unit(self) -> str:
+        """The unit of its reading, none where it is words."""
+        return "" if self.step.plan.unit == "words" else self.step.plan.unit
+
+
+@dataclass(frozen=True, slots=True)
+class FitView:
+    """What station Fit shows."""
+
+    card: Card | None
+    steps: list[StepView]
+    templates: list[str]
+    usual: str
+    photos: list[KeptPhoto]
+    who: str
+    fitted: date | None = None
+    confront: ConfrontView | None = None
+    measured: list[ConfrontRow] = field(default_factory=list)
+    machining: list[Markup] = field(default_factory=list)
+    typed: dict[str, str] = field(default_factory=dict)
+    complaints: dict[str, Complaint] = field(default_factory=dict)
+    sources: tuple[str, ...] = TORQUE_SOURCES
+
+    @property
+    def says(self) -> str:
+        """How far the card is."""
+        return "" if self.card is None else progress_in_words(self.card)
+
+
+def progress_in_words(card: Card) -> str:
+    """Return how far a card is, in words."""
+    said = f"{card.done} of {len(card.steps)} steps"
+    if card.holding:
+        count = len(card.holding)
+        said += f", {count} hold{'s' if count == 1 else ''} the job open"
+    return said
+
+
+def fit_view(
+    job: Job,
+    sheet: Sheet,
+    card: Card | None,
+    found: PlanResult | None,
+    outcome: Outcome | None,
+    who: str,
+    typed: Typed = NOTHING_TYPED,
+) -> FitView:
+    """Return the card of a job with what was just typed on it."""
+    steps = []
+    if card is not None:
+        steps = [_step(one, number, typed) for number, one in enumerate(card.steps, start=1)]
+    fitted = logbook.fitted_by(job.id) if card is not None else None
+    confronting = None
+    if card is not None and fitted is None and found is not None and outcome is not None:
+        confronting = confront_view(job, sheet, found, outcome, typed)
+    return FitView(
+        card=card,
+        steps=steps,
+        templates=sorted(cards.templates()),
+        usual=usual_template(found.bike, outcome) if found and outcome else "",
+        photos=cards.photos(job.id),
+        who=who,
+        fitted=fitted,
+        confront=confronting,
+        measured=measured_rows(job.id) if fitted else [],
+        machining=_machining(outcome) if card is not None and outcome is not None else [],
+        typed=dict(typed.values),
+        complaints=typed.complaints(),
+    )
+
+
+def _machining(outcome: Outcome) -> list[Markup]:
+    """Return the drawings of the bolt circles the machine shop makes."""
+    drawn = []
+    for end in ENDS:
+        sensor = outcome.wheels.at(end).sensor
+        if sensor.holes is not None and sensor.circle_mm is not None:
+            drawn.append(bolt_circle_drawing(holes=round(sensor.holes), circle_mm=sensor.circle_mm,
+                                             hole_mm=sensor.hole_mm))  # fmt: skip
+    return drawn
+
+
+def _step(step: CardStep, number: int, typed: Typed) -> StepView:
+    name = f"step:{step.id}"
+    mine = typed.refusals.get(name)
+    values = typed.values if mine else {}
+    torque = "" if step.torque_nm is None else plain(step.torque_nm)
+    complaint = typed.complaints().get(name)
+    return StepView(
+        step=step,
+        number=number,
+        state=state_in_words(step),
+        torque=values.get("torque_nm", torque),
+        reading=values.get("reading", step.reading or ""),
+        source=values.get("torque_source", step.torque_source or ""),
+        complaint=complaint,
+        theirs=_kept(step) if complaint and values.get("version") != str(step.version) else "",
+    )
+
+
+def state_in_words(step: CardStep) -> str:
+    """Return what became of a step: done by whom and when, or waived and why."""
+    if step.waived is not None:
+        return f"waived: {step.waived}"
+    if step.done_at is None:
+        return ""
+    return f"{step.done_by or 'done'}, {step.done_at:%d %b %H:%M}"
+
+
+def _kept(step: CardStep) -> str:
+    """Return what stands on a step, in words."""
+    said = [state_in_words(step)]
+    if step.torque_nm is not None:
+        said.append(f"{plain(step.torque_nm)}{THIN}N·m, {step.torque_source}")
+    if step.reading:
+        said.append(f"{step.plan.reading} {step.reading}")
+    return "; ".join(one for one in said if one) or "not done"

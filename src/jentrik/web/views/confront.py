@@ -1,0 +1,93 @@
+"""After fitting: what to measure again, what the plan said, and where they disagree."""
+
+from dataclasses import dataclass
+
+from jentrik.core.confront import Expectation, expectations
+from jentrik.core.job import Job
+from jentrik.core.plan import Outcome, PlanResult
+from jentrik.core.sheet import Sheet
+from jentrik.core.uncertainty import tells
+from jentrik.store import confronted
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+from jentrik.web.views.figures import THIN, change, fixed, plain
+
+
+@dataclass(frozen=True, slots=True)
+class ConfrontRow:
+    """One figure: predicted, measured, the difference, and whether they agree."""
+
+    key: str
+    label: str
+    unit: str
+    predicted: str
+    plus_minus: str
+    value: str
+    difference: str
+    agrees: bool | None
+    complaint: Complaint | None
+
+    @property
+    def name(self) -> str:
+        """The field's name."""
+        return f"measured:{self.key}"
+
+
+@dataclass(frozen=True, slots=True)
+class ConfrontView:
+    """The fitted machine against the plan."""
+
+    rows: list[ConfrontRow]
+    disagree: list[str]
+    taken: int
+
+
+def confront_view(
+    job: Job, sheet: Sheet, found: PlanResult, outcome: Outcome, typed: Typed = NOTHING_TYPED
+) -> ConfrontView:
+    """Return the figures to measure after a job's proposal was carried out."""
+    kept = confronted.measured_of(job.id)
+    rows, disagree = [], []
+    asked = expectations(found, outcome, tells(sheet, found, outcome.proposal))
+    known = {one.key for one in asked}
+    asked += tuple(one.expected for key, one in kept.items() if key not in known)
+    for one in asked:
+        measured = kept.get(one.key)
+        # What was measured stays beside what was expected then, whatever the sheet says now.
+        row = _row(measured.expected if measured else one,
+                   None if measured is None else measured.measured, typed)  # fmt: skip
+        rows.append(row)
+        if row.agrees is False:
+            disagree.append(f"{row.label}: {row.difference}{THIN}{row.unit}")
+    return ConfrontView(rows, disagree, len(kept))
+
+
+def _row(one: Expectation, measured: float | None, typed: Typed) -> ConfrontRow:
+    digits = 1 if one.unit in ("°", "mm") else 0
+    stored = "" if measured is None else plain(measured)
+    value, complaint = typed.shown(f"measured:{one.key}", stored)
+    return ConfrontRow(
+        key=one.key,
+        label=one.label,
+        unit=one.unit,
+        predicted=fixed(one.predicted, digits),
+        plus_minus=fixed(one.plus_minus, digits),
+        value=value,
+        difference="" if measured is None else change(measured - one.predicted, digits),
+        agrees=None if measured is None else one.agrees(measured),
+        complaint=complaint,
+    )
+
+
+def measured_rows(job_id: int) -> list[ConfrontRow]:
+    """Return what was measured after a job whose work stands on the sheet already."""
+    kept = confronted.measured_of(job_id).values()
+    return [_row(one.expected, one.measured, NOTHING_TYPED) for one in kept]
+
+
+def disagreements(job_id: int) -> list[str]:
+    """Return where a job's machine, measured after fitting, disagrees with its plan."""
+    return [
+        f"{row.label} {row.value}{THIN}{row.unit}, planned {row.predicted}"
+        for row in measured_rows(job_id)
+        if row.agrees is False
+    ]

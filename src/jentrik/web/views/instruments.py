@@ -1,0 +1,196 @@
+"""What the instruments say: speed rungs, counting, tone rings, gearing, the computer's setting."""
+
+import math
+from dataclasses import dataclass, field
+
+from markupsafe import Markup
+
+from jentrik.core.gearing import (
+    ROAD_SPEEDS_KMH,
+    developments,
+    engine_rpm,
+    overall_ratios,
+    sprockets_back,
+)
+from jentrik.core.plan import Outcome, PlanResult
+from jentrik.core.rules.instruments import OVER_AS_BUILT_KMH
+from jentrik.core.speed import shown_kmh
+from jentrik.core.suspension import ENDS
+from jentrik.core.tone_ring import ring_choices
+from jentrik.web.drawing.rungs import Rung, rungs_drawing
+from jentrik.web.views.figures import THIN, change, fixed
+
+_RUNGS = {"motorcycle": (30, 50, 80, 100, 130), "bicycle": (10, 20, 30, 40)}
+
+
+_FELT = 0.02  # of a circumference: below it nobody changes a sprocket
+_MOVED = 1e-3  # of a circumference: below it the gears stay as they were
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """A small table: a caption, heads, rows of cells, and a line below it."""
+
+    caption: str
+    heads: list[str]
+    rows: list[list[str]]
+    below: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class InstrumentsView:
+    """Station Check's instruments: a drawing, lines, tables."""
+
+    rungs: Markup | None
+    says: list[str]
+    tables: list[Table] = field(default_factory=list)
+
+
+def instruments_view(found: PlanResult, outcome: Outcome) -> InstrumentsView:
+    """Return what one proposal does to instruments and gears."""
+    tables = [*_rings(found, outcome), *_gears(found, outcome)]
+    return InstrumentsView(_rungs(found, outcome), _says(found, outcome), tables)
+
+
+def _rungs(found: PlanResult, outcome: Outcome) -> Markup | None:
+    bike, rungs = found.bike, []
+    over = OVER_AS_BUILT_KMH.get(bike.vehicle_class)
+    for true in _RUNGS[bike.kind]:
+        if bike.top_speed_kmh is not None and true > bike.top_speed_kmh:
+            continue
+        old = shown_kmh(true, bike.speedometer, front_ratio=1.0, rear_ratio=1.0)
+        new = shown_kmh(
+            true,
+            bike.speedometer,
+            front_ratio=outcome.speed.circumference_ratio_front,
+            rear_ratio=outcome.speed.circumference_ratio_rear,
+        )
+        if old is not None and new is not None:
+            most = None if over is None else 1.1 * true + over
+            rungs.append(Rung(true, float(old), float(new), most))
+    return rungs_drawing(rungs) if rungs else None
+
+
+def _ratio(outcome: Outcome, end: str) -> float:
+    return float(getattr(outcome.speed, f"circumference_ratio_{end}"))
+
+
+def _says(found: PlanResult, outcome: Outcome) -> list[str]:
+    bike, meter, lines = found.bike, found.bike.speedometer, []
+    if meter is None:
+        lines.append("Which wheel feeds the instrument is not on the sheet.")
+    else:
+        ratio = _ratio(outcome, meter.wheel)
+        lines.append(
+            f"The {meter.wheel} wheel feeds it: {fixed(1000 / ratio)} km counted where it counted "
+            "1000 before."
+        )
+        wheel = outcome.wheels.at(meter.wheel)
+        if bike.kind == "bicycle":
+            lines.append(_setting(found, meter.wheel, wheel.diameter_mm, ratio))
+    by = float(outcome.speed.front_rear_ratio_change_percent)
+    if bike.kind == "motorcycle" and abs(by) >= _TOLD_PERCENT:
+        lines.append(
+            f"The front's circumference against the rear's changes by {change(by, 1)}{THIN}%."
+        )
+    return lines
+
+
+_TOLD_PERCENT = 0.05  # below it the figure would show as none
+
+
+def _setting(found: PlanResult, end: str, diameter_mm: float, ratio: float) -> str:
+    rolled = found.bike.wheels.at("front" if end == "front" else "rear").rolled_mm
+    said = f"Wheel setting {fixed(math.pi * diameter_mm)} mm from the new tire's size"
+    if rolled is None:
+        return f"{said}; a roll-out under the rider comes out one or two percent less."
+    return f"{said}, {fixed(rolled * ratio)} mm from the roll-out as found ({fixed(rolled)} mm)."
+
+
+def _rings(found: PlanResult, outcome: Outcome) -> list[Table]:
+    tables = []
+    meter = found.bike.speedometer
+    front, rear = _ratio(outcome, "front"), _ratio(outcome, "rear")
+    for end in ENDS:
+        slots = found.bike.wheels.at(end).tone_ring_slots
+        if slots is None or abs(_ratio(outcome, end) - 1) < _MOVED:
+            continue
+        feeds = meter is not None and meter.wheel == end
+        choices = ring_choices(
+            end=end,
+            slots=round(slots),
+            front_ratio=front,
+            rear_ratio=rear,
+            indicated_at_100_kmh=float(outcome.speed.indicated_at_100_kmh)
+            if feeds and outcome.speed.indicated_at_100_kmh is not None
+            else None,
+        )
+        rows = [
+            [str(one.slots), one.why, fixed(one.indicated_at_100_kmh, 1),
+             f"{change(one.ratio_change_percent, 1)}{THIN}%"]
+            for one in choices
+        ]  # fmt: skip
+        tables.append(
+            Table(
+                f"Tone ring, {end}",
+                ["Slots", "Why", "Shown at 100, ring feeds it" if feeds else "Shown at 100",
+                 "Front against rear"],
+                rows,
+                "ABS comes first: keep the neutral count. A recalibration, or a corrector on the "
+                "instrument alone, cures the reading. The ring must run true; drilling one is "
+                "machine-shop work.",
+            )
+        )  # fmt: skip
+    return tables
+
+
+def _gears(found: PlanResult, outcome: Outcome) -> list[Table]:
+    gearing = found.bike.gearing
+    old = math.pi * float(found.baseline.rear_radius_mm) * 2
+    new = math.pi * float(outcome.geometry.rear_radius_mm) * 2
+    tables: list[Table] = []
+    if abs(new / old - 1) < _MOVED:
+        return tables
+    for ring in gearing.chainrings:
+        rows = [
+            [f"{one.sprocket:g}", fixed(one.found_m, 2), fixed(one.planned_m, 2)]
+            for one in developments(gearing, ring, found_mm=old, planned_mm=new)
+        ]
+        if rows:
+            heads = ["Sprocket", "as found, m", "planned, m"]
+            tables.append(Table(f"Development, {ring:g}-tooth chainring", heads, rows))
+    overall = overall_ratios(gearing)
+    if overall:
+        tables.append(_engine_table(overall, old, new, gearing.most_rpm))
+    felt = abs(new / old - 1) >= _FELT
+    if felt and gearing.front_sprocket is not None and gearing.rear_sprocket is not None:
+        pairs = sprockets_back(
+            gearing.front_sprocket, gearing.rear_sprocket, circumference_ratio=new / old
+        )
+        tables.append(
+            Table(
+                f"Sprockets that bring the gearing back, {gearing.front_sprocket:g}/"
+                f"{gearing.rear_sprocket:g} as found",
+                ["Front", "Rear", "Off by"],
+                [[str(one.front), str(one.rear), f"{change(one.off_percent, 1)}{THIN}%"]
+                 for one in pairs],
+                "More is shorter. Chain length and the guard's room change with them.",
+            )
+        )  # fmt: skip
+    return tables
+
+
+def _engine_table(
+    overall: tuple[float, ...], old_mm: float, new_mm: float, most_rpm: float | None
+) -> Table:
+    rows = []
+    for number, ratio in enumerate(overall, start=1):
+        cells = [str(number), fixed(ratio, 2)]
+        for kmh in ROAD_SPEEDS_KMH:
+            then = engine_rpm(kmh=kmh, circumference_mm=old_mm, overall=ratio)
+            now = engine_rpm(kmh=kmh, circumference_mm=new_mm, overall=ratio)
+            beyond = most_rpm is not None and min(then, now) > most_rpm
+            cells.append("–" if beyond else f"{fixed(then)} → {fixed(now)}")
+        rows.append(cells)
+    heads = ["Gear", "Overall", *(f"at {kmh} km/h" for kmh in ROAD_SPEEDS_KMH)]
+    return Table("Engine speed, turns a minute", heads, rows)

@@ -1,0 +1,261 @@
+"""The logbook: one time line, what is due, and each machine's tires with their strips."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+
+from markupsafe import Markup
+
+from jentrik.core.due import Due
+from jentrik.core.inspection import SIGNS, Look, Sign, judge_look
+from jentrik.core.policy import Policy, PunctureSchool
+from jentrik.core.sheet import Sheet
+from jentrik.core.wear import distances, factor_on
+from jentrik.store import jobs, logbook, machines, rides
+from jentrik.store.logbook import Log
+from jentrik.web.drawing.log_strip import Strip, log_strip
+from jentrik.web.drawing.wear import wear_drawing
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.tires_in_use import TireInUse, asked_of, due_list, tires_in_use
+
+MOST_EVENTS, A_YEAR = 40, timedelta(days=365)
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """One line of the time line."""
+
+    on: date
+    machine_id: int
+    machine: str
+    kind: str
+    says: str
+    by: str = ""
+    result: str = ""
+    job_id: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TireView:
+    """One tire in use: its strip and what is expected of it."""
+
+    end: str
+    code: str
+    strip: Markup | None
+    wear: Markup | None
+    says: list[str]
+    result: str
+    reasons: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class LogView:
+    """The logbook of the shop, or of one machine with the forms to add to it."""
+
+    due: list[Due]
+    events: list[Event]
+    today: date
+    sheet: Sheet | None = None
+    tires: list[TireView] = field(default_factory=list)
+    odometer: list[str] = field(default_factory=list)
+    stands_since: date | None = None
+    signs: list[tuple[str, str]] = field(default_factory=list)
+    typed: dict[str, str] = field(default_factory=dict)
+    complaints: dict[str, Complaint] = field(default_factory=dict)
+    ticked: tuple[str, ...] = ()
+    who: str = ""
+    machines: list[tuple[int, str]] = field(default_factory=list)
+    looks: tuple[str, ...] = tuple(look.value for look in Look)
+    puncture_school: str = ""
+
+    @property
+    def puncture_usual(self) -> str:
+        """What becomes of a puncture by the shop's school, as the form words it."""
+        repair = self.puncture_school == PunctureSchool.REPAIR
+        return PunctureSchool.REPAIR.value if repair else "tire replaced"
+
+    @property
+    def soon(self) -> list[Due]:
+        """What is due within a year."""
+        return [one for one in self.due if one.on <= self.today + A_YEAR]
+
+    @property
+    def later(self) -> list[Due]:
+        """What is due after that."""
+        return [one for one in self.due if one.on > self.today + A_YEAR]
+
+    def due_class(self, one: Due) -> str:
+        """Return how a due day looks: late, this week, or neither."""
+        return "stop" if one.late(self.today) else "caution" if one.this_week(self.today) else ""
+
+
+def shop_log(policy: Policy, today: date) -> LogView:
+    """Return the logbook of the whole shop."""
+    sheets, log = {sheet.id: sheet for sheet in machines.sheets()}, logbook.log()
+    return LogView(
+        due=due_list(sheets, jobs.jobs(), log, policy, today),
+        events=_events(sheets, log, policy)[:MOST_EVENTS],
+        today=today,
+        machines=sorted(((one.id, one.name) for one in sheets.values()), key=lambda m: m[1]),
+    )
+
+
+def machine_log(
+    sheet: Sheet, policy: Policy, today: date, who: str, typed: Typed = NOTHING_TYPED,
+    ticked: tuple[str, ...] = (),
+) -> LogView:  # fmt: skip
+    """Return the logbook of one machine."""
+    log = logbook.log(sheet.id)
+    sheets = {sheet.id: sheet}
+    mine = [job for job in jobs.jobs() if job.machine_id == sheet.id]
+    return LogView(
+        due=due_list(sheets, mine, log, policy, today),
+        events=_events(sheets, log, policy)[:MOST_EVENTS],
+        today=today,
+        sheet=sheet,
+        tires=[_tire(sheet, tire, policy, today) for tire in tires_in_use(sheet, log, policy)],
+        odometer=_odometer(sheet, log, today),
+        stands_since=log.standing.get(sheet.id),
+        signs=[(one.name, _only(one)) for one in SIGNS],
+        typed=dict(typed.values),
+        complaints=typed.complaints(),
+        ticked=ticked,
+        who=who,
+        puncture_school=policy.rubber.puncture_school.value,
+    )
+
+
+def _events(sheets: dict[int, Sheet], log: Log, policy: Policy) -> list[Event]:
+    """Return every event, the last first."""
+    told = [
+        Event(on, machine_id, sheets[machine_id].name, kind, says, by, result, job_id)
+        for on, machine_id, kind, says, by, result, job_id in (
+            *_looks(sheets, log, policy), *_odometer_events(log), *_work(log), *_rides()
+        )
+        if machine_id in sheets
+    ]  # fmt: skip
+    return sorted(told, key=lambda one: one.on, reverse=True)
+
+
+def _only(sign: Sign) -> str:
+    """Return the class of a sign that only one of the looks asks for."""
+    return f"only-{sign.looks[0].value.replace(' ', '-')}" if len(sign.looks) == 1 else ""
+
+
+_Line = tuple[date, int, str, str, str, str, int | None]
+
+
+def _looks(sheets: dict[int, Sheet], log: Log, policy: Policy) -> Iterator[_Line]:
+    latest = sorted(log.looks, key=lambda kept: kept.look.on)[-MOST_EVENTS:]
+    for kept in latest:
+        look, sheet = kept.look, sheets.get(kept.machine_id)
+        if sheet is None:
+            continue
+        judged = judge_look(look, asked_of(sheet, look.end, policy, look.tire), policy)
+        says = f"{look.end} {look.tire}, {look.look}"
+        if look.tread_mm is not None:
+            says += f", tread {'/'.join(f'{mm:g}' for mm in look.tread_mm)}"
+        reasons = " ".join(reason.says for reason in judged.reasons[:2])
+        says = ". ".join(part for part in (says, reasons or look.note) if part)
+        says += f" {look.note}" if reasons and look.note else ""
+        yield look.on, kept.machine_id, "look", says, look.by, judged.result.value, None
+
+
+def _odometer_events(log: Log) -> Iterator[_Line]:
+    for machine_id, readings in log.odometer.items():
+        for one in readings:
+            swapped = ", another instrument" if one.swapped else ""
+            says = f"{fixed(one.km)}{THIN}km{swapped}"
+            yield one.on, machine_id, "odometer", says, "", "", None
+    for machine_id, checks in log.checks.items():
+        for check in checks:
+            says = f"checked: {check.true_per_counted:.3f} true km for one counted"
+            yield check.since, machine_id, "odometer", says, "", "", None
+
+
+def _rides() -> Iterator[_Line]:
+    names = rides.setup_names()
+    for machine_id, one in rides.rides_of_all():
+        scored = ", ".join(f"{name} {score}" for name, score in one.scores.items())
+        says = f"“{names.get(one.setup_id, '?')}”, {one.weather}, {one.ground} ground"
+        says = ". ".join(part for part in (says, scored, one.note) if part)
+        yield one.on, machine_id, "ride", says, one.rider or one.by, "", one.job_id
+
+
+def _work(log: Log) -> Iterator[_Line]:
+    for one in log.fittings:
+        yield one.on, one.machine_id, "fitted", one.summary, one.by, "", one.job_id
+    for hole in log.punctures:
+        says = f"{hole.end}: {hole.what}; {hole.done}"
+        yield hole.on, hole.machine_id, "puncture", says, hole.by, "", None
+    for closed in jobs.closed_jobs(most=MOST_EVENTS):
+        says = f"tag {closed.tag}: {closed.wanted or 'done'}"
+        yield closed.closed_at.date(), closed.machine_id, "job closed", says, "", "", closed.id
+
+
+def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:
+    readings = log.odometer.get(sheet.id, ())
+    if not readings:
+        return []
+    corrections = log.corrections(sheet.id)
+    told = distances(readings, corrections)
+    lines = [f"{fixed(readings[-1].km)}{THIN}km stood there on {readings[-1].on:%d %b %Y}."]
+    if len(told) > 1:
+        lines.append(f"{fixed(told[-1][1])}{THIN}km in truth since {told[0][0]:%d %b %Y}.")
+    if corrections:
+        lines.append(f"One counted km is {factor_on(today, corrections):.3f} in truth now.")
+    return lines
+
+
+def _tire(sheet: Sheet, tire: TireInUse, policy: Policy, today: date) -> TireView:
+    rubber = policy.rubber
+    limits = [("shop", rubber.own_tread_mm)] if sheet.kind == "motorcycle" else []
+    if tire.rule_tread_mm is not None:
+        limits.append(("rule", tire.rule_tread_mm))
+    lowest = min((mm for _, mm in limits), default=None)
+    end_day = tire.tread_day(lowest) if lowest is not None else None
+    strip = Strip(
+        title=f"{tire.end.capitalize()} tire, tread and age",
+        looks=[(one.on, mm) for one in tire.looks if (mm := one.least_tread_mm) is not None],
+        expected=(end_day, lowest) if end_day and lowest is not None else None,
+        limits=limits,
+        made=tire.made.monday if tire.made else None,
+        ages=[(f"{years:g} years", day)
+              for years in (rubber.look_yearly_from_years, rubber.replace_at_years)
+              if (day := tire.age_day(years)) is not None],
+        today=today,
+    )  # fmt: skip
+    asked = asked_of(sheet, tire.end, policy, tire.code)
+    tread = next((one.tread_mm for one in reversed(tire.looks) if one.tread_mm), None)
+    judged = judge_look(tire.last, asked, policy) if tire.last else None
+    return TireView(
+        end=tire.end,
+        code=tire.code,
+        strip=log_strip(strip),
+        wear=wear_drawing(tread, f"{tire.end.capitalize()} tire, wear across") if tread else None,
+        says=_expected(tire, policy, limits),
+        result=judged.result.value if judged else "",
+        reasons=[reason.says for reason in judged.reasons] if judged else [],
+    )
+
+
+def _expected(tire: TireInUse, policy: Policy, limits: list[tuple[str, float]]) -> list[str]:
+    """Return how the tire wears, the days its limits are reached, and which comes first."""
+    lines, days = [], []
+    if tire.rate is not None:
+        lines.append(f"Wears {fixed(tire.rate.mm_per_1000_km, 2)}{THIN}mm for 1000{THIN}km.")
+    for name, limit in limits:
+        day, km = tire.tread_day(limit), tire.tread_km(limit)
+        if day is not None and km is not None:
+            days.append((day, "tread"))
+            lines.append(f"{fixed(limit, 1)}{THIN}mm ({name}) in about {fixed(km)}{THIN}km, "
+                         f"{day:%b %Y}.")  # fmt: skip
+    old = tire.age_day(policy.rubber.replace_at_years)
+    if old is not None:
+        days.append((old, "age"))
+        lines.append(f"{policy.rubber.replace_at_years:g} years old in {old:%b %Y}.")
+    if {kind for _, kind in days} == {"tread", "age"}:
+        first = min(days)[1]
+        lines.append("Wears out first." if first == "tread" else "Ages out first.")
+    return lines

@@ -1,0 +1,250 @@
+"""The order list of a job: what is bought each way, what it costs, which tire is dear a year."""
+
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+
+from jentrik.core.carry_over import Fate, PartLine
+from jentrik.core.cost import (
+    Bought,
+    Total,
+    Way,
+    money,
+    parts_for,
+    tire_years,
+    total,
+    usual_hours,
+    ways_of,
+)
+from jentrik.core.errors import OutOfRange
+from jentrik.core.job import Job
+from jentrik.core.machine import Bike, Proposal
+from jentrik.core.policy import Policy
+from jentrik.core.sheet import Sheet
+from jentrik.core.suspension import ENDS
+from jentrik.core.wear import distances, km_a_day
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.store import costs, logbook
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+from jentrik.web.views.figures import fixed
+
+SOURCES = ("new", "used", "in stock")
+MOST_PIECES, MOST_NAMED = 200, 2
+
+
+@dataclass(frozen=True, slots=True)
+class PartRow:
+    """One part: what becomes of it in each option, what was written of it."""
+
+    name: str
+    end: str
+    key: str
+    fates: list[str]
+    price: str
+    quantity: str
+    source: str
+    complaint: Complaint | None
+
+
+@dataclass(frozen=True, slots=True)
+class OptionView:
+    """One way of one proposal, as a column: hours, total, what has no price."""
+
+    name: str
+    way: str
+    hours_key: str
+    hours: str
+    labour: str
+    parts: str
+    whole: str
+    unpriced: str
+    cheapest: bool
+
+
+@dataclass(frozen=True, slots=True)
+class TireRow:
+    """One tire to be bought: life, what comes first, cost a year."""
+
+    name: str
+    life_key: str
+    life: str
+    says: str
+    a_year: str
+
+
+@dataclass(frozen=True, slots=True)
+class OrderView:
+    """The order list."""
+
+    job: Job
+    sheet: Sheet
+    currency: str
+    rate: str
+    options: list[OptionView]
+    rows: list[PartRow]
+    tires: list[TireRow]
+    km_a_year: str
+    complaints: dict[str, Complaint] = field(default_factory=dict)
+    sources: tuple[str, ...] = SOURCES
+    undo_label: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class _Option:
+    proposal: Proposal
+    way: Way
+    lines: tuple[PartLine, ...]
+
+    @property
+    def key(self) -> str:
+        return f"hours:{self.proposal.name}:{self.way}"
+
+
+def bought_of(entries: dict[str, str], key: str) -> Bought:
+    """Return what was written of buying a part."""
+    price, source = entries.get(f"price:{key}"), entries.get(f"source:{key}", "new")
+    return Bought(
+        price=Decimal(price) if price else None,
+        quantity=int(entries.get(f"quantity:{key}", "1")),
+        used=source == "used",
+        in_stock=source == "in stock",
+    )
+
+
+def order_view(
+    job: Job, sheet: Sheet, policy: Policy, today: date, *, typed: Typed = NOTHING_TYPED,
+    undo_label: str | None = None,
+) -> OrderView:  # fmt: skip
+    """Return the order list of a job with what was just typed on it."""
+    bike = read_bike(sheet.bike_values())
+    entries = costs.entries(job.id)
+    proposals = [read_proposal(kept.values()) for kept in job.proposals]
+    options = [
+        _Option(one, way, parts_for(bike, one, way))
+        for one in proposals
+        for way in ways_of(bike, one)
+    ]
+    rate = Decimal(str(policy.money.labour_an_hour))
+    totals = [_total(bike, option, entries, rate) for option in options]
+    pace = entries.get("km-a-year") or _pace(sheet.id)
+    return OrderView(
+        job=job,
+        sheet=sheet,
+        currency=policy.money.currency,
+        rate=f"{rate:.2f}",
+        options=_columns(options, totals, typed),
+        rows=_rows(options, entries, typed),
+        tires=_tires(options, entries, policy, today, pace, typed),
+        km_a_year=typed.shown("km-a-year", pace)[0],
+        complaints=typed.complaints(),
+        undo_label=undo_label,
+    )
+
+
+def _pace(machine_id: int) -> str:
+    """Return the km a year of a machine's odometer, as somebody would type it."""
+    log = logbook.log(machine_id)
+    told = distances(log.odometer.get(machine_id, ()), log.corrections(machine_id))
+    pace = km_a_day(told)
+    return f"{pace * 365.25:.0f}" if pace else ""
+
+
+def _total(bike: Bike, option: _Option, entries: dict[str, str], rate: Decimal) -> Total:
+    written = entries.get(option.key)
+    hours = Decimal(written) if written else usual_hours(bike, option.proposal, option.way)
+    bought = {line.key: bought_of(entries, line.key) for line in option.lines}
+    return total(option.lines, bought, hours=hours, rate=rate)
+
+
+def _columns(options: list[_Option], totals: list[Total], typed: Typed) -> list[OptionView]:
+    whole = [one.whole for one in totals if not one.unpriced]
+    least = min(whole, default=None)
+    return [
+        OptionView(
+            name=option.proposal.name,
+            way=option.way.value,
+            hours_key=option.key,
+            hours=typed.shown(option.key, f"{told.hours.normalize():f}")[0],
+            labour=f"{told.labour:.2f}",
+            parts=f"{told.parts:.2f}",
+            whole=f"{told.whole:.2f}",
+            unpriced=_unpriced(told.unpriced),
+            cheapest=len(whole) > 1 and not told.unpriced and told.whole == least,
+        )
+        for option, told in zip(options, totals, strict=True)
+    ]
+
+
+def _unpriced(names: tuple[str, ...]) -> str:
+    """Return which parts have no price: their names, of many only how many."""
+    return ", ".join(names) if len(names) <= MOST_NAMED else f"{len(names)} parts"
+
+
+def _rows(options: list[_Option], entries: dict[str, str], typed: Typed) -> list[PartRow]:
+    seen: dict[str, PartLine] = {}
+    for option in options:
+        for line in option.lines:
+            seen.setdefault(line.key, line)
+    rows = []
+    for key, line in sorted(seen.items(), key=lambda one: one[1].end == ""):
+        fates = [
+            next((one.fate.value for one in option.lines if one.key == key), "")
+            for option in options
+        ]
+        if not any(fate in (Fate.BUY, Fate.ASK) for fate in fates):
+            continue
+        price, complaint = typed.shown(f"price:{key}", entries.get(f"price:{key}", ""))
+        quantity, wrong = typed.shown(f"quantity:{key}", entries.get(f"quantity:{key}", "1"))
+        rows.append(PartRow(line.name, line.end, key, fates, price, quantity,
+                            entries.get(f"source:{key}", "new"), complaint or wrong))  # fmt: skip
+    return rows
+
+
+def _tires(
+    options: list[_Option], entries: dict[str, str], policy: Policy, today: date, pace: str,
+    typed: Typed,
+) -> list[TireRow]:  # fmt: skip
+    rows: dict[str, TireRow] = {}
+    for option in options:
+        for end in ENDS:
+            change = getattr(option.proposal, end)
+            if change.tire is None:
+                continue
+            key = f"{end} tire {change.tire.text}".casefold()
+            made = change.fitted.date
+            age = made.age_years(today) if made else None
+            life = entries.get(f"life:{key}", "")
+            told = tire_years(
+                price=bought_of(entries, key).price,
+                life_km=float(life) if life else None,
+                km_a_year=float(pace) if pace else None,
+                replace_at_years=policy.rubber.replace_at_years,
+                age_years=max(age or 0.0, 0.0),
+            )
+            wear = f"worn in {fixed(told.by_wear, 1)}, " if told.by_wear is not None else ""
+            old = f"too old in {fixed(told.by_age, 1)} years" if told.by_age is not None else ""
+            first = f": {told.first} comes first" if told.by_wear is not None else ""
+            rows[key] = TireRow(
+                f"{end} {change.tire.text}", f"life:{key}", typed.shown(f"life:{key}", life)[0],
+                f"{wear}{old}{first}", f"{told.cost_a_year:.2f}" if told.cost_a_year else "",
+            )  # fmt: skip
+    return list(rows.values())
+
+
+def checked_entry(key: str, typed: str) -> str:
+    """Return an entry as it is kept; refuses what cannot stand there."""
+    kind = key.partition(":")[0]
+    text = typed.strip()
+    if not text:
+        return ""
+    if kind in ("price", "hours"):
+        return f"{money(text):f}"
+    if kind == "source":
+        if text not in SOURCES:
+            raise OutOfRange("Choose new, used or in stock.", expected="new, used or in stock")
+        return "" if text == SOURCES[0] else text
+    most = MOST_PIECES if kind == "quantity" else 1_000_000
+    if not (text.isascii() and text.isdecimal() and 1 <= int(text) <= most):
+        raise OutOfRange(f"“{text[:20]}” is no whole number from 1 to {most}.",
+                         expected="a whole number")  # fmt: skip
+    return "" if kind == "quantity" and text == "1" else str(int(text))

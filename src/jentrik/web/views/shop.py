@@ -1,0 +1,122 @@
+"""The shop's policy and the list of all rules, as pages show them."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+from jentrik.core.policy_fields import POLICY_FIELD, POLICY_FIELDS, PolicyField, default_of
+from jentrik.core.rules import RULES
+from jentrik.core.rules.case import Rule
+from jentrik.core.rules.unheard import figure_label
+from jentrik.store import journal
+from jentrik.store.policy import SUBJECT, set_on, stored_policy
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+from jentrik.web.views.figures import THIN, plain
+
+
+@dataclass(frozen=True, slots=True)
+class PolicyEntry:
+    """One thing the shop sets: its field, what is typed, what common practice has, since when."""
+
+    field: PolicyField
+    name: str
+    value: str
+    common: str
+    since: str
+    complaint: Complaint | None
+
+
+@dataclass(frozen=True, slots=True)
+class PolicyRow:
+    """A line of the page: one thing to set, or the two ends of an accepted change."""
+
+    line: str
+    why: str
+    others: str
+    entries: list[PolicyEntry]
+
+
+@dataclass(frozen=True, slots=True)
+class ShopView:
+    """The page of the shop's policy."""
+
+    groups: list[tuple[str, list[PolicyRow]]]
+    undo_label: str | None
+    rejudged: list[str] = field(default_factory=list)
+    asked: bool = False  # whether something was just changed
+    strays: list[Complaint] = field(default_factory=list)
+
+
+def shop_view(
+    *, typed: Typed = NOTHING_TYPED, rejudged: Iterable[str] = (), asked: bool = False
+) -> ShopView:
+    """Return everything the shop sets, in groups."""
+    policy, since = stored_policy(), set_on()
+    groups: dict[str, list[PolicyRow]] = {}
+    for known in POLICY_FIELDS:
+        name = f"policy:{known.key}"
+        value, complaint = typed.shown(name, plain(policy.at(known.key)))
+        entry = PolicyEntry(
+            field=known,
+            name=name,
+            value=value,
+            common=_with_unit(plain(default_of(known.key)), known.unit),
+            since=f"{since[known.key]:%d %b %Y}" if known.key in since else "",
+            complaint=complaint,
+        )
+        lines = groups.setdefault(known.group, [])
+        if not lines or lines[-1].line != known.line:
+            lines.append(PolicyRow(known.line, known.why, known.others, []))
+        lines[-1].entries.append(entry)
+    return ShopView(
+        groups=list(groups.items()),
+        undo_label=journal.last_label(subject=SUBJECT),
+        rejudged=list(rejudged),
+        asked=asked,
+        strays=typed.strays(f"policy:{known.key}" for known in POLICY_FIELDS),
+    )
+
+
+def _with_unit(value: str, unit: str) -> str:
+    space = "" if unit == "°" else THIN
+    return f"{value}{space}{unit}" if unit else value
+
+
+@dataclass(frozen=True, slots=True)
+class RuleView:
+    """One check of a rule: how much it weighs, what it looks at, and where it comes from."""
+
+    severity: str
+    says: str
+    source: str
+    needs: list[str]
+    policy: list[PolicyField]
+    kinds: str
+    law: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RulesView:
+    """Every rule under its name, in the order they are judged."""
+
+    rules: list[tuple[str, list[RuleView]]]
+    count: int
+
+
+def rules_view() -> RulesView:
+    """Return every rule as the code holds it."""
+    named: dict[str, list[RuleView]] = {}
+    for rule in RULES:
+        named.setdefault(rule.id, []).append(_rule_view(rule))
+    return RulesView(list(named.items()), len(RULES))
+
+
+def _rule_view(rule: Rule) -> RuleView:
+    return RuleView(
+        severity=rule.severity.value,
+        says=(rule.check.__doc__ or "").strip(),
+        source=str(rule.source),
+        needs=[figure_label(key) for key in rule.needs],
+        policy=[POLICY_FIELD[key] for key in rule.policy],
+        kinds="" if len(rule.kinds) > 1 else f"{rule.kinds[0]}s",
+        law=rule.law,
+    )

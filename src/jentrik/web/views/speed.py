@@ -1,0 +1,105 @@
+"""The instrument of one machine held against the truth: pairs, the line through them, a plot."""
+
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from jentrik.core.calibration import (
+    FAR_OFF_KMH,
+    Calibration,
+    SpeedPair,
+    calibrate,
+    only_a_percentage,
+)
+from jentrik.core.errors import Refusal
+from jentrik.core.sheet import Sheet
+from jentrik.store import journal, speeds
+from jentrik.web.drawing.plot import Line, plot
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+from jentrik.web.views.figures import THIN, change, fixed
+
+
+@dataclass(frozen=True, slots=True)
+class PairRow:
+    """One pair: true, shown, what the line leaves, whether that is far off."""
+
+    id: int
+    true: str
+    shown: str
+    residual: str
+    far_off: bool
+    taken_on: str
+
+
+@dataclass(frozen=True, slots=True)
+class SpeedView:
+    """The page of one machine's instrument."""
+
+    sheet: Sheet
+    rows: list[PairRow]
+    says: list[str]
+    waits: str
+    plot: Markup | None
+    can_be_used: bool
+    typed: Typed
+    complaints: dict[str, Complaint]
+    told: list[str]
+    undo_label: str | None
+
+
+def speed_view(
+    sheet: Sheet, *, typed: Typed = NOTHING_TYPED, told: list[str] | None = None
+) -> SpeedView:
+    """Return the pairs of a machine with the line through them."""
+    kept = speeds.pairs(sheet.id)
+    line, waits = _line([one.pair for one in kept])
+    rows = []
+    for place, one in enumerate(kept):
+        left = line.residuals_kmh[place] if line else None
+        rows.append(
+            PairRow(
+                one.id,
+                fixed(one.pair.true_kmh, 1),
+                fixed(one.pair.shown_kmh, 1),
+                change(left, 1) if left is not None else "",
+                left is not None and abs(left) > FAR_OFF_KMH,
+                f"{one.taken_on:%d %b %Y}",
+            )
+        )
+    return SpeedView(
+        sheet=sheet,
+        rows=rows,
+        says=_says(line, [one.pair for one in kept]) if line else [],
+        waits=waits,
+        plot=_plot(line, [one.pair for one in kept]) if line else None,
+        can_be_used=line is not None and "speedometer.wheel" in sheet.figures,
+        typed=typed,
+        complaints=typed.complaints(),
+        told=told or [],
+        undo_label=journal.last_label(machine_id=sheet.id),
+    )
+
+
+def _line(pairs: list[SpeedPair]) -> tuple[Calibration | None, str]:
+    """Return the line through the pairs, or why there is none yet."""
+    try:
+        return calibrate(pairs), ""
+    except Refusal as refusal:
+        return None, refusal.message if pairs else ""
+
+
+def _says(line: Calibration, pairs: list[SpeedPair]) -> list[str]:
+    return [
+        f"Shown = {fixed(line.offset_kmh, 1)}{THIN}km/h {change(line.reads_over_percent, 1)}"
+        f"{THIN}% of the true speed; the pairs lie {fixed(line.spread_kmh, 1)}{THIN}km/h off it.",
+        f"As a plain percentage: {change(only_a_percentage(pairs), 1)}{THIN}%.",
+        f"At a true 50 it shows {fixed(line.shown(50), 1)}, at 100 {fixed(line.shown(100), 1)}.",
+    ]
+
+
+def _plot(line: Calibration, pairs: list[SpeedPair]) -> Markup:
+    true = [pair.true_kmh for pair in pairs]
+    over = [pair.shown_kmh - pair.true_kmh for pair in pairs]
+    fitted = [line.shown(one) - one for one in true]
+    lines = [Line(true, over, "found"), Line(true, fitted, "planned")]
+    return plot("Shown beyond true", "km/h", lines, digits=1, across="km/h true")

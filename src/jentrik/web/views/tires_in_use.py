@@ -1,0 +1,189 @@
+"""The tires a machine wears: their looks, how they wear, the days they reach a limit."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+from jentrik.core.due import Due, next_look, next_move
+from jentrik.core.inspection import Asked, Inspection, Look
+from jentrik.core.job import Job
+from jentrik.core.policy import AgeSchool, Policy
+from jentrik.core.sheet import Sheet
+from jentrik.core.suspension import ENDS, End
+from jentrik.core.tirecode.dates import DateReading, date_of
+from jentrik.core.tirecode.reading import known_code
+from jentrik.core.wear import (
+    TreadLook,
+    WearRate,
+    day_at,
+    day_of_age,
+    distance_on,
+    distances,
+    km_a_day,
+    km_to,
+    wear_rate,
+)
+from jentrik.store.logbook import Fitting, Log
+
+
+@dataclass(frozen=True, slots=True)
+class TireInUse:
+    """One tire on a machine: its looks since it was fitted, how it wears, its limits."""
+
+    end: End
+    code: str
+    looks: tuple[Inspection, ...]
+    made: DateReading | None
+    rate: WearRate | None
+    pace_km_a_day: float | None
+    rule_tread_mm: float | None
+
+    @property
+    def last(self) -> Inspection | None:
+        """The last look."""
+        return self.looks[-1] if self.looks else None
+
+    def tread_day(self, limit_mm: float) -> date | None:
+        """Return the day a tread limit is reached at the machine's pace."""
+        return day_at(limit_mm, self.rate, self.pace_km_a_day) if self.rate else None
+
+    def tread_km(self, limit_mm: float) -> float | None:
+        """Return the km until a tread limit."""
+        return km_to(limit_mm, self.rate) if self.rate else None
+
+    def age_day(self, years: float) -> date | None:
+        """Return the day it reaches an age."""
+        return day_of_age(self.made, years) if self.made else None
+
+
+def tires_in_use(sheet: Sheet, log: Log, policy: Policy) -> tuple[TireInUse, ...]:
+    """Return both tires of a machine as the logbook knows them."""
+    told = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
+    pace = km_a_day(told)
+    return tuple(_tire(sheet, log, policy, end, told, pace) for end in ENDS)
+
+
+def _tire(
+    sheet: Sheet, log: Log, policy: Policy, end: End, told: tuple[tuple[date, float], ...],
+    pace: float | None,
+) -> TireInUse:  # fmt: skip
+    fitted = [f for f in log.fittings if f.machine_id == sheet.id and f.tire(end)]
+    looks = looks_of_tire([k.look for k in log.looks if k.machine_id == sheet.id], end, fitted)
+    treads = []
+    for look in looks:
+        km = distance_on(look.on, told)
+        if look.least_tread_mm is not None and km is not None:
+            treads.append(TreadLook(look.on, km, look.least_tread_mm))
+    dated = next((look.made for look in reversed(looks) if look.made), None)
+    return TireInUse(
+        end=end,
+        code=sheet.text(f"{end}.tire") or "",
+        looks=looks,
+        made=date_of(dated) if dated else None,
+        rate=wear_rate(treads),
+        pace_km_a_day=pace,
+        rule_tread_mm=rule_tread(sheet, policy),
+    )
+
+
+def looks_of_tire(
+    looks: Sequence[Inspection], end: End, fitted: Sequence[Fitting]
+) -> tuple[Inspection, ...]:
+    """Return the looks at the tire that is on a wheel now; `fitted` are that wheel's fittings.
+
+    One before mounting belongs to the tire it was of: it counts, for the day of the fitting, once
+    a tire so marked went on; until then it says nothing of the tire on the machine.
+    """
+    ordered = sorted(fitted, key=lambda one: one.on)
+    since = ordered[-1].on if ordered else date.min
+    before = ordered[-2].on if len(ordered) > 1 else date.min
+    mine = [one for one in looks if one.end == end]
+    new = [
+        replace(one, on=since)
+        for one in mine
+        if ordered
+        and one.look is Look.RECEIVING
+        and before <= one.on <= since
+        and _marked_alike(one.tire, ordered[-1].tire(end) or "")
+    ]
+    used = [one for one in mine if one.look is Look.PERIODIC and one.on >= since]
+    return (*new[-1:], *used)
+
+
+def _marked_alike(one: str, other: str) -> bool:
+    return "".join(one.casefold().split()) == "".join(other.casefold().split())
+
+
+def rule_tread(sheet: Sheet, policy: Policy) -> float | None:
+    """Return the tread the common rule asks of a machine; None for bicycles."""
+    if sheet.kind == "bicycle":
+        return None
+    moped = sheet.text("class") == "moped"
+    return policy.rubber.rule_moped_tread_mm if moped else policy.rubber.rule_tread_mm
+
+
+def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> Asked:
+    """Return what a tire so marked must hold on this machine.
+
+    The sidewall's most is that of the tire on the sheet.
+    """
+
+    def figure(key: str) -> float | None:
+        known = sheet.figures.get(key)
+        return None if known is None else float(known.value)
+
+    mounted = tire == sheet.text(f"{end}.tire")
+    return Asked(
+        rule_tread_mm=rule_tread(sheet, policy),
+        placard_kpa=figure(f"spec.{end}.pressure_kpa"),
+        sidewall_kpa=figure(f"{end}.fitted.most_kpa") if mounted else None,
+        axle_load_kg=figure(f"{end}.axle_load_kg"),
+        load_kg=known_code(tire).load_kg if tire else None,
+    )
+
+
+def due_list(
+    sheets: Mapping[int, Sheet], open_jobs: list[Job], log: Log, policy: Policy, today: date
+) -> list[Due]:
+    """Return everything due, the earliest first."""
+    due = [
+        Due(f"job-{job.id}", job.due_on, job.wanted or "job", f"Tag {job.tag} hangs on it.",
+            job.machine_id, sheets[job.machine_id].name, job.id)
+        for job in open_jobs
+        if job.due_on is not None and job.machine_id in sheets
+    ]  # fmt: skip
+    for sheet in sheets.values():
+        for tire in tires_in_use(sheet, log, policy):
+            due += _of_tire(sheet, tire, policy)
+        since = log.standing.get(sheet.id)
+        if since is not None:
+            day = next_move(since, policy.upkeep.move_weeks, today)
+            due.append(Due(f"stand-{sheet.id}", day, "move or turn the wheels",
+                           f"It stands since {since:%d %b %Y}; rubber that never flexes hardens.",
+                           sheet.id, sheet.name))  # fmt: skip
+    return sorted(due, key=lambda one: (one.on, one.key))
+
+
+def _of_tire(sheet: Sheet, tire: TireInUse, policy: Policy) -> list[Due]:
+    if tire.last is None:
+        return []
+    rubber, end = policy.rubber, tire.end
+
+    def line(kind: str, day: date, what: str, why: str) -> Due:
+        return Due(f"{kind}-{sheet.id}-{end}", day, what, why, sheet.id, sheet.name)
+
+    looked = [look.on for look in tire.looks if look.look is Look.PERIODIC] or [tire.last.on]
+    due = [line("look", next_look(looked[-1], policy.upkeep.look_months), f"look at the {end} tire",
+                f"Last look {looked[-1]:%d %b %Y}.")]  # fmt: skip
+    limit = tire.rule_tread_mm if tire.rule_tread_mm is not None else rubber.own_tread_mm
+    if tire.rule_tread_mm is not None:
+        limit = max(limit, rubber.own_tread_mm)
+    worn = tire.tread_day(limit) if tire.rule_tread_mm is not None else None
+    if worn is not None and tire.rate is not None:
+        due.append(line("tread", worn, f"{end} tire worn to {limit:g} mm",
+                        f"{tire.rate.mm_per_1000_km:.1f} mm for 1000 km."))  # fmt: skip
+    old = tire.age_day(rubber.replace_at_years)
+    if old is not None and rubber.age_school is AgeSchool.YEARS:
+        due.append(line("age", old, f"{end} tire {rubber.replace_at_years:g} years old",
+                        "This shop replaces by years."))  # fmt: skip
+    return due

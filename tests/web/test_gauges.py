@@ -1,0 +1,85 @@
+"""Readings taken into fields: value, ± and provenance, or one sentence why not."""
+
+import pytest
+
+from jentrik.core.sheet import Provenance
+from jentrik.store import cards, gauges, logbook, machines, speeds
+
+
+@pytest.fixture(autouse=True)
+def _quick(app):
+    shop = app.state.shop
+    object.__setattr__(shop, "wait", lambda seconds: None)  # a test need not wait for a tool
+    shop.ready()
+
+
+def test_a_reading_fills_a_figure_with_its_plus_minus_and_where_it_came_from(client):
+    before = machines.sheet(6).figures["rake_deg"]
+    there = client.post("/machines/6/gauge", data={"gauge": "rake_deg", "back": "/jobs/6"},
+                        follow_redirects=False)  # fmt: skip
+    assert there.headers["location"] == "/jobs/6"
+    after = machines.sheet(6).figures["rake_deg"]
+    assert abs(after.value - before.value) < 1
+    assert (after.plus_minus, after.provenance) == (0.15, Provenance.MEASURED)
+    client.post("/machines/6/gauge", data={"gauge": "side_stand.lean_deg"})
+    assert gauges.gauge("angle").battery_percent == 96
+
+
+def test_a_tool_that_is_off_or_flat_says_so_and_changes_nothing(client):
+    before = machines.sheet(6)
+    client.post("/shop/gauges", data={"tool": "angle", "act": "switch"})
+    off = client.post("/machines/6/gauge", data={"gauge": "rake_deg"})
+    assert (off.status_code, "switched off" in off.text) == (422, True)
+    client.post("/shop/gauges", data={"tool": "angle", "act": "switch"})
+    for _ in range(50):
+        client.post("/machines/6/gauge", data={"gauge": "side_stand.lean_deg"})
+    flat = client.post("/machines/6/gauge", data={"gauge": "rake_deg"})
+    assert "battery is flat" in flat.text
+    assert machines.sheet(6).figures["rake_deg"] == before.figures["rake_deg"]
+    client.post("/shop/gauges", data={"tool": "angle", "act": "charge"})
+    client.post("/shop/gauges", data={"tool": "angle", "act": "zero"})
+    tool = gauges.gauge("angle")
+    assert (tool.on, tool.battery_percent, tool.zero_error) == (True, 100, 0)
+    assert client.post("/machines/6/gauge", data={"gauge": "wheelbase_mm"}).status_code == 404
+    assert client.post("/shop/gauges", data={"tool": "hammer", "act": "zero"}).status_code == 404
+    assert "Digital angle finder" in client.get("/shop/gauges").text
+
+
+def test_a_look_is_filled_before_it_is_kept(client):
+    data = {"end": "rear", "look": "at intervals", "gauge": "tread", "note": "by hand"}
+    page = client.post("/machines/6/log/look/gauge", data=data).text
+    many = len(logbook.log(6).looks)
+    values = [page.split(f'name="tread_{one}" value="')[1].split('"')[0]
+              for one in ("left", "middle", "right")]  # fmt: skip
+    assert all(3 < float(value) < 6 for value in values)
+    assert 'value="by hand"' in page
+    page = client.post("/machines/6/log/look/gauge", data=data | {"gauge": "pressure"}).text
+    assert 180 < float(page.split('name="pressure_kpa" value="')[1].split('"')[0]) < 230
+    assert len(logbook.log(6).looks) == many
+    unknown = client.post("/machines/2/log/look/gauge", data={"end": "front", "gauge": "tread"})
+    assert (unknown.status_code, "nothing to measure" in unknown.text) == (422, True)
+
+
+def test_a_card_takes_gaps_by_calipers_and_a_torque_by_wrench_only_after_the_makers(client):
+    client.post("/jobs/6/card", data={"proposal": "A", "template": "Tire swap"})
+    card = cards.card_of(6)
+    gap = next(one for one in card.steps if one.plan.text.startswith("Fork legs"))
+    client.post(f"/jobs/6/card/steps/{gap.id}", data={"version": "0", "act": "gauge"})
+    told = next(one for one in cards.card_of(6).steps if one.id == gap.id)
+    assert abs(float(told.reading) - 9.8) < 2  # 10 mm were predicted
+    axle = next(one for one in card.steps if one.plan.fastener == "axle")
+    none = client.post(f"/jobs/6/card/steps/{axle.id}", data={"version": "0", "act": "gauge"})
+    assert "maker&#39;s torque first" in none.text
+    form = {"version": "0", "act": "gauge", "torque_nm": "65", "torque_source": "maker's manual"}
+    client.post(f"/jobs/6/card/steps/{axle.id}", data=form)
+    told = next(one for one in cards.card_of(6).steps if one.id == axle.id)
+    assert abs(float(told.reading) - 65) < 3
+    assert told.torque_nm == 65
+
+
+def test_logger_and_reader_give_pairs_that_make_a_line(client):
+    client.post("/machines/6/speed/gauge")
+    client.post("/machines/6/speed/gauge")
+    assert [round(one.pair.true_kmh, -1) for one in speeds.pairs(6)] == [50, 90]
+    assert "Shown =" in client.get("/machines/6/speed").text
+    assert "nothing to measure" in client.post("/machines/4/speed/gauge").text

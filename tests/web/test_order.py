@@ -1,0 +1,53 @@
+"""The order list in the browser's words."""
+
+import pytest
+
+from jentrik.store import costs
+
+
+@pytest.fixture(autouse=True)
+def _ready(app):
+    app.state.shop.ready()
+
+
+@pytest.fixture(autouse=True)
+def _unpriced(app):
+    app.state.shop.database.execute_sql("DELETE FROM cost_entry")
+
+
+def test_prices_add_up_and_what_has_none_is_named(client):
+    page = client.get("/jobs/6/order").text
+    assert "without a price: front tire 90/90-19 52H, rear tire 110/90-18 61H" in page
+    front, rear = "price:front tire 90/90-19 52h", "price:rear tire 110/90-18 61h"
+    client.post("/jobs/6/order", data={front: "89,90", rear: "104.50"})
+    page = client.get("/jobs/6/order").text
+    # 89.90 + 104.50, two wheels at an hour each and 60 an hour.
+    assert "<b>314.40</b>" in page
+    client.post("/jobs/6/order", data={"source:front tire 90/90-19 52h": "in stock"})
+    assert "<b>224.50</b>" in client.get("/jobs/6/order").text
+    client.post("/jobs/6/order/undo")
+    assert "<b>314.40</b>" in client.get("/jobs/6/order").text
+    client.post("/jobs/6/order", data={"life:rear tire 110/90-18 61h": "9000"})
+    assert "comes first" in client.get("/jobs/6/order").text
+
+
+@pytest.mark.parametrize(
+    ("key", "typed"),
+    [("price:front tire 90/90-19 52h", "cheap"), ("quantity:front tire 90/90-19 52h", "0"),
+     ("hours:A:wheels exchanged", "-1"), ("life:front tire 90/90-19 52h", "far"),
+     ("source:front tire 90/90-19 52h", "stolen"), ("km-a-year", "1.5")],
+)  # fmt: skip
+def test_a_refused_entry_keeps_nothing_and_what_was_typed(client, key, typed):
+    other = "price:rear tire 110/90-18 61h"
+    answer = client.post("/jobs/6/order", data={key: typed, other: "50"})
+    assert answer.status_code == 422
+    assert typed == "stolen" or f'value="{typed}"' in answer.text
+    assert costs.entries(6) == {}
+
+
+def test_every_demo_job_has_an_order_list(client):
+    for job in range(1, 12):
+        assert client.get(f"/jobs/{job}/order").status_code == 200
+    two = client.get("/jobs/1/order").text
+    assert "old hubs laced anew" in two
+    assert "a second set" in two

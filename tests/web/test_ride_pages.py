@@ -1,0 +1,83 @@
+"""Station Ride in the browser's words."""
+
+import pytest
+
+from jentrik.store import jobs, rides
+from tests.conftest import A_MONDAY
+
+JOB = 6
+USUAL = {"weather": "dry", "ground": "firm", "form": "as usual"}
+
+
+@pytest.fixture(autouse=True)
+def _ready(app):
+    app.state.shop.ready()
+
+
+def setup(client, name, **parts):
+    return client.post(f"/jobs/{JOB}/setups", data={"name": name, **parts})
+
+
+def ridden(client, setup_id, **more):
+    return client.post(f"/jobs/{JOB}/rides", data={"setup": str(setup_id), **USUAL, **more})
+
+
+def test_first_rides_open_with_the_brief_until_somebody_rode(client):
+    assert "Never ride to test a clearance" in client.get(f"/jobs/{JOB}?station=ride").text
+    page = client.get("/jobs/9?station=ride").text
+    assert "rear grip better" in page.lower()
+    assert "Rear pressure 165 → 145 kPa".lower() in page.lower()
+
+
+def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client):
+    setup(client, "Inch", front_tire="3.25-19 54S", rear_tire="4.00-18 64S")
+    setup(client, "Metric", front_tire="90/90-19 52H", rear_tire="4.00-18 64S")
+    first, second = rides.setups(JOB)
+    ridden(client, second.id, **{"score:stability": "4", "note": "steady"})
+    page = client.get(f"/jobs/{JOB}?station=ride").text
+    assert "This comparison says nothing yet" in page
+    assert "front tire 3.25-19 54S → 90/90-19 52H" in page
+    assert "steady" in page
+    assert "1 ride" in page
+    assert "steady" in client.get("/logbook").text
+    many = len(jobs.job(JOB).proposals)
+    client.post(f"/jobs/{JOB}/outcome", data={"outcome": "go back", "setup": str(second.id)})
+    back = jobs.job(JOB).proposals[-1]
+    assert back.changes == {"front": {"tire": "90/90-19 52H"}}  # the inch tire is on it now
+    client.post(f"/jobs/{JOB}/outcome", data={"outcome": "adjust"})
+    assert len(jobs.job(JOB).proposals) == many + 2
+    client.post(f"/jobs/{JOB}/outcome", data={"outcome": "keep"})
+    assert jobs.job(JOB).wanted.endswith("(kept)")
+    assert first.name == "Inch"
+
+
+@pytest.mark.parametrize(
+    ("kind", "form", "said"),
+    [
+        ("setups", {"name": ""}, "Say what it is"), ("setups", {"name": "Inch"}, "already"),
+        ("setups", {"name": "x", "front_tire": "58-5"}, ""),
+        ("setups", {"name": "x", "rear_kpa": "soft"}, "not a figure"),
+        ("rides", {"score:braking": "9"}, "1 to 5"), ("rides", {"score:braking": "good"}, "score"),
+        ("rides", {"setup": "999"}, "setup that was ridden"), ("rides", {"weather": "hail"}, "dry"),
+        ("rides", {"on": "2027-01-01"}, "still to come"), ("rides", {"on": "soon"}, "not a day"),
+        ("rides", {"note": "x" * 301}, "at most 300"),
+    ],
+)  # fmt: skip
+def test_what_is_refused_keeps_nothing_and_what_was_typed(client, kind, form, said):
+    setup(client, "Inch")
+    known = str(rides.setups(JOB)[0].id)
+    data = ({"setup": known, **USUAL} if kind == "rides" else {}) | form
+    answer = client.post(f"/jobs/{JOB}/{kind}", data=data)
+    assert answer.status_code == 422
+    assert said in answer.text
+    assert (len(rides.setups(JOB)), rides.rides(JOB)) == (1, [])
+    for name, value in form.items():
+        if name not in ("setup", "weather") and value:
+            assert f'value="{value}"' in answer.text
+
+
+def test_a_ride_of_another_day_than_today_is_kept_there(client):
+    setup(client, "Inch")
+    ridden(client, rides.setups(JOB)[0].id, on="2026-11-20")
+    assert rides.rides(JOB)[0].on.isoformat() == "2026-11-20"
+    assert rides.rides(JOB)[0].on < A_MONDAY.date()

@@ -1,0 +1,138 @@
+"""Station Check's tables and words, by hand on the demo machines."""
+
+import math
+import re
+from datetime import date
+
+import pytest
+
+from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.rules.case import Severity
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.store import jobs, machines
+from jentrik.web.views.check import waiting_for
+from jentrik.web.views.instruments import instruments_view
+from jentrik.web.views.stands import stands_view
+from tests.documents import MOTORCYCLE
+
+
+def judged(job_id, name="A", **changes):
+    job = jobs.job(job_id)
+    kept = next(one for one in job.proposals if one.name == name)
+    found = as_measured(
+        read_bike(machines.sheet(job.machine_id).bike_values()), on=date(2026, 11, 23)
+    )
+    values = {**kept.values(), **changes}
+    return found, outcome_of(found, read_proposal(values)), kept
+
+
+def table(view, caption):
+    return next(one for one in view.tables if one.caption.startswith(caption))
+
+
+def test_engine_speed_in_every_gear_and_none_beyond_what_the_engine_turns(shop):
+    found, outcome, _ = judged(6)  # primary 1.78, gears from 2.6, 39 over 17, at most 8200
+    told = table(instruments_view(found, outcome), "Engine speed")
+    overall = 1.78 * 2.6 * 39 / 17
+    assert told.rows[0][1] == f"{overall:.2f}"
+    # As found 4.00-18: 457 + 2 x 101.6 = 660.2 mm; at 50 km/h in first.
+    rpm = 50 / 3.6 * 60 / (math.pi * 0.6602) * overall
+    assert told.rows[0][2].startswith(f"{rpm:.0f} →")
+    assert told.rows[0][4] == "–"  # 130 km/h in first is beyond the engine
+
+
+def test_a_wheel_that_stays_has_no_gear_table_and_a_ring_that_stays_no_choices(shop):
+    found, outcome, _ = judged(10)  # another front wheel only
+    view = instruments_view(found, outcome)
+    assert [one.caption for one in view.tables] == ["Tone ring, front"]
+    slots = [row[0] for row in table(view, "Tone ring").rows]
+    # 48 x 633 / 695 = 43.7: 44 are neutral; exact: 48 x 100 / 115.3 = 41.6.
+    assert slots == ["42", "43", "44", "45", "48"]
+
+
+def test_a_bicycles_development_and_setting(shop):
+    found, outcome, _ = judged(1)
+    view = instruments_view(found, outcome)
+    first = table(view, "Development, 48-tooth").rows[0]
+    # 48 over 11 on 696 and on 678 mm.
+    assert first == ["11", f"{math.pi * 0.696 * 48 / 11:.2f}", f"{math.pi * 0.678 * 48 / 11:.2f}"]
+    said = " ".join(view.says)
+    assert f"{math.pi * 678:.0f} mm from the new tire's size" in said
+    assert f"{2155 * 678 / 696:.0f} mm from the roll-out" in said
+
+
+def test_rungs_stop_at_the_speed_the_machine_is_ridden_at(shop):
+    found, outcome, _ = judged(7)  # the scooter, 80 km/h
+    drawn = str(instruments_view(found, outcome).rungs)
+    assert "true 80 shows" in drawn
+    assert "true 100" not in drawn
+
+
+def test_the_stand_says_what_brings_the_old_lean_back(shop):
+    found, outcome, _ = judged(7)  # bigger wheels lift the scooter: it leans further
+    view = stands_view(found, outcome)
+    leans = {row.label: (row.found, row.planned) for row in view.rows}
+    assert leans["Lean on the side stand"][0] == "10.0"
+    (puck,) = re.findall(r"(\d+)\u2009mm of puck", " ".join(view.says))
+    # Thin tire: the foot hangs h cos w - b sin w above the ground at the old lean.
+    out, up = 190 * math.cos(math.radians(10)), 0.0
+    up = out * math.tan(math.radians(float(outcome.stand_lean_deg)))
+    above = up * math.cos(math.radians(10)) - out * math.sin(math.radians(10))
+    assert int(puck) == round(above)
+    assert view.drawing is not None
+
+
+def test_a_machine_without_stand_or_mass_says_what_would_tell(shop):
+    found, outcome, _ = judged(1)
+    assert stands_view(found, outcome).rows == []
+    bike = as_measured(read_bike(MOTORCYCLE["bike"]))
+    lower = outcome_of(bike, read_proposal({"name": "A", "rear": {"overall_diameter_mm": 620}}))
+    assert any("center of mass" in one for one in stands_view(bike, lower).says)
+
+
+def test_what_waits_names_the_proposals_own_figures(shop):
+    job = jobs.job(10)
+    _, outcome, kept = judged(10)
+    waiting = waiting_for(machines.sheet(10), kept, outcome)
+    keys = {key for one in waiting for key in one.keys}
+    assert "planned.front.hub.axle_mm" in keys  # another wheel, and the old hub is known
+    assert not any(key.startswith("planned.rear.hub") for key in keys)  # the rear stays
+    assert all(one.label and one.rules for one in waiting)
+    assert job.proposals[0].name == "A"
+
+
+@pytest.mark.parametrize("job_id", range(1, 12))
+def test_what_a_mechanic_would_raise_stands_in_the_order_of_what_hurts(shop, job_id):
+    for kept in jobs.job(job_id).proposals:
+        _, outcome, _ = judged(job_id, kept.name)
+        order = [Severity.STOP, Severity.CAUTION, Severity.NOTE]
+        weights = [order.index(one.severity) for one in outcome.findings]
+        assert weights == sorted(weights)
+        told = [(one.rule, one.where, one.headline) for one in outcome.findings]
+        assert len(told) == len(set(told))  # nothing twice
+        for one in outcome.findings:
+            assert one.source
+            assert one.message.endswith((".", "?"))
+            assert not re.search(r"\bfits\b|\blegal\b|\bNone\b|nan", one.message)
+
+
+@pytest.mark.parametrize(
+    ("job_id", "name", "rules"),
+    [
+        (1, "A", {"rim-brake-reach", "clearance-below-minimum", "computer-setting"}),
+        (5, "A", {"rim-name-unclear", "toe-overlap"}),
+        (6, "A", {"age-over-policy"}), (6, "B", {"size-not-in-sheet", "tube-type-mismatch"}),
+        (7, "A", {"clearance-below-minimum", "side-stand-lean",
+                  "speedometer-under-reads", "gearing-shift"}),
+        (9, "A", {"rotor-mount-differs", "position-to-turn"}), (9, "B", set()),
+        (10, "A", {"sensor-carry-over", "tone-ring-count", "wheel-speed-ratio", "trail-shift"}),
+        (11, "A", {"load-index-below-spec", "axle-differs", "sensor-not-read"}),
+    ],
+)  # fmt: skip
+def test_each_demo_job_raises_what_it_is_there_for(shop, job_id, name, rules):
+    _, outcome, _ = judged(job_id, name)
+    raised = {one.rule for one in outcome.findings if one.severity is not Severity.NOTE}
+    notes = {one.rule for one in outcome.findings}
+    assert rules <= raised | notes
+    if not rules:
+        assert raised == set()
