@@ -11,7 +11,9 @@ from typing import Any
 
 import peewee
 
+from jentrik.core.named_places import named_place
 from jentrik.core.sheet import Figure, Provenance
+from jentrik.demo.history import tell
 from jentrik.store import jobs, journal, machines, shelf
 
 SHELF = (  # code, week and year of making
@@ -23,6 +25,7 @@ SHELF = (  # code, week and year of making
     ("90/90-19 M/C 52H TL", 40, 2019),
 )
 
+_PAIR_COLUMNS = ("front_rim_mm", "rear_rim_mm", "front_make", "rear_make", "position")
 _SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in
 
 
@@ -38,6 +41,7 @@ def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
     with journal.step(database, now=now, label="demo", subject="demo shelf") as step:
         for code, week, year in SHELF:
             shelf.add_tire(step, code, week=week, year=year, on=now.date())
+    tell(database, now=now)
     return len(shop)
 
 
@@ -54,12 +58,20 @@ def _add(step: journal.Step, machine: dict[str, Any], now: datetime) -> None:
             provenance = Provenance.ASSUMED
         machines.set_figure(step, machine_id, key, Figure(value, provenance, measured))
     for place in machine["places"]:
-        values = {**place, "part": place["on"], "provenance": Provenance.MEASURED.value}
+        known = named_place(machine["kind"], place["name"])
+        lies = {
+            "bearing_deg": known.bearing_deg if known else None,
+            "moves_with": known.moves_with if known else None,
+        }
+        values = lies | place | {"part": place["on"], "provenance": Provenance.MEASURED.value}
         del values["on"]
         machines.set_place(step, machine_id, None, values, on=measured)
     for position in machine.get("positions", ()):
         values = {**position, "provenance": Provenance.MAKER.value}
         machines.set_position(step, machine_id, None, values, on=measured)
+    for pair in machine.get("pairs", ()):
+        values = {**dict.fromkeys(_PAIR_COLUMNS), **pair, "provenance": Provenance.MAKER.value}
+        machines.set_pair(step, machine_id, None, values, on=measured)
     for point in machine["points"]:
         values = {**point, "provenance": Provenance.MEASURED.value}
         machines.set_point(step, machine_id, None, values, on=measured)
