@@ -17,7 +17,8 @@ from jentrik.core.errors import DocumentError, Refusal
 from jentrik.core.plan import PlanResult
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import Sidewall, read_sidewall
-from jentrik.exchange.plan_document import plan_from_json, result_document
+from jentrik.exchange.plan_answer import result_document
+from jentrik.exchange.plan_document import plan_from_json
 from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES
 

@@ -1,0 +1,106 @@
+"""Pages of a shop with ten years behind it against the demo's, in one run.
+
+The old shop is the demo with two thousand closed jobs, their cards, four thousand looks and
+odometer readings, and thirty thousand changes; every main page is asked of both in turn.
+"""
+
+import json
+import random
+import tempfile
+import time
+from datetime import date, timedelta
+from pathlib import Path
+
+import peewee
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+
+from jentrik.store.models import TABLES
+from jentrik.web.app import create_app
+
+PAGES = (
+    "/jobs", "/jobs/1", "/jobs/1?station=fit", "/jobs/9?station=ride", "/jobs/1/order",
+    "/machines", "/machines/6", "/machines/6/log", "/machines/6/history", "/logbook", "/shelf",
+)  # fmt: skip
+JOBS, LOOKS, CHANGES, STEPS = 2_000, 4_000, 30_000, 12
+DAYS = 3650
+ROUNDS = 9
+
+
+def ten_years_vs_demo() -> float:
+    """Return the worst page's time in the old shop over the demo's."""
+    with tempfile.TemporaryDirectory() as young, tempfile.TemporaryDirectory() as old:
+        demo, aged = create_app(Path(young), demo=True), create_app(Path(old), demo=True)
+        _age(aged.state.shop.database, aged.state.shop.today)
+        best: dict[tuple[str, str], float] = {}
+        with (
+            TestClient(demo, base_url="http://127.0.0.1") as new_client,
+            TestClient(aged, base_url="http://127.0.0.1") as old_client,
+        ):
+            for _ in range(ROUNDS):
+                for page in PAGES:
+                    for name, app, client in (
+                        ("demo", demo, new_client), ("aged", aged, old_client),
+                    ):  # fmt: skip
+                        seconds = _asked(app, client, page)
+                        best[name, page] = min(best.get((name, page), seconds), seconds)
+        for app in (demo, aged):
+            app.state.shop.database.close()
+    return max(best["aged", page] / best["demo", page] for page in PAGES)
+
+
+def _asked(app: FastAPI, client: TestClient, page: str) -> float:
+    app.state.shop.database.bind(TABLES)  # the models belong to one shop at a time
+    start = time.perf_counter()
+    answer = client.get(page)
+    seconds = time.perf_counter() - start
+    assert answer.status_code == 200, page
+    return seconds
+
+
+def _age(database: peewee.SqliteDatabase, today: date) -> None:
+    """Write ten years of work into a demo shop."""
+    chance = random.Random(10)  # noqa: S311  # the same ten years each time
+
+    def some_day() -> date:
+        return today - timedelta(days=chance.randint(30, DAYS))
+
+    with database.atomic():
+        for number in range(JOBS):
+            day = some_day().isoformat()
+            job = database.execute_sql(
+                "INSERT INTO job (tag, machine_id, wanted, created_at, closed_at)"
+                " VALUES (?, ?, 'work', ?, ?)",
+                (1000 + number, chance.randint(1, 11), f"{day}T09:00:00", f"{day}T17:00:00"),
+            ).lastrowid
+            database.execute_sql(
+                "INSERT INTO proposal (job_id, name, changes) VALUES (?, 'A', '{}')", (job,)
+            )
+            card = database.execute_sql(
+                "INSERT INTO card (job_id, proposal, template, made_at)"
+                " VALUES (?, 'A', 'Tire swap', ?)",
+                (job, f"{day}T09:00:00"),
+            ).lastrowid
+            for place in range(STEPS):
+                database.execute_sql(
+                    "INSERT INTO card_step (card_id, place, plan, done_at, version)"
+                    " VALUES (?, ?, '! Step', ?, 1)",
+                    (card, place, f"{day}T10:00:00"),
+                )
+        for _ in range(LOOKS):
+            machine, on = chance.randint(1, 11), some_day()
+            database.execute_sql(
+                "INSERT INTO inspection (machine_id, wheel, look, taken_on, tire, tread, signs,"
+                " by, note) VALUES (?, 'rear', 'at intervals', ?, 'x', ?, '[]', '', '')",
+                (machine, on.isoformat(), json.dumps([5.0, 5.0, 5.0])),
+            )
+            database.execute_sql(
+                "INSERT INTO odometer (machine_id, taken_on, km, swapped) VALUES (?, ?, ?, 0)",
+                (machine, on.isoformat(), (DAYS - (today - on).days) * 10),
+            )
+        for _ in range(CHANGES):
+            database.execute_sql(
+                "INSERT INTO change (at, machine_id, subject, label, entries, by)"
+                " VALUES ('2020-01-01T09:00:00', ?, 'x', 'x', '[]', '')",
+                (chance.randint(1, 11),),
+            )
