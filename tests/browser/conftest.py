@@ -19,8 +19,8 @@ FLAGS = [
 
 
 @pytest.fixture(name="served")
-def _served(tmp_path):
-    app = create_app(tmp_path, demo=True, now=lambda: A_MONDAY)
+def _served(demo):
+    app = create_app(demo, demo=True, now=lambda: A_MONDAY)
     server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning", lifespan="off"))
     thread = threading.Thread(target=server.run)
     thread.start()

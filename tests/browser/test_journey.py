@@ -1,0 +1,86 @@
+"""One job from Read to Ride in the browser, without leaving the flow."""
+
+import re
+
+from playwright.sync_api import expect
+
+
+def station(page, name):
+    page.locator(".stations nav a", has_text=name).first.click()
+    expect(page.locator(".stations nav a[aria-current]")).to_contain_text(name)
+
+
+def tick(page, step):
+    """Write down what a step asks for and tick it, as somebody at the machine would."""
+    torque, reading = step.locator("[name=torque_nm]"), step.locator("[name=reading]")
+    if torque.count():
+        torque.fill("40")
+        step.locator("[name=torque_source]").select_option("on the part")
+    if reading.count():
+        unit = step.locator("label", has=page.locator("[name=reading]")).inner_text()
+        reading.fill("small wheel" if "osition" in unit else "12")
+    step.get_by_role("button", name="Done").click()
+
+
+def test_a_job_goes_from_read_to_ride(open_page):
+    page = open_page("/jobs")
+    page.get_by_label("What is it?").fill("Pier tourer")
+    page.get_by_label("Which tire does it wear?").fill("37-622")
+    page.get_by_role("button", name="Start the job").click()
+    station(page, "Read")
+    expect(page.locator(".strip").first).to_contain_text("622")
+    station(page, "Measure")
+    height = page.locator("#sheet-bb_height_mm")
+    height.fill("281")
+    expect(page.locator(".undo")).to_contain_text("bottom-bracket height")
+    station(page, "Propose")
+    page.locator("#proposal-rear-tire").fill("40-622")
+    expect(page.locator(".codes")).to_contain_text("702\u2009mm tall")  # 622 + 2 x 40
+    page.get_by_role("link", name="Rear wheel").click()
+    page.get_by_label("Made, week and year").fill("0826")
+    expect(page.get_by_role("link", name=re.compile("Rear wheel"))).to_contain_text("(1)")
+    station(page, "Check")
+    expect(page.locator("#parts")).to_contain_text("Tire 40-622")
+    page.get_by_role("link", name="Order list and cost").click()
+    price = page.get_by_label("rear tire 40-622: price")
+    price.fill("31,50")
+    price.press("Tab")
+    # Half an hour at 60 an hour beside it.
+    expect(page.locator(".order-total")).to_contain_text("61.50")
+    page.locator(".crumb a").click()
+    station(page, "Fit")
+    page.get_by_role("button", name="Make the card").click()
+    page.get_by_label("Who is at the bench?").fill("Ida")
+    page.get_by_label("Who is at the bench?").press("Enter")
+    expect(page.get_by_label("Who is at the bench?")).to_have_value("Ida")
+    page.get_by_role("button", name="Close the job").click()
+    expect(page.locator(".close-job .complaint")).to_contain_text("stop-level steps are open")
+    steps = page.locator(".card-step")
+    for place in range(steps.count()):
+        tick(page, steps.nth(place))
+        expect(steps.nth(place).locator(".step-state")).to_contain_text("Ida")
+    page.get_by_label("Rear tire, diameter, measured").fill("701")
+    page.get_by_role("button", name="Keep what was measured").click()
+    expect(page.locator("#confront")).to_contain_text("agrees")
+    page.get_by_role("button", name="Put what was fitted on the sheet").click()
+    expect(page.locator("#confront")).to_contain_text("On the sheet and in the logbook")
+    page.get_by_role("button", name="Close the job").click()
+    expect(page.locator(".fit")).to_contain_text("Closed")
+    station(page, "Ride")
+    expect(page.locator(".ride")).to_contain_text("Go easy")
+    page.get_by_label("Called").fill("New rear tire")
+    page.get_by_role("button", name="Keep setup").click()
+    page.get_by_label("Rear grip").fill("4")
+    page.get_by_role("button", name="Keep ride").click()
+    expect(page.locator(".stations nav")).to_contain_text("1 ride")
+    page.get_by_role("link", name="Logbook").click()
+    expect(page.locator(".time-line")).to_contain_text("rear 37-622 → 40-622")
+    expect(page.locator(".time-line")).to_contain_text("rear grip 4")
+
+
+def test_the_longest_demo_card_prints_on_two_pages(open_page):
+    page = open_page("/jobs/10?station=fit&proposal=B")
+    page.get_by_role("button", name="Make the card").click()
+    page.get_by_role("link", name="Print", exact=True).click()
+    pdf = page.pdf(format="A4")
+    assert len(re.findall(rb"/Type\s*/Page\b", pdf)) == 2
