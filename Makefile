@@ -22,7 +22,7 @@ demo: .venv/run.done
 
 test: .venv/test.done $(CHROMIUM)
 	$(MAKE) --no-print-directory lint
-	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest
+	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n auto --dist loadfile
 
 lint: .venv/test.done
 	$(BIN)/ruff check .
