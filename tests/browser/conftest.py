@@ -6,12 +6,14 @@ import time
 
 import pytest
 import uvicorn
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from jentrik.web.app import create_app
 from tests.conftest import A_MONDAY
 
 CHROMIUM = os.environ.get("JENTRIK_CHROMIUM", "/usr/bin/chromium")
+PATIENCE = 20_000  # ms; a busy machine is slow, not wrong
+expect.set_options(timeout=PATIENCE)
 FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
@@ -50,7 +52,7 @@ def _open_page(browser, served):
         )
         contexts.append(context)
         page = context.new_page()
-        page.set_default_timeout(20_000)  # a busy machine is slow, not wrong
+        page.set_default_timeout(PATIENCE)
         page.on("pageerror", lambda error: troubles.append(str(error)))
         page.on("console", lambda said: troubles.append(said.text) if unexpected(said) else None)
         page.on("request", lambda request: troubles.append(request.url)

@@ -82,5 +82,7 @@ def test_the_longest_demo_card_prints_on_two_pages(open_page):
     page = open_page("/jobs/10?station=fit&proposal=B")
     page.get_by_role("button", name="Make the card").click()
     page.get_by_role("link", name="Print", exact=True).click()
+    expect(page.locator(".sign-lines")).to_be_visible()
+    page.wait_for_load_state("networkidle")  # the styles count, not only the words
     pdf = page.pdf(format="A4")
     assert len(re.findall(rb"/Type\s*/Page\b", pdf)) == 2
