@@ -100,9 +100,9 @@ def test_the_new_sheet_stands_as_the_plan_said(shop, job_id, name):
     sheet = machines.sheet(job.machine_id)
     found = as_measured(read_bike(sheet.bike_values()))
     outcome = outcome_of(found, read_proposal(kept.values()))
-    new = new_sheet(found, outcome, {}, sheet.places, sheet.points)
     with shop.step("fitted", "test", machine_id=sheet.id) as step:
-        confronted.put_on_sheet(step, sheet.id, new, on=shop.today)
+        confronted.put_on_sheet(step, job_id, sheet, found, outcome, summary="fitted",
+                                on=shop.today, by="Ida")  # fmt: skip
     after = machines.sheet(sheet.id)
     assert not missing_of(after)
     now = as_measured(read_bike(after.bike_values())).baseline

@@ -4,6 +4,7 @@ from dataclasses import replace
 from datetime import date
 
 from jentrik.core.measuring import GUIDES, guide_of, to_take, wanted
+from jentrik.core.ride import setup_fields
 from jentrik.core.sheet import DrawnAs, Figure, Provenance, Sheet
 from jentrik.core.sheet_fields import FIELD_BY_KEY
 from jentrik.web.drawing.measure import _SHOWN, measure_drawing
@@ -21,6 +22,21 @@ def test_every_guide_is_a_field_has_a_drawing_and_stands_once():
     assert set(keys) <= set(FIELD_BY_KEY)
     assert {guide.shows for guide in GUIDES} <= set(_SHOWN)
     assert guide_of("name") is None
+
+
+def test_only_what_is_sprung_is_asked_for_sag():
+    def asked(sheet):
+        sag, kept = set(wanted(sheet, [])), {one.key for one in setup_fields(sheet)}
+        return [
+            said for end in ("front", "rear")
+            for said in (f"suspension.{end}.sag_mm" in sag, f"{end}_sag_mm" in kept)
+        ]  # fmt: skip
+
+    forked = Figure(80, Provenance.MEASURED, DAY)
+    assert asked(SHOPPER) == [False] * 4
+    assert asked(replace(SHOPPER, drawn_as=DrawnAs.HARDTAIL)) == [True, True, False, False]
+    assert asked(replace(SHOPPER, figures={"suspension.front.travel_mm": forked}))[:2] == [True] * 2
+    assert asked(TALL) == [True] * 4
 
 
 def test_an_unclear_rim_is_asked_for_where_the_tire_changes_and_not_elsewhere():

@@ -2,8 +2,10 @@
 
 import pytest
 
+from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.sheet import Provenance
-from jentrik.store import confronted, logbook, machines
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.store import confronted, jobs, logbook, machines
 
 JOB = 9  # the enduro: a smaller rear wheel with its chip position
 
@@ -59,14 +61,23 @@ def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(clie
     assert fitted == "Small wheel"
     (fitting,) = [one for one in logbook.log(JOB).fittings if one.machine_id == JOB]
     assert (fitting.rear_tire, fitting.front_tire, fitting.by) == ("58-559", None, "Ida")
+    # Judged as it lies on the sheet: nothing of it moves the machine a second time.
+    job = jobs.job(JOB)
+    done = next(kept for kept in job.to_judge(after) if kept.name == job.done.proposal)
+    assert set(done.changes) <= {"front", "rear", "position"}
+    assert done.changes["rear"]["overall_diameter_mm"] == 672
+    found = as_measured(read_bike(after.bike_values()))
+    again = outcome_of(found, read_proposal(done.values()))
+    assert again.geometry.trail_mm == pytest.approx(found.baseline.trail_mm)
     page = client.get(f"/jobs/{JOB}?station=fit").text
+    assert "As fitted" in page
     assert "On the sheet and in the logbook" in page
     assert client.post(f"/jobs/{JOB}/confront/sheet").status_code == 422  # not twice
     sizes = client.get("/logbook/sizes").text
     assert "<td>58-559</td><td>width</td><td>58</td><td>1</td><td>57.0</td><td>−1.7</td>" in sizes
     client.post(f"/machines/{JOB}/undo")
     assert machines.sheet(JOB) == before
-    assert logbook.fitted_by(JOB) is None
+    assert jobs.job(JOB).done is None
 
 
 @pytest.mark.parametrize("job", range(1, 12))

@@ -6,20 +6,33 @@ import pytest
 
 from jentrik.core.geometry.frame import crown_seat
 from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.policy import DEFAULT_POLICY
 from jentrik.demo.harbour import fill
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
+from jentrik.store.records import binned
+from jentrik.web.views.jobs import jobs_view
 
 
 def test_there_are_eleven_and_a_second_filling_adds_none(shop):
-    assert len(machines.sheets()) == len(jobs.jobs()) == 11
+    assert len(machines.sheets()) == 11
     assert fill(shop.database, now=shop.now()) == 0
+
+
+def test_its_jobs_stand_in_every_state(shop):
+    rows = jobs_view(DEFAULT_POLICY, shop.today)
+    reached = {row.job.tag: (row.station, row.so_far) for row in rows.rows}
+    assert reached[28] == ("propose", "")
+    assert reached[17] == ("check", "")
+    assert reached[21] == ("fit", "5 of 12")
+    assert reached[29] == ("ride", "first ride")
+    assert {closed.tag for closed, _ in rows.closed} == {11, 12, 14}
+    assert ["Ferry folder" in one.name for one in binned()] == [True]
 
 
 def test_every_proposal_of_the_demo_can_stand_and_changes_something(shop):
     for job in jobs.jobs():
         found = as_measured(read_bike(machines.sheet(job.machine_id).bike_values()))
-        assert job.proposals
         for kept in job.proposals:
             outcome = outcome_of(found, read_proposal(kept.values()))
             assert outcome.geometry.trail_mm != found.baseline.trail_mm

@@ -230,7 +230,7 @@ def _figures(bike: Bike, now: Bike, outcome: Outcome) -> Iterator[tuple[str, flo
     for end in ENDS:
         wheel, old = outcome.wheels.at(end), bike.wheels.at(end)
         pairs.append((f"{end}.tone_ring_slots", wheel.tone_ring_slots))
-        if getattr(outcome.proposal, end).tire is not None and wheel.tire is not None:
+        if end in outcome.others and wheel.tire is not None:
             seat = float(wheel.tire.bead_seat_diameter_mm)
             pairs.append((f"{end}.rim.bead_seat_diameter_mm", seat))
         if old.rolled_mm is not None:

@@ -1,8 +1,12 @@
 """A job on the bench: a machine, what its owner wants, and the proposals for it."""
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
+
+from jentrik.core.sheet import Sheet
+from jentrik.core.suspension import ENDS
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +23,15 @@ class KeptProposal:
 
 
 @dataclass(frozen=True, slots=True)
+class Done:
+    """The proposal of a job that is on the machine's sheet: since when, and what it changed."""
+
+    proposal: str
+    on: date
+    summary: str
+
+
+@dataclass(frozen=True, slots=True)
 class Job:
     """A job; `tag` is the number that hangs on the machine."""
 
@@ -29,6 +42,26 @@ class Job:
     due_on: date | None
     proposals: tuple[KeptProposal, ...] = ()
     closed_at: datetime | None = None
+    done: Done | None = None
+
+    def to_judge(self, sheet: Sheet) -> Iterator[KeptProposal]:
+        """Yield the proposals against a machine's sheet; the one that was done, as it lies on it.
+
+        What moved the chassis is in the sheet's figures, and the wheels have the measured size.
+        """
+        for kept in self.proposals:
+            done = self.done is not None and self.done.proposal == kept.name
+            yield replace(kept, changes=_on_sheet(kept.changes, sheet)) if done else kept
+
+
+def _on_sheet(changes: dict[str, Any], sheet: Sheet) -> dict[str, Any]:
+    left = {key: changes[key] for key in (*ENDS, "position") if key in changes}
+    for end in ENDS:
+        measured = sheet.figures.get(f"{end}.overall_diameter_mm")
+        wears = left.get(end, {}).get("tire")
+        if measured is not None and wears is not None and wears == sheet.text(f"{end}.tire"):
+            left[end] = {**left[end], "overall_diameter_mm": measured.value}
+    return left
 
 
 def next_name(taken: tuple[str, ...]) -> str:

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from jentrik.core.sheet import DrawnAs, Provenance, Sheet
+from jentrik.core.sheet import Provenance, Sheet
 from jentrik.core.suspension import ENDS
 from jentrik.core.tirecode.reading import Reading, known_code
 
@@ -87,9 +87,6 @@ GUIDES: tuple[Guide, ...] = (
           "foot.", "stand"),
 )  # fmt: skip
 _GUIDE = {guide.key: guide for guide in GUIDES}
-_SUSPENDED = (DrawnAs.HARDTAIL, DrawnAs.FULL_SUSPENSION)
-_BOTH_ENDS = (DrawnAs.FULL_SUSPENSION, DrawnAs.ROADSTER, DrawnAs.CRUISER, DrawnAs.TALL,
-              DrawnAs.SCOOTER, DrawnAs.DELIVERY)  # fmt: skip
 
 
 def guide_of(key: str) -> Guide | None:
@@ -105,10 +102,9 @@ def wanted(sheet: Sheet, proposals: Iterable[Mapping[str, Any]]) -> tuple[str, .
     keys |= {"chainstay_mm", "bb_height_mm"} if bicycle else {"speedometer.wheel"}
     if not bicycle or "speedometer.wheel" in sheet.figures:
         keys.add("speedometer.reads_over_percent")
-    if sheet.drawn_as in (*_SUSPENDED, *_BOTH_ENDS):
-        keys |= {"suspension.front.travel_mm", "suspension.front.sag_mm"}
-    if sheet.drawn_as in _BOTH_ENDS:
-        keys |= {"suspension.rear.travel_mm", "suspension.rear.sag_mm"}
+    for end in ENDS:
+        if sheet.sprung(end):
+            keys |= {f"suspension.{end}.travel_mm", f"suspension.{end}.sag_mm"}
     for changes in proposals:
         keys |= _touched(sheet, changes)
     if not bicycle and any("front" in one or "rear" in one for one in proposals):

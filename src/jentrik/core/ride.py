@@ -5,7 +5,7 @@ always odd, so judge after several.  The guard names what differed besides the c
 a comparison says nothing.  Source: common practice; the counts are the shop's policy.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from statistics import mean
@@ -13,6 +13,8 @@ from statistics import mean
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine import Kind
 from jentrik.core.policy import Policy
+from jentrik.core.sheet import Sheet
+from jentrik.core.suspension import End
 
 SCORES = ("corner entry", "stability", "climbing", "roll-over", "rear grip", "jumping or lifting",
           "braking")  # fmt: skip
@@ -45,7 +47,17 @@ SETUP_FIELDS: tuple[SetupField, ...] = (
     SetupField("shock_kpa", "Shock pressure", "kPa", ("bicycle",)),
     SetupField("position", "Chip or dropout"),
 )  # fmt: skip
+_SPRUNG_END: dict[str, End] = {"front_sag_mm": "front", "rear_sag_mm": "rear", "shock_kpa": "rear"}
 SETUP_FIELD = {one.key: one for one in SETUP_FIELDS}
+
+
+def setup_fields(sheet: Sheet) -> Iterator[SetupField]:
+    """Yield what can differ in the setups of one machine: no sag where nothing is sprung."""
+    for one in SETUP_FIELDS:
+        end = _SPRUNG_END.get(one.key)
+        rigid = end is not None and not sheet.sprung(end)
+        if sheet.kind in one.kinds and not rigid and (one.key != "position" or sheet.positions):
+            yield one
 
 
 @dataclass(frozen=True, slots=True)

@@ -170,6 +170,12 @@ class Sheet:
     positions: tuple[SheetPosition, ...] = ()
     pairs: tuple[SheetPair, ...] = ()
 
+    def sprung(self, end: str) -> bool:
+        """Whether an end is sprung, as built or as measured."""
+        built = self.kind == "motorcycle" or self.drawn_as is DrawnAs.FULL_SUSPENSION
+        forked = end == "front" and self.drawn_as is DrawnAs.HARDTAIL
+        return built or forked or f"suspension.{end}.travel_mm" in self.figures
+
     def text(self, key: str) -> str | None:
         """Return a figure that is a word, such as a tire code."""
         figure = self.figures.get(key)

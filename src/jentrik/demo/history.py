@@ -9,11 +9,15 @@ import peewee
 
 from jentrik.core.card import CardStep
 from jentrik.core.card_text import built_in, steps_of
+from jentrik.core.confront import expectations
 from jentrik.core.inspection import Inspection, Look
+from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.ride import SCORES, Ride
 from jentrik.core.suspension import End
+from jentrik.core.uncertainty import tells
 from jentrik.core.wear import Odometer
-from jentrik.store import cards, costs, jobs, journal, logbook, machines, rides
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.store import cards, confronted, costs, jobs, journal, logbook, machines, records, rides
 
 IDA, BO = "Ida", "Bo"
 
@@ -43,7 +47,13 @@ DONE = (  # machine, tag, days ago, for what, template, front and rear tire fitt
     ("Green tourer", 12, 140, "New tires before the tour", "Tire swap", "37-622", "37-622"),
     ("Harbour scooter", 14, 75, "Puncture, rear", "Tire swap", None, "3.50-10 51J"),
 )
-
+# of the cargo bike with its new rear tire
+MEASURED_AFTER = {
+    "rear.overall_diameter_mm": 655.0,
+    "rear.width_mm": 48.5,
+    "bb_height_mm": 291.0,
+    "place:Chain stays": 9.5,
+}
 
 # machine, setup, what is mounted
 SETUPS: tuple[tuple[str, str, dict[str, str | float]], ...] = (
@@ -112,6 +122,9 @@ def tell(database: peewee.SqliteDatabase, *, now: datetime) -> None:
             rides.add_ride(step, machine_id, ride, today=now.date())
     tags = {job.tag: job.id for job in jobs.jobs()}
     _under_way(database, tags[21], now)
+    _came_in(database, ids["Low Tide cruiser"], now)
+    _fitted(database, ids["Fish-quay cargo bike"], now)
+    _thrown_away(database, ids["Ferry folder"], now)
     with journal.step(database, now=now, label="demo", subject="demo prices", by=IDA) as step:
         for tag, part, price in PRICES:
             costs.set_entry(step, tags[tag], f"price:{part}", price)
@@ -134,12 +147,7 @@ def _done(
         job_id = jobs.add_job(step, machine_id=machine_id, wanted=wanted, at=then, tag=tag)
         changes = {end: {"tire": tire} for end, tire in (("front", front), ("rear", rear)) if tire}
         jobs.add_proposal(step, job_id, changes)
-        plans = steps_of(built_in()[template])
-        cards.make_card(step, job_id, proposal="A", template=template, steps=plans, at=then)
-        card = cards.card_of(job_id)
-        assert card is not None
-        for one in card.steps:
-            cards.write_step(step, one, seen_version=0, **_ticked(one, then))
+        _card_done(step, job_id, template, then)
         summary = f"{wanted}: " + ", ".join(tire for tire in (front, rear) if tire)
         logbook.add_fitting(
             step, machine_id, job_id=job_id, on=then.date(), summary=summary, front_tire=front,
@@ -148,16 +156,59 @@ def _done(
         jobs.close(step, job_id, at=then)
 
 
+def _card_done(
+    step: journal.Step, job_id: int, template: str, then: datetime, *, most: int | None = None
+) -> None:  # fmt: skip
+    """Make a card of a template and tick its first steps, or all."""
+    plans = steps_of(built_in()[template])
+    cards.make_card(step, job_id, proposal="A", template=template, steps=plans, at=then)
+    card = cards.card_of(job_id)
+    assert card is not None
+    for one in card.steps[:most]:
+        cards.write_step(step, one, seen_version=0, **_ticked(one, then))
+
+
 def _under_way(database: peewee.SqliteDatabase, job_id: int, now: datetime) -> None:
     """Make a card that is half done: the wheels are out, the new tire waits for its rim tape."""
     then = now - timedelta(hours=2)
     with journal.step(database, now=then, label="demo", subject="demo card", by=BO) as step:
-        plans = steps_of(built_in()["Tire swap"])
-        cards.make_card(step, job_id, proposal="A", template="Tire swap", steps=plans, at=then)
-        card = cards.card_of(job_id)
-        assert card is not None
-        for one in card.steps[:5]:
-            cards.write_step(step, one, seen_version=0, **_ticked(one, then))
+        _card_done(step, job_id, "Tire swap", then, most=5)
+
+
+def _came_in(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
+    """Add a job nobody has proposed anything for yet."""
+    with journal.step(database, now=now, label="demo", subject="demo came in", by=BO) as step:
+        jobs.add_job(step, machine_id=machine_id, wanted="Rear tire cracks: which one instead?",
+                     at=now, tag=28, due_on=_ago(now, -14))  # fmt: skip
+
+
+def _fitted(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
+    """Add a job that is done, measured and on the sheet, and waits for its first ride."""
+    then = now - timedelta(hours=20)
+    with journal.step(database, now=then, label="demo", subject="demo fitted", by=IDA) as step:
+        job_id = jobs.add_job(step, machine_id=machine_id, wanted="Rear tire worn to the cord",
+                              at=then, tag=29, due_on=now.date())  # fmt: skip
+        jobs.add_proposal(step, job_id, {"rear": {"tire": "50-559", "fitted": {"made": "1026"}}})
+        _card_done(step, job_id, "Tire swap", then)
+        sheet = machines.sheet(machine_id)
+        found = as_measured(read_bike(sheet.bike_values()), on=then.date())
+        outcome = outcome_of(found, read_proposal(jobs.job(job_id).proposals[0].values()))
+        asked = expectations(found, outcome, tells(sheet, found, outcome.proposal))
+        for one in asked:
+            if one.key in MEASURED_AFTER:
+                confronted.set_measured(step, job_id, one, MEASURED_AFTER[one.key],
+                                        on=then.date(), by=IDA)  # fmt: skip
+        confronted.put_on_sheet(step, job_id, sheet, found, outcome, on=then.date(), by=IDA,
+                                summary="rear 50-559, new")  # fmt: skip
+
+
+def _thrown_away(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
+    """Add a job somebody thought better of: it lies in the bin."""
+    then = now - timedelta(days=6)
+    with journal.step(database, now=then, label="demo", subject="demo binned", by=BO) as step:
+        job_id = jobs.add_job(step, machine_id=machine_id, wanted="Written down twice, see tag 19",
+                              at=then, tag=13)  # fmt: skip
+        records.bin_job(step, job_id, at=then)
 
 
 _READ = {"kPa": "220", "mm": "0.6", "words": "thin one left, long one right"}

@@ -26,25 +26,22 @@ def card_of(job_id: int) -> Card | None:
 
 
 def progress(job_id: int | None = None) -> dict[int, tuple[int, int, int]]:
-    """Return of a job, or of every job with a card, how many steps are done, how many there are,
-    and how many that hold the job are open; one query.
+    """Return of a job, or of every open job with a card, how many steps are done, how many there
+    are, and how many that hold the job are open; one query.
     """
-    newest, asked = (
-        _NEWEST if job_id is None else _NEWEST_OF_ONE,
-        () if job_id is None else (job_id,),
-    )
     told = rows(
         "SELECT card.job_id, COUNT(*) AS steps,"  # noqa: S608  # our own words only
         " SUM(done_at IS NOT NULL OR waived IS NOT NULL) AS done,"
         " SUM(done_at IS NULL AND waived IS NULL AND plan LIKE '!%') AS holding"
-        f" FROM card_step JOIN card ON card.id = card_step.card_id WHERE card.id IN ({newest})"
-        " GROUP BY card.job_id",
-        *asked,
+        " FROM card_step JOIN card ON card.id = card_step.card_id WHERE card.id IN"
+        f" ({_NEWEST_OF_OPEN if job_id is None else _NEWEST_OF_ONE}) GROUP BY card.job_id",
+        *(() if job_id is None else (job_id,)),
     )
     return {row["job_id"]: (row["done"], row["steps"], row["holding"]) for row in told}
 
 
-_NEWEST: str = "SELECT MAX(id) FROM card GROUP BY job_id"
+_NEWEST_OF_OPEN = """SELECT MAX(card.id) FROM card JOIN job ON job.id = card.job_id
+    WHERE job.closed_at IS NULL AND job.binned_at IS NULL GROUP BY card.job_id"""
 _NEWEST_OF_ONE = "SELECT MAX(id) FROM card WHERE job_id = ?"
 
 

@@ -3,9 +3,12 @@
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.confront import Expectation, NewSheet, SizeAgainstMark
-from jentrik.core.sheet import Figure, Provenance
-from jentrik.store import journal, machines, models
+from jentrik.core.confront import Expectation, NewSheet, SizeAgainstMark, new_sheet
+from jentrik.core.inspection import Inspection, Look
+from jentrik.core.plan import Outcome, PlanResult
+from jentrik.core.sheet import Figure, Provenance, Sheet
+from jentrik.core.suspension import ENDS
+from jentrik.store import journal, logbook, machines, models
 from jentrik.store.rows import first_row, rows
 
 
@@ -64,8 +67,33 @@ def sizes_against_marks() -> list[SizeAgainstMark]:
     ]  # fmt: skip
 
 
-def put_on_sheet(taken: journal.Step, machine_id: int, new: NewSheet, *, on: date) -> None:
-    """Make a machine's sheet within a step what was fitted."""
+def put_on_sheet(
+    taken: journal.Step, job_id: int, sheet: Sheet, found: PlanResult, outcome: Outcome,
+    *, summary: str, on: date, by: str,
+) -> None:  # fmt: skip
+    """Make a machine's sheet within a step what a job fitted, and note it in the logbook.
+
+    A new tire whose mark was read goes on with its age, as a receiving look.
+    """
+    measured = {key: one.measured for key, one in measured_of(job_id).items()}
+    new = new_sheet(found, outcome, measured, sheet.places, sheet.points)
+    _write_sheet(taken, sheet.id, new, on)
+    proposal = outcome.proposal
+    front, rear = (
+        tire.text if tire else None for tire in (proposal.front.tire, proposal.rear.tire)
+    )
+    logbook.add_fitting(
+        taken, sheet.id, job_id=job_id, on=on, summary=summary, front_tire=front,
+        rear_tire=rear, sensed_ratio=new.sensed_ratio, by=by,
+    )  # fmt: skip
+    for end, tire in zip(ENDS, (front, rear), strict=True):
+        made = getattr(proposal, end).fitted.made
+        if tire is not None and made is not None:
+            look = Inspection(end, Look.RECEIVING, on, tire, made=made, by=by)
+            logbook.add_look(taken, sheet.id, look, today=on)
+
+
+def _write_sheet(taken: journal.Step, machine_id: int, new: NewSheet, on: date) -> None:
     for key in new.gone:
         machines.clear_figure(taken, machine_id, key)
     sheet = machines.sheet(machine_id)

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.job import Job, KeptProposal, next_name
+from jentrik.core.job import Done, Job, KeptProposal, next_name
 from jentrik.store import journal, models
 from jentrik.store.rows import rows
 
@@ -26,12 +26,15 @@ def job(job_id: int) -> Job:
     return found[0]
 
 
+_WITH_DONE = """SELECT job.*, fitting.taken_on AS done_on, fitting.summary, (SELECT proposal
+       FROM card WHERE job_id = job.id ORDER BY id DESC LIMIT 1) AS carded
+       FROM job LEFT JOIN fitting ON fitting.job_id = job.id"""
 _ONE = (
-    "SELECT * FROM job WHERE id = ? AND binned_at IS NULL",
+    f"{_WITH_DONE} WHERE job.id = ? AND binned_at IS NULL",
     "SELECT * FROM proposal WHERE job_id = ? ORDER BY id",
 )
 _ALL = (
-    """SELECT * FROM job WHERE closed_at IS NULL AND binned_at IS NULL
+    f"""{_WITH_DONE} WHERE closed_at IS NULL AND binned_at IS NULL
        ORDER BY due_on IS NULL, due_on, tag""",
     """SELECT * FROM proposal WHERE job_id IN
        (SELECT id FROM job WHERE closed_at IS NULL AND binned_at IS NULL) ORDER BY id""",
@@ -53,6 +56,9 @@ def _jobs_where(job_id: int | None) -> list[Job]:
             due_on=date.fromisoformat(row["due_on"]) if row["due_on"] else None,
             proposals=tuple(grouped.get(row["id"], ())),
             closed_at=datetime.fromisoformat(row["closed_at"]) if row["closed_at"] else None,
+            done=Done(row["carded"] or "", date.fromisoformat(row["done_on"]), row["summary"])
+            if row["done_on"]
+            else None,
         )
         for row in rows(query[0], *asked)
     ]

@@ -138,12 +138,6 @@ def log(machine_id: int | None = None) -> Log:
     )  # fmt: skip
 
 
-def fitted_by(job_id: int) -> date | None:
-    """Return the day a job's work went onto the sheet; None where it has not."""
-    row = first_row("SELECT taken_on FROM fitting WHERE job_id = ?", job_id)
-    return None if row is None else date.fromisoformat(row["taken_on"])
-
-
 def _look(row: dict[str, Any]) -> KeptLook:
     tread = json.loads(row["tread"]) if row["tread"] else None
     return KeptLook(

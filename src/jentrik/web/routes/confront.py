@@ -10,18 +10,16 @@ from collections import defaultdict
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.confront import SizeAgainstMark, expectations, new_sheet
+from jentrik.core.confront import SizeAgainstMark, expectations
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
-from jentrik.core.inspection import Inspection, Look
 from jentrik.core.job import Job
 from jentrik.core.plan import Outcome, PlanResult
 from jentrik.core.sheet import Sheet
 from jentrik.core.sheet_fields import missing_of
-from jentrik.core.suspension import ENDS
 from jentrik.core.uncertainty import tells
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike
-from jentrik.store import cards, confronted, jobs, journal, logbook, machines
+from jentrik.store import cards, confronted, jobs, journal, machines
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
 from jentrik.web.views.address import Address
@@ -76,25 +74,11 @@ def put_on_sheet(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
     """Make the sheet what was fitted, and note the fitting in the logbook."""
     job = jobs.job(job_id)
     sheet, found, outcome = _carried_out(job, shop)
-    measured = {key: one.measured for key, one in confronted.measured_of(job_id).items()}
-    new = new_sheet(found, outcome, measured, sheet.places, sheet.points)
-    front, rear = outcome.proposal.front.tire, outcome.proposal.rear.tire
     kept = next(one for one in job.proposals if one.name == outcome.proposal.name)
     with shop.step("fitted, onto the sheet", f"job {job_id} fitted", machine_id=sheet.id,
                    joins=False) as step:  # fmt: skip
-        confronted.put_on_sheet(step, sheet.id, new, on=shop.today)
-        logbook.add_fitting(
-            step, sheet.id, job_id=job_id, on=shop.today,
-            summary=change_in_words(sheet, kept.changes), front_tire=front.text if front else None,
-            rear_tire=rear.text if rear else None, sensed_ratio=new.sensed_ratio, by=shop.who,
-        )  # fmt: skip
-        for end in ENDS:
-            change = front if end == "front" else rear
-            made = getattr(outcome.proposal, end).fitted.made
-            if change is not None and made is not None:  # its age goes on in the logbook
-                look = Inspection(end, Look.RECEIVING, shop.today, change.text, made=made,
-                                  by=shop.who)  # fmt: skip
-                logbook.add_look(step, sheet.id, look, today=shop.today)
+        confronted.put_on_sheet(step, job_id, sheet, found, outcome, on=shop.today, by=shop.who,
+                                summary=change_in_words(sheet, kept.changes))  # fmt: skip
         read_bike(machines.sheet(sheet.id).bike_values()).chassis()  # it must stand as written
     return _to_fit(request, job_id)
 
@@ -104,7 +88,7 @@ def _carried_out(job: Job, shop: Shop) -> tuple[Sheet, PlanResult, Outcome]:
     card = cards.card_of(job.id)
     if card is None:
         raise DocumentError("There is no card yet: nothing was fitted.", expected="a job card")
-    if logbook.fitted_by(job.id):
+    if job.done:
         raise DocumentError("It stands on the sheet already; measure on the machine's own sheet.",
                             expected="the machine's sheet")  # fmt: skip
     sheet = machines.sheet(job.machine_id)

@@ -170,6 +170,13 @@ def change_in_words(sheet: Sheet, changes: Mapping[str, object]) -> str:
     return "; ".join(said) or "nothing changed yet"
 
 
+def what_changes(job: Job, sheet: Sheet, kept: KeptProposal) -> str:
+    """Return what a proposal of a job changes in a few words, or changed, once it is done."""
+    if job.done is not None and job.done.proposal == kept.name:
+        return job.done.summary
+    return change_in_words(sheet, kept.changes)
+
+
 _WORDS = {"fork": "fork", "lower_cup_mm": "lower cup", "rear_axle_shift_mm": "rear axle",
           "headset_turn_deg": "headset", "shock_mm": "shock", "link_longer_mm": "link",
           "contact": "contact points"}  # fmt: skip
@@ -198,15 +205,16 @@ def bench_view(
     wanted_name = card.proposal if card else address.proposal
     chosen = next((kept for kept in job.proposals if kept.name == wanted_name), None)
     chosen = chosen or (job.proposals[0] if job.proposals else None)
-    outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
+    judge = {kept.name: kept for kept in job.to_judge(sheet)}
+    outcomes = {name: judged(found, kept) for name, kept in judge.items()}
     outcome = outcomes.get(chosen.name) if chosen else None
     there = outcome if isinstance(outcome, Outcome) else None
-    verdicts = [_verdict(sheet, kept, outcomes[kept.name], address) for kept in job.proposals]
+    verdicts = [_verdict(job, sheet, kept, outcomes[kept.name], address) for kept in job.proposals]
     drawn = outcome if isinstance(outcome, Outcome) else None
     seen = found  # rules judge the state the sheet was measured in, where its gaps belong
     if address.state and found and address.state != found.bike.suspension.measured:
         seen, _ = found_of(sheet, missing, policy, today, address.state)
-        moved = judged(seen, chosen) if drawn and chosen else None
+        moved = judged(seen, judge[chosen.name]) if drawn and chosen else None
         drawn = moved if isinstance(moved, Outcome) else None
     station = address.station
     codes = _codes(sheet, chosen, station, typed)
@@ -234,11 +242,11 @@ def bench_view(
         stations=_stations(job, sheet, missing, verdicts, address),
         tabs=[
             Link(kept.name, address.at(proposal=kept.name), kept is chosen,
-                 change_in_words(sheet, kept.changes))
+                 what_changes(job, sheet, kept))
             for kept in job.proposals
         ],
         proposal=chosen,
-        says=change_in_words(sheet, chosen.changes) if chosen else "",
+        says=what_changes(job, sheet, chosen) if chosen else "",
         missing=missing,
         impossible=impossible,
         drawing=scene_drawing(sheet, seen, drawn, address) if seen else None,
@@ -324,8 +332,10 @@ def judged(found: PlanResult | None, kept: KeptProposal) -> Outcome | str:
         return refusal.message
 
 
-def _verdict(sheet: Sheet, kept: KeptProposal, outcome: Outcome | str, address: Address) -> Verdict:
-    says = change_in_words(sheet, kept.changes)
+def _verdict(
+    job: Job, sheet: Sheet, kept: KeptProposal, outcome: Outcome | str, address: Address
+) -> Verdict:  # fmt: skip
+    says = what_changes(job, sheet, kept)
     href = address.at(station="propose", proposal=kept.name)
     if isinstance(outcome, Outcome):
         return Verdict(kept.name, href, says, outcome.findings)

@@ -10,7 +10,7 @@ from jentrik.core.job import Job
 from jentrik.core.plan import Outcome, PlanResult
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS
-from jentrik.store import cards, logbook
+from jentrik.store import cards
 from jentrik.store.cards import KeptPhoto
 from jentrik.web.drawing.bolt_circle import bolt_circle_drawing
 from jentrik.web.views.confront import ConfrontRow, ConfrontView, confront_view, measured_rows
@@ -85,7 +85,7 @@ def fit_view(
     steps = []
     if card is not None:
         steps = [_step(one, number, typed) for number, one in enumerate(card.steps, start=1)]
-    fitted = logbook.fitted_by(job.id) if card is not None else None
+    fitted = job.done.on if job.done else None
     confronting = None
     if card is not None and fitted is None and found is not None and outcome is not None:
         confronting = confront_view(job, sheet, found, outcome, typed)

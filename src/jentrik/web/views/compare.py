@@ -21,7 +21,7 @@ from jentrik.core.sweep import sweep
 from jentrik.core.uncertainty import tells
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.address import MAGNIFICATIONS, Address
-from jentrik.web.views.bench import Link, change_in_words, count_in_words, found_of, judged
+from jentrik.web.views.bench import Link, count_in_words, found_of, judged, what_changes
 from jentrik.web.views.character import CharacterView, character_view
 from jentrik.web.views.figures import THIN, fixed
 from jentrik.web.views.ledger import LedgerRow, ledger
@@ -87,10 +87,10 @@ def compare_view(
     found = measured
     if address.state:
         found, _ = found_of(sheet, missing, policy, today, address.state)
-    outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
+    outcomes = {kept.name: judged(found, kept) for kept in job.to_judge(sheet)}
     columns = []
-    for kept in job.proposals:
-        says, outcome = change_in_words(sheet, kept.changes), outcomes[kept.name]
+    for kept in job.to_judge(sheet):
+        says, outcome = what_changes(job, sheet, kept), outcomes[kept.name]
         href = Address(path.removesuffix("/compare")).at(proposal=kept.name)
         checked = outcome if found is measured else judged(measured, kept)
         columns.append(_column(kept.name, href, says, found, outcome, checked))

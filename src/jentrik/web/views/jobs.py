@@ -12,9 +12,9 @@ from jentrik.core.rules.case import Finding
 from jentrik.core.sheet import Sheet
 from jentrik.core.sheet_fields import missing_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
-from jentrik.store import jobs, machines
+from jentrik.store import cards, jobs, machines
 from jentrik.store.jobs import ClosedJob
-from jentrik.web.views.bench import change_in_words, count_in_words, due_in_words
+from jentrik.web.views.bench import count_in_words, due_in_words, what_changes
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 
 MOST_CLOSED = 12  # on the list; the logbook holds them all
@@ -32,6 +32,8 @@ class JobRow:
     stops: int
     cautions: int
     says: str
+    station: str  # as the bench's address says it
+    so_far: str
     due: str
     due_tone: str
 
@@ -50,8 +52,14 @@ class JobsView:
 def jobs_view(policy: Policy, today: date, *, typed: Typed = NOTHING_TYPED) -> JobsView:
     """Return every job, judged, the one due first on top."""
     sheets = {sheet.id: sheet for sheet in machines.sheets()}
+    ticked = cards.progress()
+    rows = []
+    for job in jobs.jobs():
+        sheet = sheets[job.machine_id]
+        reached = _reached(job, sheet, ticked.get(job.id))
+        rows.append(_row(job, sheet, policy, today, reached))
     return JobsView(
-        rows=[_row(job, sheets[job.machine_id], policy, today) for job in jobs.jobs()],
+        rows=rows,
         names=sorted(sheet.name for sheet in sheets.values()),
         closed=[
             (one, sheets[one.machine_id].name)
@@ -63,22 +71,40 @@ def jobs_view(policy: Policy, today: date, *, typed: Typed = NOTHING_TYPED) -> J
     )
 
 
-def _row(job: Job, sheet: Sheet, policy: Policy, today: date) -> JobRow:
+def _row(
+    job: Job, sheet: Sheet, policy: Policy, today: date, reached: tuple[str, str]
+) -> JobRow:  # fmt: skip
     findings, says = _judged(job, sheet, policy, today)
     due, tone = due_in_words(job.due_on, today)
-    first = job.proposals[0].changes if job.proposals else {}
+    first = next(iter(job.proposals), None)
     return JobRow(
         job=job,
         machine=sheet.name,
-        changes=job.wanted or change_in_words(sheet, first),
+        changes=job.wanted or (what_changes(job, sheet, first) if first else "nothing changed yet"),
         proposals=" ".join(kept.name for kept in job.proposals),
         worst=findings[0] if findings else None,
         stops=sum(finding.severity == "stop" for finding in findings),
         cautions=sum(finding.severity == "caution" for finding in findings),
         says=says,
+        station=reached[0],
+        so_far=reached[1],
         due=due,
         due_tone=tone,
     )
+
+
+def _reached(
+    job: Job, sheet: Sheet, ticked: tuple[int, int, int] | None
+) -> tuple[str, str]:  # fmt: skip
+    """Return the station where a job goes on, and how far it is there."""
+    missing = len(missing_of(sheet))
+    if job.done is not None:
+        return "ride", "first ride"
+    if ticked is not None:
+        return "fit", f"{ticked[0]} of {ticked[1]}"
+    if missing:
+        return "measure", f"{missing} missing"
+    return ("check", "") if job.proposals else ("propose", "")
 
 
 def jobs_judged(policy: Policy, today: date) -> dict[str, str]:
@@ -98,10 +124,12 @@ def _judged(job: Job, sheet: Sheet, policy: Policy, today: date) -> tuple[list[F
     findings: list[Finding] = []
     try:
         found = as_measured(read_bike(sheet.bike_values()), policy=policy, on=today)
-        for kept in job.proposals:
+        for kept in job.to_judge(sheet):
             findings += outcome_of(found, read_proposal(kept.values())).findings
     except Refusal as refusal:
         return findings, refusal.message
     order = {"stop": 0, "caution": 1, "note": 2}
     findings.sort(key=lambda finding: order[finding.severity])
-    return findings, "" if findings else "nothing found yet"
+    if findings:
+        return findings, ""
+    return findings, "on the sheet" if job.done else "nothing found yet"

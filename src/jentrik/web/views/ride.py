@@ -17,10 +17,11 @@ from jentrik.core.ride import (
     Setup,
     SetupField,
     compare,
+    setup_fields,
 )
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS
-from jentrik.store import logbook, rides
+from jentrik.store import rides
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, fixed, plain
 
@@ -90,8 +91,7 @@ def _pair(setups: list[Setup], pair: tuple[str, str]) -> tuple[Setup, Setup] | N
 
 def _brief(job: Job, sheet: Sheet, ridden: list[Ride]) -> list[str]:
     """Return the go-easy brief while nobody has ridden since the fitting."""
-    fitted = logbook.fitted_by(job.id)
-    if fitted is not None and any(ride.on >= fitted for ride in ridden):
+    if job.done is not None and any(ride.on >= job.done.on for ride in ridden):
         return []
     lines = [part.strip() for part in FIRST_RIDE.partition(": ")[2].split(";")]
     if sheet.kind == "motorcycle":
@@ -127,8 +127,4 @@ def _fields(sheet: Sheet, typed: Typed) -> list[tuple[SetupField, str]]:
             figure = sheet.figures.get(known)
             now[key] = "" if figure is None else plain(figure.value)
     now["position"] = next((one.name for one in sheet.positions if not (one.x_mm or one.y_mm)), "")
-    return [
-        (one, typed.values.get(one.key, now.get(one.key, "")))
-        for one in SETUP_FIELDS
-        if sheet.kind in one.kinds and (one.key != "position" or sheet.positions)
-    ]
+    return [(one, typed.values.get(one.key, now.get(one.key, ""))) for one in setup_fields(sheet)]
