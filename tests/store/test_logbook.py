@@ -130,6 +130,6 @@ def test_history_comes_a_page_at_a_time_without_a_gap(shop):
         f"note {turn}" for turn in reversed(range(records.MOST_CHANGES + 5))
     ]
     assert [(one.what, one.before, one.after) for one in first[0].moved] == [
-        (f"Folder {records.MOST_CHANGES + 4}: name", f"Folder {records.MOST_CHANGES + 3}",
+        ("Machine: name", f"Folder {records.MOST_CHANGES + 3}",
          f"Folder {records.MOST_CHANGES + 4}")
     ]  # fmt: skip

@@ -179,8 +179,8 @@ def test_every_change_says_who_when_from_and_to(client):
     client.post(f"/machines/{M}/undo")
     page = client.get(f"/machines/{M}/history").text
     assert "Ida" in page
-    assert "<td>Wheelbase</td><td>1415 (measured)</td><td>1420.0 (measured)</td>" in page
-    assert 'class="taken-back"' in page
+    assert "<td>Wheelbase</td><td>1415 mm (measured)</td><td>1420 mm (measured)</td>" in page
+    assert 'class="first taken-back"' in page
 
 
 @pytest.mark.parametrize("version", range(6, 9))

@@ -4,7 +4,7 @@ import pytest
 
 from jentrik.core.errors import Refusal
 from jentrik.core.sheet import Provenance
-from jentrik.store import jobs, journal, machines
+from jentrik.store import jobs, journal, machines, records
 from jentrik.web.newcomer import start_job
 from jentrik.web.places import add_place, add_point, drop_line
 
@@ -20,6 +20,18 @@ def test_a_new_machine_wears_the_tire_at_both_ends_and_the_rest_is_assumed(shop)
         measured = key.endswith(".tire")
         assert figure.provenance is (Provenance.MEASURED if measured else Provenance.ASSUMED)
     assert [kept.changes for kept in job.proposals] == [{}]
+
+
+def test_how_a_machine_came_in_is_told_and_never_taken_back(shop):
+    job = jobs.job(start_job(shop, "Red racer", "28-622"))
+    (came_in,) = records.history(job.machine_id)
+    assert ("Tire code, rear", "", "28-622 (measured)") in [
+        (one.what, one.before, one.after) for one in came_in.moved
+    ]
+    scope = {"machine_id": job.machine_id, "job_id": job.id}
+    assert journal.last_label(**scope) is None
+    assert journal.undo(shop.database, now=shop.now(), **scope) is None
+    assert machines.sheet(job.machine_id).name == "Red racer"
 
 
 def test_a_motorcycle_tire_makes_a_motorcycle(shop):

@@ -20,6 +20,7 @@ from jentrik.core.standing import stood
 from jentrik.core.suspension import ENDS
 
 TAPE_MM, FINDER_DEG, GAUGE_MM = 2.0, 0.3, 1.0  # common practice: what a careful hand reads
+UNMOVED = 0.005  # of a figure: the sheet keeps hundredths
 WIDTH_OF_MARK = 0.05  # of the width: a casing against its mark (common practice)
 
 
@@ -226,7 +227,8 @@ def _figures(bike: Bike, now: Bike, outcome: Outcome) -> Iterator[tuple[str, flo
     if meter is not None and meter.reads_over_percent is not None:
         ratio = float(getattr(outcome.speed, f"circumference_ratio_{meter.wheel}"))
         over = ((1 + meter.reads_over_percent / 100) / ratio - 1) * 100
-        pairs.append(("speedometer.reads_over_percent", over))
+        if ratio != 1 or getattr(outcome.proposal, meter.wheel).tire is not None:
+            pairs.append(("speedometer.reads_over_percent", over))
     for end in ENDS:
         wheel, old = outcome.wheels.at(end), bike.wheels.at(end)
         pairs.append((f"{end}.tone_ring_slots", wheel.tone_ring_slots))
@@ -238,7 +240,7 @@ def _figures(bike: Bike, now: Bike, outcome: Outcome) -> Iterator[tuple[str, flo
             pairs.append((f"{end}.rolled_mm", old.rolled_mm * ratio))
     before = dict(_as_found(bike))
     for key, value in pairs:
-        if value is not None and abs(value - before.get(key, float("inf"))) > 1e-9:
+        if value is not None and abs(value - before.get(key, float("inf"))) > UNMOVED:
             yield key, round(value, 2)
 
 
@@ -252,6 +254,8 @@ def _as_found(bike: Bike) -> Iterator[tuple[str, float]]:
         ("stack_mm", bike.stack_mm), ("reach_mm", bike.reach_mm),
         ("front.tone_ring_slots", bike.front.tone_ring_slots),
         ("rear.tone_ring_slots", bike.rear.tone_ring_slots),
+        ("side_stand.lean_deg", bike.side_stand.lean_deg if bike.side_stand else None),
+        ("center_stand.gap_mm", bike.center_stand.gap_mm if bike.center_stand else None),
         ("front.rolled_mm", bike.front.rolled_mm), ("rear.rolled_mm", bike.rear.rolled_mm),
     ):  # fmt: skip
         if value is not None:

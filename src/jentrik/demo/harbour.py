@@ -13,7 +13,7 @@ import peewee
 
 from jentrik.core.named_places import named_place
 from jentrik.core.sheet import Figure, Provenance
-from jentrik.demo.history import tell
+from jentrik.demo.history import BO, IDA, demo_step, tell
 from jentrik.store import jobs, journal, machines, shelf
 
 SHELF = (  # code, week and year of making
@@ -26,7 +26,8 @@ SHELF = (  # code, week and year of making
 )
 
 _PAIR_COLUMNS = ("front_rim_mm", "rear_rim_mm", "front_make", "rear_make", "position")
-_SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in
+_KNOWN_FOR = timedelta(days=450)
+_SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in again
 
 
 def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
@@ -35,21 +36,33 @@ def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
         return 0
     shop = json.loads((files(__package__) / "harbour.json").read_text(encoding="utf-8"))
     for machine in shop:
-        subject = f"demo {machine['tag']}"
-        with journal.step(database, now=now, label="demo", subject=subject) as step:
-            _add(step, machine, now)
-    with journal.step(database, now=now, label="demo", subject="demo shelf") as step:
+        with demo_step(database, None, now - _KNOWN_FOR, by=BO) as step:
+            step.machine_id = machine_id = _met(step, machine, now - _KNOWN_FOR)
+        with demo_step(database, machine_id, now - _SEEN_BEFORE, by=IDA) as step:
+            _measured(step, machine_id, machine, now)
+    with demo_step(database, None, now) as step:
         for code, week, year in SHELF:
             shelf.add_tire(step, code, week=week, year=year, on=now.date())
     tell(database, now=now)
     return len(shop)
 
 
-def _add(step: journal.Step, machine: dict[str, Any], now: datetime) -> None:
-    measured = (now - _SEEN_BEFORE).date()
+def _met(step: journal.Step, machine: dict[str, Any], then: datetime) -> int:
+    """Add a machine as it came in for the first time: what it is, and its tires."""
     machine_id = machines.add_machine(
-        step, name=machine["name"], kind=machine["kind"], drawn_as=machine["drawn_as"], at=now
+        step, name=machine["name"], kind=machine["kind"], drawn_as=machine["drawn_as"], at=then
     )
+    for key in ("front.tire", "rear.tire"):
+        figure = Figure(machine["figures"][key], Provenance.MEASURED, then.date())
+        machines.set_figure(step, machine_id, key, figure)
+    return machine_id
+
+
+def _measured(
+    step: journal.Step, machine_id: int, machine: dict[str, Any], now: datetime
+) -> None:  # fmt: skip
+    """Measure a machine for today's job, and open the job."""
+    measured = (now - _SEEN_BEFORE).date()
     for key, value in machine["figures"].items():
         provenance = Provenance.MEASURED
         if key in machine["makers_sheet"]:

@@ -3,6 +3,7 @@
 Invented, and agreeing with itself: tread and odometer go one way, ages are those of the marks.
 """
 
+from contextlib import AbstractContextManager
 from datetime import date, datetime, timedelta
 
 import peewee
@@ -55,11 +56,11 @@ MEASURED_AFTER = {
     "place:Chain stays": 9.5,
 }
 
-# machine, setup, what is mounted
-SETUPS: tuple[tuple[str, str, dict[str, str | float]], ...] = (
-    ("Slipway enduro", "As it came", {"front_tire": "58-584", "rear_tire": "58-584",
+# of the enduro: setup, what is mounted
+SETUPS: tuple[tuple[str, dict[str, str | float]], ...] = (
+    ("As it came", {"front_tire": "58-584", "rear_tire": "58-584",
      "front_kpa": 150.0, "rear_kpa": 165.0, "front_sag_mm": 38.0, "rear_sag_mm": 42.0}),
-    ("Slipway enduro", "Less air", {"front_tire": "58-584", "rear_tire": "58-584",
+    ("Less air", {"front_tire": "58-584", "rear_tire": "58-584",
      "front_kpa": 150.0, "rear_kpa": 145.0, "front_sag_mm": 38.0, "rear_sag_mm": 42.0}),
 )  # fmt: skip
 RIDES = (  # setup, days ago, ground, scores, in words
@@ -70,18 +71,25 @@ RIDES = (  # setup, days ago, ground, scores, in words
     ("Less air", 41, "firm", (4, 4, 4, 4, 4, 3, 4), ""),
     ("Less air", 38, "firm", (4, 3, 4, 4, 3, 3, 4), "rim felt once on the slip"),
 )  # fmt: skip
-PRICES = (  # tag, part, price
-    (17, "front tire 47-584", "34.90"), (17, "rear tire 47-584", "34.90"),
-    (17, "front tire 54-584", "39.50"), (17, "rear tire 54-584", "39.50"),
-    (17, "front rim tape", "6.50"), (17, "rear rim tape", "6.50"),
-    (17, "front wheel or rim, bead seat 584 mm", "148.00"),
-    (17, "rear wheel or rim, bead seat 584 mm", "179.00"), (17, "rear sprockets", "42.00"),
-    (17, "front rim, bead seat 584 mm", "54.00"), (17, "rear rim, bead seat 584 mm", "54.00"),
-    (17, "front spokes and nipples", "28.00"), (17, "rear spokes and nipples", "28.00"),
-    (22, "front tire 90/90-19 52h", "92.00"), (22, "rear tire 110/90-18 61h", "108.00"),
-    (22, "front tire 100/90-19 57h tl", "104.00"), (22, "rear tire 120/90-18 65h tl", "121.00"),
-    (22, "front tube", "14.00"), (22, "rear tube", "15.00"),
-)  # fmt: skip
+PRICED = {  # by tag: prices and how far a tire goes, as typed in the order list
+    17: {
+        "price:front tire 47-584": "34.90", "price:rear tire 47-584": "34.90",
+        "price:front tire 54-584": "39.50", "price:rear tire 54-584": "39.50",
+        "price:front rim tape": "6.50", "price:rear rim tape": "6.50",
+        "price:front wheel or rim, bead seat 584 mm": "148.00",
+        "price:rear wheel or rim, bead seat 584 mm": "179.00", "price:rear sprockets": "42.00",
+        "price:front rim, bead seat 584 mm": "54.00", "price:rear rim, bead seat 584 mm": "54.00",
+        "price:front spokes and nipples": "28.00", "price:rear spokes and nipples": "28.00",
+        "life:front tire 47-584": "6000", "life:rear tire 47-584": "6000",
+    },
+    22: {
+        "price:front tire 90/90-19 52h": "92.00", "price:rear tire 110/90-18 61h": "108.00",
+        "price:front tire 100/90-19 57h tl": "104.00",
+        "price:rear tire 120/90-18 65h tl": "121.00",
+        "price:front tube": "14.00", "price:rear tube": "15.00",
+        "life:rear tire 110/90-18 61h": "9000",
+    },
+}  # fmt: skip
 
 
 def tell(database: peewee.SqliteDatabase, *, now: datetime) -> None:
@@ -93,44 +101,55 @@ def tell(database: peewee.SqliteDatabase, *, now: datetime) -> None:
         on = (now - timedelta(days=days)).date()
         tire = machines.sheet(ids[name]).text(f"{end}.tire") or ""
         look = Inspection(end, Look.PERIODIC, on, tire, tread, signs, kpa, made, km, by)
-        with journal.step(database, now=now, label="demo", subject=f"demo look {name}",
-                          by=by) as step:  # fmt: skip
+        with demo_step(database, ids[name], now - timedelta(days=days), by=by) as step:
             logbook.add_look(step, ids[name], look, today=now.date())
             if km is not None:
                 logbook.add_odometer(step, ids[name], Odometer(on, km), today=now.date())
-    with journal.step(database, now=now, label="demo", subject="demo notes", by=BO) as step:
-        scooter, folder = ids["Harbour scooter"], ids["Ferry folder"]
-        logbook.add_puncture(step, scooter, end="rear", on=_ago(now, 77), by=BO, today=now.date(),
-                             what="oyster shell, 4 mm, middle of the tread",
-                             done="tire replaced")  # fmt: skip
-        logbook.stand(step, folder, _ago(now, 24), today=now.date())
-        twin = ids["Breakwater twin"]
-        logbook.add_check(step, twin, on=_ago(now, 410), counted_km=20.4, true_km=20.0,
-                          today=now.date())  # fmt: skip
-
-    with journal.step(database, now=now, label="demo", subject="demo rides", by=BO) as step:
-        kept = {
-            name: (ids[machine], rides.add_setup(step, ids[machine], name, parts,
-                                                 on=_ago(now, 55)))
-            for machine, name, parts in SETUPS
-        }  # fmt: skip
-        for name, days, ground, scores, note in RIDES:
-            machine_id, setup_id = kept[name]
-            ride = Ride(0, setup_id, _ago(now, days), "dry", ground, "as usual", "Bo",
-                        "Ridge above the slip", dict(zip(SCORES, scores, strict=True)),
-                        note=note, by=BO)  # fmt: skip
-            rides.add_ride(step, machine_id, ride, today=now.date())
+    _noted(database, ids, now)
+    _ridden(database, ids["Slipway enduro"], now)
     tags = {job.tag: job.id for job in jobs.jobs()}
     _under_way(database, tags[21], now)
     _came_in(database, ids["Low Tide cruiser"], now)
     _fitted(database, ids["Fish-quay cargo bike"], now)
     _thrown_away(database, ids["Ferry folder"], now)
-    with journal.step(database, now=now, label="demo", subject="demo prices", by=IDA) as step:
-        for tag, part, price in PRICES:
-            costs.set_entry(step, tags[tag], f"price:{part}", price)
-        for tire in ("front tire 47-584", "rear tire 47-584"):
-            costs.set_entry(step, tags[17], f"life:{tire}", "6000")
-        costs.set_entry(step, tags[22], "life:rear tire 110/90-18 61h", "9000")
+    for tag, entries in PRICED.items():
+        with demo_step(database, jobs.job(tags[tag]).machine_id, now, by=IDA) as step:
+            for key, value in entries.items():
+                costs.set_entry(step, tags[tag], key, value)
+
+
+def demo_step(
+    database: peewee.SqliteDatabase, machine_id: int | None, then: datetime, *, by: str = ""
+) -> AbstractContextManager[journal.Step]:
+    """Open a change of the demo's past; undo passes over it."""
+    return journal.step(database, now=then, label="demo", subject=f"{journal.STAYS} demo",
+                        machine_id=machine_id, by=by, joins=False)  # fmt: skip
+
+
+def _noted(database: peewee.SqliteDatabase, ids: dict[str, int], now: datetime) -> None:
+    today = now.date()
+    with demo_step(database, ids["Harbour scooter"], now - timedelta(days=77), by=BO) as step:
+        logbook.add_puncture(step, ids["Harbour scooter"], end="rear", on=_ago(now, 77), by=BO,
+                             today=today, what="oyster shell, 4 mm, middle of the tread",
+                             done="tire replaced")  # fmt: skip
+    with demo_step(database, ids["Ferry folder"], now - timedelta(days=24), by=BO) as step:
+        logbook.stand(step, ids["Ferry folder"], _ago(now, 24), today=today)
+    with demo_step(database, ids["Breakwater twin"], now - timedelta(days=410), by=BO) as step:
+        logbook.add_check(step, ids["Breakwater twin"], on=_ago(now, 410), counted_km=20.4,
+                          true_km=20.0, today=today)  # fmt: skip
+
+
+def _ridden(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
+    setups = {}
+    for name, parts in SETUPS:
+        with demo_step(database, machine_id, now - timedelta(days=55), by=BO) as step:
+            setups[name] = rides.add_setup(step, machine_id, name, parts, on=_ago(now, 55))
+    for name, days, ground, scores, note in RIDES:
+        ride = Ride(0, setups[name], _ago(now, days), "dry", ground, "as usual", "Bo",
+                    "Ridge above the slip", dict(zip(SCORES, scores, strict=True)),
+                    note=note, by=BO)  # fmt: skip
+        with demo_step(database, machine_id, now - timedelta(days=days), by=BO) as step:
+            rides.add_ride(step, machine_id, ride, today=now.date())
 
 
 def _ago(now: datetime, days: int) -> date:
@@ -143,7 +162,7 @@ def _done(
 ) -> None:  # fmt: skip
     _, tag, days, wanted, template, front, rear = line
     then = now - timedelta(days=days)
-    with journal.step(database, now=then, label="demo", subject=f"demo done {tag}", by=IDA) as step:
+    with demo_step(database, machine_id, then, by=IDA) as step:
         job_id = jobs.add_job(step, machine_id=machine_id, wanted=wanted, at=then, tag=tag)
         changes = {end: {"tire": tire} for end, tire in (("front", front), ("rear", rear)) if tire}
         jobs.add_proposal(step, job_id, changes)
@@ -171,13 +190,13 @@ def _card_done(
 def _under_way(database: peewee.SqliteDatabase, job_id: int, now: datetime) -> None:
     """Make a card that is half done: the wheels are out, the new tire waits for its rim tape."""
     then = now - timedelta(hours=2)
-    with journal.step(database, now=then, label="demo", subject="demo card", by=BO) as step:
+    with demo_step(database, jobs.job(job_id).machine_id, then, by=BO) as step:
         _card_done(step, job_id, "Tire swap", then, most=5)
 
 
 def _came_in(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
     """Add a job nobody has proposed anything for yet."""
-    with journal.step(database, now=now, label="demo", subject="demo came in", by=BO) as step:
+    with demo_step(database, machine_id, now, by=BO) as step:
         jobs.add_job(step, machine_id=machine_id, wanted="Rear tire cracks: which one instead?",
                      at=now, tag=28, due_on=_ago(now, -14))  # fmt: skip
 
@@ -185,7 +204,7 @@ def _came_in(database: peewee.SqliteDatabase, machine_id: int, now: datetime) ->
 def _fitted(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
     """Add a job that is done, measured and on the sheet, and waits for its first ride."""
     then = now - timedelta(hours=20)
-    with journal.step(database, now=then, label="demo", subject="demo fitted", by=IDA) as step:
+    with demo_step(database, machine_id, then, by=IDA) as step:
         job_id = jobs.add_job(step, machine_id=machine_id, wanted="Rear tire worn to the cord",
                               at=then, tag=29, due_on=now.date())  # fmt: skip
         jobs.add_proposal(step, job_id, {"rear": {"tire": "50-559", "fitted": {"made": "1026"}}})
@@ -205,7 +224,7 @@ def _fitted(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> 
 def _thrown_away(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
     """Add a job somebody thought better of: it lies in the bin."""
     then = now - timedelta(days=6)
-    with journal.step(database, now=then, label="demo", subject="demo binned", by=BO) as step:
+    with demo_step(database, machine_id, then, by=BO) as step:
         job_id = jobs.add_job(step, machine_id=machine_id, wanted="Written down twice, see tag 19",
                               at=then, tag=13)  # fmt: skip
         records.bin_job(step, job_id, at=then)

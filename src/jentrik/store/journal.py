@@ -17,14 +17,16 @@ from jentrik.store.models import TABLES, Change
 from jentrik.store.rows import first_row
 
 JOIN_WITHIN = timedelta(seconds=10)
+STAYS = "stays"  # first word of a subject: undo passes over it, as over how a machine came in
 _TABLE = {table._meta.table_name: table for table in TABLES}
 Row = dict[str, Any]
 
 
 @dataclass(slots=True)
 class Step:
-    """The rows one change has touched so far."""
+    """The rows one change has touched so far, and the machine it is of."""
 
+    machine_id: int | None = None
     entries: list[dict[str, Any]] = field(default_factory=list)
 
     def insert(self, table: Any, **values: Any) -> int:
@@ -76,13 +78,14 @@ def step(
     """Open one change: a transaction whose rows are kept under `label`.
 
     `subject` names what is being changed; steps of one subject close in time join.  `by` is who
-    did it, as they call themselves.  A step that never `joins` is undone alone.
+    did it, as they call themselves.  A step that never `joins` is undone alone.  One that adds its
+    machine says `machine_id` within.
     """
     with database.atomic("IMMEDIATE"):
-        taken = Step()
+        taken = Step(machine_id)
         yield taken
         if taken.entries:
-            _keep(taken, now, label, subject, machine_id, job_id, by, joins=joins)
+            _keep(taken, now, label, subject, job_id, by, joins=joins)
 
 
 def _keep(
@@ -90,13 +93,12 @@ def _keep(
     now: datetime,
     label: str,
     subject: str,
-    machine_id: int | None,
     job_id: int | None,
     by: str,
     *,
     joins: bool,
 ) -> None:
-    last = _last(machine_id=machine_id, job_id=job_id)
+    last = _last(machine_id=taken.machine_id, job_id=job_id)
     if (
         joins
         and last is not None
@@ -111,7 +113,7 @@ def _keep(
         return
     Change.insert(
         at=now.isoformat(),
-        machine=machine_id,
+        machine=taken.machine_id,
         job=job_id,
         subject=subject,
         label=label,
@@ -147,12 +149,16 @@ def _last(*, machine_id: int | None, job_id: int | None, subject: str | None = N
     # Two indexed look-ups: an OR over both columns would scan the journal.
     return first_row(
         """SELECT * FROM (SELECT * FROM (SELECT * FROM change WHERE machine_id = ?
-                          AND undone_at IS NULL ORDER BY id DESC LIMIT 1)
+                          AND undone_at IS NULL AND subject NOT LIKE ?
+                          ORDER BY id DESC LIMIT 1)
            UNION ALL SELECT * FROM (SELECT * FROM change WHERE job_id = ?
-                          AND undone_at IS NULL ORDER BY id DESC LIMIT 1))
+                          AND undone_at IS NULL AND subject NOT LIKE ?
+                          ORDER BY id DESC LIMIT 1))
            ORDER BY id DESC LIMIT 1""",
         machine_id,
+        f"{STAYS} %",
         job_id,
+        f"{STAYS} %",
     )
 
 

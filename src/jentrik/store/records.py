@@ -3,24 +3,14 @@
 import json
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.store import journal, models
+from jentrik.store.past import Moved, moved_by
 from jentrik.store.rows import first_row, rows
 
 MOST_CHANGES = 40  # on a page
 LAST_ID = 2**62
-_HIDDEN = ("id", "machine_id", "job_id", "version", "taken_on", "card_id", "place")
-
-
-@dataclass(frozen=True, slots=True)
-class Moved:
-    """One thing a change moved: what, from, to; an empty text is nothing there."""
-
-    what: str
-    before: str
-    after: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,39 +39,15 @@ def history(machine_id: int, *, before: int | None = None) -> list[PastChange]:
                           ORDER BY change.id DESC LIMIT ?) ORDER BY id DESC LIMIT ?""",
         machine_id, below, MOST_CHANGES, machine_id, below, MOST_CHANGES, MOST_CHANGES,
     )  # fmt: skip
-    return [
+    past = [
         PastChange(
             row["id"], datetime.fromisoformat(row["at"]), row["by"], row["label"],
-            tuple(one for entry in json.loads(row["entries"]) for one in _moved(entry)),
+            moved_by(json.loads(row["entries"])),
             row["undone_at"] is not None,
         )
         for row in told
     ]  # fmt: skip
-
-
-def _moved(entry: dict[str, Any]) -> list[Moved]:
-    """Return what one row of a step moved; a figure of a sheet by its key and value."""
-    before, after = entry["before"] or {}, entry["after"] or {}
-    row = after or before
-    if entry["table"] == "measurement":
-        return [Moved(row["key"], _figure(before), _figure(after))]
-    name = str(row.get("name") or row.get("key") or entry["table"].replace("_", " "))
-    return [
-        Moved(f"{name}: {column.replace('_', ' ')}", _plain(before.get(column)),
-              _plain(after.get(column)))
-        for column in row
-        if column not in _HIDDEN and before.get(column) != after.get(column)
-    ]  # fmt: skip
-
-
-def _figure(row: dict[str, Any]) -> str:
-    if not row:
-        return ""
-    return f"{json.loads(row['value'])} ({row['provenance']})"
-
-
-def _plain(value: Any) -> str:
-    return "" if value is None else str(value)[:120]
+    return sorted(past, key=lambda change: (change.at, change.id), reverse=True)
 
 
 @dataclass(frozen=True, slots=True)

@@ -43,8 +43,9 @@ def new_machine(request: Request, shop: AShop, form: AForm) -> Response:
     what, tire = str(form.get("what", "")), str(form.get("tire", "")).strip()
     try:
         name = checked_name(what)
-        with shop.step(f"new machine: {name}", f"new machine {name}") as step:
-            machine_id = add_machine_on(step, shop, name, tire)
+        subject = f"{journal.STAYS} new machine {name}"
+        with shop.step(f"new machine: {name}", subject) as step:
+            step.machine_id = machine_id = add_machine_on(step, shop, name, tire)
     except Refusal as refusal:
         at = "tire" if refusal.field == "tire" else "what"
         view = machines_view(typed=Typed({"what": what, "tire": tire}, {at: refusal}))

@@ -9,7 +9,6 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
-from jentrik.core.sheet_fields import FIELD_BY_KEY
 from jentrik.store import jobs, machines, records
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page
@@ -22,7 +21,6 @@ def machine_history(
     request: Request, machine_id: int, shop: AShop, before: str = ""
 ) -> HTMLResponse:
     """Show the changes of a machine, a page of them, the last first."""
-    labels = {key: known.label for key, known in FIELD_BY_KEY.items()}
     last = int(before) if before.isascii() and before.isdecimal() and len(before) < 18 else None
     changes = records.history(machine_id, before=last)
     return page(
@@ -30,7 +28,6 @@ def machine_history(
         "logbook/history.html",
         sheet=machines.sheet(machine_id),
         changes=changes,
-        labels=labels,
         full=len(changes) == records.MOST_CHANGES,
     )
 
