@@ -76,9 +76,15 @@ class LogView:
         return PunctureSchool.REPAIR.value if repair else "tire replaced"
 
     @property
-    def soon(self) -> list[Due]:
-        """What is due within a year."""
-        return [one for one in self.due if one.on <= self.today + A_YEAR]
+    def this_week(self) -> list[Due]:
+        """What is late or due this week."""
+        return [one for one in self.due if one.this_week(self.today)]
+
+    @property
+    def this_year(self) -> list[Due]:
+        """What is due within a year, after this week."""
+        return [one for one in self.due
+                if one.on <= self.today + A_YEAR and not one.this_week(self.today)]  # fmt: skip
 
     @property
     def later(self) -> list[Due]:
@@ -200,9 +206,9 @@ def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:
         return []
     corrections = log.corrections(sheet.id)
     told = distances(readings, corrections)
-    lines = [f"{fixed(readings[-1].km)}{THIN}km stood there on {readings[-1].on:%d %b %Y}."]
+    lines = [f"{fixed(readings[-1].km)}{THIN}km on the odometer on {readings[-1].on:%d %b %Y}."]
     if len(told) > 1:
-        lines.append(f"{fixed(told[-1][1])}{THIN}km in truth since {told[0][0]:%d %b %Y}.")
+        lines.append(f"{fixed(told[-1][1])}{THIN}km ridden since {told[0][0]:%d %b %Y}.")
     if corrections:
         lines.append(f"One counted km is {factor_on(today, corrections):.3f} in truth now.")
     return lines
