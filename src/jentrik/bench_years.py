@@ -15,6 +15,7 @@ import peewee
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
+from jentrik.store import machines
 from jentrik.store.models import TABLES
 from jentrik.web.app import create_app
 
@@ -65,6 +66,7 @@ def _age(database: peewee.SqliteDatabase, today: date) -> None:
     def some_day() -> date:
         return today - timedelta(days=chance.randint(30, DAYS))
 
+    wears = {sheet.id: sheet.text("rear.tire") for sheet in machines.sheets()}
     with database.atomic():
         for number in range(JOBS):
             day = some_day().isoformat()
@@ -91,8 +93,8 @@ def _age(database: peewee.SqliteDatabase, today: date) -> None:
             machine, on = chance.randint(1, 11), some_day()
             database.execute_sql(
                 "INSERT INTO inspection (machine_id, wheel, look, taken_on, tire, tread, signs,"
-                " by, note) VALUES (?, 'rear', 'at intervals', ?, 'x', ?, '[]', '', '')",
-                (machine, on.isoformat(), json.dumps([5.0, 5.0, 5.0])),
+                " by, note) VALUES (?, 'rear', 'at intervals', ?, ?, ?, '[]', '', '')",
+                (machine, on.isoformat(), wears[machine], json.dumps([5.0, 5.0, 5.0])),
             )
             database.execute_sql(
                 "INSERT INTO odometer (machine_id, taken_on, km, swapped) VALUES (?, ?, ?, 0)",
