@@ -1,6 +1,6 @@
 """A job's bench: stations, fields, drawing, ledger and verdict as one view-model."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import cast
@@ -342,10 +342,14 @@ def _verdict(
     return Verdict(kept.name, href, says, refusal=outcome)
 
 
+def counted(findings: Iterable[Finding], severity: Severity) -> int:
+    """Return how many findings there are; one that says the same of both wheels is one."""
+    return len({(one.rule, one.headline) for one in findings if one.severity is severity})
+
+
 def count_in_words(findings: tuple[Finding, ...]) -> str:
     """Return how many stops and cautions there are, in words."""
-    stops = sum(finding.severity is Severity.STOP for finding in findings)
-    cautions = sum(finding.severity is Severity.CAUTION for finding in findings)
+    stops, cautions = counted(findings, Severity.STOP), counted(findings, Severity.CAUTION)
     said = [
         f"{number} {word}{'s' if number > 1 else ''}"
         for number, word in ((stops, "stop"), (cautions, "caution"))

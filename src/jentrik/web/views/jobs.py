@@ -8,13 +8,13 @@ from jentrik.core.errors import Refusal
 from jentrik.core.job import Job
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.policy import Policy
-from jentrik.core.rules.case import Finding
+from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.sheet import Sheet
 from jentrik.core.sheet_fields import missing_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import cards, jobs, machines
 from jentrik.store.jobs import ClosedJob
-from jentrik.web.views.bench import count_in_words, due_in_words, what_changes
+from jentrik.web.views.bench import count_in_words, counted, due_in_words, what_changes
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 
 MOST_CLOSED = 12  # on the list; the logbook holds them all
@@ -29,8 +29,7 @@ class JobRow:
     changes: str
     proposals: str
     worst: Finding | None
-    stops: int
-    cautions: int
+    others: int  # stops and cautions besides the worst
     says: str
     station: str  # as the bench's address says it
     so_far: str
@@ -83,8 +82,7 @@ def _row(
         changes=job.wanted or (what_changes(job, sheet, first) if first else "nothing changed yet"),
         proposals=" ".join(kept.name for kept in job.proposals),
         worst=findings[0] if findings else None,
-        stops=sum(finding.severity == "stop" for finding in findings),
-        cautions=sum(finding.severity == "caution" for finding in findings),
+        others=counted(findings, Severity.STOP) + counted(findings, Severity.CAUTION) - 1,
         says=says,
         station=reached[0],
         so_far=reached[1],
