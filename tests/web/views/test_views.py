@@ -1,5 +1,6 @@
 """View-models: words, rounding, and where somebody stands."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
@@ -127,7 +128,9 @@ def finding(severity, where="bike", headline="h", message="m"):
      (("stop", "caution", "caution"), "1 stop, 2 cautions")],
 )  # fmt: skip
 def test_findings_are_counted_in_words(severities, said):
-    assert count_in_words(tuple(finding(severity) for severity in severities)) == said
+    told = [finding(one, headline=str(nth)) for nth, one in enumerate(severities)]
+    told += [replace(one, where="rear") for one in told]  # the same of the other wheel
+    assert count_in_words(tuple(told)) == said
 
 
 def test_what_is_said_of_both_wheels_is_said_once():
@@ -154,7 +157,7 @@ def test_the_stations_say_how_far_the_job_is(shop):
     far = {link.label: link.hint for link in view.stations}
     assert far["Read"] == "2 of 2 tires read"
     assert far["Propose"] == "A and B drawn"
-    assert far["Check"] == "6 stops"
+    assert far["Check"] == "3 stops"
     assert (far["Fit"], far["Ride"]) == ("no card yet", "no rides yet")
     assert [link.label for link in view.stations if link.current] == ["Propose"]
 
