@@ -1,10 +1,12 @@
 """The sheet made of what was fitted stands exactly as the plan said."""
 
 import math
+from dataclasses import replace
 
 import pytest
 
 from jentrik.core.confront import SizeAgainstMark, expectations, new_sheet
+from jentrik.core.job import Done
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.sheet_fields import missing_of
 from jentrik.core.uncertainty import tells
@@ -117,3 +119,8 @@ def test_the_new_sheet_stands_as_the_plan_said(shop, job_id, name):
     for point, (x, y) in outcome.geometry.points.items():
         assert now.points[point] == pytest.approx((float(x), float(y)), abs=0.06)
     assert tells(after, as_measured(read_bike(after.bike_values())), read_proposal({"name": "Z"}))
+    # Judged once more, nothing of it moves the machine a second time.
+    done = replace(job, done=Done(name, shop.today, "fitted")).to_judge_named(name, after)
+    again = outcome_of(as_measured(read_bike(after.bike_values())), read_proposal(done.values()))
+    assert again.geometry.trail_mm == pytest.approx(now.trail_mm, abs=0.01)
+    assert again.geometry.wheelbase_mm == pytest.approx(now.wheelbase_mm, abs=0.01)

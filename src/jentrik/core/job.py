@@ -53,6 +53,10 @@ class Job:
             done = self.done is not None and self.done.proposal == kept.name
             yield replace(kept, changes=_on_sheet(kept.changes, sheet)) if done else kept
 
+    def to_judge_named(self, name: str, sheet: Sheet) -> KeptProposal | None:
+        """Return one of these by its name; None where there is none."""
+        return next((kept for kept in self.to_judge(sheet) if kept.name == name), None)
+
 
 def _on_sheet(changes: dict[str, Any], sheet: Sheet) -> dict[str, Any]:
     left = {key: changes[key] for key in (*ENDS, "position") if key in changes}

@@ -43,12 +43,12 @@ _FILE = re.compile(r"[0-9a-f]{32}\.jpg")
 def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Make the card of a job from the chosen proposal and template."""
     job, proposal = jobs.job(job_id), str(form.get("proposal", ""))
-    kept = next((one for one in job.proposals if one.name == proposal), None)
+    sheet = machines.sheet(job.machine_id)
+    kept = job.to_judge_named(proposal, sheet)
     template = str(form.get("template", ""))
     text = cards.templates().get(template)
     if kept is None or text is None:
         raise StoreError("Choose a proposal and a template.", expected="one of the lists")
-    sheet = machines.sheet(job.machine_id)
     found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
     outcome = judged(found, kept)
     if found is None or not isinstance(outcome, Outcome):
@@ -105,7 +105,7 @@ def _gauged(step: CardStep, job_id: int, shop: Shop, torque_nm: float | None) ->
     job, card = jobs.job(job_id), cards.card_of(job_id)
     sheet = machines.sheet(job.machine_id)
     found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
-    kept = next((one for one in job.proposals if card and one.name == card.proposal), None)
+    kept = job.to_judge_named(card.proposal, sheet) if card else None
     outcome = judged(found, kept) if kept else None
     there = outcome if isinstance(outcome, Outcome) else None
     return step_reading(shop, sheet, step, there, torque_nm)

@@ -93,7 +93,7 @@ def _carried_out(job: Job, shop: Shop) -> tuple[Sheet, PlanResult, Outcome]:
                             expected="the machine's sheet")  # fmt: skip
     sheet = machines.sheet(job.machine_id)
     found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
-    kept = next((one for one in job.proposals if one.name == card.proposal), None)
+    kept = job.to_judge_named(card.proposal, sheet)
     outcome = judged(found, kept) if kept else ""
     if found is None or not isinstance(outcome, Outcome):
         raise DocumentError("The card's proposal cannot be told any more.", expected="a proposal")

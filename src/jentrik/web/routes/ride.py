@@ -102,7 +102,8 @@ def ride_outcome(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
             return _to_ride(request, job_id)
         if outcome == "adjust":
             card = cards.card_of(job_id)
-            kept = next((one for one in job.proposals if card and one.name == card.proposal), None)
+            sheet = machines.sheet(job.machine_id)
+            kept = job.to_judge_named(card.proposal, sheet) if card else None
             changes = dict(kept.changes) if kept else {}
             name = jobs.add_proposal(step, job_id, changes)
         else:

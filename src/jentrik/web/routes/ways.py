@@ -16,6 +16,7 @@ from jentrik.core.machine import Proposal
 from jentrik.core.plan import as_measured
 from jentrik.core.remedies import remedies_of
 from jentrik.core.seek import KNOBS, seek
+from jentrik.core.sheet import Sheet
 from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.shop import AForm, AShop
@@ -32,11 +33,10 @@ GONE = "That way is not open any more; look at the list again."
 def ways(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show the ways back from a proposal."""
     job = jobs.job(job_id)
-    kept = _proposal(job, request.query_params.get("proposal", ""))
+    sheet = machines.sheet(job.machine_id)
+    kept = _proposal(job, sheet, request.query_params.get("proposal", ""))
     without = frozenset(request.query_params.getlist("without"))
-    view = ways_view(
-        job, machines.sheet(job.machine_id), kept, request.query_params, without, shop.policy
-    )
+    view = ways_view(job, sheet, kept, request.query_params, without, shop.policy)
     template = "jobs/_ways.html" if wants_fragment(request) else "jobs/ways.html"
     return page(request, template, view=view)
 
@@ -56,8 +56,9 @@ def compare(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
 def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Make a way back a new proposal, and go to it on the bench."""
     job = jobs.job(job_id)
-    kept = _proposal(job, str(form.get("proposal", "")))
-    bike = read_bike(machines.sheet(job.machine_id).bike_values())
+    sheet = machines.sheet(job.machine_id)
+    kept = _proposal(job, sheet, str(form.get("proposal", "")))
+    bike = read_bike(sheet.bike_values())
     proposal = read_proposal(kept.values())
     if form.get("sought"):
         knob, figure, wanted = (*str(form["sought"]).split("|"), "", "", "")[:3]
@@ -97,10 +98,8 @@ def _number(text: str) -> float:
     return number
 
 
-def _proposal(job: Job, name: str) -> KeptProposal:
-    for kept in job.proposals:
-        if kept.name == name:
-            return kept
+def _proposal(job: Job, sheet: Sheet, name: str) -> KeptProposal:
     if not job.proposals:
         raise StoreError("This job has no proposal yet.", expected="a proposal")
-    return job.proposals[0]
+    first = next(job.to_judge(sheet))
+    return job.to_judge_named(name, sheet) or first

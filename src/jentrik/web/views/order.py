@@ -118,7 +118,7 @@ def order_view(
     """Return the order list of a job with what was just typed on it."""
     bike = read_bike(sheet.bike_values())
     entries = costs.entries(job.id)
-    proposals = [read_proposal(kept.values()) for kept in job.proposals]
+    proposals = [read_proposal(kept.values()) for kept in job.to_judge(sheet)]
     options = [
         _Option(one, way, parts_for(bike, one, way))
         for one in proposals
