@@ -77,6 +77,17 @@ def test_two_people_on_one_step_see_both(client, card):
     assert fresh(step).reading == "210"
 
 
+def test_a_card_with_work_on_it_is_not_made_anew(client, card):
+    again = {"proposal": "A", "template": "Tire swap"}
+    assert client.post(f"/jobs/{JOB}/card", data=again).status_code == 200  # nothing lost yet
+    here(client)
+    step = next(one for one in cards.card_of(JOB).steps if not one.plan.fastener)
+    write(client, step, reading="1")
+    refused = client.post(f"/jobs/{JOB}/card", data=again | {"proposal": "B"})
+    assert (refused.status_code, "work on this job" in refused.text) == (422, True)
+    assert fresh(step).done_by == "Ida"
+
+
 def test_a_stop_step_holds_the_job_until_done_or_waived_with_a_reason(client, card):
     here(client)
     assert "stop-level steps are open" in client.post(f"/jobs/{JOB}/close").text

@@ -54,6 +54,12 @@ def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
     if found is None or not isinstance(outcome, Outcome):
         raise DocumentError("This proposal cannot stand yet, so no card can be made of it.",
                             expected="a proposal that can be drawn")  # fmt: skip
+    known = cards.card_of(job_id)
+    if known is not None and known.done:
+        raise DocumentError(
+            "There is work on this job's card already: go on with it, or start another job.",
+            expected="a job whose card has no tick yet",
+        )
     steps = card_steps(found.bike, outcome, steps_of(text))
     with shop.step("job card made", f"job {job_id} card", job_id=job_id, joins=False) as step:
         cards.make_card(
