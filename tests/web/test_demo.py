@@ -19,10 +19,13 @@ def test_there_are_eleven_and_a_second_filling_adds_none(shop):
     assert fill(shop.database, now=shop.now()) == 0
 
 
-def test_its_jobs_stand_in_every_state(shop):
+def test_its_jobs_stand_in_every_state(shop, client):
     rows = jobs_view(DEFAULT_POLICY, shop.today)
     reached = {row.job.tag: (row.station, row.so_far) for row in rows.rows}
     assert reached[28] == ("propose", "")
+    (came_in,) = [row.job.id for row in rows.rows if row.job.tag == 28]
+    assert "nothing to buy" in client.get(f"/jobs/{came_in}/order").text
+    assert client.get(f"/jobs/{came_in}?station=check").text.count("no proposal yet") == 2
     assert reached[17] == ("check", "")
     assert reached[21] == ("fit", "5 of 12")
     assert reached[29] == ("ride", "first ride")

@@ -65,7 +65,8 @@ def binned() -> list[Binned]:
     told = rows(
         """SELECT 'machine' AS kind, id, name, binned_at FROM machine WHERE binned_at IS NOT NULL
            UNION ALL
-           SELECT 'job', job.id, 'tag ' || tag || ', ' || machine.name || ' ' || wanted,
+           SELECT 'job', job.id, 'tag ' || tag || ', ' || machine.name ||
+                  CASE wanted WHEN '' THEN '' ELSE ': ' || wanted END,
                   job.binned_at
            FROM job JOIN machine ON machine.id = job.machine_id WHERE job.binned_at IS NOT NULL
            ORDER BY binned_at DESC"""

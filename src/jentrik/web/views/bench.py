@@ -380,7 +380,7 @@ def _stations(
         "ride": _ride_hint(job),
     }
     if not names:
-        far["propose"] = "no proposal yet"
+        far |= {"propose": "no proposal yet", "check": "no proposal yet"}
     return [
         Link(_NAMES[name], address.at(station=name), name == address.station, far[name])
         for name in _NAMES
