@@ -74,7 +74,7 @@ changes = st.builds(
 )  # fmt: skip
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(machines, changes)
 def test_pose_agrees_with_a_general_solver(found, change):
     assume(found.wheelbase_mm > found.front_radius_mm + found.rear_radius_mm + 50)
@@ -87,7 +87,7 @@ def test_pose_agrees_with_a_general_solver(found, change):
     assert pose.wheelbase_mm == pytest.approx(wheelbase, abs=1e-8)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(machines, changes)
 def test_undoing_a_change_brings_the_machine_back(found, change):
     try:

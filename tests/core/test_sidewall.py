@@ -3,7 +3,7 @@
 from datetime import date, timedelta
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from jentrik.core.errors import CodeError
@@ -188,7 +188,6 @@ _lines = st.sampled_from(
 )  # fmt: skip
 
 
-@settings(deadline=None)
 @given(st.one_of(st.text(max_size=60), st.lists(_lines, max_size=9).map("\n".join),
                  st.lists(_lines, max_size=9).map(" ".join)))  # fmt: skip
 def test_any_text_is_read_or_refused_and_nothing_else_happens(text):

@@ -45,7 +45,7 @@ def there(found, outcome):
                  wheels=outcome.wheels)  # fmt: skip
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(proposals)
 def test_taking_a_change_back_is_the_machine_as_found(proposal):
     found = machine()

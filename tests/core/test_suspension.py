@@ -101,7 +101,7 @@ proposals = st.builds(
 )
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(proposals, st.sampled_from(list(State)))
 def test_any_change_in_any_state_agrees_with_a_root_finder(proposal, state):
     expected = by_root_finder(bike(), proposal, state)
@@ -110,7 +110,7 @@ def test_any_change_in_any_state_agrees_with_a_root_finder(proposal, state):
         assert getattr(figures, name) == pytest.approx(value, abs=1e-9), name
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(st.floats(0, 60), st.floats(0, 80), st.floats(350, 480), st.floats(300, 450))
 def test_going_down_and_up_again_is_the_machine_as_measured(fork, rear, pivot_x, pivot_height):
     machine = bike(suspension=Suspension(front=Travel(150, fork), rear=Travel(140, rear),

@@ -208,7 +208,7 @@ def test_a_letter_o_is_read_as_nought_only_with_a_note(typed):
     assert "O" in reading.tokens[0].text + reading.tokens[1].text
 
 
-@settings(max_examples=10_000, deadline=None)
+@settings(max_examples=10_000)
 @given(st.one_of(st.lists(_pieces, max_size=9).map("".join), st.text(max_size=40)))
 @example("9" * 5000)
 @example("½½ x ½")
