@@ -11,17 +11,13 @@ from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.tirecode.reading import read_code
 from jentrik.store import jobs, machines
 from jentrik.web.views.address import Address
-from jentrik.web.views.bench import (
-    Verdict,
-    bench_view,
-    change_in_words,
-    count_in_words,
-    due_in_words,
-)
+from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed, code_field, complaint_of, figure_fields, strip_of
 from jentrik.web.views.figures import change, fixed, plain
 from jentrik.web.views.jobs import jobs_view
 from jentrik.web.views.machines import machine_view, machines_view
+from jentrik.web.views.verdict import Verdict, count_in_words
+from jentrik.web.views.words import change_in_words, due_in_words
 
 MONDAY = date(2026, 11, 23)
 

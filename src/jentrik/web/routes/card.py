@@ -30,9 +30,10 @@ from jentrik.web.gauging import step_reading
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop
 from jentrik.web.templating import page
 from jentrik.web.views.address import Address
-from jentrik.web.views.bench import bench_view, found_of, judged
+from jentrik.web.views.bench import bench_view
 from jentrik.web.views.card import TORQUE_SOURCES
 from jentrik.web.views.fields import Typed
+from jentrik.web.views.verdict import found_of, judged
 
 router = APIRouter(include_in_schema=False)
 LONGEST_REASON = 200

@@ -23,8 +23,10 @@ from jentrik.store import cards, confronted, jobs, journal, machines
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
 from jentrik.web.views.address import Address
-from jentrik.web.views.bench import bench_view, change_in_words, found_of, judged
+from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed
+from jentrik.web.views.verdict import found_of, judged
+from jentrik.web.views.words import change_in_words
 
 router = APIRouter(include_in_schema=False)
 FAR_OFF = 0.25  # of the predicted figure: beyond it a slip in typing

@@ -63,3 +63,13 @@ _USUAL = {
     "station": "propose", "proposal": "", "view": "stand", "magnify": 1, "state": "", "more": "",
     "before": "", "after": "",
 }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """Somewhere to go from here."""
+
+    label: str
+    href: str
+    current: bool = False
+    hint: str = ""

@@ -20,12 +20,13 @@ from jentrik.core.suspension import ENDS
 from jentrik.core.sweep import sweep
 from jentrik.core.uncertainty import tells
 from jentrik.web.drawing.plot import Line, plot
-from jentrik.web.views.address import MAGNIFICATIONS, Address
-from jentrik.web.views.bench import Link, count_in_words, found_of, judged, what_changes
+from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
 from jentrik.web.views.character import CharacterView, character_view
 from jentrik.web.views.figures import THIN, fixed
 from jentrik.web.views.ledger import LedgerRow, ledger
 from jentrik.web.views.scene import scene_drawing
+from jentrik.web.views.verdict import count_in_words, found_of, judged
+from jentrik.web.views.words import what_changes
 
 FOUND = "as found"
 _SWEPT = (("head_angle_deg", "Head angle", "°", 1), ("trail_mm", "Trail", "mm", 0),

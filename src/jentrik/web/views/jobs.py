@@ -14,8 +14,9 @@ from jentrik.core.sheet_fields import missing_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import cards, jobs, machines
 from jentrik.store.jobs import ClosedJob
-from jentrik.web.views.bench import count_in_words, counted, due_in_words, what_changes
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+from jentrik.web.views.verdict import count_in_words, counted
+from jentrik.web.views.words import due_in_words, what_changes
 
 MOST_CLOSED = 12  # on the list; the logbook holds them all
 

@@ -1,0 +1,120 @@
+"""The verdict on a proposal: the machine found, what a proposal comes to, its findings counted."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import date
+
+from jentrik.core.errors import Refusal
+from jentrik.core.job import Job, KeptProposal
+from jentrik.core.plan import Outcome, PlanResult, as_measured, outcome_of
+from jentrik.core.policy import Policy
+from jentrik.core.rules.case import Finding, Severity
+from jentrik.core.sheet import Sheet
+from jentrik.core.sheet_fields import SheetField
+from jentrik.core.suspension import State
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.web.views.address import Address
+from jentrik.web.views.words import what_changes
+
+
+@dataclass(slots=True)
+class Shown:
+    """A finding as the page shows it, of one wheel or of both."""
+
+    rule: str
+    severity: Severity
+    headline: str
+    source: str
+    law: bool = False
+    policy: tuple[str, ...] = ()
+    figures: list[str] = field(default_factory=list)
+    messages: list[str] = field(default_factory=list)
+    ends: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What one proposal came to: its findings, or why it cannot be drawn."""
+
+    name: str
+    href: str
+    says: str
+    findings: tuple[Finding, ...] = ()
+    refusal: str = ""
+
+    @property
+    def count(self) -> str:
+        """How many stops and cautions there are, in words."""
+        return "" if self.refusal else count_in_words(self.findings)
+
+    @property
+    def shown(self) -> list["Shown"]:
+        """The findings, those that say the same of both wheels joined."""
+        joined: dict[tuple[str, str], Shown] = {}
+        for finding in self.findings:
+            key = (finding.rule, finding.headline)
+            if key not in joined:
+                joined[key] = Shown(
+                    finding.rule, finding.severity, finding.headline, finding.source,
+                    finding.law, finding.policy,
+                )  # fmt: skip
+            joined[key].figures += finding.figures
+            joined[key].messages.append(finding.message)
+            if finding.where in ("front", "rear"):
+                joined[key].ends.append(finding.where)
+        return list(joined.values())
+
+
+def found_of(
+    sheet: Sheet,
+    missing: tuple[SheetField, ...],
+    policy: Policy,
+    today: date,
+    state: str = "",
+) -> tuple[PlanResult | None, str]:
+    """Return the machine as found, in a state it knows, or why it cannot stand."""
+    if missing:
+        return None, ""
+    try:
+        bike = read_bike(sheet.bike_values())
+        asked = State(state) if state in bike.suspension.states else None
+        return as_measured(bike, asked, policy=policy, on=today), ""
+    except Refusal as refusal:
+        return None, refusal.message
+
+
+def judged(found: PlanResult | None, kept: KeptProposal) -> Outcome | str:
+    """Return what a kept proposal comes to, or why it cannot stand."""
+    if found is None:
+        return ""
+    try:
+        return outcome_of(found, read_proposal(kept.values()))
+    except Refusal as refusal:
+        return refusal.message
+
+
+def verdict_of(
+    job: Job, sheet: Sheet, kept: KeptProposal, outcome: Outcome | str, address: Address
+) -> Verdict:  # fmt: skip
+    """Return the verdict on a kept proposal from what it comes to."""
+    says = what_changes(job, sheet, kept)
+    href = address.at(station="propose", proposal=kept.name)
+    if isinstance(outcome, Outcome):
+        return Verdict(kept.name, href, says, outcome.findings)
+    return Verdict(kept.name, href, says, refusal=outcome)
+
+
+def counted(findings: Iterable[Finding], severity: Severity) -> int:
+    """Return how many findings there are; one that says the same of both wheels is one."""
+    return len({(one.rule, one.headline) for one in findings if one.severity is severity})
+
+
+def count_in_words(findings: tuple[Finding, ...]) -> str:
+    """Return how many stops and cautions there are, in words."""
+    stops, cautions = counted(findings, Severity.STOP), counted(findings, Severity.CAUTION)
+    said = [
+        f"{number} {word}{'s' if number > 1 else ''}"
+        for number, word in ((stops, "stop"), (cautions, "caution"))
+        if number
+    ]
+    return ", ".join(said) or ("notes only" if findings else "nothing found")
