@@ -11,7 +11,7 @@ by field, so that a page can show them all where they belong.
 
 from collections.abc import Callable, Mapping
 from copy import deepcopy
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import partial
 from typing import Any
@@ -20,128 +20,26 @@ from jentrik.core.assumed import assumption
 from jentrik.core.consistency import completed
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
-from jentrik.core.gearing import teeth_of
 from jentrik.core.job import Job, KeptProposal
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.proposal_fields import PROPOSAL_FIELD
-from jentrik.core.readings import read_readings
 from jentrik.core.sheet import (
     BUILDS,
-    ROWS_OF_TEETH,
     DrawnAs,
     Figure,
-    Place,
     Provenance,
     Sheet,
-    SheetPair,
-    SheetPoint,
-    SheetPosition,
-    range_of,
 )
 from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
-from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.reading import known_code
-from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
+from jentrik.web.sheet_lines import LINES, column_value, with_id
+from jentrik.web.typed_values import LONGEST_NAME, checked_name, figure_value, held, words
 from jentrik.web.views.figures import as_typed, plain
 
-LONGEST_NAME = 80
 KEPT_PROVENANCES = tuple(p.value for p in Provenance if p is not Provenance.COMPUTED)
-LONGEST_WORDS, LONGEST_NOTE = 60, 300
-
-
-def _code(typed: str) -> str:
-    known_code(typed)
-    return typed
-
-
-def _width_range(typed: str) -> str:
-    range_of(typed)
-    return typed
-
-
-def noted(typed: object) -> str:
-    """Return a note as it is kept; refuses one longer than a note."""
-    note = " ".join(str(typed).split())
-    if len(note) > LONGEST_NOTE:
-        raise OutOfRange(
-            f"That is {len(note)} characters; at most {LONGEST_NOTE} are kept.",
-            expected="fewer words",
-        )
-    return note
-
-
-def words(typed: str) -> str:
-    """Return a few words of the shop's own; refuses more than a field holds."""
-    if len(typed) > LONGEST_WORDS:
-        raise OutOfRange(
-            f"That is {len(typed)} characters; at most {LONGEST_WORDS} stand here.",
-            expected="fewer words",
-        )
-    return typed
-
-
-Holds = str | tuple[str, ...] | Callable[[str], str]  # a unit, words to choose from, or a reader
-
-
-@dataclass(frozen=True, slots=True)
-class Lines:
-    """A list of a sheet: where it stands, what its columns hold, which may be empty, its columns
-    in the store, and who writes them there.
-    """
-
-    attribute: str
-    columns: Mapping[str, Holds]
-    optional: tuple[str, ...]
-    stored: Callable[[Any], dict[str, Any]]
-    write: Callable[..., int]
-    called: str = ""
-
-
-def place_values(place: Place) -> dict[str, Any]:
-    """Return the columns of a measured gap."""
-    return {
-        "name": place.name, "wheel": place.wheel, "direction": place.direction,
-        "part": place.on, "gap_mm": place.gap_mm, "minimum_mm": place.minimum_mm,
-        "provenance": place.provenance.value, "bearing_deg": place.bearing_deg,
-        "from_axle_mm": place.from_axle_mm, "moves_with": place.moves_with,
-    }  # fmt: skip
-
-
-def line_values(line: SheetPoint | SheetPosition | SheetPair) -> dict[str, Any]:
-    """Return the columns of a point, a rear position or a pair of tires."""
-    values = asdict(line) | {"provenance": line.provenance.value}
-    del values["id"], values["taken_on"]
-    return values
-
-
-LINES: dict[str, Lines] = {
-    "place": Lines(
-        "places",
-        {"gap_mm": "mm", "minimum_mm": "mm", "bearing_deg": "°", "from_axle_mm": "mm",
-         "moves_with": ("wheel", "body")},
-        ("minimum_mm", "bearing_deg", "from_axle_mm", "moves_with"),
-        place_values, machines.set_place,
-    ),
-    "point": Lines(
-        "points", {"x_mm": "mm", "height_mm": "mm", "out_mm": "mm"}, ("out_mm",),
-        line_values, machines.set_point,
-    ),
-    "position": Lines(
-        "positions", {"x_mm": "mm", "y_mm": "mm", "bead_seat_diameter_mm": "mm"},
-        ("bead_seat_diameter_mm",), line_values, machines.set_position, "position ",
-    ),
-    "pair": Lines(
-        "pairs",
-        {"front_tire": _code, "rear_tire": _code, "front_rim_mm": _width_range,
-         "rear_rim_mm": _width_range, "front_make": words, "rear_make": words,
-         "position": words},
-        ("front_rim_mm", "rear_rim_mm", "front_make", "rear_make", "position"),
-        line_values, machines.set_pair, "pair ",
-    ),
-}  # fmt: skip
 
 
 @dataclass(slots=True)
@@ -278,7 +176,7 @@ class Answers:
     def _line(self, kind: str, rest: str, typed: str, today: date) -> None:
         row, _, column = rest.partition(":")
         lines = LINES[kind]
-        old = _with_id(getattr(self.sheet, lines.attribute), row)
+        old = with_id(getattr(self.sheet, lines.attribute), row)
         value = column_value(lines, column, typed)
         if getattr(old, column) == value:
             return
@@ -315,7 +213,7 @@ class Answers:
             raise StoreError("There is no such job any more.", expected="a job")
         job = self.job
         if column == "wanted":
-            changed_job = replace(job, wanted=_short(typed))
+            changed_job = replace(job, wanted=words(typed, most=LONGEST_NAME))
         elif column == "due_on":
             changed_job = replace(job, due_on=read_day(typed) if typed else None)
         else:
@@ -337,53 +235,6 @@ def read_answers(answers: Answers, form: Mapping[str, Any], today: date) -> Answ
         if isinstance(typed, str):
             answers.take(name, typed, today)
     return answers
-
-
-def figure_value(
-    known: SheetField, typed: str
-) -> tuple[float | str, float | None, tuple[float, ...]]:
-    """Return a typed figure, its ± and the readings it is the middle of.
-
-    Refuses what that field cannot hold.
-    """
-    if known.choices:
-        if typed not in known.choices:
-            raise OutOfRange(
-                f"“{typed[:40]}” is not one of {', '.join(known.choices)}.",
-                expected=", ".join(known.choices),
-            )
-        return typed, None, ()
-    if known.words:
-        return words(typed), None, ()
-    if known.key.endswith(".tire"):
-        known_code(typed)
-        return typed, None, ()
-    if known.key.removeprefix("gearing.") in ROWS_OF_TEETH:
-        teeth_of(typed)
-        return typed, None, ()
-    if known.key.endswith("speed_symbol"):
-        if typed.upper() not in SPEED_KMH and typed.upper() != "ZR":
-            raise OutOfRange(f"“{typed[:20]}” is not a speed symbol.", expected="a letter like H")
-        return typed.upper(), None, ()
-    taken = read_readings(typed, unit=known.unit)
-    whole = taken.mean.is_integer() and 0 <= taken.mean <= 279
-    if known.key.endswith("load_index") and not whole:
-        raise OutOfRange(f"{typed} is not a load index.", expected="a whole number from 0 to 279")
-    return taken.mean, taken.plus_minus, taken.readings if len(taken.readings) > 1 else ()
-
-
-def checked_name(typed: str) -> str:
-    """Return a name somebody typed; refuses none, and one too long to read on a tag."""
-    name = " ".join(typed.split())
-    if not name:
-        raise OutOfRange("Say what it is, in a few words.", field="name", expected="a name")
-    if len(name) > LONGEST_NAME:
-        raise OutOfRange(
-            f"That is {len(name)} characters; a name has at most {LONGEST_NAME}.",
-            field="name",
-            expected="a shorter name",
-        )
-    return name
 
 
 def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dict[str, Any]:
@@ -422,42 +273,4 @@ def _change_value(key: str, typed: str) -> float | str | None:
     known = PROPOSAL_FIELD.get(key)
     if known is None:
         raise StoreError(f"“{key[:40]}” is not something a proposal changes.")
-    return _held(known.choices or (words if known.words else known.unit), typed) if typed else None
-
-
-def column_value(lines: Lines, column: str, typed: str) -> float | str | None:
-    """Return a typed cell of a list: a name, a word out of a few, a code, or a figure."""
-    if column == "name":
-        return checked_name(typed)
-    if column not in lines.columns:
-        raise StoreError(f"“{column[:40]}” is not a column of this list.")
-    if not typed and column in lines.optional:
-        return None
-    return _held(lines.columns[column], typed)
-
-
-def _held(holds: Holds, typed: str) -> float | str:
-    """Return what was typed where a unit, a choice or a reader says what can stand."""
-    if isinstance(holds, str):
-        return read_figure(typed, unit=holds)
-    if not isinstance(holds, tuple):
-        return holds(typed)
-    if typed not in holds:
-        raise OutOfRange(f"Choose one of {', '.join(holds)}.", expected=", ".join(holds))
-    return typed
-
-
-def _with_id(rows: tuple[Any, ...], row_id: str) -> Any:
-    for row in rows:
-        if str(row.id) == row_id:
-            return row
-    raise StoreError("That line is not on the sheet any more.", expected="a line of the sheet")
-
-
-def _short(typed: str) -> str:
-    if len(typed) > LONGEST_NAME:
-        raise OutOfRange(
-            f"That is {len(typed)} characters; at most {LONGEST_NAME} fit on the tag.",
-            expected="fewer words",
-        )
-    return typed
+    return held(known.choices or (words if known.words else known.unit), typed) if typed else None

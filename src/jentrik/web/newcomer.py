@@ -10,8 +10,8 @@ from jentrik.core.machine import Kind
 from jentrik.core.sheet import DrawnAs, Figure, Provenance
 from jentrik.core.tirecode.reading import read_code
 from jentrik.store import jobs, journal, machines
-from jentrik.web.answers import checked_name
 from jentrik.web.shop import Shop
+from jentrik.web.typed_values import checked_name
 
 USUAL_BUILD: dict[Kind, DrawnAs] = {
     "bicycle": DrawnAs.DIAMOND,

@@ -12,8 +12,9 @@ from jentrik.core.sheet_fields import missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike
 from jentrik.store import machines
-from jentrik.web.answers import LINES, checked_name, column_value, line_values, place_values
+from jentrik.web.sheet_lines import LINES, column_value, line_values, place_values
 from jentrik.web.shop import Shop
+from jentrik.web.typed_values import checked_name
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.lines import NEW_PAIR, NEW_PLACE, NEW_POINT, NEW_POSITION
 

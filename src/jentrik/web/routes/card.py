@@ -25,10 +25,10 @@ from jentrik.core.sheet_fields import missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, jobs, journal, machines
-from jentrik.web.answers import checked_name
 from jentrik.web.gauging import step_reading
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop
 from jentrik.web.templating import page
+from jentrik.web.typed_values import checked_name
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.card import TORQUE_SOURCES

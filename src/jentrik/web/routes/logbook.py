@@ -26,10 +26,10 @@ from jentrik.devices.port import Quantity
 from jentrik.exchange.calendar import due_calendar
 from jentrik.store import logbook, machines
 from jentrik.store.journal import Step
-from jentrik.web.answers import noted, words
 from jentrik.web.gauging import pressure_place, take, tread_places
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
+from jentrik.web.typed_values import noted, words
 from jentrik.web.views.fields import Typed
 from jentrik.web.views.logbook import machine_log, shop_log
 

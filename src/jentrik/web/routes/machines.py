@@ -19,12 +19,13 @@ from jentrik.core.sheet import Provenance, Sheet
 from jentrik.core.sheet_fields import FIELD_BY_KEY
 from jentrik.devices.port import Quantity
 from jentrik.store import journal, machines
-from jentrik.web.answers import Answers, checked_name, read_answers
+from jentrik.web.answers import Answers, read_answers
 from jentrik.web.gauging import figure_place, take
 from jentrik.web.newcomer import add_machine_on
 from jentrik.web.places import ADD_LINE, drop_line
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
+from jentrik.web.typed_values import checked_name
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.machines import machine_view, machines_view
 

@@ -15,9 +15,9 @@ from jentrik.core.suspension import ENDS
 from jentrik.core.tirecode.reading import known_code
 from jentrik.core.units import read_figure
 from jentrik.store import cards, jobs, journal, machines, rides
-from jentrik.web.answers import checked_name, noted, words
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
+from jentrik.web.typed_values import checked_name, noted, words
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed
