@@ -72,33 +72,36 @@ class Simulated:
     def read(self, place: Place) -> Taken:
         """Return a reading of the machine's real state."""
         if not self.on:
-            raise GaugeError(f"The {self.name.lower()} is switched off.", expected="it on")
+            raise GaugeError(f"{self.name}: switched off.", expected="it on")
         if self.battery_percent < PERCENT_A_READING:
-            raise GaugeError(f"The {self.name.lower()}'s battery is flat.", expected="a charge")
+            raise GaugeError(f"{self.name}: the battery is flat.", expected="a charge")
         if place.true is None:
             raise GaugeError(
-                f"The {self.name.lower()} finds nothing to measure there: a stand-in knows the "
-                "demo machine by its sheet only.",
+                f"There is nothing to measure there with the {self.name.lower()}: a stand-in "
+                "knows the demo machine by its sheet only.",
                 expected="a figure on the sheet to go by",
             )
         self.wait(self.tool.seconds)
         self.battery_percent -= PERCENT_A_READING
         chance = self.chance()
-        real = place.true + _hidden(self.tool, place)
+        real = place.true + _hidden(self.tool, place, place.true)
         raw = real + self.zero_error + chance.gauss(0.0, self.tool.scatter)
         value = round(raw / self.tool.resolution) * self.tool.resolution
         if not self.tool.least <= value <= self.tool.most:
             raise GaugeError(
-                f"That is outside what the {self.name.lower()} measures, {self.tool.least:g} to "
+                f"{self.name}: that is outside what can be measured, {self.tool.least:g} to "
                 f"{self.tool.most:g}.",
-                expected="another tool",
+                expected="another tool, or its zero set",
             )
         worth = (self.tool.resolution / 2) + 2 * self.tool.scatter
         return Taken(round(value, 3), round(worth, 2), self.name)
 
 
-def _hidden(tool: Tool, place: Place) -> float:
-    """Return how far the real machine lies from its sheet there: always the same for one place."""
+def _hidden(tool: Tool, place: Place, true: float) -> float:
+    """Return how far the real machine lies from its sheet there: always the same for one place.
+
+    Never more than a tenth of the figure, so that a runout stays a runout (common practice).
+    """
     mark = hashlib.sha256(f"{tool.id} {place.machine_id} {place.key}".encode()).digest()
     share = int.from_bytes(mark[:4], "big") / 2**32 * 2 - 1
-    return share * tool.hidden
+    return share * min(tool.hidden, abs(true) / 10)
