@@ -4,18 +4,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
-from jentrik.core.errors import Refusal
 from jentrik.core.job import Job
-from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.plan import Outcome
 from jentrik.core.policy import Policy
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.sheet import Sheet
 from jentrik.core.sheet_fields import missing_of
-from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import cards, jobs, machines
 from jentrik.store.jobs import ClosedJob
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.verdict import count_in_words, counted
+from jentrik.web.views.verdict import count_in_words, counted, found_of, judged
 from jentrik.web.views.words import due_in_words, what_changes
 
 MOST_CLOSED = 12  # on the list; the logbook holds them all
@@ -118,15 +116,18 @@ def jobs_judged(policy: Policy, today: date) -> dict[str, str]:
 
 def _judged(job: Job, sheet: Sheet, policy: Policy, today: date) -> tuple[list[Finding], str]:
     """Return the findings of every proposal, the heaviest first, and a word where none."""
-    if missing_of(sheet):
+    missing = missing_of(sheet)
+    if missing:
         return [], "waits for figures"
+    found, impossible = found_of(sheet, missing, policy, today)
+    if found is None:
+        return [], impossible
     findings: list[Finding] = []
-    try:
-        found = as_measured(read_bike(sheet.bike_values()), policy=policy, on=today)
-        for kept in job.to_judge(sheet):
-            findings += outcome_of(found, read_proposal(kept.values())).findings
-    except Refusal as refusal:
-        return findings, refusal.message
+    for kept in job.to_judge(sheet):
+        outcome = judged(found, kept)
+        if not isinstance(outcome, Outcome):
+            return findings, outcome
+        findings += outcome.findings
     order = {"stop": 0, "caution": 1, "note": 2}
     findings.sort(key=lambda finding: order[finding.severity])
     if findings:
