@@ -8,7 +8,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from jentrik.demo.harbour import fill
-from jentrik.store.database import FILE_NAME, open_database
+from jentrik.store.database import FILE_NAME, close_database, open_database
 from jentrik.web.app import create_app
 
 A_MONDAY = datetime(2026, 11, 23, 9, 0)
@@ -28,8 +28,7 @@ def _filled(tmp_path_factory):
     folder = tmp_path_factory.mktemp("demo")
     database = open_database(folder)
     fill(database, now=A_MONDAY)
-    database.execute_sql("PRAGMA wal_checkpoint(TRUNCATE)")
-    database.close()
+    close_database(database)
     return folder / FILE_NAME
 
 

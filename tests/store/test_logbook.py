@@ -16,7 +16,7 @@ M = 3  # the folder: nothing noted but that it stands
 def note(shop, days, tread=None, km=None, **more):
     on = shop.today - timedelta(days=days)
     look = Inspection("front", Look.PERIODIC, on, "40-305", tread, **more)
-    with shop.step("look", f"look {days}", machine_id=M, joins=False) as step:
+    with shop.step("look", f"look {days}", machine_id=M) as step:
         logbook.add_look(step, M, look, today=shop.today)
         if km is not None:
             logbook.add_odometer(step, M, Odometer(on, km), today=shop.today)
@@ -81,7 +81,7 @@ def test_a_look_before_mounting_is_of_the_tire_that_went_on_and_of_no_other(shop
     for tire, made in (("40-305", "2026"), ("47-305", "0126")):
         new = Inspection("front", Look.RECEIVING, shop.today - timedelta(days=9), tire, (5.0,) * 3,
                          made=made)  # fmt: skip
-        with shop.step("new", tire, machine_id=M, joins=False) as step:
+        with shop.step("new", tire, machine_id=M) as step:
             logbook.add_look(step, M, new, today=shop.today)
     assert seen() == [(shop.today - timedelta(days=30), 2.0, None)]  # neither is on it yet
     on = shop.today - timedelta(days=7)
@@ -120,8 +120,8 @@ def test_the_demos_past_agrees_with_itself(shop):
 
 def test_history_comes_a_page_at_a_time_without_a_gap(shop):
     for turn in range(records.MOST_CHANGES + 5):
-        with shop.step(f"note {turn}", f"note {turn}", machine_id=M, joins=False) as step:
-            machines.describe(step, M, name=f"Folder {turn}", drawn_as="folding bicycle")
+        with shop.step(f"note {turn}", f"note {turn}", machine_id=M) as step:
+            machines.rename(step, M, f"Folder {turn}")
     first = records.history(M)
     rest = records.history(M, before=first[-1].id)
     labels = [one.label for one in (*first, *rest)]

@@ -1,30 +1,19 @@
 """The shop's data: schema, journal, undo, and sheets that come back as they went in."""
 
 import sqlite3
-from datetime import datetime, timedelta
+from datetime import datetime
 
 import pytest
 
 from jentrik.core.errors import StoreError
-from jentrik.core.sheet import Figure, Provenance
-from jentrik.store import jobs, journal, machines
-from jentrik.store.database import FILE_NAME, migrate, open_database, schema_version
+from jentrik.store import jobs, machines
+from jentrik.store.database import FILE_NAME, close_database, migrate, open_database, schema_version
+from jentrik.store.journal import Author
 from jentrik.store.migrations import MIGRATIONS
+from jentrik.store.rows import rows
+from jentrik.store.undo import Scope, last_change
 
 NOON = datetime(2026, 11, 23, 12, 0)
-
-
-def wheelbase(shop, value, at, *, machine_id=1):
-    with journal.step(
-        shop.database, now=at, label=f"wheelbase {value}", subject="wheelbase",
-        machine_id=machine_id,
-    ) as step:  # fmt: skip
-        figure = Figure(value, Provenance.MEASURED, at.date())
-        machines.set_figure(step, machine_id, "wheelbase_mm", figure)
-
-
-def kept(machine_id=1):
-    return machines.sheet(machine_id).figures["wheelbase_mm"].value
 
 
 def test_a_new_database_has_the_newest_schema_wal_and_foreign_keys(tmp_path):
@@ -42,6 +31,7 @@ def test_every_version_before_comes_up_to_the_newest(tmp_path):
         database.close()
         (tmp_path / str(version) / FILE_NAME).unlink()
         raw = sqlite3.connect(tmp_path / str(version) / FILE_NAME)
+        raw.create_function("casefold", 1, str.casefold)
         for number, statements in enumerate(MIGRATIONS[:version], start=1):
             for statement in statements:
                 raw.execute(statement)
@@ -54,8 +44,40 @@ def test_every_version_before_comes_up_to_the_newest(tmp_path):
         database.close()
 
 
+def test_names_and_cards_that_stood_twice_are_told_apart_by_the_migration(tmp_path):
+    raw = sqlite3.connect(tmp_path / FILE_NAME)
+    raw.create_function("casefold", 1, str.casefold)
+    for statements in MIGRATIONS[:13]:
+        for statement in statements:
+            raw.execute(statement)
+    raw.executescript("""
+        PRAGMA user_version = 13;
+        INSERT INTO machine (id, name, kind, drawn_as, created_at, binned_at) VALUES
+          (1, 'Straße', 'bicycle', 'diamond frame', '2026-01-01', NULL),
+          (2, 'STRASSE', 'bicycle', 'diamond frame', '2026-01-01', NULL),
+          (3, 'Straße', 'bicycle', 'diamond frame', '2026-01-01', '2026-01-02');
+        INSERT INTO job (id, tag, machine_id, wanted, created_at) VALUES (1, 1, 1, '', '2026');
+        INSERT INTO card (id, job_id, proposal, template, made_at) VALUES
+          (1, 1, 'A', 't', '2026-01-01'), (2, 1, 'A', 't', '2026-01-01'),
+          (3, 1, 'A', 't', '2026-01-01');
+        INSERT INTO card_step (card_id, place, plan, done_at) VALUES (2, 0, 'x', '2026-01-01');
+        INSERT INTO change (at, machine_id, subject, label, entries) VALUES
+          ('2026-01-01', 1, 'x', 'x', '[{"table": "point", "id": 41, "before": null}]');
+    """)
+    raw.commit()
+    raw.close()
+    database = open_database(tmp_path)
+    assert [row["name"] for row in rows("SELECT name FROM machine ORDER BY id")] == [
+        "Straße", "STRASSE (2)", "Straße",
+    ]  # fmt: skip
+    assert rows("SELECT id FROM card") == [{"id": 2}]  # the one with work on it
+    assert rows("SELECT * FROM last_id") == [{"name": "point", "id": 41}]
+    assert machines.named("strasse") == 1
+    database.close()
+
+
 def test_a_database_of_a_newer_program_is_refused(tmp_path):
-    open_database(tmp_path).close()
+    close_database(open_database(tmp_path))
     raw = sqlite3.connect(tmp_path / FILE_NAME)
     raw.execute("PRAGMA user_version = 999")
     raw.commit()
@@ -68,50 +90,6 @@ def test_a_file_that_is_no_database_is_refused(tmp_path):
     (tmp_path / FILE_NAME).write_bytes(b"not a database" * 100)
     with pytest.raises(StoreError, match="not a database"):
         open_database(tmp_path)
-
-
-def test_undo_goes_back_change_by_change_and_no_further(shop):
-    start = kept()
-    wheelbase(shop, 1050.0, NOON)
-    wheelbase(shop, 1060.0, NOON + timedelta(minutes=1))
-    assert journal.last_label(machine_id=1) == "wheelbase 1060.0"
-    for expected in (1050.0, start, start):
-        journal.undo(shop.database, now=NOON, machine_id=1)
-        assert kept() == expected
-    assert journal.undo(shop.database, now=NOON, machine_id=1) is None
-
-
-def test_keystrokes_close_in_time_are_one_change(shop):
-    start = kept()
-    for second, value in enumerate((1.0, 10.0, 105.0, 1050.0)):
-        wheelbase(shop, value, NOON + timedelta(seconds=second))
-    journal.undo(shop.database, now=NOON, machine_id=1)
-    assert kept() == start
-
-
-def test_undo_of_one_machine_leaves_another_alone(shop):
-    other = kept(2)
-    wheelbase(shop, 1111.0, NOON, machine_id=2)
-    wheelbase(shop, 1050.0, NOON)
-    journal.undo(shop.database, now=NOON, machine_id=1)
-    assert kept(2) == 1111.0
-    journal.undo(shop.database, now=NOON, machine_id=2)
-    assert kept(2) == other
-
-
-def test_a_figure_taken_off_and_a_proposal_taken_away_come_back(shop):
-    before, job = machines.sheet(1), jobs.job(1)
-    with shop.step("off", "off", machine_id=1) as step:
-        machines.clear_figure(step, 1, "stack_mm")
-        machines.drop_line(step, "place", before.places[0].id)
-        machines.drop_line(step, "point", before.points[0].id)
-    assert "stack_mm" not in machines.sheet(1).figures
-    journal.undo(shop.database, now=NOON, machine_id=1)
-    assert machines.sheet(1) == before
-    with shop.step("away", "away", job_id=1) as step:
-        jobs.drop_proposal(step, job.proposals[0].id)
-    journal.undo(shop.database, now=NOON, job_id=1)
-    assert jobs.job(1) == job
 
 
 def test_a_refused_write_leaves_nothing_behind(shop):
@@ -128,7 +106,7 @@ def test_a_refused_write_leaves_nothing_behind(shop):
     with pytest.raises(StoreError):
         two_writes()
     assert machines.sheet(1) == before
-    assert journal.last_label(machine_id=1) is None
+    assert last_change(Scope(machine_id=1), Author()) is None
 
 
 def test_tags_and_letters_are_the_first_free_ones(shop):

@@ -2,23 +2,26 @@
 
 import pytest
 
+from jentrik.core.errors import Refusal
 from jentrik.core.sheet import Provenance
-from jentrik.store import jobs, journal, machines
-from jentrik.web.answers import Answers, changed, read_answers
+from jentrik.store import jobs, machines
+from jentrik.store.journal import Author
+from jentrik.store.undo import Scope, last_change
+from jentrik.web.answers import KINDS, Answers, changed
+from jentrik.web.live import sent_fields, take_fields
 
 
 @pytest.fixture(name="given")
 def _given(shop):
-    def given(job_id=1, **form):
-        job = jobs.job(job_id)
-        sheet = machines.sheet(job.machine_id)
+    def given(job_id=1, *, seen=None, live=False, **form):
+        def load():
+            job = jobs.job(job_id)
+            return Answers(machines.sheet(job.machine_id), shop.today, job.proposals[0], job)
+
         fields = {name.replace("__", ":", 1).replace("__", "."): v for name, v in form.items()}
-        taken = read_answers(Answers(sheet, job.proposals[0], job), fields, shop.today)
-        if not taken.refusals and taken.writes:
-            with shop.step("; ".join(taken.labels), "test", job_id=job_id) as step:
-                for write in taken.writes:
-                    write(step)
-        return taken
+        more = [(f"seen:{name.replace('__', ':', 1)}", v) for name, v in (seen or {}).items()]
+        sent = sent_fields([*fields.items(), *more], KINDS)
+        return take_fields(shop, sent, load, live=live)[1]
 
     return given
 
@@ -36,28 +39,28 @@ def test_a_makers_figure_stays_the_makers_when_it_is_corrected(given):
 
 
 def test_the_same_figure_again_writes_nothing(given):
-    assert given(sheet__wheelbase_mm="1046").writes == []
-    assert given(proposal__front__tire="47-584").writes == []
-    assert given(job__wanted="700C to 650B, both ends").writes == []
-    assert given(machine__name="Green tourer").writes == []
+    assert given(sheet__wheelbase_mm="1046").labels == []
+    assert given(proposal__front__tire="47-584").labels == []
+    assert given(job__wanted="700C to 650B, both ends").labels == []
+    assert given(machine__name="Green tourer").labels == []
 
 
 def test_a_blank_clears_what_may_be_cleared(given):
     given(sheet__crank_mm="")
     assert "crank_mm" not in machines.sheet(1).figures
-    assert given(sheet__crank_mm="").writes == []
-    assert "needed" in given(sheet__front__tire="").refusals["sheet:front.tire"].message
+    assert given(sheet__crank_mm="").labels == []
+    assert "needed" in given(sheet__front__tire="").typed.refusals["sheet:front.tire"].message
 
 
 def test_a_field_of_another_kind_of_machine_is_refused(given):
-    assert "sheet:rake_deg" in given(sheet__rake_deg="20").refusals
-    assert "sheet:nothing" in given(sheet__nothing="20").refusals
+    assert "sheet:rake_deg" in given(sheet__rake_deg="20").typed.refusals
+    assert "sheet:nothing" in given(sheet__nothing="20").typed.refusals
 
 
 def test_what_is_no_answer_is_passed_over(given):
     taken = given(csrf_token="x", elsewhere="1")
-    assert taken.writes == []
-    assert taken.refusals == {}
+    assert taken.labels == []
+    assert taken.typed.refusals == {}
 
 
 def test_choices_codes_and_indices_are_held_to_their_lists(given):
@@ -71,13 +74,13 @@ def test_choices_codes_and_indices_are_held_to_their_lists(given):
         ("sheet__spec__front__load_index", "300"),
         ("sheet__spec__front__construction", "cross-ply"),
     ):
-        assert len(given(6, **{name: typed}).refusals) == 1
+        assert len(given(6, **{name: typed}).typed.refusals) == 1
 
 
 def test_an_answer_is_judged_against_the_whole_machine(given):
     # Each figure is possible by itself; together the wheels would overlap.
     taken = given(sheet__wheelbase_mm="900", sheet__front__overall_diameter_mm="1200")
-    assert list(taken.refusals) == ["sheet:front.overall_diameter_mm"]
+    assert list(taken.typed.refusals) == ["sheet:front.overall_diameter_mm"]
     assert machines.sheet(1).figures["wheelbase_mm"].value == 1046
 
 
@@ -103,7 +106,7 @@ def test_another_tire_takes_the_measured_diameter_with_it():
 )
 def test_what_a_proposal_does_not_change_is_refused(given, key):
     name = f"proposal__{key.replace('.', '__')}"
-    assert len(given(**{name: "5"}).refusals) == 1
+    assert len(given(**{name: "5"}).typed.refusals) == 1
 
 
 def test_lines_of_the_sheet_change_in_place(given):
@@ -114,18 +117,16 @@ def test_lines_of_the_sheet_change_in_place(given):
     given(**{f"place__{place.id}:minimum_mm": ""})
     assert machines.sheet(1).places[0].minimum_mm is None
     for name in (f"place__{place.id}:gap_mm", f"point__{point.id}:x_mm", f"place__{place.id}:on"):
-        assert len(given(**{name: ""}).refusals) == 1
+        assert len(given(**{name: ""}).typed.refusals) == 1
 
 
 def test_a_place_cannot_take_anothers_name(given, shop):
     first, second = machines.sheet(1).places[:2]
     job = jobs.job(1)
-    taken = read_answers(
-        Answers(machines.sheet(1), None, job),
-        {f"place:{second.id}:name": first.name},
-        shop.today,
-    )
-    assert "twice" in taken.refusals[f"place:{second.id}:name"].message
+    with pytest.raises(Refusal, match="twice"):
+        Answers(machines.sheet(1), shop.today, None, job).read(
+            f"place:{second.id}:name", first.name
+        )
 
 
 def test_words_of_job_and_machine(given, shop):
@@ -139,17 +140,47 @@ def test_words_of_job_and_machine(given, shop):
         ("job__wanted", "x" * 81), ("job__due_on", "2026-02-30"), ("job__state", "done"),
         ("machine__drawn_as", "scooter"), ("machine__kind", "motorcycle"),
     ):  # fmt: skip
-        assert len(given(**{name: typed}).refusals) == 1
+        assert len(given(**{name: typed}).typed.refusals) == 1
 
 
 def test_the_journal_says_what_changed_in_words(given):
     given(sheet__wheelbase_mm="1050")
-    assert journal.last_label(job_id=1) == "wheelbase 1046 → 1050"
+    assert last_change(Scope(machine_id=1), Author()).label == "wheelbase 1046 → 1050"
 
 
 def test_without_a_proposal_or_job_the_sentence_says_so(shop):
-    taken = Answers(machines.sheet(1))
     for name in ("proposal:front.tire", "job:wanted"):
-        taken.take(name, "47-584", shop.today)
-    assert all("any more" in refusal.message for refusal in taken.refusals.values())
-    assert len(taken.refusals) == 2
+        with pytest.raises(Refusal, match="any more"):
+            Answers(machines.sheet(1), shop.today).read(name, "47-584")
+
+
+def test_what_was_changed_since_it_was_seen_is_refused_with_both_values(given):
+    given(sheet__wheelbase_mm="1050")
+    for live in (True, False):
+        late = given(sheet__wheelbase_mm="1052", seen={"sheet__wheelbase_mm": "1046"}, live=live)
+        refusal = late.typed.refusals["sheet:wheelbase_mm"]
+        assert ("“1050”" in refusal.message, "“1052”" in refusal.message) == (True, True)
+        assert refusal.suggestions == ("1050", "1052")
+    assert late.fields == {}
+    assert machines.sheet(1).figures["wheelbase_mm"].value == 1050
+    same = given(sheet__wheelbase_mm="1050", seen={"sheet__wheelbase_mm": "1046"}, live=True)
+    assert same.fields["sheet:wheelbase_mm"]["state"] == "stored"  # both want the same
+
+
+def test_a_plain_form_leaves_what_its_writer_left(given):
+    given(sheet__wheelbase_mm="1050")
+    given(sheet__wheelbase_mm="1046", sheet__crank_mm="165",
+          seen={"sheet__wheelbase_mm": "1046", "sheet__crank_mm": "172.5"})  # fmt: skip
+    figures = machines.sheet(1).figures
+    assert (figures["wheelbase_mm"].value, figures["crank_mm"].value) == (1050, 165)
+
+
+def test_live_fields_are_stored_or_refused_each_for_itself(given):
+    taken = given(sheet__wheelbase_mm="1050", sheet__stack_mm="tall", job__wanted="650B", live=True)
+    states = {name: one["state"] for name, one in taken.fields.items()}
+    assert states == {
+        "sheet:wheelbase_mm": "stored", "sheet:stack_mm": "refused", "job:wanted": "stored",
+    }  # fmt: skip
+    assert taken.fields["sheet:stack_mm"]["text"] == "577"  # what is stored still
+    assert "not a figure" in taken.fields["sheet:stack_mm"]["why"]
+    assert jobs.job(1).wanted == "650B"

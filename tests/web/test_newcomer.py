@@ -4,9 +4,10 @@ import pytest
 
 from jentrik.core.errors import Refusal
 from jentrik.core.sheet import Provenance
-from jentrik.store import jobs, journal, machines, records
+from jentrik.store import jobs, machines, records
+from jentrik.store.undo import Scope, last_change, undo
 from jentrik.web.newcomer import start_job
-from jentrik.web.places import add_place, add_point, drop_line
+from jentrik.web.places import add_line, drop_line
 
 GAP = {"name": "Crown", "wheel": "front", "direction": "radial", "on": "fork", "gap_mm": "8"}
 
@@ -28,9 +29,9 @@ def test_how_a_machine_came_in_is_told_and_never_taken_back(shop):
     assert ("Tire code, rear", "", "28-622 (measured)") in [
         (one.what, one.before, one.after) for one in came_in.moved
     ]
-    scope = {"machine_id": job.machine_id, "job_id": job.id}
-    assert journal.last_label(**scope) is None
-    assert journal.undo(shop.database, now=shop.now(), **scope) is None
+    scope = Scope(machine_id=job.machine_id, job_id=job.id)
+    assert last_change(scope, shop.author) is None
+    assert undo(shop.database, came_in.id, scope, shop.author, now=shop.now()) is None
     assert machines.sheet(job.machine_id).name == "Red racer"
 
 
@@ -62,7 +63,8 @@ def test_what_is_refused_starts_nothing(shop, what, tire, field):
 
 def test_starting_cannot_be_undone_from_the_bench(shop):
     job = jobs.job(start_job(shop, "Red racer", "28-622"))
-    assert journal.last_label(machine_id=job.machine_id, job_id=job.id) is None
+    scope = Scope(machine_id=job.machine_id, job_id=job.id)
+    assert last_change(scope, shop.author) is None
 
 
 @pytest.mark.parametrize(
@@ -81,7 +83,7 @@ def test_starting_cannot_be_undone_from_the_bench(shop):
 )
 def test_a_refused_gap_is_not_written_and_says_why(shop, change, said):
     before = machines.sheet(1)
-    typed = add_place(shop, before, GAP | change)
+    typed = add_line(shop, 1, "places", GAP | change)
     assert said in typed.refusals["new-place"].message
     assert typed.values["wheel"] == (GAP | change)["wheel"]
     assert machines.sheet(1) == before
@@ -89,35 +91,34 @@ def test_a_refused_gap_is_not_written_and_says_why(shop, change, said):
 
 def test_a_gap_and_a_point_come_go_and_come_back(shop):
     before = machines.sheet(1)
-    assert add_place(shop, before, GAP).refusals == {}
+    assert add_line(shop, 1, "places", GAP).refusals == {}
     assert (
-        add_point(shop, before, {"name": "Bell", "x_mm": "790", "height_mm": "990"}).refusals == {}
+        add_line(shop, 1, "points", {"name": "Bell", "x_mm": "790", "height_mm": "990"}).refusals
+        == {}
     )
     after = machines.sheet(1)
     assert (after.places[-1].name, after.points[-1].name) == ("Crown", "Bell")
-    drop_line(shop, after, {"place": str(after.places[-1].id)})
-    drop_line(shop, after, {"point": str(after.points[-1].id)})
+    drop_line(shop, 1, {"place": str(after.places[-1].id)})
+    drop_line(shop, 1, {"point": str(after.points[-1].id)})
     assert machines.sheet(1) == before
-    journal.undo(shop.database, now=shop.now(), machine_id=1)
+    undo(shop.database, None, Scope(machine_id=1), shop.author, now=shop.now())
     assert machines.sheet(1).points[-1].name == "Bell"
 
 
 def test_a_refused_point_keeps_what_was_typed(shop):
-    typed = add_point(shop, machines.sheet(1), {"name": "Bell", "x_mm": "far", "height_mm": "1"})
+    typed = add_line(shop, 1, "points", {"name": "Bell", "x_mm": "far", "height_mm": "1"})
     assert typed.values["x_mm"] == "far"
     assert "not a figure" in typed.refusals["new-point"].message
 
 
 def test_a_line_that_is_gone_already_is_no_trouble(shop):
     before = machines.sheet(1)
-    drop_line(shop, before, {"place": "99999", "point": "x"})
+    drop_line(shop, 1, {"place": "99999", "point": "x"})
     assert machines.sheet(1) == before
 
 
 def test_a_sheet_holds_only_so_many_lines(shop):
     for number in range(60):
-        typed = add_point(
-            shop, machines.sheet(1), {"name": f"p{number}", "x_mm": "1", "height_mm": "1"}
-        )
+        typed = add_line(shop, 1, "points", {"name": f"p{number}", "x_mm": "1", "height_mm": "1"})
     assert "at most 60" in typed.refusals["new-point"].message
     assert len(machines.sheet(1).points) == 60

@@ -9,9 +9,10 @@ from jentrik.core.errors import Refusal
 from jentrik.core.sheet import Figure, Provenance
 from jentrik.core.shelf import ShelfTire, same_rim
 from jentrik.core.tirecode.reading import read_code
-from jentrik.store import journal, machines, shelf
+from jentrik.store import machines, shelf
 from jentrik.store.database import FILE_NAME, open_database
 from jentrik.store.migrations import MIGRATIONS
+from jentrik.store.undo import Scope, undo
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.views.shelf import shelf_view
 from tests.conftest import A_MONDAY
@@ -55,15 +56,16 @@ def test_a_tire_taken_off_comes_back(shop):
     with shop.step("off", "shelf drop") as step:
         shelf.drop_tire(step, before[0].id)
     assert len(shelf.tires()) == len(before) - 1
-    assert journal.last_label(subject=shelf.SUBJECT) == "off"
-    journal.undo(shop.database, now=A_MONDAY, subject=shelf.SUBJECT)
+    scope = Scope(subject=shelf.SUBJECT)
+    assert undo(shop.database, None, scope, shop.author, now=A_MONDAY).label == "off"
     assert shelf.tires() == before
-    assert journal.undo(shop.database, now=A_MONDAY, subject=shelf.SUBJECT) is None
+    assert undo(shop.database, None, scope, shop.author, now=A_MONDAY) is None
 
 
 @pytest.mark.parametrize("version", range(1, len(MIGRATIONS)))
 def test_a_shop_of_any_version_before_keeps_what_it_had(tmp_path, version):
     raw = sqlite3.connect(tmp_path / FILE_NAME)
+    raw.create_function("casefold", 1, str.casefold)
     for statements in MIGRATIONS[:version]:
         for statement in statements:
             raw.execute(statement)

@@ -1,6 +1,6 @@
 """A job on the bench: a machine, what its owner wants, and the proposals for it."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
@@ -66,6 +66,14 @@ def _on_sheet(changes: dict[str, Any], sheet: Sheet) -> dict[str, Any]:
         if measured is not None and wears is not None and wears == sheet.text(f"{end}.tire"):
             left[end] = {**left[end], "overall_diameter_mm": measured.value}
     return left
+
+
+def value_at(changes: Mapping[str, object], key: str) -> object:
+    """Return what a proposal changes under a dotted key; None where it changes nothing there."""
+    branch: object = changes
+    for part in key.split("."):
+        branch = branch.get(part) if isinstance(branch, Mapping) else None
+    return branch
 
 
 def next_name(taken: tuple[str, ...]) -> str:

@@ -123,7 +123,7 @@ def demo_step(
 ) -> AbstractContextManager[journal.Step]:
     """Open a change of the demo's past; undo passes over it."""
     return journal.step(database, now=then, label="demo", subject=f"{journal.STAYS} demo",
-                        machine_id=machine_id, by=by, joins=False)  # fmt: skip
+                        machine_id=machine_id, author=journal.Author(by))  # fmt: skip
 
 
 def _noted(database: peewee.SqliteDatabase, ids: dict[str, int], now: datetime) -> None:

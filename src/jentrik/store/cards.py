@@ -14,8 +14,8 @@ MOST_PHOTOS = 60
 
 
 def card_of(job_id: int) -> Card | None:
-    """Return a job's card, the last one made; None where there is none."""
-    row = first_row("SELECT * FROM card WHERE job_id = ? ORDER BY id DESC LIMIT 1", job_id)
+    """Return a job's card; None where there is none."""
+    row = first_row("SELECT * FROM card WHERE job_id = ?", job_id)
     if row is None:
         return None
     steps = rows("SELECT * FROM card_step WHERE card_id = ? ORDER BY place, id", row["id"])
@@ -29,20 +29,16 @@ def progress(job_id: int | None = None) -> dict[int, tuple[int, int, int]]:
     """Return of a job, or of every open job with a card, how many steps are done, how many there
     are, and how many that hold the job are open; one query.
     """
-    told = rows(
+    of = "job.closed_at IS NULL AND job.binned_at IS NULL" if job_id is None else "job.id = ?"
+    counted = rows(
         "SELECT card.job_id, COUNT(*) AS steps,"  # noqa: S608  # our own words only
         " SUM(done_at IS NOT NULL OR waived IS NOT NULL) AS done,"
         " SUM(done_at IS NULL AND waived IS NULL AND plan LIKE '!%') AS holding"
-        " FROM card_step JOIN card ON card.id = card_step.card_id WHERE card.id IN"
-        f" ({_NEWEST_OF_OPEN if job_id is None else _NEWEST_OF_ONE}) GROUP BY card.job_id",
+        " FROM job JOIN card ON card.job_id = job.id JOIN card_step ON card_step.card_id = card.id"
+        f" WHERE {of} GROUP BY card.job_id",
         *(() if job_id is None else (job_id,)),
     )
-    return {row["job_id"]: (row["done"], row["steps"], row["holding"]) for row in told}
-
-
-_NEWEST_OF_OPEN = """SELECT MAX(card.id) FROM card JOIN job ON job.id = card.job_id
-    WHERE job.closed_at IS NULL AND job.binned_at IS NULL GROUP BY card.job_id"""
-_NEWEST_OF_ONE = "SELECT MAX(id) FROM card WHERE job_id = ?"
+    return {row["job_id"]: (row["done"], row["steps"], row["holding"]) for row in counted}
 
 
 def _step(row: dict[str, Any]) -> CardStep:
@@ -64,7 +60,20 @@ def make_card(
     taken: journal.Step, job_id: int, *, proposal: str, template: str,
     steps: tuple[StepPlan, ...], at: datetime,
 ) -> int:  # fmt: skip
-    """Make a job's card within a step and return its id; an older one stays in the journal."""
+    """Make a job's card within a step and return its id, in place of one nothing stands on yet.
+
+    Refuses where there is work on the card there is; the one it replaces stays in the journal.
+    """
+    known = card_of(job_id)
+    if known is not None and known.done:
+        raise StoreError(
+            "There is work on this job's card already: go on with it, or start another job.",
+            field="card", expected="a job whose card has no tick yet",
+        )  # fmt: skip
+    if known is not None:
+        for written in known.steps:
+            taken.delete(models.CardStep, written.id)
+        taken.delete(models.Card, known.id)
     card_id = taken.insert(
         models.Card, job=job_id, proposal=proposal, template=template, made_at=at.isoformat()
     )

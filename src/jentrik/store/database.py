@@ -1,5 +1,11 @@
-"""Opening the shop's one SQLite file: WAL, foreign keys on, a busy timeout, the newest schema."""
+"""Opening and closing the shop's one SQLite file: the newest schema, and what is stored stays.
 
+Commits are durable (`synchronous=FULL`).  While the shop is open the file says so, so that a log
+that went missing is noticed; on closing the log is written back, so that the file alone is whole.
+"""
+
+import sqlite3
+from contextlib import closing, suppress
 from pathlib import Path
 
 import peewee
@@ -9,33 +15,133 @@ from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.models import TABLES
 
 FILE_NAME = "jentrik.sqlite3"
+APPLICATION_ID = 1246647378  # "JNTR" in the file's header: a file of this program
+OURS_MODE, FOLDER_MODE = 0o600, 0o700  # nobody else on the machine reads customers' data
 _PRAGMAS = {
     "journal_mode": "wal",
     "foreign_keys": 1,
     "busy_timeout": 5000,  # ms; a second writer waits instead of failing
-    "synchronous": "normal",  # with WAL: safe against a crash of the program
+    "synchronous": "full",  # with WAL: a commit is on the disk before it is answered
 }
+_FIRST_OF_OURS = {"machine", "measurement", "proposal", "change"}  # before files had our mark
 
 
-def open_database(folder: Path) -> peewee.SqliteDatabase:
-    """Return the database in that folder, made or brought up to date, models bound to it."""
+def open_database(folder: Path, *, without_log: bool = False) -> peewee.SqliteDatabase:
+    """Return the database in that folder, made or brought up to date, models bound to it.
+
+    Refuses a file that is another program's, damaged, or without the log it needs; `without_log`
+    goes on with what the file holds.
+    """
+    file = folder / FILE_NAME
     try:
-        folder.mkdir(parents=True, exist_ok=True)
+        make_folder(folder)
     except OSError:
         raise StoreError(
             f"The data folder {folder} cannot be made.", expected="a folder that can be written"
         ) from None
-    database = peewee.SqliteDatabase(str(folder / FILE_NAME), pragmas=_PRAGMAS)
     try:
+        if not _is_new(file):
+            check_file(file, without_log=without_log)
+        file.touch(OURS_MODE)
+        file.chmod(OURS_MODE)
+        database = connection(file)
         database.connect()
         migrate(database)
-    except peewee.DatabaseError:
-        raise StoreError(
-            f"{folder / FILE_NAME} is not a database of this program, or cannot be opened.",
-            expected="a folder this program wrote, or an empty one",
-        ) from None
+        _note_state(database, "yes")
+    except (peewee.DatabaseError, sqlite3.DatabaseError, OSError):
+        raise _not_ours(file) from None
     database.bind(TABLES)
     return database
+
+
+def connection(file: Path) -> peewee.SqliteDatabase:
+    """Return a way to a database file with our settings; nothing is opened yet."""
+    database = peewee.SqliteDatabase(str(file), pragmas=_PRAGMAS)
+    database.register_function(str.casefold, "casefold", 1)
+    return database
+
+
+def make_folder(folder: Path) -> None:
+    """Make a folder that only its owner reads, where it is not there; mend its rights else."""
+    folder.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
+    with suppress(PermissionError):  # somebody else's folder that we may write in
+        folder.chmod(FOLDER_MODE)
+
+
+def close_database(database: peewee.SqliteDatabase) -> None:
+    """Write the log back into the file and close: the file alone is the whole shop from here."""
+    database.connect(reuse_if_open=True)
+    with suppress(peewee.OperationalError):  # another program reads it: the log stays beside it
+        _note_state(database, "no")
+    database.close()
+
+
+def _note_state(database: peewee.SqliteDatabase, state: str) -> None:
+    database.execute_sql("INSERT OR REPLACE INTO shop_state VALUES ('open', ?)", (state,))
+    database.execute_sql("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
+
+
+def _is_new(file: Path) -> bool:
+    """Whether there is nothing to open; refuses what is left of a shop that was there."""
+    log = log_of(file)
+    size = file.stat().st_size if file.exists() else 0
+    if size:
+        return False
+    left = log.exists() and log.stat().st_size > 0
+    if left or (
+        file.exists() and any((file.parent / one).exists() for one in ("photos", "backups"))
+    ):
+        raise StoreError(
+            f"{file.name} is empty, yet other parts of a shop lie beside it. Nothing was touched: "
+            "bring the file back, or restore a backup.",
+            expected="the whole folder, or a backup",
+        )
+    return True
+
+
+def log_of(file: Path) -> Path:
+    """Return where SQLite keeps the log of a database file."""
+    return file.with_name(f"{file.name}-wal")
+
+
+def check_file(file: Path, *, without_log: bool = False) -> None:
+    """Refuse a database that is not ours, was left open and lost its log, or is damaged."""
+    log_there = log_of(file).exists()
+    with closing(sqlite3.connect(file, isolation_level=None)) as raw:
+        mark = int(raw.execute("PRAGMA application_id").fetchone()[0])
+        version = int(raw.execute("PRAGMA user_version").fetchone()[0])
+        names = {row[0] for row in raw.execute("SELECT name FROM sqlite_master")}
+        ours = mark == APPLICATION_ID or (mark == 0 and version > 0 and names >= _FIRST_OF_OURS)
+        if not ours and not (mark == 0 and version == 0 and not names):
+            raise _not_ours(file)
+        if "shop_state" in names and not log_there and not without_log:
+            state = raw.execute("SELECT value FROM shop_state WHERE key = 'open'").fetchone()
+            if state == ("yes",):
+                raise StoreError(
+                    f"The program was stopped hard and {log_of(file).name} is missing since, so "
+                    "the last work may be missing too. Bring it back beside the database or "
+                    "restore a backup; --without-log goes on with what is there.",
+                    expected="the log beside the database",
+                )
+        found = [row[0] for row in raw.execute("PRAGMA quick_check(3)")]
+    if found != ["ok"]:
+        raise StoreError(
+            f"{file.name} is damaged ({'; '.join(found)[:120]}). Nothing was touched: restore a "
+            f"backup with “jentrik restore”{_newest_backup(file.parent)}.",
+            expected="a database that is whole",
+        )
+
+
+def _newest_backup(folder: Path) -> str:
+    kept = sorted((folder / "backups").glob("*.zip"))
+    return f", the newest is {kept[-1]}" if kept else ""
+
+
+def _not_ours(file: Path) -> StoreError:
+    return StoreError(
+        f"{file} is not a database of this program, or cannot be opened.",
+        expected="a folder this program wrote, or an empty one",
+    )
 
 
 def schema_version(database: peewee.SqliteDatabase) -> int:

@@ -26,9 +26,9 @@ def job(job_id: int) -> Job:
     return found[0]
 
 
-_WITH_DONE = """SELECT job.*, fitting.taken_on AS done_on, fitting.summary, (SELECT proposal
-       FROM card WHERE job_id = job.id ORDER BY id DESC LIMIT 1) AS carded
-       FROM job LEFT JOIN fitting ON fitting.job_id = job.id"""
+_WITH_DONE = """SELECT job.*, fitting.taken_on AS done_on, fitting.summary, card.proposal AS carded
+       FROM job LEFT JOIN fitting ON fitting.job_id = job.id
+       LEFT JOIN card ON card.job_id = job.id"""
 _ONE = (
     f"{_WITH_DONE} WHERE job.id = ? AND binned_at IS NULL",
     "SELECT * FROM proposal WHERE job_id = ? ORDER BY id",
@@ -87,9 +87,14 @@ def add_job(
     )
 
 
-def describe(taken: journal.Step, job_id: int, *, wanted: str, due_on: date | None) -> None:
-    """Change what a job is for and when it is due, within a step."""
-    taken.update(models.Job, job_id, wanted=wanted, due_on=due_on.isoformat() if due_on else None)
+def want(taken: journal.Step, job_id: int, wanted: str) -> None:
+    """Change what a job is for, within a step."""
+    taken.update(models.Job, job_id, wanted=wanted)
+
+
+def set_due(taken: journal.Step, job_id: int, due_on: date | None) -> None:
+    """Change when a job is due, within a step."""
+    taken.update(models.Job, job_id, due_on=due_on.isoformat() if due_on else None)
 
 
 def close(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:

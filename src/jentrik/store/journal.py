@@ -1,66 +1,91 @@
-"""Every write goes through a step of the journal, and a step can be taken back whole.
+"""Every write goes through a step of the journal, so that it can be taken back.
 
-A step keeps each row before and after.  Keystrokes in one field within a few seconds join into
-one step, so that undo takes back what a person would call one change.
+A step keeps each row before and after.  Keystrokes join into one step while they are typed by one
+person into one field during one visit to that field, and nothing else came between.
 """
 
 import json
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any
 
 import peewee
 
-from jentrik.store.models import TABLES, Change
+from jentrik.core.errors import StoreError
+from jentrik.store.models import Change
 from jentrik.store.rows import first_row
 
-JOIN_WITHIN = timedelta(seconds=10)
 STAYS = "stays"  # first word of a subject: undo passes over it, as over how a machine came in
-_TABLE = {table._meta.table_name: table for table in TABLES}
+LONGEST_LABEL = 200
 Row = dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Author:
+    """Who writes: a name, the screen it is written on, and one visit to one field of it."""
+
+    name: str = ""
+    screen: str = ""
+    visit: str = ""
 
 
 @dataclass(slots=True)
 class Step:
-    """The rows one change has touched so far, and the machine it is of."""
+    """The rows one change has touched so far, its words, and the machine or job it is of."""
 
+    label: str
+    subject: str
     machine_id: int | None = None
+    job_id: int | None = None
     entries: list[dict[str, Any]] = field(default_factory=list)
 
     def insert(self, table: Any, **values: Any) -> int:
-        """Add a row and return its id."""
-        row_id = int(table.insert(values).execute())
+        """Add a row under an id that no row of this table ever had, and return the id."""
+        row_id = _next_id(table)
+        table.insert({"id": row_id, **values}).execute()
         self._note(table, row_id, None)
         return row_id
 
     def update(self, table: Any, row_id: int, **values: Any) -> None:
-        """Change a row."""
-        before = _row(table, row_id)
+        """Change a row; refuses one that is gone."""
+        before = row_of(table, row_id)
+        if before is None:
+            raise StoreError("That is not there any more.", expected="something still there")
         table.update(values).where(table.id == row_id).execute()
         self._note(table, row_id, before)
 
     def delete(self, table: Any, row_id: int) -> None:
         """Take a row away; the step keeps it."""
-        before = _row(table, row_id)
-        table.delete().where(table.id == row_id).execute()
-        self._note(table, row_id, before)
+        before = row_of(table, row_id)
+        if before is not None:
+            table.delete().where(table.id == row_id).execute()
+            self._note(table, row_id, before)
 
     def _note(self, table: Any, row_id: int, before: Row | None) -> None:
-        self.entries.append(
-            {
-                "table": table._meta.table_name,
-                "id": row_id,
-                "before": before,
-                "after": _row(table, row_id),
-            }
-        )
+        name, after = table._meta.table_name, row_of(table, row_id)
+        if before != after:
+            self.entries.append({"table": name, "id": row_id, "before": before, "after": after})
 
 
-def _row(table: Any, row_id: int) -> Row | None:
-    # The table's name is one of ours, never typed by anybody.
+def row_of(table: Any, row_id: int) -> Row | None:
+    """Return a row of one of our tables as column -> value."""
+    # The table's name is one of ours, never typed.
     return first_row(f"SELECT * FROM {table._meta.table_name} WHERE id = ?", row_id)  # noqa: S608
+
+
+def _next_id(table: Any) -> int:
+    """Return an id no row of this table ever had: an id used again would confuse undo."""
+    name = table._meta.table_name
+    row = first_row(
+        "INSERT INTO last_id (name, id)"  # noqa: S608  # the table's name is one of ours
+        f" VALUES (?, (SELECT COALESCE(MAX(id), 0) FROM {name}) + 1) ON CONFLICT (name) DO UPDATE"
+        f" SET id = MAX(id, (SELECT COALESCE(MAX(id), 0) FROM {name})) + 1 RETURNING id",
+        name,
+    )
+    assert row is not None
+    return int(row["id"])
 
 
 @contextmanager
@@ -72,54 +97,74 @@ def step(
     subject: str,
     machine_id: int | None = None,
     job_id: int | None = None,
-    by: str = "",
-    joins: bool = True,
+    author: Author = Author(),  # a frozen value
 ) -> Iterator[Step]:
-    """Open one change: a transaction whose rows are kept under `label`.
+    """Open one change: an immediate transaction whose rows are kept under the step's label.
 
-    `subject` names what is being changed; steps of one subject close in time join.  `by` is who
-    did it, as they call themselves.  A step that never `joins` is undone alone.  One that adds its
-    machine says `machine_id` within.
+    Read what the change depends on within it: nobody else writes until it ends.  `subject` names
+    what is being changed.  The label may be set within, and so may the machine or job.  A refusal
+    within leaves nothing behind.
     """
-    with database.atomic("IMMEDIATE"):
-        taken = Step(machine_id)
-        yield taken
-        if taken.entries:
-            _keep(taken, now, label, subject, job_id, by, joins=joins)
+    try:
+        with database.atomic("IMMEDIATE"):
+            taken = Step(label, subject, machine_id, job_id)
+            yield taken
+            if taken.entries:
+                _keep(taken, now, author)
+    except peewee.IntegrityError as error:
+        raise StoreError(
+            _clash(str(error)), field="name", expected="something of its own"
+        ) from None
 
 
-def _keep(
-    taken: Step,
-    now: datetime,
-    label: str,
-    subject: str,
-    job_id: int | None,
-    by: str,
-    *,
-    joins: bool,
-) -> None:
-    last = _last(machine_id=taken.machine_id, job_id=job_id)
+def _clash(said: str) -> str:
+    """Return what a constraint of the database says, in a sentence."""
+    if "machine.name_key" in said:
+        return "There is another machine of that name."
+    if "UNIQUE" in said:
+        return "That is there already; load the page again to see it."
+    return "That does not go with what is stored; load the page again to see it."
+
+
+def _keep(taken: Step, now: datetime, author: Author) -> None:
+    last = _last_of(taken.machine_id, taken.job_id) if author.visit else None
     if (
-        joins
-        and last is not None
-        and last["subject"] == subject
-        and last["by"] == by
-        and now - datetime.fromisoformat(last["at"]) <= JOIN_WITHIN
+        last is not None
+        and last["undone_at"] is None
+        and (last["subject"], last["by"]) == (taken.subject, author.name)
+        and (last["screen"], last["visit"]) == (author.screen, author.visit)
     ):
         entries = _joined(json.loads(last["entries"]), taken.entries)
-        Change.update(entries=json.dumps(entries), at=now.isoformat(), label=label).where(
-            Change.id == last["id"]
-        ).execute()
+        Change.update(
+            entries=json.dumps(entries), at=now.isoformat(), label=taken.label[:LONGEST_LABEL]
+        ).where(Change.id == last["id"]).execute()
         return
     Change.insert(
+        id=_next_id(Change),
         at=now.isoformat(),
         machine=taken.machine_id,
-        job=job_id,
-        subject=subject,
-        label=label,
+        job=taken.job_id,
+        subject=taken.subject,
+        label=taken.label[:LONGEST_LABEL],
         entries=json.dumps(taken.entries),
-        by=by,
+        by=author.name,
+        screen=author.screen,
+        visit=author.visit,
     ).execute()
+
+
+def _last_of(machine_id: int | None, job_id: int | None) -> Row | None:
+    """Return the newest change of a machine or job, undone or not."""
+    if machine_id is None and job_id is None:
+        return first_row(
+            "SELECT * FROM change WHERE machine_id IS NULL AND job_id IS NULL"
+            " ORDER BY id DESC LIMIT 1"
+        )
+    column, of = ("machine_id", machine_id) if job_id is None else ("job_id", job_id)
+    return first_row(
+        f"SELECT * FROM change WHERE {column} = ? ORDER BY id DESC LIMIT 1",  # noqa: S608
+        of,
+    )
 
 
 def _joined(first: list[dict[str, Any]], then: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -132,68 +177,3 @@ def _joined(first: list[dict[str, Any]], then: list[dict[str, Any]]) -> list[dic
         else:
             known["after"] = entry["after"]
     return list(rows.values())
-
-
-def _last_of_subject(subject: str) -> Row | None:
-    return first_row(
-        """SELECT * FROM change INDEXED BY change_loose WHERE machine_id IS NULL
-           AND job_id IS NULL AND undone_at IS NULL AND subject LIKE ?
-           ORDER BY id DESC LIMIT 1""",
-        f"{subject} %",
-    )
-
-
-def _last(*, machine_id: int | None, job_id: int | None, subject: str | None = None) -> Row | None:
-    if subject is not None:
-        return _last_of_subject(subject)
-    # Two indexed look-ups: an OR over both columns would scan the journal.
-    return first_row(
-        """SELECT * FROM (SELECT * FROM (SELECT * FROM change WHERE machine_id = ?
-                          AND undone_at IS NULL AND subject NOT LIKE ?
-                          ORDER BY id DESC LIMIT 1)
-           UNION ALL SELECT * FROM (SELECT * FROM change WHERE job_id = ?
-                          AND undone_at IS NULL AND subject NOT LIKE ?
-                          ORDER BY id DESC LIMIT 1))
-           ORDER BY id DESC LIMIT 1""",
-        machine_id,
-        f"{STAYS} %",
-        job_id,
-        f"{STAYS} %",
-    )
-
-
-def last_label(
-    *, machine_id: int | None = None, job_id: int | None = None, subject: str | None = None
-) -> str | None:
-    """Return what undo would take back for this machine, job, or first word of a subject."""
-    last = _last(machine_id=machine_id, job_id=job_id, subject=subject)
-    return None if last is None else str(last["label"])
-
-
-def undo(
-    database: peewee.SqliteDatabase,
-    *,
-    now: datetime,
-    machine_id: int | None = None,
-    job_id: int | None = None,
-    subject: str | None = None,
-) -> str | None:
-    """Take back the last step of this machine, job or subject; return its label, if any."""
-    with database.atomic("IMMEDIATE"):
-        last = _last(machine_id=machine_id, job_id=job_id, subject=subject)
-        if last is None:
-            return None
-        for entry in reversed(json.loads(last["entries"])):
-            _put_back(entry)
-        Change.update(undone_at=now.isoformat()).where(Change.id == last["id"]).execute()
-        return str(last["label"])
-
-
-def _put_back(entry: dict[str, Any]) -> None:
-    table, row_id, before = _TABLE[entry["table"]], entry["id"], entry["before"]
-    if before is None:
-        table.delete().where(table.id == row_id).execute()
-    elif _row(table, row_id) is None:
-        table.insert(before).execute()
-    else:
-        table.update(before).where(table.id == row_id).execute()

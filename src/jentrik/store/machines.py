@@ -145,16 +145,41 @@ def _pair(row: dict[str, Any]) -> SheetPair:
     )
 
 
+def named(name: str) -> int | None:
+    """Return the id of the machine of that name, small and capital letters alike."""
+    row = first_row(
+        "SELECT id FROM machine WHERE name_key = ? AND binned_at IS NULL", name.casefold()
+    )
+    return None if row is None else int(row["id"])
+
+
 def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at: datetime) -> int:
     """Add a machine with an empty sheet within a step and return its id."""
+    _refuse_taken(name, None)
     return taken.insert(
-        models.Machine, name=name, kind=kind, drawn_as=drawn_as, created_at=at.isoformat()
-    )
+        models.Machine, name=name, name_key=name.casefold(), kind=kind, drawn_as=drawn_as,
+        created_at=at.isoformat(),
+    )  # fmt: skip
 
 
-def describe(taken: journal.Step, machine_id: int, *, name: str, drawn_as: str) -> None:
-    """Change what a machine is called and how it is drawn, within a step."""
-    taken.update(models.Machine, machine_id, name=name, drawn_as=drawn_as)
+def rename(taken: journal.Step, machine_id: int, name: str) -> None:
+    """Change a machine's name within a step; refuses one that another machine has."""
+    _refuse_taken(name, machine_id)
+    taken.update(models.Machine, machine_id, name=name, name_key=name.casefold())
+
+
+def draw_as(taken: journal.Step, machine_id: int, build: str) -> None:
+    """Change how a machine is drawn, within a step."""
+    taken.update(models.Machine, machine_id, drawn_as=build)
+
+
+def _refuse_taken(name: str, machine_id: int | None) -> None:
+    if named(name) not in (None, machine_id):
+        raise StoreError(
+            f"There is a machine called “{name}” already.",
+            field="name",
+            expected="a name of its own",
+        )
 
 
 def set_figure(taken: journal.Step, machine_id: int, key: str, figure: Figure) -> None:
@@ -232,7 +257,7 @@ def _set_row(
     fields = {**values, "taken_on": on.isoformat()}
     mine = table.select(table.id, table.name).where(table.machine == machine_id)
     others = {row["name"].casefold() for row in mine.dicts() if row["id"] != row_id}
-    if values["name"].casefold() in others:
+    if values.get("name", "").casefold() in others:
         raise StoreError(
             f"This list already has a line called “{values['name']}”.",
             field="name",

@@ -314,6 +314,34 @@ _TEN_YEARS_ON = (
        WHERE machine_id IS NULL AND job_id IS NULL AND undone_at IS NULL""",
 )
 
+# `casefold` is a function that opening the database lends to SQLite.
+_ONE_OF_EACH = (
+    "ALTER TABLE change ADD COLUMN screen TEXT NOT NULL DEFAULT ''",
+    "ALTER TABLE change ADD COLUMN visit TEXT NOT NULL DEFAULT ''",
+    "ALTER TABLE change ADD COLUMN undone_by TEXT NOT NULL DEFAULT ''",
+    "ALTER TABLE change ADD COLUMN undone_on TEXT NOT NULL DEFAULT ''",
+    "CREATE TABLE last_id (name TEXT PRIMARY KEY, id INTEGER NOT NULL)",
+    # An id the journal knows is taken, even where its row is gone.
+    """INSERT INTO last_id (name, id)
+       SELECT json_extract(entry.value, '$.table'), MAX(json_extract(entry.value, '$.id'))
+       FROM change, json_each(change.entries) AS entry GROUP BY 1""",
+    "ALTER TABLE machine ADD COLUMN name_key TEXT NOT NULL DEFAULT ''",
+    """UPDATE machine SET name = name || ' (' || id || ')' WHERE binned_at IS NULL AND EXISTS
+       (SELECT 1 FROM machine AS other WHERE other.id < machine.id AND other.binned_at IS NULL
+        AND casefold(other.name) = casefold(machine.name))""",
+    "UPDATE machine SET name_key = casefold(name)",
+    "CREATE UNIQUE INDEX machine_name ON machine (name_key) WHERE binned_at IS NULL",
+    # Of several cards of one job the one with most written on it stays, of equal ones the newest.
+    """DELETE FROM card WHERE id NOT IN (SELECT id FROM (SELECT card.id, ROW_NUMBER() OVER
+       (PARTITION BY job_id ORDER BY (SELECT COUNT(*) FROM card_step WHERE card_id = card.id
+        AND (done_at IS NOT NULL OR waived IS NOT NULL OR reading IS NOT NULL)) DESC, id DESC)
+        AS place FROM card) WHERE place = 1)""",
+    "DROP INDEX card_job",
+    "CREATE UNIQUE INDEX card_job ON card (job_id)",
+    "CREATE TABLE shop_state (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
+    "PRAGMA application_id = 1246647378",
+)
+
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _FIRST_TABLES,
     _SHELF,
@@ -328,4 +356,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _COSTS_AND_RIDES,
     _GAUGES,
     _TEN_YEARS_ON,
+    _ONE_OF_EACH,
 )

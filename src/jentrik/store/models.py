@@ -7,7 +7,7 @@ import peewee
 
 
 class Machine(peewee.Model):
-    """A bicycle or motorcycle."""
+    """A bicycle or motorcycle; `name_key` is its name as the shop compares names."""
 
     id = peewee.AutoField()
     name = peewee.TextField()
@@ -16,6 +16,7 @@ class Machine(peewee.Model):
     created_at = peewee.TextField()
     binned_at = peewee.TextField(null=True)
     stands_since = peewee.TextField(null=True)
+    name_key = peewee.TextField()
 
 
 class Measurement(peewee.Model):
@@ -344,7 +345,10 @@ class Policy(peewee.Model):
 
 
 class Change(peewee.Model):
-    """A step of the journal; `entries` is JSON: table, id, row before, row after."""
+    """A step of the journal; `entries` is JSON: table, id, row before, row after.
+
+    `by` wrote it on `screen`, in one `visit` to a field.
+    """
 
     id = peewee.AutoField()
     at = peewee.TextField()
@@ -355,6 +359,10 @@ class Change(peewee.Model):
     entries = peewee.TextField()
     undone_at = peewee.TextField(null=True)
     by = peewee.TextField(default="")
+    screen = peewee.TextField(default="")
+    visit = peewee.TextField(default="")
+    undone_by = peewee.TextField(default="")
+    undone_on = peewee.TextField(default="")
 
 
 TABLES = (

@@ -1,11 +1,12 @@
 """The shelf: queries that return core values, and tires that come and go."""
 
 from datetime import date
+from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.core.shelf import ShelfTire
 from jentrik.store import journal, models
-from jentrik.store.rows import rows
+from jentrik.store.rows import first_row, rows
 
 SUBJECT = "shelf"  # every change of the shelf opens its subject with this word
 MOST_TIRES = 2000
@@ -13,16 +14,23 @@ MOST_TIRES = 2000
 
 def tires() -> list[ShelfTire]:
     """Return every tire on the shelf, the newest first."""
-    return [
-        ShelfTire(
-            id=row["id"],
-            code=row["code"],
-            week=row["week"],
-            year=row["year"],
-            added_on=date.fromisoformat(row["added_on"]),
-        )
-        for row in rows("SELECT * FROM shelf_tire ORDER BY id DESC")
-    ]
+    return [_tire(row) for row in rows("SELECT * FROM shelf_tire ORDER BY id DESC")]
+
+
+def tire(tire_id: int | None) -> ShelfTire | None:
+    """Return one tire of the shelf; None where it is gone."""
+    row = None if tire_id is None else first_row("SELECT * FROM shelf_tire WHERE id = ?", tire_id)
+    return None if row is None else _tire(row)
+
+
+def _tire(row: dict[str, Any]) -> ShelfTire:
+    return ShelfTire(
+        id=row["id"],
+        code=row["code"],
+        week=row["week"],
+        year=row["year"],
+        added_on=date.fromisoformat(row["added_on"]),
+    )
 
 
 def add_tire(

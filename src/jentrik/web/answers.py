@@ -1,15 +1,14 @@
-"""Answers typed on a page: each field read, judged against the whole machine, then written.
+"""Answers typed on a page: each field read and judged against the whole machine.
 
 A field's name says what it answers: ``sheet:wheelbase_mm`` a figure of the machine,
 ``from:wheelbase_mm`` where it came from, ``assume:seat_angle_deg`` the usual one until then,
 ``proposal:front.tire`` a proposal's change, ``place:7:gap_mm`` a measured gap, ``point:3:x_mm`` a
 named point, ``position:2:y_mm`` a rear position, ``pair:1:front_tire`` a pair of tires on the
 maker's sheet, ``machine:name`` and ``job:wanted`` words.
-Nothing is written unless every answer is taken; the refusals come back
-by field, so that a page can show them all where they belong.
+The writes come back, each of the one figure that was answered; what is refused asks for none.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from copy import deepcopy
 from dataclasses import dataclass, field, replace
 from datetime import date
@@ -19,8 +18,8 @@ from typing import Any
 from jentrik.core.assumed import assumption
 from jentrik.core.consistency import completed
 from jentrik.core.days import read_day
-from jentrik.core.errors import OutOfRange, Refusal, StoreError
-from jentrik.core.job import Job, KeptProposal
+from jentrik.core.errors import OutOfRange, StoreError
+from jentrik.core.job import Job, KeptProposal, value_at
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.sheet import (
@@ -35,6 +34,7 @@ from jentrik.core.tirecode.reading import known_code
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
+from jentrik.web.live import Write
 from jentrik.web.sheet_lines import LINES, column_value, with_id
 from jentrik.web.typed_values import LONGEST_NAME, checked_name, figure_value, held, words
 from jentrik.web.views.figures import as_typed, plain
@@ -42,20 +42,29 @@ from jentrik.web.views.figures import as_typed, plain
 KEPT_PROVENANCES = tuple(p.value for p in Provenance if p is not Provenance.COMPUTED)
 
 
+KINDS = ("sheet", "from", "assume", "proposal", *LINES, "machine", "job")
+
+
 @dataclass(slots=True)
 class Answers:
-    """What was taken and what was refused: writes in order, refusals by field."""
+    """Reads the answers about a machine, and from a bench about its job and one proposal.
+
+    The sheet, the proposal and the job are as the answers taken so far leave them.
+    """
 
     sheet: Sheet
+    today: date
     proposal: KeptProposal | None = None
     job: Job | None = None
-    writes: list[Callable[[Step], object]] = field(default_factory=list)
-    labels: list[str] = field(default_factory=list)
-    refusals: dict[str, Refusal] = field(default_factory=dict)
-    touches_machine: bool = False
+    writes: list[Write] = field(default_factory=list)
 
-    def take(self, name: str, typed: str, today: date) -> None:
-        """Read one answer; a refusal is kept under the field's name."""
+    @property
+    def subject(self) -> str:
+        """What a change made here is of."""
+        return f"machine {self.sheet.id}" if self.job is None else f"job {self.job.id}"
+
+    def read(self, name: str, text: str) -> list[Write]:
+        """Return the writes one answer asks for; none where nothing changes."""
         kind, _, rest = name.partition(":")
         readers: dict[str, Callable[[str, str, date], None]] = {
             "sheet": self._sheet_figure,
@@ -66,16 +75,38 @@ class Answers:
             "machine": self._machine,
             "job": self._job,
         }
-        if kind not in readers:
-            return
-        try:
-            readers[kind](rest, " ".join(typed.split()), today)
-        except Refusal as refusal:
-            self.refusals[name] = refusal
+        if kind in readers:
+            readers[kind](rest, " ".join(text.split()), self.today)
+        writes, self.writes = self.writes, []
+        return writes
 
-    def _write(self, label: str, act: Callable[[Step], object]) -> None:
-        self.labels.append(label)
-        self.writes.append(act)
+    def stored(self, name: str) -> str | None:
+        """Return the text a page shows in a field now; None where there is no such field."""
+        kind, _, rest = name.partition(":")
+        if kind in LINES:
+            row, _, column = rest.partition(":")
+            lines = getattr(self.sheet, LINES[kind].attribute)
+            line = next((one for one in lines if str(one.id) == row), None)
+            return _shown(getattr(line, column, None)) if line else None
+        figure = self.sheet.figures.get(rest)
+        if kind == "sheet":
+            return "" if figure is None else as_typed(figure)
+        if kind == "from":
+            return None if figure is None else figure.provenance.value
+        if kind == "proposal" and self.proposal is not None:
+            value = value_at(self.proposal.changes, rest)
+            return None if isinstance(value, dict) else _shown(value)
+        if kind == "machine":
+            return {"name": self.sheet.name, "drawn_as": self.sheet.drawn_as.value}.get(rest)
+        if kind == "job" and self.job is not None:
+            return {"wanted": self.job.wanted, "due_on": _shown(self.job.due_on)}.get(rest)
+        return None
+
+    def _write(self, label: str, act: Callable[[Step], object], *, of_job: bool = False) -> None:
+        scope = {"machine_id": self.sheet.id}
+        if of_job and self.job is not None:
+            scope = {"job_id": self.job.id}
+        self.writes.append(Write(label, act, scope))
 
     def _use(self, sheet: Sheet) -> None:
         """Go on with a changed sheet, if such a machine can stand."""
@@ -83,7 +114,6 @@ class Answers:
         if not missing_of(sheet):
             as_measured(read_bike(sheet.bike_values()))
         self.sheet = sheet
-        self.touches_machine = True
 
     def _sheet_figure(self, key: str, typed: str, today: date) -> None:
         known = FIELD_BY_KEY.get(key)
@@ -167,10 +197,14 @@ class Answers:
         if not missing_of(self.sheet):
             outcome_of(as_measured(read_bike(self.sheet.bike_values())), proposal)
         self.proposal = kept
+        if self.job is not None:
+            proposals = tuple(kept if one.id == kept.id else one for one in self.job.proposals)
+            self.job = replace(self.job, proposals=proposals)
         self._write(
             f"proposal {kept.name}: {key.replace('.', ' ').removesuffix('_mm').replace('_', ' ')} "
             f"{typed or 'as found'}",
             lambda step: jobs.set_changes(step, kept.id, changes),
+            of_job=True,
         )
 
     def _line(self, kind: str, rest: str, typed: str, today: date) -> None:
@@ -188,53 +222,51 @@ class Answers:
         self._use(replace(self.sheet, **changed_list))
         self._write(
             f"{lines.called}{old.name}: {typed or 'cleared'}",
-            lambda step: lines.write(step, self.sheet.id, old.id, lines.stored(new), on=today),
+            lambda step: lines.write(step, self.sheet.id, old.id, {column: value}, on=today),
         )
 
     def _machine(self, column: str, typed: str, today: date) -> None:
-        name, build = self.sheet.name, self.sheet.drawn_as
         if column == "name":
             name = checked_name(typed)
+            if name == self.sheet.name:
+                return
+            self.sheet = replace(self.sheet, name=name)
+            self._write(f"machine: {name}", lambda step: machines.rename(step, self.sheet.id, name))
         elif column == "drawn_as" and typed in [build.value for build in BUILDS[self.sheet.kind]]:
-            build = DrawnAs(typed)
+            if typed == self.sheet.drawn_as.value:
+                return
+            self.sheet = replace(self.sheet, drawn_as=DrawnAs(typed))
+            self._write(
+                f"machine: {typed}", lambda step: machines.draw_as(step, self.sheet.id, typed)
+            )
         else:
             raise StoreError("Choose one of the builds in the list.", expected="a build")
-        if (name, build) == (self.sheet.name, self.sheet.drawn_as):
-            return
-        self.sheet = replace(self.sheet, name=name, drawn_as=build)
-        self.touches_machine = True
-        self._write(
-            f"machine: {typed}",
-            lambda step: machines.describe(step, self.sheet.id, name=name, drawn_as=build.value),
-        )
 
     def _job(self, column: str, typed: str, today: date) -> None:
         if self.job is None:
             raise StoreError("There is no such job any more.", expected="a job")
         job = self.job
         if column == "wanted":
-            changed_job = replace(job, wanted=words(typed, most=LONGEST_NAME))
+            wanted = words(typed, most=LONGEST_NAME)
+            if wanted == job.wanted:
+                return
+            self.job = replace(job, wanted=wanted)
+            self._write(f"wanted: {typed or 'cleared'}",
+                        lambda step: jobs.want(step, job.id, wanted), of_job=True)  # fmt: skip
         elif column == "due_on":
-            changed_job = replace(job, due_on=read_day(typed) if typed else None)
+            due_on = read_day(typed) if typed else None
+            if due_on == job.due_on:
+                return
+            self.job = replace(job, due_on=due_on)
+            self._write(f"due: {typed or 'cleared'}",
+                        lambda step: jobs.set_due(step, job.id, due_on), of_job=True)  # fmt: skip
         else:
             raise StoreError(f"“{column[:40]}” is not a figure of a job.")
-        if changed_job == job:
-            return
-        self.job = changed_job
-        self._write(
-            f"{'due' if column == 'due_on' else column}: {typed or 'cleared'}",
-            lambda step: jobs.describe(
-                step, job.id, wanted=changed_job.wanted, due_on=changed_job.due_on
-            ),
-        )
 
 
-def read_answers(answers: Answers, form: Mapping[str, Any], today: date) -> Answers:
-    """Return the answers of a form, taken one after the other."""
-    for name, typed in form.items():
-        if isinstance(typed, str):
-            answers.take(name, typed, today)
-    return answers
+def _shown(value: object) -> str:
+    """Return a kept value as a field shows it."""
+    return "" if value is None else str(value) if isinstance(value, date) else plain(value)
 
 
 def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dict[str, Any]:

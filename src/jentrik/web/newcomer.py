@@ -22,9 +22,8 @@ USUAL_BUILD: dict[Kind, DrawnAs] = {
 def start_job(shop: Shop, what: str, tire: str) -> int:
     """Start a job with one empty proposal and return its id; refusals name `what` or `tire`."""
     name = checked_name(what)
-    known = next((s for s in machines.sheets() if s.name.casefold() == name.casefold()), None)
     with shop.step(f"new job: {name}", f"{journal.STAYS} new job {name}") as step:
-        step.machine_id = known.id if known else add_machine_on(step, shop, name, tire)
+        step.machine_id = machines.named(name) or add_machine_on(step, shop, name, tire)
         job_id = jobs.add_job(step, machine_id=step.machine_id, wanted="", at=shop.now())
         jobs.add_proposal(step, job_id, {})
     return job_id

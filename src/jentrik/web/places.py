@@ -1,10 +1,11 @@
 """Adding lines to a machine's sheet, and taking them off: gaps, named points, rear positions."""
 
-from collections.abc import Mapping
-from dataclasses import asdict, replace
+from collections.abc import Callable, Mapping
+from dataclasses import asdict, dataclass, replace
+from datetime import date
 from typing import Any
 
-from jentrik.core.errors import CodeError, OutOfRange, Refusal
+from jentrik.core.errors import CodeError, OutOfRange, Refusal, StoreError
 from jentrik.core.named_places import named_place
 from jentrik.core.plan import as_measured
 from jentrik.core.sheet import Place, Provenance, Sheet, SheetPair, SheetPoint, SheetPosition
@@ -19,117 +20,115 @@ from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.lines import NEW_PAIR, NEW_PLACE, NEW_POINT, NEW_POSITION
 
 
-def add_place(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
-    """Add a measured gap as typed; nothing is written where any of it is refused."""
+def add_line(shop: Shop, machine_id: int, which: str, form: Mapping[str, Any]) -> Typed:
+    """Add a line to one of a machine's lists as typed: all of it, or nothing where it is refused.
+
+    Refuses a list there is none of.
+    """
+    known = _LISTS.get(which)
+    if known is None:
+        raise StoreError("There is no such list.", expected="a list of the sheet")
     typed = _typed(form)
     try:
-        name = checked_name(typed.get("name", ""))
-        known = named_place(sheet.kind, name)
-        lies = asdict(known) if known else typed  # a named place says itself how it lies
-        place = Place(
-            id=0,
-            name=name,
-            wheel=_one_of(lies.get("wheel", ""), ("front", "rear")),
-            direction=_one_of(lies.get("direction", ""), ("radial", "side")),
-            on=_one_of(lies.get("on", "frame"), ("frame", "fork")),
-            gap_mm=read_figure(typed.get("gap_mm", ""), unit="mm"),
-            minimum_mm=read_figure(typed["minimum_mm"], unit="mm")
-            if typed.get("minimum_mm", "").strip()
-            else None,
-            provenance=Provenance.MEASURED,
-            taken_on=shop.today,
-            bearing_deg=known.bearing_deg if known else None,
-            moves_with=known.moves_with if known else None,
-        )
-        _must_stand(replace(sheet, places=(*sheet.places, place)))
-        with shop.step(f"gap {place.name} added", f"machine {sheet.id} place {place.name}",
-                       machine_id=sheet.id) as step:  # fmt: skip
-            machines.set_place(step, sheet.id, None, place_values(place), on=shop.today)
+        with shop.step(f"{known.called} added", f"machine {machine_id} add {which}",
+                       machine_id=machine_id) as step:  # fmt: skip
+            sheet = machines.sheet(machine_id)
+            line = known.read(sheet, typed, shop.today)
+            lines = LINES[known.kind]
+            longer: dict[str, Any] = {
+                lines.attribute: (*getattr(sheet, lines.attribute), line),
+            }
+            _must_stand(replace(sheet, **longer))
+            step.label = f"{known.called} {line.name} added"
+            lines.write(step, machine_id, None, known.stored(line), on=shop.today)
     except Refusal as refusal:
-        return Typed(typed, {NEW_PLACE: refusal})
+        return Typed(typed, {known.field: refusal})
     return NOTHING_TYPED
 
 
-def add_point(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
-    """Add a named point as typed; nothing is written where any of it is refused."""
-    typed = _typed(form)
-    try:
-        point = SheetPoint(
-            id=0,
-            name=checked_name(typed.get("name", "")),
-            x_mm=read_figure(typed.get("x_mm", ""), unit="mm"),
-            height_mm=read_figure(typed.get("height_mm", ""), unit="mm"),
-            provenance=Provenance.MEASURED,
-            taken_on=shop.today,
-        )
-        _must_stand(replace(sheet, points=(*sheet.points, point)))
-        with shop.step(f"point {point.name} added", f"machine {sheet.id} point {point.name}",
-                       machine_id=sheet.id) as step:  # fmt: skip
-            machines.set_point(step, sheet.id, None, line_values(point), on=shop.today)
-    except Refusal as refusal:
-        return Typed(typed, {NEW_POINT: refusal})
-    return NOTHING_TYPED
-
-
-def add_position(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
-    """Add a rear position as typed; nothing is written where any of it is refused."""
-    typed = _typed(form)
-    bead_seat = typed.get("bead_seat_diameter_mm", "")
-    try:
-        position = SheetPosition(
-            id=0,
-            name=checked_name(typed.get("name", "")),
-            x_mm=read_figure(typed.get("x_mm", ""), unit="mm"),
-            y_mm=read_figure(typed.get("y_mm", ""), unit="mm"),
-            bead_seat_diameter_mm=read_figure(bead_seat, unit="mm") if bead_seat.strip() else None,
-            provenance=Provenance.MEASURED,
-            taken_on=shop.today,
-        )
-        _must_stand(replace(sheet, positions=(*sheet.positions, position)))
-        label, subject = f"position {position.name} added", f"position {position.name}"
-        with shop.step(label, f"machine {sheet.id} {subject}", machine_id=sheet.id) as step:
-            machines.set_position(step, sheet.id, None, line_values(position), on=shop.today)
-    except Refusal as refusal:
-        return Typed(typed, {NEW_POSITION: refusal})
-    return NOTHING_TYPED
-
-
-def add_pair(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
-    """Add a pair of tires of the maker's sheet as typed; nothing is written where it is refused."""
-    typed = _typed(form)
-    try:
-        values: dict[str, Any] = {"name": checked_name(typed.get("name", ""))}
-        for column in LINES["pair"].columns:
-            text = " ".join(typed.get(column, "").split())
-            try:
-                values[column] = column_value(LINES["pair"], column, text)
-            except CodeError as refusal:
-                raise OutOfRange(f"“{text[:40]}”: {refusal.message}") from None
-        pair = SheetPair(id=0, provenance=Provenance.MAKER, taken_on=shop.today, **values)
-        _must_stand(replace(sheet, pairs=(*sheet.pairs, pair)))
-        label, subject = f"pair {pair.name} added", f"pair {pair.name}"
-        with shop.step(label, f"machine {sheet.id} {subject}", machine_id=sheet.id) as step:
-            machines.set_pair(step, sheet.id, None, line_values(pair), on=shop.today)
-    except Refusal as refusal:
-        return Typed(typed, {NEW_PAIR: refusal})
-    return NOTHING_TYPED
-
-
-ADD_LINE = {
-    "places": add_place, "points": add_point, "positions": add_position, "pairs": add_pair,
-}  # fmt: skip
-
-
-def drop_line(shop: Shop, sheet: Sheet, form: Mapping[str, Any]) -> Typed:
+def drop_line(shop: Shop, machine_id: int, form: Mapping[str, Any]) -> None:
     """Take the named line off the sheet; one that is gone already is no trouble."""
-    for kind, lines in LINES.items():
-        for line in getattr(sheet, lines.attribute):
-            if form.get(kind) == str(line.id):
-                label = f"{lines.called}{line.name} taken off"
-                with shop.step(label, f"machine {sheet.id} drop {kind} {line.id}",
-                               machine_id=sheet.id) as step:  # fmt: skip
+    with shop.step("taken off", f"machine {machine_id} drop line", machine_id=machine_id) as step:
+        sheet = machines.sheet(machine_id)
+        for kind, lines in LINES.items():
+            for line in getattr(sheet, lines.attribute):
+                if form.get(kind) == str(line.id):
+                    step.label = f"{lines.called}{line.name} taken off"
                     machines.drop_line(step, kind, line.id)
-    return NOTHING_TYPED
+
+
+def _place(sheet: Sheet, typed: dict[str, str], today: date) -> Place:
+    name = checked_name(typed.get("name", ""))
+    known = named_place(sheet.kind, name)
+    lies = asdict(known) if known else typed  # a named place says itself how it lies
+    least = typed.get("minimum_mm", "").strip()
+    return Place(
+        id=0,
+        name=name,
+        wheel=_one_of(lies.get("wheel", ""), ("front", "rear")),
+        direction=_one_of(lies.get("direction", ""), ("radial", "side")),
+        on=_one_of(lies.get("on", "frame"), ("frame", "fork")),
+        gap_mm=read_figure(typed.get("gap_mm", ""), unit="mm"),
+        minimum_mm=read_figure(least, unit="mm") if least else None,
+        provenance=Provenance.MEASURED,
+        taken_on=today,
+        bearing_deg=known.bearing_deg if known else None,
+        moves_with=known.moves_with if known else None,
+    )
+
+
+def _point(sheet: Sheet, typed: dict[str, str], today: date) -> SheetPoint:
+    return SheetPoint(
+        id=0,
+        name=checked_name(typed.get("name", "")),
+        x_mm=read_figure(typed.get("x_mm", ""), unit="mm"),
+        height_mm=read_figure(typed.get("height_mm", ""), unit="mm"),
+        provenance=Provenance.MEASURED,
+        taken_on=today,
+    )
+
+
+def _position(sheet: Sheet, typed: dict[str, str], today: date) -> SheetPosition:
+    bead_seat = typed.get("bead_seat_diameter_mm", "").strip()
+    return SheetPosition(
+        id=0,
+        name=checked_name(typed.get("name", "")),
+        x_mm=read_figure(typed.get("x_mm", ""), unit="mm"),
+        y_mm=read_figure(typed.get("y_mm", ""), unit="mm"),
+        bead_seat_diameter_mm=read_figure(bead_seat, unit="mm") if bead_seat else None,
+        provenance=Provenance.MEASURED,
+        taken_on=today,
+    )
+
+
+def _pair(sheet: Sheet, typed: dict[str, str], today: date) -> SheetPair:
+    values: dict[str, Any] = {"name": checked_name(typed.get("name", ""))}
+    for column in LINES["pair"].columns:
+        text = " ".join(typed.get(column, "").split())
+        try:
+            values[column] = column_value(LINES["pair"], column, text)
+        except CodeError as refusal:
+            raise OutOfRange(f"“{text[:40]}”: {refusal.message}") from None
+    return SheetPair(id=0, provenance=Provenance.MAKER, taken_on=today, **values)
+
+
+@dataclass(frozen=True, slots=True)
+class _List:
+    """A list that lines are added to: its kind, what a line is called, and how one is read."""
+
+    kind: str
+    called: str
+    field: str
+    read: Callable[[Sheet, dict[str, str], date], Any]
+    stored: Callable[[Any], dict[str, Any]]
+
+
+_LISTS = {
+    "places": _List("place", "gap", NEW_PLACE, _place, place_values),
+    "points": _List("point", "point", NEW_POINT, _point, line_values),
+    "positions": _List("position", "position", NEW_POSITION, _position, line_values),
+    "pairs": _List("pair", "pair", NEW_PAIR, _pair, line_values),
+}
 
 
 def _typed(form: Mapping[str, Any]) -> dict[str, str]:

@@ -19,14 +19,11 @@ from jentrik.web.typed_values import Holds, checked_name, held, words
 
 @dataclass(frozen=True, slots=True)
 class Lines:
-    """A list of a sheet: where it stands, what its columns hold, which may be empty, its columns
-    in the store, and who writes them there.
-    """
+    """A list of a sheet: where it stands, what its columns hold, which may be empty, who writes."""
 
     attribute: str
     columns: Mapping[str, Holds]
     optional: tuple[str, ...]
-    stored: Callable[[Any], dict[str, Any]]
     write: Callable[..., int]
     called: str = ""
 
@@ -64,15 +61,15 @@ LINES: dict[str, Lines] = {
         {"gap_mm": "mm", "minimum_mm": "mm", "bearing_deg": "°", "from_axle_mm": "mm",
          "moves_with": ("wheel", "body")},
         ("minimum_mm", "bearing_deg", "from_axle_mm", "moves_with"),
-        place_values, machines.set_place,
+        machines.set_place,
     ),
     "point": Lines(
         "points", {"x_mm": "mm", "height_mm": "mm", "out_mm": "mm"}, ("out_mm",),
-        line_values, machines.set_point,
+        machines.set_point,
     ),
     "position": Lines(
         "positions", {"x_mm": "mm", "y_mm": "mm", "bead_seat_diameter_mm": "mm"},
-        ("bead_seat_diameter_mm",), line_values, machines.set_position, "position ",
+        ("bead_seat_diameter_mm",), machines.set_position, "position ",
     ),
     "pair": Lines(
         "pairs",
@@ -80,7 +77,7 @@ LINES: dict[str, Lines] = {
          "rear_rim_mm": _width_range, "front_make": words, "rear_make": words,
          "position": words},
         ("front_rim_mm", "rear_rim_mm", "front_make", "rear_make", "position"),
-        line_values, machines.set_pair, "pair ",
+        machines.set_pair, "pair ",
     ),
 }  # fmt: skip
 

@@ -16,7 +16,7 @@ def put_on_shelf(shop: Shop, text: str) -> None:
             expected="a tire size",
         )
     made = sidewall.made
-    with shop.step(f"{sidewall.code} onto the shelf", f"{shelf.SUBJECT} {shop.now()}") as step:
+    with shop.step(f"{sidewall.code} onto the shelf", f"{shelf.SUBJECT} add") as step:
         shelf.add_tire(
             step,
             sidewall.code,

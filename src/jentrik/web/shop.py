@@ -1,12 +1,13 @@
 """What every route works with: the shop's database, the clock, and a checked form."""
 
+import hashlib
 import time
-from collections.abc import AsyncIterator, Callable
+from collections.abc import AsyncIterator, Callable, Mapping
 from contextlib import AbstractContextManager
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated
 from urllib.parse import quote, unquote
 
 import peewee
@@ -18,6 +19,7 @@ from starlette.responses import Response
 from jentrik.core.errors import DocumentError
 from jentrik.core.policy import Policy
 from jentrik.store import journal
+from jentrik.store.journal import Author
 from jentrik.store.policy import stored_policy
 from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER, token_holds
 
@@ -32,7 +34,8 @@ class Shop:
     database: peewee.SqliteDatabase
     now: Callable[[], datetime]
     folder: Path
-    who: str = ""  # who is at this screen, as they call themselves
+    who: str = ""  # the name of the person at this screen
+    screen: str = ""  # which browser it is
     wait: Callable[[float], None] = time.sleep  # what a simulated gauge takes its time with
 
     @property
@@ -49,11 +52,27 @@ class Shop:
         """Open this thread's connection if it is not open; it stays open for the next request."""
         self.database.connect(reuse_if_open=True)
 
-    def step(self, label: str, subject: str, **scope: Any) -> AbstractContextManager[journal.Step]:
-        """Open one change in the journal."""
+    @property
+    def author(self) -> Author:
+        """Who writes here."""
+        return Author(self.who, self.screen)
+
+    def step(
+        self,
+        label: str,
+        subject: str,
+        *,
+        machine_id: int | None = None,
+        job_id: int | None = None,
+        scope: Mapping[str, int] | None = None,
+        visit: str = "",
+    ) -> AbstractContextManager[journal.Step]:
+        """Open one change in the journal; read what it depends on within it."""
+        of = {"machine_id": machine_id, "job_id": job_id, **(scope or {})}
         return journal.step(
-            self.database, now=self.now(), label=label, subject=subject, by=self.who, **scope
-        )
+            self.database, now=self.now(), label=label, subject=subject,
+            author=replace(self.author, visit=visit), **of,
+        )  # fmt: skip
 
 
 class ForgedFormError(DocumentError):
@@ -65,7 +84,8 @@ def opened_shop(request: Request) -> Shop:
     shop: Shop = request.app.state.shop
     shop.ready()
     who = unquote(request.cookies.get(WHO_COOKIE, ""))[:LONGEST_WHO].strip()
-    return replace(shop, who=who) if who else shop
+    screen = hashlib.sha256(request.state.csrf_token.encode()).hexdigest()[:16]
+    return replace(shop, who=who, screen=screen)
 
 
 def remember_who(response: Response, who: str) -> None:

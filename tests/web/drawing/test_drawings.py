@@ -177,7 +177,7 @@ def test_the_text_equivalent_carries_the_figures(shop):
 
 def test_names_are_escaped(shop):
     with shop.step("name", "name", machine_id=1) as step:
-        machines.describe(step, 1, name='<b>&"', drawn_as="diamond frame")
+        machines.rename(step, 1, '<b>&"')
     root, _, _ = scene(1)
     assert root.find(f"{SVG}title").text.startswith('<b>&"')
 

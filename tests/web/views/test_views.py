@@ -167,7 +167,7 @@ def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop):
     assert view.rows == []
     row = next(row for row in jobs_view(DEFAULT_POLICY, MONDAY).rows if row.job.id == 1)
     assert (row.says, row.station, row.so_far) == ("waits for figures", "measure", "1 missing")
-    sheet = machine_view(machines.sheet(1), "/machines/1", typed=Typed(), undo_label=None)
+    sheet = machine_view(machines.sheet(1), "/machines/1", typed=Typed())
     assert sheet.drawing is None
 
 

@@ -24,11 +24,13 @@ from jentrik.core.plan import Outcome
 from jentrik.core.sheet_fields import missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.photo import read_photo
-from jentrik.store import cards, jobs, journal, machines
+from jentrik.store import cards, jobs, machines
+from jentrik.store.undo import Scope
 from jentrik.web.gauging import step_reading
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop
 from jentrik.web.templating import page
-from jentrik.web.typed_values import checked_name
+from jentrik.web.typed_values import checked_name, whole_number
+from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.card import TORQUE_SOURCES
@@ -43,26 +45,20 @@ _FILE = re.compile(r"[0-9a-f]{32}\.jpg")
 @router.post("/jobs/{job_id}/card", name="make_card")
 def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Make the card of a job from the chosen proposal and template."""
-    job, proposal = jobs.job(job_id), str(form.get("proposal", ""))
-    sheet = machines.sheet(job.machine_id)
-    kept = job.to_judge_named(proposal, sheet)
-    template = str(form.get("template", ""))
-    text = cards.templates().get(template)
-    if kept is None or text is None:
-        raise StoreError("Choose a proposal and a template.", expected="one of the lists")
-    found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
-    outcome = judged(found, kept)
-    if found is None or not isinstance(outcome, Outcome):
-        raise DocumentError("This proposal cannot stand yet, so no card can be made of it.",
-                            expected="a proposal that can be drawn")  # fmt: skip
-    known = cards.card_of(job_id)
-    if known is not None and known.done:
-        raise DocumentError(
-            "There is work on this job's card already: go on with it, or start another job.",
-            expected="a job whose card has no tick yet",
-        )
-    steps = card_steps(found.bike, outcome, steps_of(text))
-    with shop.step("job card made", f"job {job_id} card", job_id=job_id, joins=False) as step:
+    proposal, template = str(form.get("proposal", "")), str(form.get("template", ""))
+    with shop.step("job card made", f"job {job_id} card", job_id=job_id) as step:
+        job = jobs.job(job_id)
+        sheet = machines.sheet(job.machine_id)
+        kept = job.to_judge_named(proposal, sheet)
+        text = cards.templates().get(template)
+        if kept is None or text is None:
+            raise StoreError("Choose a proposal and a template.", expected="one of the lists")
+        found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
+        outcome = judged(found, kept)
+        if found is None or not isinstance(outcome, Outcome):
+            raise DocumentError("This proposal cannot stand yet, so no card can be made of it.",
+                                expected="a proposal that can be drawn")  # fmt: skip
+        steps = card_steps(found.bike, outcome, steps_of(text))
         cards.make_card(
             step, job_id, proposal=proposal, template=template, steps=steps, at=shop.now()
         )
@@ -73,15 +69,15 @@ def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
 def add_step(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Add a step of the shop's own at the card's end."""
     text = " ".join(str(form.get("text", "")).split())
-    card = cards.card_of(job_id)
     try:
         (plan,) = steps_of(text)
-        if card is None:
-            raise StoreError("There is no card yet.", expected="a card")
+        with shop.step("step added", f"job {job_id} step", job_id=job_id) as step:
+            card = cards.card_of(job_id)
+            if card is None:
+                raise StoreError("There is no card yet.", expected="a card")
+            cards.add_step(step, card, plan)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {"new-step": refusal})
-    with shop.step("step added", f"job {job_id} step", job_id=job_id, joins=False) as step:
-        cards.add_step(step, card, plan)
     return _to_fit(request, job_id)
 
 
@@ -96,12 +92,10 @@ def write_step(request: Request, job_id: int, step_id: int, shop: AShop, form: A
         values = _written(known, form, shop.who, shop)
         if form.get("act") == "gauge":
             values["reading"] = _gauged(known, job_id, shop, values["torque_nm"])
-        seen = str(form.get("version", ""))
+        seen = whole_number(form.get("version"))
         label = f"{known.plan.text[:60]}: {form.get('act', 'kept')!s}"
-        with shop.step(label, f"job {job_id} step {step_id}", job_id=job_id, joins=False) as step:
-            cards.write_step(
-                step, known, seen_version=int(seen) if seen.isdecimal() else -1, **values
-            )
+        with shop.step(label, f"job {job_id} step {step_id}", job_id=job_id) as step:
+            cards.write_step(step, known, seen_version=-1 if seen is None else seen, **values)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {f"step:{step_id}": refusal})
     return _to_fit(request, job_id, f"step-{step_id}")
@@ -179,7 +173,7 @@ def add_photo(request: Request, job_id: int, shop: AShop, form: AnUpload) -> Res
         name = f"{hashlib.sha256(small).hexdigest()[:32]}.jpg"
         folder = shop.folder / "photos"
         folder.mkdir(exist_ok=True)
-        with shop.step("photo", f"job {job_id} photo", job_id=job_id, joins=False) as step:
+        with shop.step("photo", f"job {job_id} photo", job_id=job_id) as step:
             cards.add_photo(step, job.id, file=name, caption=caption, at=shop.now(), by=shop.who)
             (folder / name).write_bytes(small)
     except Refusal as refusal:
@@ -190,10 +184,9 @@ def add_photo(request: Request, job_id: int, shop: AShop, form: AnUpload) -> Res
 @router.post("/jobs/{job_id}/card/photos/drop", name="drop_photo")
 def drop_photo(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take a photo off; undo brings it back."""
-    for kept in cards.photos(job_id):
-        if form.get("photo") == str(kept.id):
-            with shop.step("photo taken off", f"job {job_id} photo {kept.id}",
-                           job_id=job_id) as step:  # fmt: skip
+    with shop.step("photo taken off", f"job {job_id} photo", job_id=job_id) as step:
+        for kept in cards.photos(job_id):
+            if form.get("photo") == str(kept.id):
                 cards.drop_photo(step, kept.id)
     return _to_fit(request, job_id, "photos")
 
@@ -210,17 +203,22 @@ def photo(file: str, shop: AShop) -> Response:
 @router.post("/jobs/{job_id}/close", name="close_job")
 def close_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Close a job; a step that holds it keeps it open."""
-    jobs.job(job_id)
-    card = cards.card_of(job_id)
-    if card is not None and card.holding:
-        held = card.holding[0].plan.text
-        refusal = StoreError(
-            f"Not yet: {len(card.holding)} stop-level steps are open, first “{held[:60]}”.",
-            field="close", expected="each of them done, or waived with a reason",
-        )  # fmt: skip
+    try:
+        with shop.step("job closed", f"job {job_id} close", job_id=job_id) as step:
+            jobs.job(job_id)
+            card = cards.card_of(job_id)
+            if card is not None and card.holding:
+                held = card.holding[0].plan.text
+                raise StoreError(
+                    f"Not yet: {len(card.holding)} stop-level steps are open, first "
+                    f"“{held[:60]}”.",
+                    field="close", expected="each of them done, or waived with a reason",
+                )  # fmt: skip
+            jobs.close(step, job_id, at=shop.now())
+    except StoreError as refusal:
+        if refusal.field is None:
+            raise
         return _refused(request, shop, job_id, form, {"close": refusal})
-    with shop.step("job closed", f"job {job_id} close", job_id=job_id) as step:
-        jobs.close(step, job_id, at=shop.now())
     return _to_fit(request, job_id)
 
 
@@ -228,6 +226,7 @@ def close_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
 def open_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Open a closed job again."""
     with shop.step("job opened again", f"job {job_id} open", job_id=job_id) as step:
+        machines.sheet(jobs.job(job_id).machine_id)  # refuses where either is in the bin
         jobs.close(step, job_id, at=None)
     return _to_fit(request, job_id)
 
@@ -280,7 +279,6 @@ def _refused(
 def _view(request: Request, shop: Shop, job_id: int, typed: Typed) -> Any:
     job = jobs.job(job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="fit")
+    scope = Scope(machine_id=job.machine_id, job_id=job_id)
     return bench_view(job, machines.sheet(job.machine_id), address, shop.policy, shop.today,
-                      typed=typed, who=shop.who,
-                      undo_label=journal.last_label(machine_id=job.machine_id, job_id=job_id),
-                      )  # fmt: skip
+                      typed=typed, who=shop.who, undo=undo_view(shop, scope))  # fmt: skip

@@ -19,9 +19,11 @@ from jentrik.core.sheet_fields import missing_of
 from jentrik.core.uncertainty import tells
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike
-from jentrik.store import cards, confronted, jobs, journal, machines
+from jentrik.store import cards, confronted, jobs, machines
+from jentrik.store.undo import Scope
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
+from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed
@@ -63,6 +65,7 @@ def confront(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
         typed_all = {name: str(value) for name, value in form.items()}
         return _again(request, shop, job, sheet, Typed(typed_all, refusals))
     with shop.step("measured after fitting", f"job {job_id} confront", job_id=job_id) as step:
+        _carried_out(jobs.job(job_id), shop)
         for key, value in values.items():
             kept = confronted.measured_of(job_id).get(key)
             if value is None and kept is None:
@@ -74,11 +77,12 @@ def confront(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
 @router.post("/jobs/{job_id}/confront/sheet", name="put_on_sheet")
 def put_on_sheet(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Make the sheet what was fitted, and note the fitting in the logbook."""
-    job = jobs.job(job_id)
-    sheet, found, outcome = _carried_out(job, shop)
-    kept = next(one for one in job.proposals if one.name == outcome.proposal.name)
-    with shop.step("fitted, onto the sheet", f"job {job_id} fitted", machine_id=sheet.id,
-                   joins=False) as step:  # fmt: skip
+    machine_id = jobs.job(job_id).machine_id
+    with shop.step("fitted, onto the sheet", f"job {job_id} fitted",
+                   machine_id=machine_id) as step:  # fmt: skip
+        job = jobs.job(job_id)
+        sheet, found, outcome = _carried_out(job, shop)
+        kept = next(one for one in job.proposals if one.name == outcome.proposal.name)
         confronted.put_on_sheet(step, job_id, sheet, found, outcome, on=shop.today, by=shop.who,
                                 summary=change_in_words(sheet, kept.changes))  # fmt: skip
         read_bike(machines.sheet(sheet.id).bike_values()).chassis()  # it must stand as written
@@ -104,9 +108,9 @@ def _carried_out(job: Job, shop: Shop) -> tuple[Sheet, PlanResult, Outcome]:
 
 def _again(request: Request, shop: Shop, job: Job, sheet: Sheet, typed: Typed) -> HTMLResponse:
     address = Address(request.app.url_path_for("bench", job_id=job.id), station="fit")
-    label = journal.last_label(machine_id=job.machine_id, job_id=job.id)
+    undo = undo_view(shop, Scope(machine_id=job.machine_id, job_id=job.id))
     view = bench_view(job, sheet, address, shop.policy, shop.today, typed=typed, who=shop.who,
-                      undo_label=label)  # fmt: skip
+                      undo=undo)  # fmt: skip
     return page(request, "jobs/bench.html", status=422, view=view)
 
 

@@ -9,22 +9,22 @@ POST /jobs/{id}/lines/places, points, positions, pairs   one more   .../lines/dr
 POST /jobs/{id}/undo           the last change taken back
 """
 
-from collections.abc import Callable
-from dataclasses import replace
-
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import Refusal, StoreError
+from jentrik.core.errors import Refusal
 from jentrik.core.job import Job
 from jentrik.core.sheet import Sheet
 from jentrik.demo.harbour import fill
-from jentrik.store import jobs, journal, machines
-from jentrik.web.answers import Answers, read_answers
+from jentrik.store import jobs, machines
+from jentrik.store.undo import Scope
+from jentrik.web.answers import KINDS, Answers
+from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import start_job
-from jentrik.web.places import ADD_LINE, drop_line
+from jentrik.web.places import add_line, drop_line
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
+from jentrik.web.undoing import UndoView, must_stand, take_back, undo_view
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
@@ -64,50 +64,35 @@ def new_job(request: Request, shop: AShop, form: AForm) -> Response:
 @router.get("/jobs/{job_id}", name="bench")
 def bench(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show a job's bench."""
-    return _bench_page(request, shop, job_id)
+    job = jobs.job(job_id)
+    return _render(request, shop, job, machines.sheet(job.machine_id), _address(request, job_id))
 
 
 @router.post("/jobs/{job_id}/answer", name="answer")
 def answer(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take answers; what is refused changes nothing and stays as typed."""
-    job = jobs.job(job_id)
-    sheet = machines.sheet(job.machine_id)
     address = _address(request, job_id)
-    chosen = next((kept for kept in job.proposals if kept.name == address.proposal), None)
-    chosen = chosen or (job.proposals[0] if job.proposals else None)
-    taken = read_answers(Answers(sheet, chosen, job), form, shop.today)
-    typed = NOTHING_TYPED
-    if taken.refusals:
-        values = {name: value for name, value in form.items() if isinstance(value, str)}
-        typed = Typed(values, taken.refusals)
-    elif taken.writes:
-        scope = {"machine_id": sheet.id} if taken.touches_machine else {"job_id": job_id}
-        subject = f"job {job_id} {' '.join(n for n in form if ':' in n)}"[:200]
-        with shop.step("; ".join(taken.labels)[:200], subject, **scope) as step:
-            for write in taken.writes:
-                write(step)
-        job = taken.job if taken.job is not None else job
-        if taken.proposal is not None:
-            job = _with_proposal(job, taken)
-        sheet = taken.sheet
-    if not wants_fragment(request) and not taken.refusals:
+
+    def load() -> Answers:
+        job = jobs.job(job_id)
+        named = (kept for kept in job.proposals if address.proposal in ("", kept.name))
+        return Answers(machines.sheet(job.machine_id), shop.today, next(named, None), job)
+
+    fields = sent_fields(form.multi_items(), KINDS)
+    answers, taken = take_fields(shop, fields, load, live=is_live(request))
+    if not wants_fragment(request) and not taken.typed.refusals:
         return _to(address.at())
-    return _render(request, shop, job, sheet, address, typed=typed)
-
-
-def _with_proposal(job: Job, taken: Answers) -> Job:
-    kept = taken.proposal
-    assert kept is not None
-    proposals = tuple(kept if other.id == kept.id else other for other in job.proposals)
-    return replace(job, proposals=proposals)
+    assert answers.job is not None
+    return taken.mark(
+        _render(request, shop, answers.job, answers.sheet, address, typed=taken.typed)
+    )
 
 
 @router.post("/jobs/{job_id}/proposals", name="add_proposal")
 def add_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Add a proposal that changes nothing yet, and go to it."""
-    job = jobs.job(job_id)
-    with shop.step("one more proposal", f"job {job_id} add proposal {len(job.proposals)}",
-                   job_id=job_id) as step:  # fmt: skip
+    with shop.step("one more proposal", f"job {job_id} add proposal", job_id=job_id) as step:
+        jobs.job(job_id)
         name = jobs.add_proposal(step, job_id, {})
     address = _address(request, job_id)
     return _to(address.at(station="propose", proposal=name))
@@ -117,10 +102,10 @@ def add_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
 def drop_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take the proposal in the address away; undo brings it back."""
     address = _address(request, job_id)
-    for kept in jobs.job(job_id).proposals:
-        if kept.name == address.proposal:
-            with shop.step(f"proposal {kept.name} taken away", f"job {job_id} drop {kept.name}",
-                           job_id=job_id) as step:  # fmt: skip
+    with shop.step("proposal taken away", f"job {job_id} drop", job_id=job_id) as step:
+        for kept in jobs.job(job_id).proposals:
+            if kept.name == address.proposal:
+                step.label = f"proposal {kept.name} taken away"
                 jobs.drop_proposal(step, kept.id)
     return _to(address.at(proposal=""))
 
@@ -128,40 +113,29 @@ def drop_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Re
 @router.post("/jobs/{job_id}/lines/drop", name="job_drop_line")
 def job_drop_line(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take a measured gap or a named point off the machine's sheet."""
-    return _sheet_line(request, shop, job_id, lambda sheet: drop_line(shop, sheet, form))
-
-
-def _sheet_line(
-    request: Request, shop: Shop, job_id: int, act: Callable[[Sheet], Typed]
-) -> Response:
-    job = jobs.job(job_id)
-    sheet = machines.sheet(job.machine_id)
-    address = _address(request, job_id)
-    typed = act(sheet)
-    if typed.refusals:
-        return _render(request, shop, job, sheet, address, typed=typed)
-    return _to(address.at())
+    drop_line(shop, jobs.job(job_id).machine_id, form)
+    return _to(_address(request, job_id).at())
 
 
 @router.post("/jobs/{job_id}/lines/{which}", name="job_add_line")
 def job_add_line(request: Request, job_id: int, which: str, shop: AShop, form: AForm) -> Response:
     """Add a line to one of the machine's lists: a gap, a point, a rear position, a pair."""
-    add = ADD_LINE.get(which)
-    if add is None:
-        raise StoreError("There is no such list.", expected="a list of the sheet")
-    return _sheet_line(request, shop, job_id, lambda sheet: add(shop, sheet, form))
+    job, address = jobs.job(job_id), _address(request, job_id)
+    typed = add_line(shop, job.machine_id, which, form)
+    if typed.refusals:
+        sheet = machines.sheet(job.machine_id)
+        return _render(request, shop, job, sheet, address, typed=typed)
+    return _to(address.at())
 
 
 @router.post("/jobs/{job_id}/undo", name="undo")
 def undo(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Take the last change of this job or its machine back."""
+    """Take one change of this job or its machine back, or do it again."""
     job = jobs.job(job_id)
-    label = journal.undo(shop.database, now=shop.now(), machine_id=job.machine_id, job_id=job_id)
-    address = _address(request, job_id)
-    if not wants_fragment(request):
-        return _to(address.at())
-    done = f"Taken back: {label}" if label else "Nothing left to take back."
-    return _bench_page(request, shop, job_id, done=done)
+    scope = Scope(machine_id=job.machine_id, job_id=job_id)
+    undone = take_back(shop, form, scope, check=must_stand(job.machine_id))
+    job, address = jobs.job(job_id), _address(request, job_id)
+    return _render(request, shop, job, machines.sheet(job.machine_id), address, undone=undone)
 
 
 def _to(href: str) -> Response:
@@ -172,12 +146,6 @@ def _address(request: Request, job_id: int) -> Address:
     return Address.of(request.app.url_path_for("bench", job_id=job_id), request.query_params)
 
 
-def _bench_page(request: Request, shop: Shop, job_id: int, *, done: str = "") -> HTMLResponse:
-    job = jobs.job(job_id)
-    sheet = machines.sheet(job.machine_id)
-    return _render(request, shop, job, sheet, _address(request, job_id), done=done)
-
-
 def _render(
     request: Request,
     shop: Shop,
@@ -186,12 +154,11 @@ def _render(
     address: Address,
     *,
     typed: Typed = NOTHING_TYPED,
-    done: str = "",
+    undone: UndoView | None = None,
 ) -> HTMLResponse:
-    label = journal.last_label(machine_id=job.machine_id, job_id=job.id)
+    undone = undone or undo_view(shop, Scope(machine_id=job.machine_id, job_id=job.id))
     view = bench_view(
-        job, sheet, address, shop.policy, shop.today, typed=typed, undo_label=label, done=done,
-        who=shop.who,
-    )  # fmt: skip
+        job, sheet, address, shop.policy, shop.today, typed=typed, undo=undone, who=shop.who
+    )
     template = "jobs/_bench.html" if wants_fragment(request) else "jobs/bench.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

@@ -201,9 +201,8 @@ def _write(
     """Write one entry, all or nothing; a refusal shows the page again with what was typed."""
     sheet = machines.sheet(machine_id)
     try:
-        label, write = act(sheet)
-        with shop.step(label, f"machine {machine_id} log",
-                       machine_id=machine_id, joins=False) as step:  # fmt: skip
+        with shop.step("", f"machine {machine_id} log", machine_id=machine_id) as step:
+            step.label, write = act(machines.sheet(machine_id))
             write(step)
     except Refusal as refusal:
         typed = {f"{name}:{key}": str(value) for key, value in form.items()}

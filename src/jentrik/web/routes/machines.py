@@ -8,8 +8,6 @@ POST /machines/{id}/lines/places, points, positions, pairs  one more  .../lines/
 POST /machines/{id}/undo           the last change taken back
 """
 
-from collections.abc import Callable
-
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
@@ -19,13 +17,16 @@ from jentrik.core.sheet import Provenance, Sheet
 from jentrik.core.sheet_fields import FIELD_BY_KEY
 from jentrik.devices.port import Quantity
 from jentrik.store import journal, machines
-from jentrik.web.answers import Answers, read_answers
+from jentrik.store.undo import Scope
+from jentrik.web.answers import KINDS, Answers
 from jentrik.web.gauging import figure_place, take
+from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import add_machine_on
-from jentrik.web.places import ADD_LINE, drop_line
+from jentrik.web.places import add_line, drop_line
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import checked_name
+from jentrik.web.undoing import UndoView, must_stand, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.machines import machine_view, machines_view
 
@@ -63,27 +64,22 @@ def machine_page(request: Request, machine_id: int, shop: AShop) -> HTMLResponse
 @router.post("/{machine_id}/answer", name="machine_answer")
 def machine_answer(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take figures; what is refused changes nothing and stays as typed."""
-    taken = read_answers(Answers(machines.sheet(machine_id)), form, shop.today)
-    if taken.refusals:
-        values = {name: value for name, value in form.items() if isinstance(value, str)}
-        return _render(
-            request, shop, machines.sheet(machine_id), typed=Typed(values, taken.refusals)
-        )
-    if taken.writes:
-        subject = f"machine {machine_id} {' '.join(n for n in form if ':' in n)}"[:200]
-        label = "; ".join(taken.labels)[:200]
-        with shop.step(label, subject, machine_id=machine_id) as step:
-            for write in taken.writes:
-                write(step)
-    if not wants_fragment(request):
+
+    def load() -> Answers:
+        return Answers(machines.sheet(machine_id), shop.today)
+
+    fields = sent_fields(form.multi_items(), KINDS)
+    answers, taken = take_fields(shop, fields, load, live=is_live(request))
+    if not wants_fragment(request) and not taken.typed.refusals:
         return _to_sheet(request, machine_id)
-    return _render(request, shop, taken.sheet)
+    return taken.mark(_render(request, shop, answers.sheet, typed=taken.typed))
 
 
 @router.post("/{machine_id}/lines/drop", name="machine_drop_line")
 def machine_drop_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take a measured gap or a named point off the sheet."""
-    return _line(request, shop, machine_id, lambda sheet: drop_line(shop, sheet, form))
+    drop_line(shop, machine_id, form)
+    return _to_sheet(request, machine_id)
 
 
 @router.post("/{machine_id}/lines/{which}", name="machine_add_line")
@@ -91,10 +87,10 @@ def machine_add_line(
     request: Request, machine_id: int, which: str, shop: AShop, form: AForm
 ) -> Response:
     """Add a line to one of the machine's lists: a gap, a point, a rear position, a pair."""
-    add = ADD_LINE.get(which)
-    if add is None:
-        raise StoreError("There is no such list.", expected="a list of the sheet")
-    return _line(request, shop, machine_id, lambda sheet: add(shop, sheet, form))
+    typed = add_line(shop, machine_id, which, form)
+    if typed.refusals:
+        return _render(request, shop, machines.sheet(machine_id), typed=typed)
+    return _to_sheet(request, machine_id)
 
 
 @router.post("/{machine_id}/gauge", name="take_reading")
@@ -106,18 +102,17 @@ def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) ->
         raise StoreError("No tool of this shop measures that.", expected="a figure with a tool")
     try:
         (taken,) = take(shop, Quantity(quantity), figure_place(sheet, key))
-        answers = Answers(sheet)
-        answers.take(f"sheet:{key}", f"{taken.value:g} ± {taken.plus_minus:g}", shop.today)
-        answers.take(f"from:{key}", Provenance.MEASURED.value, shop.today)
-        for refusal in answers.refusals.values():
-            raise refusal
+        label = f"{known.label.lower()} by {taken.gauge.lower()}: {taken.value:g}"
+        with shop.step(label, f"machine {machine_id} gauge {key}", machine_id=machine_id) as step:
+            answers = Answers(machines.sheet(machine_id), shop.today)
+            for name, text in (
+                (f"sheet:{key}", f"{taken.value:g} ± {taken.plus_minus:g}"),
+                (f"from:{key}", Provenance.MEASURED.value),
+            ):
+                for write in answers.read(name, text):
+                    write.act(step)
     except Refusal as refusal:
         return _render(request, shop, sheet, typed=Typed({}, {f"sheet:{key}": refusal}))
-    label = f"{known.label.lower()} by {taken.gauge.lower()}: {taken.value:g}"
-    with shop.step(label, f"machine {machine_id} gauge {key}", machine_id=machine_id,
-                   joins=False) as step:  # fmt: skip
-        for write in answers.writes:
-            write(step)
     back = str(form.get("back", ""))
     if back.startswith("/jobs/"):
         return RedirectResponse(back, status_code=303)
@@ -126,20 +121,10 @@ def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) ->
 
 @router.post("/{machine_id}/undo", name="machine_undo")
 def machine_undo(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
-    """Take the last change of this machine back."""
-    label = journal.undo(shop.database, now=shop.now(), machine_id=machine_id)
-    if not wants_fragment(request):
-        return _to_sheet(request, machine_id)
-    done = f"Taken back: {label}" if label else "Nothing left to take back."
-    return _render(request, shop, machines.sheet(machine_id), done=done)
-
-
-def _line(request: Request, shop: Shop, machine_id: int, act: Callable[[Sheet], Typed]) -> Response:
-    sheet = machines.sheet(machine_id)
-    typed = act(sheet)
-    if typed.refusals:
-        return _render(request, shop, sheet, typed=typed)
-    return _to_sheet(request, machine_id)
+    """Take one change of this machine back, or do it again."""
+    machines.sheet(machine_id)
+    undone = take_back(shop, form, Scope(machine_id=machine_id), check=must_stand(machine_id))
+    return _render(request, shop, machines.sheet(machine_id), undone=undone)
 
 
 def _render(
@@ -148,11 +133,11 @@ def _render(
     sheet: Sheet,
     *,
     typed: Typed = NOTHING_TYPED,
-    done: str = "",
+    undone: UndoView | None = None,
 ) -> HTMLResponse:
-    label = journal.last_label(machine_id=sheet.id)
     path = request.app.url_path_for("machine_page", machine_id=sheet.id)
-    view = machine_view(sheet, path, typed=typed, undo_label=label, done=done)
+    undone = undone or undo_view(shop, Scope(machine_id=sheet.id))
+    view = machine_view(sheet, path, typed=typed, undo=undone)
     template = "machines/_sheet.html" if wants_fragment(request) else "machines/sheet.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)
 

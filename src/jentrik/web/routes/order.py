@@ -5,16 +5,21 @@ POST /jobs/{id}/order         prices, numbers, hours, lives; asked by htmx, its 
 POST /jobs/{id}/order/undo    the last change taken back
 """
 
+from dataclasses import dataclass
+
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import DocumentError, Refusal
+from jentrik.core.errors import DocumentError
 from jentrik.core.sheet_fields import missing_of
-from jentrik.store import costs, jobs, journal, machines
+from jentrik.store import costs, jobs, machines
+from jentrik.store.undo import Scope
+from jentrik.web.live import Write, is_live, sent_fields, take_fields
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
+from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
-from jentrik.web.views.order import checked_entry, order_view
+from jentrik.web.views.order import SOURCES, checked_entry, order_view
 
 router = APIRouter(include_in_schema=False)
 KINDS = ("price", "quantity", "source", "hours", "life", "km-a-year")
@@ -27,54 +32,70 @@ def order_page(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     return _render(request, shop, job_id)
 
 
+@dataclass(frozen=True, slots=True)
+class OrderAnswers:
+    """Reads what is typed on the order list of a job."""
+
+    job_id: int
+    entries: dict[str, str]
+
+    @property
+    def subject(self) -> str:
+        """What a change made here is of."""
+        return f"job {self.job_id} order"
+
+    def stored(self, name: str) -> str | None:
+        """Return what a field shows; None where nothing was typed and a usual figure stands."""
+        usual = {"quantity": "1", "source": SOURCES[0]}
+        return self.entries.get(name, usual.get(name.partition(":")[0]))
+
+    def read(self, name: str, text: str) -> list[Write]:
+        """Return the write of one entry; none where it is as it was."""
+        if len(name) > LONGEST_KEY:
+            raise DocumentError("That is no part of this list.", expected="a part")
+        value = checked_entry(name, text)
+        if value == self.entries.get(name, ""):
+            return []
+        self.entries[name] = value
+        if not value:
+            del self.entries[name]
+        label = f"order list: {name.replace(':', ' ', 1)} {value}"
+        return [Write(label, lambda step: costs.set_entry(step, self.job_id, name, value),
+                      {"job_id": self.job_id})]  # fmt: skip
+
+
 @router.post("/jobs/{job_id}/order", name="set_order")
 def set_order(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Keep what was written on the order list, all or nothing."""
-    jobs.job(job_id)
-    values: dict[str, str] = {}
-    refusals: dict[str, Refusal] = {}
-    for key, typed in form.items():
-        if key.partition(":")[0] not in KINDS or not isinstance(typed, str):
-            continue
-        try:
-            if len(key) > LONGEST_KEY:
-                raise DocumentError("That is no part of this list.", expected="a part")
-            values[key] = checked_entry(key, typed)
-        except Refusal as refusal:
-            refusals[key] = refusal
-    if refusals:
-        typed_all = {name: str(value) for name, value in form.items()}
-        return _render(request, shop, job_id, typed=Typed(typed_all, refusals))
-    kept = costs.entries(job_id)
-    changed = {key: value for key, value in values.items() if value != kept.get(key, "")}
-    if changed:
-        first = next(iter(changed))
-        label = f"order list: {first.replace(':', ' ', 1)} {changed[first]}"
-        with shop.step(label[:200], f"job {job_id} order {first}", job_id=job_id) as step:
-            for key, value in changed.items():
-                costs.set_entry(step, job_id, key, value)
-    if not wants_fragment(request):
+    """Keep what was written on the order list."""
+
+    def load() -> OrderAnswers:
+        return OrderAnswers(jobs.job(job_id).id, costs.entries(job_id))
+
+    fields = sent_fields(form.multi_items(), KINDS)
+    _, taken = take_fields(shop, fields, load, live=is_live(request))
+    if not wants_fragment(request) and not taken.typed.refusals:
         return _to(request, job_id)
-    return _render(request, shop, job_id)
+    return taken.mark(_render(request, shop, job_id, typed=taken.typed))
 
 
 @router.post("/jobs/{job_id}/order/undo", name="undo_order")
 def undo_order(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Take the last change of this job back."""
-    journal.undo(shop.database, now=shop.now(), job_id=job_id)
-    return _to(request, job_id)
+    """Take one change of this job back, or do it again."""
+    jobs.job(job_id)
+    return _render(request, shop, job_id, undone=take_back(shop, form, Scope(job_id=job_id)))
 
 
 def _render(
-    request: Request, shop: Shop, job_id: int, *, typed: Typed = NOTHING_TYPED
-) -> HTMLResponse:
+    request: Request, shop: Shop, job_id: int, *, typed: Typed = NOTHING_TYPED,
+    undone: UndoView | None = None,
+) -> HTMLResponse:  # fmt: skip
     job = jobs.job(job_id)
     sheet = machines.sheet(job.machine_id)
     if missing_of(sheet):
         raise DocumentError("The order list waits for the machine's figures.",
                             expected="the figures that are needed")  # fmt: skip
     view = order_view(job, sheet, shop.policy, shop.today, typed=typed,
-                      undo_label=journal.last_label(job_id=job_id))  # fmt: skip
+                      undo=undone or undo_view(shop, Scope(job_id=job_id)))  # fmt: skip
     template = "jobs/_order.html" if wants_fragment(request) else "jobs/order.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)
 

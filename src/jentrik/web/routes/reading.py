@@ -16,6 +16,7 @@ from jentrik.web.answers import Answers
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
+from jentrik.web.typed_values import whole_number
 from jentrik.web.views.address import Address
 from jentrik.web.views.reading import WINDOWS_PERCENT, reading_view
 
@@ -42,7 +43,6 @@ class _Target:
     answers: Answers
     field: str
     href: str
-    scope: dict[str, int]
 
 
 @router.post("/read/put", name="put_reading")
@@ -52,15 +52,17 @@ def put_reading(request: Request, shop: AShop, form: AForm) -> Response:
     if where == "shelf":
         put_on_shelf(shop, str(form.get("text", "")) or code)
         return RedirectResponse(request.app.url_path_for("shelf_page"), status_code=303)
-    target = _target(request, where)
-    target.answers.take(target.field, code, shop.today)
-    made = _made(str(form.get("text", "")), shop)
-    if target.field.startswith("proposal:") and made:
-        dated = target.field.replace(".tire", ".fitted.made")
-        target.answers.take(dated, made, shop.today)
-    for refusal in target.answers.refusals.values():
-        raise refusal
-    _write(shop, target)
+    with shop.step("", f"read {where[:40]}") as step:
+        target = _target(request, shop, where)
+        made = _made(str(form.get("text", "")), shop)
+        writes = target.answers.read(target.field, code)
+        if target.field.startswith("proposal:") and made:
+            writes += target.answers.read(target.field.replace(".tire", ".fitted.made"), made)
+        for write in writes:
+            step.machine_id = write.scope.get("machine_id")
+            step.job_id = write.scope.get("job_id")
+            write.act(step)
+        step.label = "; ".join(write.label for write in writes)
     return RedirectResponse(target.href, status_code=303)
 
 
@@ -72,29 +74,19 @@ def _made(text: str, shop: Shop) -> str:
     return f"{made.week:02d}{made.year % 100:02d}"
 
 
-def _write(shop: Shop, target: _Target) -> None:
-    if target.answers.writes:
-        label = "; ".join(target.answers.labels)
-        with shop.step(label, f"read {target.field}", **target.scope) as step:
-            for write in target.answers.writes:
-                write(step)
-
-
-def _target(request: Request, where: str) -> _Target:
+def _target(request: Request, shop: Shop, where: str) -> _Target:
     kind, _, rest = where.partition(":")
     parts = rest.split(":")
-    url = request.app.url_path_for
-    try:
-        if kind == "machine" and parts[1] in ("front", "rear"):
-            sheet = machines.sheet(int(parts[0]))
-            href = url("machine_page", machine_id=sheet.id)
-            return _Target(Answers(sheet), f"sheet:{parts[1]}.tire", href, {"machine_id": sheet.id})
-        if kind == "proposal" and parts[2] in ("front", "rear"):
-            job = jobs.job(int(parts[0]))
-            kept = next(kept for kept in job.proposals if kept.name == parts[1])
-            answers = Answers(machines.sheet(job.machine_id), kept, job)
+    url, number = request.app.url_path_for, whole_number(parts[0])
+    if kind == "machine" and number is not None and parts[1:] in (["front"], ["rear"]):
+        sheet = machines.sheet(number)
+        href = url("machine_page", machine_id=sheet.id)
+        return _Target(Answers(sheet, shop.today), f"sheet:{parts[1]}.tire", href)
+    if kind == "proposal" and number is not None and parts[2:] in (["front"], ["rear"]):
+        job = jobs.job(number)
+        kept = next((kept for kept in job.proposals if kept.name == parts[1]), None)
+        if kept is not None:
+            answers = Answers(machines.sheet(job.machine_id), shop.today, kept, job)
             href = Address(url("bench", job_id=job.id)).at(proposal=kept.name)
-            return _Target(answers, f"proposal:{parts[2]}.tire", href, {"job_id": job.id})
-    except (ValueError, IndexError, StopIteration):
-        pass
+            return _Target(answers, f"proposal:{parts[2]}.tire", href)
     raise DocumentError("Choose a wheel to put it on.", expected="a machine or a proposal")

@@ -35,8 +35,8 @@ def machine_history(
 @router.post("/machines/{machine_id}/bin", name="bin_machine")
 def bin_machine(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Put a machine in the bin; one on the bench stays."""
-    sheet = machines.sheet(machine_id)
-    with shop.step(f"{sheet.name} into the bin", f"bin machine {machine_id}") as step:
+    with shop.step("", f"bin machine {machine_id}") as step:
+        step.label = f"{machines.sheet(machine_id).name} into the bin"
         records.bin_machine(step, machine_id, at=shop.now())
     return _to(request, "bin_page")
 
@@ -44,8 +44,8 @@ def bin_machine(request: Request, machine_id: int, shop: AShop, form: AForm) -> 
 @router.post("/jobs/{job_id}/bin", name="bin_job")
 def bin_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Put a job in the bin."""
-    tag = jobs.job(job_id).tag
-    with shop.step(f"tag {tag} into the bin", f"bin job {job_id}") as step:
+    with shop.step("", f"bin job {job_id}") as step:
+        step.label = f"tag {jobs.job(job_id).tag} into the bin"
         records.bin_job(step, job_id, at=shop.now())
     return _to(request, "bin_page")
 

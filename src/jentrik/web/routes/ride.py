@@ -14,10 +14,12 @@ from jentrik.core.ride import SCORES, SETUP_FIELDS, Ride
 from jentrik.core.suspension import ENDS
 from jentrik.core.tirecode.reading import known_code
 from jentrik.core.units import read_figure
-from jentrik.store import cards, jobs, journal, machines, rides
+from jentrik.store import cards, jobs, machines, rides
+from jentrik.store.undo import Scope
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
-from jentrik.web.typed_values import checked_name, noted, words
+from jentrik.web.typed_values import checked_name, noted, whole_number, words
+from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed
@@ -42,7 +44,7 @@ def add_setup(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
                     known_code(typed)
                 parts[known.key] = words(typed)
         with shop.step(f"setup “{name}”", f"machine {job.machine_id} setup",
-                       machine_id=job.machine_id, joins=False) as step:  # fmt: skip
+                       machine_id=job.machine_id) as step:  # fmt: skip
             rides.add_setup(step, job.machine_id, name, parts, on=shop.today)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, "setup", refusal)
@@ -55,10 +57,10 @@ def add_ride(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
     job = jobs.job(job_id)
     try:
         note, typed_day = noted(form.get("note", "")), str(form.get("on", "")).strip()
-        setup = str(form.get("setup", ""))
+        setup = whole_number(form.get("setup"))
         ride = Ride(
             id=0,
-            setup_id=int(setup) if setup.isdecimal() else -1,
+            setup_id=-1 if setup is None else setup,
             on=read_day(typed_day) if typed_day else shop.today,
             weather=str(form.get("weather", "")),
             ground=str(form.get("ground", "")),
@@ -70,8 +72,8 @@ def add_ride(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
             by=shop.who,
             job_id=job_id,
         )
-        with shop.step("ride", f"machine {job.machine_id} ride", machine_id=job.machine_id,
-                       joins=False) as step:  # fmt: skip
+        with shop.step("ride", f"machine {job.machine_id} ride",
+                       machine_id=job.machine_id) as step:  # fmt: skip
             rides.add_ride(step, job.machine_id, ride, today=shop.today)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, "ride", refusal)
@@ -83,22 +85,24 @@ def _scores(form: AForm) -> dict[str, int]:
     for name in SCORES:
         typed = str(form.get(f"score:{name}", "")).strip()
         if typed:
-            if not (typed.isascii() and typed.isdecimal()):
+            score = whole_number(typed, most=9)
+            if score is None:
                 raise OutOfRange(f"“{typed[:10]}” is no score.", expected="a number from 1 to 5")
-            scores[name] = int(typed)
+            scores[name] = score
     return scores
 
 
 @router.post("/jobs/{job_id}/outcome", name="ride_outcome")
 def ride_outcome(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Keep it as it is, or make a proposal to adjust it or to go back to a setup."""
-    job, outcome = jobs.job(job_id), str(form.get("outcome", ""))
+    outcome = str(form.get("outcome", ""))
     if outcome not in OUTCOMES:
         raise StoreError("Keep it, adjust it or go back.", expected="one of the three")
-    with shop.step(f"after the rides: {outcome}", f"job {job_id} outcome", job_id=job_id,
-                   joins=False) as step:  # fmt: skip
+    with shop.step(f"after the rides: {outcome}", f"job {job_id} outcome",
+                   job_id=job_id) as step:  # fmt: skip
+        job = jobs.job(job_id)
         if outcome == "keep":
-            jobs.describe(step, job_id, wanted=f"{job.wanted[:60]} (kept)", due_on=job.due_on)
+            jobs.want(step, job_id, f"{job.wanted[:60]} (kept)")
             return _to_ride(request, job_id)
         if outcome == "adjust":
             card = cards.card_of(job_id)
@@ -136,10 +140,10 @@ def _refused(
     job = jobs.job(job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="ride")
     values = {key: value for key, value in form.items() if isinstance(value, str)}
-    label = journal.last_label(machine_id=job.machine_id, job_id=job_id)
+    undo = undo_view(shop, Scope(machine_id=job.machine_id, job_id=job_id))
     view = bench_view(job, machines.sheet(job.machine_id), address, shop.policy, shop.today,
                       typed=Typed(values, {name: refusal}), who=shop.who,
-                      undo_label=label)  # fmt: skip
+                      undo=undo)  # fmt: skip
     return page(request, "jobs/bench.html", status=422, view=view)
 
 

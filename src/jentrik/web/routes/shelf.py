@@ -8,11 +8,14 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
-from jentrik.store import journal, shelf
+from jentrik.store import shelf
+from jentrik.store.undo import Scope
 from jentrik.web.shelving import put_on_shelf
-from jentrik.web.shop import AForm, AShop
+from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
-from jentrik.web.views.fields import Typed
+from jentrik.web.typed_values import whole_number
+from jentrik.web.undoing import UndoView, take_back, undo_view
+from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.shelf import shelf_view
 
 router = APIRouter(include_in_schema=False, prefix="/shelf")
@@ -21,7 +24,7 @@ router = APIRouter(include_in_schema=False, prefix="/shelf")
 @router.get("", name="shelf_page")
 def shelf_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show what lies on the shelf."""
-    return page(request, "shelf/list.html", view=shelf_view(shop.today))
+    return _render(request, shop)
 
 
 @router.post("", name="add_to_shelf")
@@ -31,27 +34,37 @@ def add_to_shelf(request: Request, shop: AShop, form: AForm) -> Response:
     try:
         put_on_shelf(shop, text)
     except Refusal as refusal:
-        view = shelf_view(shop.today, typed=Typed({"code": text}, {"code": refusal}))
-        return page(request, "shelf/list.html", status=422, view=view)
+        return _render(request, shop, typed=Typed({"code": text}, {"code": refusal}))
     return _to_shelf(request)
 
 
 @router.post("/drop", name="drop_from_shelf")
 def drop_from_shelf(request: Request, shop: AShop, form: AForm) -> Response:
     """Take a tire off the shelf; one that is gone already is no trouble."""
-    for tire in shelf.tires():
-        if form.get("tire") == str(tire.id):
-            label, subject = f"{tire.code} off the shelf", f"{shelf.SUBJECT} drop {tire.id}"
-            with shop.step(label, subject) as step:
-                shelf.drop_tire(step, tire.id)
+    with shop.step("", f"{shelf.SUBJECT} drop") as step:
+        tire = shelf.tire(whole_number(form.get("tire")))
+        if tire is not None:
+            step.label = f"{tire.code} off the shelf"
+            shelf.drop_tire(step, tire.id)
     return _to_shelf(request)
 
 
 @router.post("/undo", name="undo_shelf")
 def undo_shelf(request: Request, shop: AShop, form: AForm) -> Response:
-    """Take the last change of the shelf back."""
-    journal.undo(shop.database, now=shop.now(), subject=shelf.SUBJECT)
-    return _to_shelf(request)
+    """Take one change of the shelf back, or do it again."""
+    return _render(request, shop, undone=take_back(shop, form, Scope(subject=shelf.SUBJECT)))
+
+
+def _render(
+    request: Request,
+    shop: Shop,
+    *,
+    typed: Typed = NOTHING_TYPED,
+    undone: UndoView | None = None,
+) -> HTMLResponse:
+    undone = undone or undo_view(shop, Scope(subject=shelf.SUBJECT))
+    view = shelf_view(shop.today, undone, typed=typed)
+    return page(request, "shelf/list.html", status=422 if typed.refusals else 200, view=view)
 
 
 def _to_shelf(request: Request) -> Response:

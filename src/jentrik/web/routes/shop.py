@@ -6,20 +6,26 @@ POST /shop/undo     the last change taken back
 GET  /rules         every rule, made from the code
 """
 
-from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import Refusal, StoreError
+from jentrik.core.errors import StoreError
+from jentrik.core.policy import Policy
 from jentrik.core.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.core.units import read_figure
 from jentrik.devices.simulated import TOOL
-from jentrik.store import gauges, journal
-from jentrik.store.policy import SUBJECT, set_policy
-from jentrik.web.shop import AForm, AShop, remember_who
+from jentrik.store import gauges
+from jentrik.store.policy import SUBJECT, set_policy, stored_policy
+from jentrik.store.undo import Scope
+from jentrik.web.live import Write, is_live, sent_fields, take_fields
+from jentrik.web.shop import AForm, AShop, Shop, remember_who
 from jentrik.web.templating import page, wants_fragment
+from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
+from jentrik.web.views.figures import plain
 from jentrik.web.views.jobs import jobs_judged
 from jentrik.web.views.shop import rules_view, shop_view
 
@@ -29,57 +35,57 @@ router = APIRouter(include_in_schema=False)
 @router.get("/shop", name="shop_page")
 def shop_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show what the shop goes by."""
-    return page(request, "shop/policy.html", view=shop_view())
+    return _render(request, shop)
+
+
+@dataclass(slots=True)
+class PolicyAnswers:
+    """Reads what is typed on the page of shop limits."""
+
+    policy: Policy
+    today: date
+    subject: str = SUBJECT
+
+    def stored(self, name: str) -> str | None:
+        """Return what a field shows; None where there is no such field."""
+        key = name.partition(":")[2]
+        return plain(self.policy.at(key)) if key in POLICY_FIELD else None
+
+    def read(self, name: str, text: str) -> list[Write]:
+        """Return the write of one limit; none where it is as it was."""
+        key = name.partition(":")[2]
+        known = POLICY_FIELD.get(key)
+        figure = known is not None and known.least is not None
+        typed = read_figure(text, unit=known.unit) if known and figure else text.strip()
+        value = checked_policy(key, typed)
+        if value == self.policy.at(key):
+            return []
+        self.policy = self.policy.having({key: value})
+        return [Write(f"{POLICY_FIELD[key].label.lower()} {value}",
+                      lambda step: set_policy(step, key, value, on=self.today), {})]  # fmt: skip
 
 
 @router.post("/shop/answer", name="shop_answer")
 def shop_answer(request: Request, shop: AShop, form: AForm) -> Response:
-    """Set what was typed, all or nothing, and say which open jobs are judged otherwise by it."""
-    values, refusals = _read(form)
-    if refusals:
-        typed = Typed({name: str(value) for name, value in form.items()}, refusals)
-        return _render(request, typed=typed)
+    """Set what was typed, and say which open jobs are judged otherwise by it."""
     before = jobs_judged(shop.policy, shop.today)
-    was = shop.policy
-    now = {key: value for key, value in values.items() if value != was.at(key)}
-    if now:
-        label = "; ".join(
-            f"{POLICY_FIELD[key].label.lower()} {value}" for key, value in now.items()
-        )
-        with shop.step(label[:200], f"{SUBJECT} {' '.join(now)}"[:200]) as step:
-            for key, value in now.items():
-                set_policy(step, key, value, on=shop.today)
-    if not wants_fragment(request):
+    fields = sent_fields(form.multi_items(), ("policy",))
+    _, taken = take_fields(
+        shop, fields, lambda: PolicyAnswers(stored_policy(), shop.today), live=is_live(request)
+    )
+    if not wants_fragment(request) and not taken.typed.refusals:
         return _to_shop(request)
-    after = jobs_judged(shop.policy, shop.today)
+    after = jobs_judged(shop.policy, shop.today) if taken.labels else before
     changed = [f"{name}: {after[name]}" for name in after if after[name] != before[name]]
-    return _render(request, rejudged=changed, asked=bool(now))
-
-
-def _read(form: Mapping[str, object]) -> tuple[dict[str, float | str], dict[str, Refusal]]:
-    """Return what a form sets by key, and what of it is refused by field."""
-    values: dict[str, float | str] = {}
-    refusals: dict[str, Refusal] = {}
-    for name, typed in form.items():
-        kind, _, key = name.partition(":")
-        if kind != "policy" or not isinstance(typed, str):
-            continue
-        known = POLICY_FIELD.get(key)
-        try:
-            if known is not None and known.least is not None:
-                values[key] = checked_policy(key, read_figure(typed, unit=known.unit))
-            else:
-                values[key] = checked_policy(key, typed.strip())
-        except Refusal as refusal:
-            refusals[name] = refusal
-    return values, refusals
+    return taken.mark(
+        _render(request, shop, typed=taken.typed, rejudged=changed, asked=bool(taken.labels))
+    )
 
 
 @router.post("/shop/undo", name="undo_policy")
 def undo_policy(request: Request, shop: AShop, form: AForm) -> Response:
-    """Take the last change of the policy back."""
-    journal.undo(shop.database, now=shop.now(), subject=SUBJECT)
-    return _render(request) if wants_fragment(request) else _to_shop(request)
+    """Take one change of the limits back, or do it again."""
+    return _render(request, shop, undone=take_back(shop, form, Scope(subject=SUBJECT)))
 
 
 @router.get("/shop/gauges", name="gauges_page")
@@ -94,14 +100,15 @@ def set_gauge(request: Request, shop: AShop, form: AForm) -> Response:
     tool, act = str(form.get("tool", "")), str(form.get("act", ""))
     if tool not in TOOL or act not in ("switch", "zero", "charge"):
         raise StoreError("There is no such gauge.", expected="a gauge of the list")
-    gauge = gauges.gauge(tool)
-    if act == "switch":
-        gauge.on = not gauge.on
-    elif act == "zero":
-        gauge.zero_error = 0.0
-    else:
-        gauge.battery_percent = 100.0
-    with shop.step(f"{gauge.name.lower()}: {act}", f"gauge {tool}") as step:
+    with shop.step("", f"gauge {tool}") as step:
+        gauge = gauges.gauge(tool)
+        step.label = f"{gauge.name.lower()}: {act}"
+        if act == "switch":
+            gauge.on = not gauge.on
+        elif act == "zero":
+            gauge.zero_error = 0.0
+        else:
+            gauge.battery_percent = 100.0
         gauges.put_back(step, gauge)
     return RedirectResponse(request.app.url_path_for("gauges_page"), status_code=303)
 
@@ -128,11 +135,14 @@ def _to_shop(request: Request) -> Response:
 
 def _render(
     request: Request,
+    shop: Shop,
     *,
     typed: Typed = NOTHING_TYPED,
     rejudged: list[str] | None = None,
     asked: bool = False,
+    undone: UndoView | None = None,
 ) -> HTMLResponse:
-    view = shop_view(typed=typed, rejudged=rejudged or (), asked=asked)
+    undone = undone or undo_view(shop, Scope(subject=SUBJECT))
+    view = shop_view(undone, typed=typed, rejudged=rejudged or (), asked=asked)
     template = "shop/_policy.html" if wants_fragment(request) else "shop/policy.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

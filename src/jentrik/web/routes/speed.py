@@ -27,6 +27,7 @@ from jentrik.store import machines, speeds
 from jentrik.web.gauging import take
 from jentrik.web.shop import AForm, AnUpload, AShop
 from jentrik.web.templating import page
+from jentrik.web.typed_values import whole_number
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.speed import speed_view
 
@@ -120,7 +121,7 @@ def _keep(
     try:
         label = f"{len(pairs)} speed pair{'s' if len(pairs) > 1 else ''}"
         with shop.step(label, f"machine {sheet.id} speed",
-                       machine_id=sheet.id, joins=False) as step:  # fmt: skip
+                       machine_id=sheet.id) as step:  # fmt: skip
             speeds.add_pairs(step, sheet.id, pairs, on=shop.today)
     except Refusal as refusal:
         return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
@@ -131,32 +132,32 @@ def _keep(
 def drop_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take one pair away, or all; undo brings them back."""
     wanted = str(form.get("pair", ""))
-    if wanted == "all" or wanted.isdigit():
-        with shop.step("speed pairs taken off", f"machine {machine_id} pair {wanted}",
+    pair_id = whole_number(wanted)
+    if wanted == "all" or pair_id is not None:
+        with shop.step("speed pairs taken off", f"machine {machine_id} pair",
                        machine_id=machine_id) as step:  # fmt: skip
-            speeds.drop_pairs(step, machine_id, None if wanted == "all" else int(wanted))
+            speeds.drop_pairs(step, machine_id, pair_id)
     return _to(request, machine_id)
 
 
 @router.post("/use", name="use_line")
 def use_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Put the line through the pairs onto the sheet, measured."""
-    sheet = machines.sheet(machine_id)
     try:
-        line = calibrate([kept.pair for kept in speeds.pairs(sheet.id)])
-        figures = {
-            "speedometer.reads_over_percent": round(line.reads_over_percent, 2),
-            "speedometer.offset_kmh": round(line.offset_kmh, 2),
-        }
-        for key, value in figures.items():
-            check_figure(key.removeprefix("speedometer."), value)
-    except Refusal as refusal:
+        with shop.step("speed reading from pairs", f"machine {machine_id} speed line",
+                       machine_id=machine_id) as step:  # fmt: skip
+            sheet = machines.sheet(machine_id)
+            line = calibrate([kept.pair for kept in speeds.pairs(sheet.id)])
+            figures = {
+                "speedometer.reads_over_percent": round(line.reads_over_percent, 2),
+                "speedometer.offset_kmh": round(line.offset_kmh, 2),
+            }
+            for key, value in figures.items():
+                check_figure(key.removeprefix("speedometer."), value)
+                figure = Figure(value, Provenance.MEASURED, shop.today)
+                machines.set_figure(step, sheet.id, key, figure)
+    except OutOfRange as refusal:
         return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
-    with shop.step("speed reading from pairs", f"machine {sheet.id} speed line",
-                   machine_id=sheet.id) as step:  # fmt: skip
-        for key, value in figures.items():
-            figure = Figure(value, Provenance.MEASURED, shop.today)
-            machines.set_figure(step, sheet.id, key, figure)
     return _to(request, machine_id)
 
 

@@ -21,6 +21,7 @@ from jentrik.exchange.plan_document import proposal_document, read_bike, read_pr
 from jentrik.store import jobs, machines
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page, wants_fragment
+from jentrik.web.typed_values import whole_number
 from jentrik.web.views.address import Address
 from jentrik.web.views.compare import compare_view
 from jentrik.web.views.ways import ways_view
@@ -71,10 +72,10 @@ def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
         changed = proposal
         for step in str(form.get("steps", "")).split(","):
             remedy, _, place = step.partition(":")
-            steps = offered.get(remedy, ())
-            if not place.isdecimal() or int(place) >= len(steps):
+            steps, number = offered.get(remedy, ()), whole_number(place)
+            if number is None or number >= len(steps):
                 raise StoreError(GONE)
-            changed = steps[int(place)].on(changed)
+            changed = steps[number].on(changed)
     name = _kept(shop, job, changed)
     url = request.app.url_path_for("bench", job_id=job_id)
     return RedirectResponse(Address(url).at(proposal=name), status_code=303)
@@ -83,7 +84,7 @@ def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
 def _kept(shop: AShop, job: Job, proposal: Proposal) -> str:
     changes = proposal_document(proposal)
     changes.pop("name")
-    with shop.step("a way back as a proposal", f"job {job.id} way {len(job.proposals)}",
+    with shop.step("a way back as a proposal", f"job {job.id} way",
                    job_id=job.id) as step:  # fmt: skip
         return jobs.add_proposal(step, job.id, changes)
 

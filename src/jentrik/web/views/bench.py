@@ -20,6 +20,7 @@ from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
 from jentrik.core.uncertainty import tells
 from jentrik.store.cards import card_of, progress
 from jentrik.store.rides import rides_noted
+from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
 from jentrik.web.views.card import FitView, fit_view
 from jentrik.web.views.check import CheckView, check_view
@@ -61,6 +62,7 @@ class BenchView:
     proposal: KeptProposal | None
     says: str
     missing: tuple[SheetField, ...]
+    undo: UndoView
     impossible: str = ""
     drawing: Markup | None = None
     views: list[Link] = field(default_factory=list)
@@ -83,8 +85,6 @@ class BenchView:
     more_groups: list[Link] = field(default_factory=list)
     lines: LinesView | None = None
     strays: list[Complaint] = field(default_factory=list)
-    undo_label: str | None = None
-    done: str = ""
 
 
 def bench_view(
@@ -94,9 +94,8 @@ def bench_view(
     policy: Policy,
     today: date,
     *,
+    undo: UndoView = NOTHING_TO_UNDO,
     typed: Typed = NOTHING_TYPED,
-    undo_label: str | None = None,
-    done: str = "",
     who: str = "",
 ) -> BenchView:
     """Return the bench of a job as seen from an address."""
@@ -190,8 +189,7 @@ def bench_view(
         more_groups=more_groups(chosen, address)
         if station == "propose" and chosen
         else [],
-        undo_label=undo_label,
-        done=done,
+        undo=undo,
     )  # fmt: skip
 
 

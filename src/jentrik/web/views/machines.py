@@ -13,6 +13,7 @@ from jentrik.core.sheet import BUILDS, Sheet
 from jentrik.core.sheet_fields import SheetField, missing_of
 from jentrik.exchange.plan_document import read_bike
 from jentrik.store import jobs, machines
+from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import assumed_labels
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FieldGroup, Typed, figure_fields
@@ -93,13 +94,12 @@ class MachineView:
     quarrels: list[str]
     strays: list[Complaint]
     jobs: list[Job]
-    undo_label: str | None = None
-    done: str = ""
+    undo: UndoView
 
 
 def machine_view(
-    sheet: Sheet, path: str, *, typed: Typed, undo_label: str | None, done: str = ""
-) -> MachineView:
+    sheet: Sheet, path: str, *, typed: Typed, undo: UndoView = NOTHING_TO_UNDO
+) -> MachineView:  # fmt: skip
     """Return a machine's sheet as a page shows it."""
     drawing, impossible = None, ""
     missing = missing_of(sheet)
@@ -125,6 +125,5 @@ def machine_view(
         quarrels=[contradiction_in_words(one) for one in contradictions(sheet)],
         strays=typed.strays(field.name for field in fields),
         jobs=[job for job in jobs.jobs() if job.machine_id == sheet.id],
-        undo_label=undo_label,
-        done=done,
+        undo=undo,
     )

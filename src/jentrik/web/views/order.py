@@ -25,6 +25,7 @@ from jentrik.core.suspension import ENDS
 from jentrik.core.wear import distances, km_a_day
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import costs, logbook
+from jentrik.web.undoing import UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import fixed
 
@@ -84,9 +85,9 @@ class OrderView:
     rows: list[PartRow]
     tires: list[TireRow]
     km_a_year: str
+    undo: UndoView
     complaints: dict[str, Complaint] = field(default_factory=dict)
     sources: tuple[str, ...] = SOURCES
-    undo_label: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,8 +113,8 @@ def bought_of(entries: dict[str, str], key: str) -> Bought:
 
 
 def order_view(
-    job: Job, sheet: Sheet, policy: Policy, today: date, *, typed: Typed = NOTHING_TYPED,
-    undo_label: str | None = None,
+    job: Job, sheet: Sheet, policy: Policy, today: date, *, undo: UndoView,
+    typed: Typed = NOTHING_TYPED,
 ) -> OrderView:  # fmt: skip
     """Return the order list of a job with what was just typed on it."""
     bike = read_bike(sheet.bike_values())
@@ -137,7 +138,7 @@ def order_view(
         tires=_tires(options, entries, policy, today, pace, typed),
         km_a_year=typed.shown("km-a-year", pace)[0],
         complaints=typed.complaints(),
-        undo_label=undo_label,
+        undo=undo,
     )
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
-from jentrik.core.job import KeptProposal
+from jentrik.core.job import KeptProposal, value_at
 from jentrik.core.proposal_fields import (
     GROUPS,
     PROPOSAL_FIELD,
@@ -94,12 +94,12 @@ def more_fields(
     """Return what else a proposal can change on this machine, of one group."""
     fields = []
     if sheet.positions and group == "more":
-        stored = str(_at(chosen.changes, "position") or "")
+        stored = str(value_at(chosen.changes, "position") or "")
         names = tuple(one.name for one in sheet.positions)
         fields.append(choice_field("proposal:position", "Rear position", stored, names, typed))
     offered = proposal_fields(sheet, group)
     for known in PROPOSAL_FIELDS:
-        value = _at(chosen.changes, known.key)
+        value = value_at(chosen.changes, known.key)
         if known.group != group or (value is None and known not in offered):
             continue
         name, label = f"proposal:{known.key}", known.label_on(sheet.kind)
@@ -108,10 +108,3 @@ def more_fields(
         else:
             fields.append(small_field(name, label, value, unit=known.unit, typed=typed))
     return fields
-
-
-def _at(changes: Mapping[str, object], key: str) -> object:
-    branch: object = changes
-    for part in key.split("."):
-        branch = branch.get(part) if isinstance(branch, Mapping) else None
-    return branch

@@ -7,7 +7,8 @@ from datetime import date
 from jentrik.core.machine import Kind
 from jentrik.core.sheet import Sheet
 from jentrik.core.shelf import ShelfTire, same_rim
-from jentrik.store import journal, machines, shelf
+from jentrik.store import machines, shelf
+from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed, strip_of
 from jentrik.web.views.figures import fixed
 
@@ -30,19 +31,21 @@ class ShelfView:
     """The shelf, and the field of a tire that comes onto it."""
 
     rows: list[ShelfRow]
+    undo: UndoView
     typed: Mapping[str, str] = field(default_factory=dict)
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
-    undo_label: str | None = None
 
 
-def shelf_view(today: date, *, typed: Typed = NOTHING_TYPED) -> ShelfView:
+def shelf_view(
+    today: date, undo: UndoView = NOTHING_TO_UNDO, *, typed: Typed = NOTHING_TYPED
+) -> ShelfView:
     """Return every tire on the shelf with the machines that sit on its rim."""
     sheets = machines.sheets()
     return ShelfView(
         rows=[_row(tire, sheets, today) for tire in shelf.tires()],
         typed=typed.values,
         complaints=typed.complaints(),
-        undo_label=journal.last_label(subject=shelf.SUBJECT),
+        undo=undo,
     )
 
 

@@ -7,8 +7,8 @@ from jentrik.core.policy_fields import POLICY_FIELD, POLICY_FIELDS, PolicyField,
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Rule
 from jentrik.core.rules.unheard import figure_label
-from jentrik.store import journal
-from jentrik.store.policy import SUBJECT, set_on, stored_policy
+from jentrik.store.policy import set_on, stored_policy
+from jentrik.web.undoing import UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, plain
 
@@ -40,15 +40,16 @@ class ShopView:
     """The page of the shop's policy."""
 
     groups: list[tuple[str, list[PolicyRow]]]
-    undo_label: str | None
+    undo: UndoView
     rejudged: list[str] = field(default_factory=list)
     asked: bool = False  # whether something was just changed
     strays: list[Complaint] = field(default_factory=list)
 
 
 def shop_view(
-    *, typed: Typed = NOTHING_TYPED, rejudged: Iterable[str] = (), asked: bool = False
-) -> ShopView:
+    undo: UndoView, *, typed: Typed = NOTHING_TYPED, rejudged: Iterable[str] = (),
+    asked: bool = False,
+) -> ShopView:  # fmt: skip
     """Return everything the shop sets, in groups."""
     policy, since = stored_policy(), set_on()
     groups: dict[str, list[PolicyRow]] = {}
@@ -69,7 +70,7 @@ def shop_view(
         lines[-1].entries.append(entry)
     return ShopView(
         groups=list(groups.items()),
-        undo_label=journal.last_label(subject=SUBJECT),
+        undo=undo,
         rejudged=list(rejudged),
         asked=asked,
         strays=typed.strays(f"policy:{known.key}" for known in POLICY_FIELDS),

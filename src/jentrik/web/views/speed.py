@@ -13,7 +13,7 @@ from jentrik.core.calibration import (
 )
 from jentrik.core.errors import Refusal
 from jentrik.core.sheet import Sheet
-from jentrik.store import journal, speeds
+from jentrik.store import speeds
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, change, fixed
@@ -44,7 +44,6 @@ class SpeedView:
     typed: Typed
     complaints: dict[str, Complaint]
     told: list[str]
-    undo_label: str | None
 
 
 def speed_view(
@@ -76,7 +75,6 @@ def speed_view(
         typed=typed,
         complaints=typed.complaints(),
         told=told or [],
-        undo_label=journal.last_label(machine_id=sheet.id),
     )
 
 

@@ -1,0 +1,274 @@
+"""Taking a change back, and doing it again: one change by its id, only the cells it moved.
+
+A cell somebody moved since is not overwritten: the refusal says who and when, holds both values,
+and a mark with which the same person may insist on what they have now seen.
+"""
+
+import hashlib
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+import peewee
+
+from jentrik.core.errors import ChangedMeanwhile, StoreError
+from jentrik.store.cells import cells, moved, with_cells
+from jentrik.store.journal import STAYS, Author, Row, row_of
+from jentrik.store.models import TABLES, Change
+from jentrik.store.past import Moved, moved_by
+from jentrik.store.rows import first_row, rows
+
+_TABLE = {table._meta.table_name: table for table in TABLES}
+Entry = dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Scope:
+    """What a page's undo is about: a machine, a job, both, or the first word of a subject."""
+
+    machine_id: int | None = None
+    job_id: int | None = None
+    subject: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Undoable:
+    """A change that can be taken back or done again: its id, its words, and who made it."""
+
+    id: int
+    label: str
+    by: str
+    at: datetime
+    mine: bool
+
+
+class ChangedSince(ChangedMeanwhile):
+    """What a change moved was moved again by another one: what, now, and as it would become.
+
+    `insist` is the mark to send back with the same request after a person has seen both.
+    """
+
+    def __init__(self, message: str, *, offers: tuple[Moved, ...], insist: str) -> None:
+        super().__init__(message, field="change", expected="a choice between the two")
+        self.offers = offers
+        self.insist = insist
+
+
+def last_change(scope: Scope, author: Author) -> Undoable | None:
+    """Return what undo would take back: this author's last change, else anybody's last."""
+    mine = _newest(scope, _BY_AUTHOR, _author_values(author))
+    return _undoable(mine, True) if mine else _undoable(_newest(scope, "", ()), False)
+
+
+def last_undone(scope: Scope, author: Author) -> Undoable | None:
+    """Return what this author took back last, while nothing of theirs was changed since."""
+    row = _first(scope, f"undone_at IS NOT NULL AND {_UNDONE_BY}", _author_values(author),
+                 "undone_at DESC, id ASC")  # fmt: skip
+    newest = _newest(scope, _BY_AUTHOR, _author_values(author))
+    if row is None or (newest is not None and newest["at"] > row["undone_at"]):
+        return None
+    return _undoable(row, True)
+
+
+_BY_AUTHOR = "AND by = ? AND (by != '' OR (screen = ? AND screen != ''))"
+_UNDONE_BY = "undone_by = ? AND (undone_by != '' OR (undone_on = ? AND undone_on != ''))"
+
+
+def _author_values(author: Author) -> tuple[str, str]:
+    return author.name, author.screen
+
+
+def _undoable(row: Row | None, mine: bool) -> Undoable | None:
+    if row is None:
+        return None
+    return Undoable(row["id"], row["label"], row["by"], datetime.fromisoformat(row["at"]), mine)
+
+
+def _newest(scope: Scope, more: str, values: tuple[str, ...]) -> Row | None:
+    return _first(scope, f"undone_at IS NULL {more}", values, "id DESC")
+
+
+def _first(scope: Scope, where: str, values: tuple[str, ...], order: str) -> Row | None:
+    """Return the first change of a scope under a condition of ours; one look-up of an index each.
+
+    An OR over machine and job would scan the journal.
+    """
+    if scope.subject is not None:
+        return first_row(
+            "SELECT * FROM change WHERE machine_id IS NULL AND job_id IS NULL"  # noqa: S608
+            f" AND subject LIKE ? AND {where} ORDER BY {order} LIMIT 1",
+            f"{scope.subject} %", *values,
+        )  # fmt: skip
+    parts, asked = [], []
+    for column, value in (("machine_id", scope.machine_id), ("job_id", scope.job_id)):
+        if value is not None:
+            parts.append(
+                f"SELECT * FROM (SELECT * FROM change WHERE {column} = ?"  # noqa: S608
+                f" AND subject NOT LIKE '{STAYS} %' AND {where} ORDER BY {order} LIMIT 1)"
+            )
+            asked += [value, *values]
+    either = " UNION ALL ".join(parts)
+    return first_row(f"SELECT * FROM ({either}) ORDER BY {order} LIMIT 1", *asked)  # noqa: S608
+
+
+def undo(
+    database: peewee.SqliteDatabase,
+    change_id: int | None,
+    scope: Scope,
+    author: Author,
+    *,
+    now: datetime,
+    again: bool = False,
+    insist: str = "",
+    check: Callable[[], None] = lambda: None,
+) -> Undoable | None:
+    """Take one change back, or do it `again`; return it, None where there is none.
+
+    Without an id it is the change `last_change` names.  Refuses with `ChangedSince` where another
+    change moved the same cells later, and leaves everything as it is where `check` refuses.
+    """
+    with database.atomic("IMMEDIATE"):
+        if change_id is None:
+            known = last_undone(scope, author) if again else last_change(scope, author)
+            change_id = known.id if known else None
+        row = None if change_id is None else _in_scope(change_id, scope)
+        if row is None or (row["undone_at"] is not None) != again:
+            return None
+        entries = json.loads(row["entries"])
+        _put(entries if again else [_turned(one) for one in reversed(entries)], row, insist)
+        check()
+        done = {"undone_at": None, "undone_by": "", "undone_on": ""} if again else {
+            "undone_at": now.isoformat(), "undone_by": author.name, "undone_on": author.screen,
+        }  # fmt: skip
+        Change.update(done).where(Change.id == row["id"]).execute()
+        return _undoable(row, True)
+
+
+def _in_scope(change_id: int, scope: Scope) -> Row | None:
+    row = first_row("SELECT * FROM change WHERE id = ?", change_id)
+    if row is None or row["subject"].startswith(f"{STAYS} "):
+        return None
+    if scope.subject is not None:
+        return row if row["subject"].startswith(f"{scope.subject} ") else None
+    of_machine = scope.machine_id is not None and row["machine_id"] == scope.machine_id
+    of_job = scope.job_id is not None and row["job_id"] == scope.job_id
+    return row if of_machine or of_job else None
+
+
+def _turned(entry: Entry) -> Entry:
+    return {**entry, "before": entry["after"], "after": entry["before"]}
+
+
+def _put(entries: list[Entry], change: Row, insist: str) -> None:
+    """Write the rows of a change as after it; refuses what was moved since, unless insisted on."""
+    inserted = {(one["table"], one["id"]) for one in entries if one["after"] is None}
+    since = [one for one in entries if _moved_since(one)]
+    mark = _mark(since)
+    if since and insist != mark:
+        raise _changed_since(since, change, mark)
+    for one in entries:
+        table, row_id, goal = _TABLE[one["table"]], one["id"], one["after"]
+        current = row_of(table, row_id)
+        if goal is None:
+            _refuse_dependents(one, inserted, change)
+            table.delete().where(table.id == row_id).execute()
+        elif current is None:
+            _insert(table, goal)
+        elif one["before"] is not None:
+            wanted = {cell: new for cell, (_, new) in moved(one["before"], goal).items()}
+            columns = with_cells(current, wanted)
+            if columns:
+                _update(table, row_id, columns)
+
+
+def _moved_since(entry: Entry) -> bool:
+    current, before, after = (
+        row_of(_TABLE[entry["table"]], entry["id"]), entry["before"], entry["after"],
+    )  # fmt: skip
+    if before is None:
+        return current is not None and cells(current) != cells(after)
+    if current is None:
+        return after is not None
+    if after is None:
+        return cells(current) != cells(before)
+    here = cells(current)
+    return any(
+        here.get(cell) not in (old, new) for cell, (old, new) in moved(before, after).items()
+    )
+
+
+def _changed_since(since: list[Entry], change: Row, mark: str) -> ChangedSince:
+    offers: list[Moved] = []
+    for one in since:
+        current, goal = row_of(_TABLE[one["table"]], one["id"]), one["after"]
+        if current is not None and goal is not None and one["before"] is not None:
+            wanted = {cell: new for cell, (_, new) in moved(one["before"], goal).items()}
+            goal = {**current, **with_cells(current, wanted)}
+        offers += moved_by([{**one, "before": current, "after": goal}])
+    who = _last_writer(since[0], change)
+    return ChangedSince(
+        f"{who} changed this after “{change['label']}”. Keep it as it is now, or put the other "
+        "value back.",
+        offers=tuple(offers), insist=mark,
+    )  # fmt: skip
+
+
+def _last_writer(entry: Entry, change: Row) -> str:
+    """Return who touched a row last after a change, and when."""
+    row = first_row(
+        "SELECT change.by, change.at FROM change, json_each(change.entries) AS entry"
+        " WHERE change.id > ? AND undone_at IS NULL AND json_extract(entry.value, '$.table') = ?"
+        " AND json_extract(entry.value, '$.id') = ? ORDER BY change.id DESC LIMIT 1",
+        change["id"], entry["table"], entry["id"],
+    )  # fmt: skip
+    if row is None:
+        return "Another change"
+    when = datetime.fromisoformat(row["at"])
+    return f"{row['by'] or 'Another screen'}, on {when:%d %b} at {when:%H:%M},"
+
+
+def _mark(since: list[Entry]) -> str:
+    now = [row_of(_TABLE[one["table"]], one["id"]) for one in since]
+    return hashlib.sha256(json.dumps(now, sort_keys=True).encode()).hexdigest()[:16]
+
+
+def _refuse_dependents(entry: Entry, leaving: set[tuple[str, int]], change: Row) -> None:
+    """Refuse to take away a row that others hang on by now: nothing goes with it in silence."""
+    for table in TABLES:
+        for column in table._meta.sorted_fields:
+            of = getattr(column, "rel_model", None)
+            if table is Change or of is None or of._meta.table_name != entry["table"]:
+                continue
+            name = table._meta.table_name
+            hanging = rows(
+                f"SELECT id FROM {name} WHERE {column.column_name} = ?",  # noqa: S608
+                entry["id"],
+            )
+            if any((name, row["id"]) not in leaving for row in hanging):
+                raise StoreError(
+                    f"“{change['label']}” stays: other work was added to it since.",
+                    field="change", expected="the later work taken back first",
+                )  # fmt: skip
+
+
+def _insert(table: Any, row: Row) -> None:
+    try:
+        table.insert(row).execute()
+    except peewee.IntegrityError:
+        raise _no_place() from None
+
+
+def _update(table: Any, row_id: int, columns: Row) -> None:
+    try:
+        table.update(columns).where(table.id == row_id).execute()
+    except peewee.IntegrityError:
+        raise _no_place() from None
+
+
+def _no_place() -> StoreError:
+    return StoreError(
+        "It cannot be put back: what it belongs to is gone, or its name is taken by now.",
+        field="change", expected="the name free again",
+    )  # fmt: skip

@@ -1,0 +1,85 @@
+"""Undo and redo of a page: the button names one change, and a press takes back that one."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from jentrik.core.errors import Refusal
+from jentrik.core.plan import as_measured
+from jentrik.core.sheet_fields import missing_of
+from jentrik.exchange.plan_document import read_bike
+from jentrik.store import machines
+from jentrik.store.past import Moved
+from jentrik.store.undo import ChangedSince, Scope, Undoable, last_change, last_undone, undo
+from jentrik.web.shop import Shop
+
+LONGEST_ID = 18  # digits
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """A change that cannot simply be taken back: both values, and the mark to insist with."""
+
+    change_id: int
+    act: str
+    moved: tuple[Moved, ...]
+    insist: str
+
+
+@dataclass(frozen=True, slots=True)
+class UndoView:
+    """What undo and redo would do on a page, and what the last press did."""
+
+    undo: Undoable | None
+    redo: Undoable | None
+    done: str = ""
+    offer: Offer | None = None
+
+    @property
+    def whose(self) -> str:
+        """Whose change it is, where it is another person's."""
+        return self.undo.by if self.undo and not self.undo.mine else ""
+
+
+NOTHING_TO_UNDO = UndoView(None, None)
+
+
+def undo_view(shop: Shop, scope: Scope, *, done: str = "", offer: Offer | None = None) -> UndoView:
+    """Return what undo and redo would do here for who is at this screen."""
+    return UndoView(last_change(scope, shop.author), last_undone(scope, shop.author), done, offer)
+
+
+def take_back(
+    shop: Shop, form: Mapping[str, Any], scope: Scope, *, check: Callable[[], None] = lambda: None
+) -> UndoView:
+    """Take back the change a form names, or do it again; return what the page shows then.
+
+    A form that names none means the one `undo_view` would name.
+    """
+    named, act = str(form.get("change", "")), str(form.get("act", "undo"))
+    known = named.isascii() and named.isdecimal() and len(named) <= LONGEST_ID
+    try:
+        done = undo(
+            shop.database, int(named) if known else None, scope, shop.author, now=shop.now(),
+            again=act == "redo", insist=str(form.get("insist", "")), check=check,
+        )  # fmt: skip
+    except ChangedSince as since:
+        offer = Offer(int(named), act, since.offers, since.insist) if known else None
+        return undo_view(shop, scope, done=since.message, offer=offer)
+    except Refusal as refusal:
+        return undo_view(shop, scope, done=f"Not taken back: {refusal.message}")
+    if done is None:
+        return undo_view(shop, scope, done="That was taken back already, or nothing is left.")
+    words = "Done again" if act == "redo" else "Taken back"
+    return undo_view(shop, scope, done=f"{words}: {done.label}")
+
+
+def must_stand(machine_id: int) -> Callable[[], None]:
+    """Return a check that refuses where a machine could not stand any more."""
+
+    def check() -> None:
+        sheet = machines.sheet(machine_id)
+        if not missing_of(sheet):
+            as_measured(read_bike(sheet.bike_values()))
+
+    return check

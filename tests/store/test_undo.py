@@ -1,0 +1,195 @@
+"""Undo takes back one change by its id, only what it moved, and never another person's work."""
+
+from datetime import datetime, timedelta
+
+import pytest
+
+from jentrik.core.errors import StoreError
+from jentrik.core.sheet import Figure, Provenance
+from jentrik.store import cards, jobs, journal, machines, records
+from jentrik.store.journal import Author
+from jentrik.store.undo import ChangedSince, Scope, last_change, last_undone, undo
+
+NOON = datetime(2026, 11, 23, 12, 0)
+IDA, BO = Author("Ida", "bench"), Author("Bo", "tablet")
+MACHINE = Scope(machine_id=1)
+BENCH = Scope(machine_id=1, job_id=1)
+
+
+def write(shop, author, act, *, at=NOON, label="a change", subject="x", **scope):
+    scope = scope or {"machine_id": 1}
+    with journal.step(
+        shop.database, now=at, label=label, subject=subject, author=author, **scope
+    ) as step:
+        act(step)
+
+
+def wheelbase(shop, value, author=IDA, *, machine_id=1, **more):
+    figure = Figure(value, Provenance.MEASURED, NOON.date())
+    more |= {"label": f"wheelbase {value}", "subject": "wheelbase", "machine_id": machine_id}
+    write(shop, author, lambda step: machines.set_figure(step, machine_id, "wheelbase_mm", figure),
+          **more)  # fmt: skip
+
+
+def kept(machine_id=1):
+    return machines.sheet(machine_id).figures["wheelbase_mm"].value
+
+
+def back(shop, author=IDA, change_id=None, scope=MACHINE, **more):
+    return undo(shop.database, change_id, scope, author, now=NOON, **more)
+
+
+def test_undo_goes_back_change_by_change_to_the_first_and_redo_forward_again(shop):
+    start = kept()
+    for value in (1050.0, 1060.0, 1070.0):
+        wheelbase(shop, value)
+    seen = []
+    while back(shop) is not None:
+        seen.append(kept())
+    assert seen == [1060.0, 1050.0, start]
+    assert last_undone(MACHINE, IDA).label == "wheelbase 1050.0"
+    for expected in (1050.0, 1060.0, 1070.0):
+        back(shop, again=True)
+        assert kept() == expected
+    assert last_undone(MACHINE, IDA) is None
+
+
+def test_a_change_after_an_undo_ends_what_can_be_done_again(shop):
+    wheelbase(shop, 1050.0)
+    back(shop)
+    wheelbase(shop, 1080.0, at=NOON + timedelta(seconds=1))
+    assert last_undone(MACHINE, IDA) is None
+
+
+def test_the_button_names_the_own_change_first_then_anybodys(shop):
+    wheelbase(shop, 1050.0, IDA)
+    write(shop, BO, lambda step: machines.clear_figure(step, 1, "stack_mm"), label="stack cleared")
+    assert last_change(MACHINE, IDA).label == "wheelbase 1050.0"
+    assert last_change(MACHINE, BO).label == "stack cleared"
+    third = last_change(MACHINE, Author("", "phone"))
+    assert (third.label, third.by, third.mine) == ("stack cleared", "Bo", False)
+
+
+def test_keystrokes_join_within_one_visit_to_one_field_by_one_person(shop):
+    start, visit = kept(), Author("Ida", "bench", "visit 1")
+    for value in (1.0, 10.0, 105.0, 1050.0):
+        wheelbase(shop, value, visit)
+    back(shop)
+    assert kept() == start
+
+
+@pytest.mark.parametrize(
+    "second",
+    [
+        Author("Ida", "bench", "visit 2"), Author("Bo", "bench", "visit 1"),
+        Author("Ida", "phone", "visit 1"), Author("", "bench", "visit 1"), Author("Ida", "bench"),
+    ],
+)  # fmt: skip
+def test_another_visit_person_or_screen_is_another_change(shop, second):
+    wheelbase(shop, 1050.0, Author("Ida", "bench", "visit 1"))
+    wheelbase(shop, 1060.0, second)
+    back(shop, second)
+    assert kept() == 1050.0
+
+
+def test_what_another_changed_since_is_not_taken_back_unless_insisted_on(shop):
+    wheelbase(shop, 1050.0, IDA)
+    mine = last_change(MACHINE, IDA).id
+    wheelbase(shop, 1060.0, BO, at=NOON + timedelta(minutes=3))
+    with pytest.raises(ChangedSince, match="Bo, on 23 Nov at 12:03") as refused:
+        back(shop, IDA, mine)
+    assert kept() == 1060.0
+    (offer,) = refused.value.offers
+    assert ("1060" in offer.before, "1046" in offer.after) == (True, True)
+    with pytest.raises(ChangedSince):
+        back(shop, IDA, mine, insist="another mark")
+    back(shop, IDA, mine, insist=refused.value.insist)
+    assert kept() == 1046.0
+
+
+def test_undo_touches_only_the_columns_a_change_moved(shop):
+    write(shop, IDA, lambda step: machines.rename(step, 1, "Grey tourer"), label="renamed")
+    mine = last_change(MACHINE, IDA).id
+    for job in jobs.jobs():
+        if job.machine_id == 1:
+            write(shop, BO, lambda step, job=job: jobs.close(step, job.id, at=NOON), job_id=job.id)
+    write(shop, BO, lambda step: records.bin_machine(step, 1, at=NOON), subject="bin machine 1")
+    back(shop, IDA, mine)
+    with pytest.raises(StoreError):
+        machines.sheet(1)  # it stays in the bin
+    assert [one.name for one in records.binned() if one.kind == "machine"] == ["Green tourer"]
+
+
+def test_two_figures_of_one_proposal_are_two_cells(shop):
+    (first, *_) = jobs.job(1).proposals
+
+    def change(author, **values):
+        now = jobs.job(1).proposals[0].changes
+        write(shop, author, lambda step: jobs.set_changes(step, first.id, now | values), job_id=1)
+
+    change(IDA, fork={"length_mm": 400})
+    change(BO, lower_cup_mm=8)
+    back(shop, IDA, scope=BENCH)
+    assert jobs.job(1).proposals[0].changes == first.changes | {"lower_cup_mm": 8}
+
+
+def test_a_line_and_a_proposal_taken_away_come_back_even_after_new_ones(shop):
+    before, job = machines.sheet(1), jobs.job(1)
+    last = before.points[-1]
+    write(shop, IDA, lambda step: machines.drop_line(step, "point", last.id))
+    values = {"name": "Bell", "x_mm": 700, "height_mm": 1000, "provenance": "measured"}
+    write(shop, BO, lambda step: machines.set_point(step, 1, None, values, on=NOON.date()))
+    back(shop, IDA)
+    assert machines.sheet(1).points[:-1] == before.points  # the new one has an id of its own
+    write(shop, IDA, lambda step: jobs.drop_proposal(step, job.proposals[0].id), job_id=1)
+    back(shop, IDA, scope=BENCH)
+    assert jobs.job(1).proposals == job.proposals
+
+
+def test_work_that_was_added_to_a_row_keeps_the_row(shop):
+    steps = tuple(step.plan for step in cards.card_of(2).steps) if cards.card_of(2) else ()
+    write(shop, IDA, lambda step: cards.make_card(
+        step, 1, proposal="A", template="Tire swap", steps=steps, at=NOON), job_id=1)  # fmt: skip
+    made = last_change(Scope(job_id=1), IDA).id
+    card = cards.card_of(1)
+    plan = cards.steps_of("Bell back on")[0]
+    write(shop, BO, lambda step: cards.add_step(step, card, plan), job_id=1)
+    with pytest.raises(StoreError, match="other work was added"):
+        back(shop, IDA, made, scope=Scope(job_id=1))
+    assert len(cards.card_of(1).steps) == len(steps) + 1
+
+
+def test_undo_of_one_machine_leaves_another_alone_and_takes_no_foreign_change(shop):
+    other = kept(2)
+    wheelbase(shop, 1111.0, machine_id=2)
+    theirs = last_change(Scope(machine_id=2), IDA).id
+    assert back(shop, change_id=theirs) is None
+    assert kept(2) == 1111.0
+    back(shop, scope=Scope(machine_id=2))
+    assert kept(2) == other
+    assert back(shop, change_id=theirs, scope=Scope(machine_id=2)) is None  # taken back already
+
+
+def test_what_the_page_checks_keeps_the_change(shop):
+    wheelbase(shop, 1050.0)
+
+    def check():
+        raise StoreError("It could not stand.")
+
+    with pytest.raises(StoreError):
+        back(shop, check=check)
+    assert kept() == 1050.0
+    assert last_change(MACHINE, IDA) is not None
+
+
+def test_the_counter_of_a_step_only_goes_up(shop):
+    plan = cards.steps_of("Bell back on")
+    write(shop, IDA, lambda step: cards.make_card(
+        step, 1, proposal="A", template="Tire swap", steps=plan, at=NOON), job_id=1)  # fmt: skip
+    (one,) = cards.card_of(1).steps
+    write(
+        shop, IDA, lambda step: cards.write_step(step, one, seen_version=0, reading="5"), job_id=1
+    )
+    back(shop, scope=Scope(job_id=1))
+    (now,) = cards.card_of(1).steps
+    assert (now.reading, now.version) == (None, 2)
