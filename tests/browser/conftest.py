@@ -20,9 +20,14 @@ FLAGS = [
 ]  # fmt: skip
 
 
+@pytest.fixture(name="passphrase")
+def _passphrase():
+    return None
+
+
 @pytest.fixture(name="served")
-def _served(demo):
-    app = create_app(demo, demo=True, now=lambda: A_MONDAY)
+def _served(demo, passphrase):
+    app = create_app(demo, demo=True, now=lambda: A_MONDAY, passphrase=passphrase)
     server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning", lifespan="off"))
     thread = threading.Thread(target=server.run)
     thread.start()
@@ -67,5 +72,6 @@ def _open_page(browser, served):
 
 
 def unexpected(said):
-    """Whether a console line is a fault; the browser notes every refused answer, none is."""
-    return said.type in ("error", "warning") and "422" not in said.text
+    """Whether a console line is a fault; the browser notes every refused or lost answer."""
+    noted = ("422", "Failed to load resource")
+    return said.type in ("error", "warning") and not any(one in said.text for one in noted)

@@ -35,7 +35,7 @@ def test_two_tire_codes_in_a_changed_machine_out(open_page):
     expect(page.locator(".bench-drawing")).to_contain_text("70.5°")
     page.locator("body").press("z")
     expect(page.locator(REAR)).to_have_value("")
-    expect(page.locator(".undo [role=status]")).to_contain_text("Taken back")
+    expect(page.locator(".undo-said [role=status]")).to_contain_text("Taken back")
 
 
 def test_a_wrong_code_marks_the_character_and_the_last_good_drawing_stays(open_page):

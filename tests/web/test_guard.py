@@ -1,6 +1,8 @@
 """The door, request by request."""
 
+import asyncio
 import base64
+import time
 
 import pytest
 from fastapi.testclient import TestClient
@@ -8,7 +10,16 @@ from starlette.applications import Starlette
 from starlette.responses import PlainTextResponse
 from starlette.routing import Route
 
-from jentrik.web.guard import LARGEST_BODY_BYTES, SECURITY_HEADERS, TOKEN_COOKIE, Guard, token_holds
+from jentrik.web import passphrase
+from jentrik.web.guard import (
+    LARGEST_BODY_BYTES,
+    SECURITY_HEADERS,
+    TOKEN_COOKIE,
+    Guard,
+    Guarding,
+    token_holds,
+)
+from jentrik.web.passphrase import MOST_WAITING, SESSION_COOKIE, Passphrase, Slowdown
 
 
 async def answer(request):
@@ -18,7 +29,8 @@ async def answer(request):
 
 def client(*, passphrase=None, base_url="http://127.0.0.1:8765"):
     inner = Starlette(routes=[Route("/{rest:path}", answer, methods=["GET", "POST"])])
-    return TestClient(Guard(inner, passphrase=passphrase), base_url=base_url)
+    guarding = Guarding(Passphrase(passphrase) if passphrase else None)
+    return TestClient(Guard(inner, guarding=guarding), base_url=base_url)
 
 
 @pytest.mark.parametrize(
@@ -114,12 +126,51 @@ def basic(text):
         ({"Authorization": "Basic " + base64.b64encode(b"\xff\xfe:x").decode()}, 401),
     ],
 )
-def test_the_passphrase_is_wanted_for_everything_on_another_address(headers, status):
+def test_the_passphrase_is_needed_for_everything_on_another_address(monkeypatch, headers, status):
+    monkeypatch.setattr(passphrase, "FIRST_DELAY_S", 0)
     shop = client(passphrase="low tide at noon", base_url="http://shop.example")
-    for path in ("/jobs", "/static/x.css", "/api/health"):
+    for path in ("/jobs", "/logbook/due.ics", "/api/health"):
         answered = shop.get(path, headers=headers)
         assert answered.status_code == status
         assert ("www-authenticate" in answered.headers) == (status == 401)
+
+
+def test_a_browser_is_sent_to_the_page_that_asks_and_a_field_is_told_in_place():
+    shop = client(passphrase="low tide at noon", base_url="http://shop.example")
+    sent = shop.get("/jobs", headers={"Accept": "text/html"}, follow_redirects=False)
+    assert (sent.status_code, sent.headers["location"]) == (303, "/session?to=/jobs")
+    field = shop.post("/jobs/1/answer", headers={"HX-Request": "true"})
+    assert (field.status_code, "www-authenticate" in field.headers) == (401, False)
+
+
+def test_a_session_opens_and_ends_and_cannot_be_made_up():
+    known = Passphrase("low tide at noon", secret=b"s" * 32)
+    cookie = known.session(now_s=1000)
+    assert known.opened(cookie, now_s=1000 + 29 * 86_400)
+    assert not known.opened(cookie, now_s=1000 + 31 * 86_400)
+    assert not Passphrase("another one", secret=b"s" * 32).opened(cookie, now_s=1000)
+    for made_up in ("", ".", "9" * 400 + ".x", cookie[:-1], f"9{cookie}", "²." + cookie[11:]):
+        assert not known.opened(made_up, now_s=1000)
+    shop = client(passphrase="low tide at noon", base_url="http://shop.example")
+    shop.cookies.set(SESSION_COOKIE, cookie)
+    assert shop.get("/jobs").status_code == 401  # signed by another shop
+
+
+def test_wrong_passphrases_wait_their_turn_and_lock_nobody_out(monkeypatch):
+    monkeypatch.setattr(passphrase, "FIRST_DELAY_S", 0.05)
+
+    async def guess():
+        slowdown = Slowdown()
+        tries = [asyncio.ensure_future(slowdown.wrong("10.0.0.1")) for _ in range(MOST_WAITING)]
+        await asyncio.sleep(0)
+        assert slowdown.full("10.0.0.1")
+        assert not slowdown.full("10.0.0.2")
+        await asyncio.gather(*tries)
+        assert not slowdown.full("10.0.0.1")
+
+    started = time.monotonic()
+    asyncio.run(guess())
+    assert time.monotonic() - started >= 0.05 * 2 ** (MOST_WAITING - 1) * 0.9
 
 
 def test_a_refusal_carries_the_policy_too():

@@ -3,7 +3,7 @@
 import pytest
 
 from jentrik.store import machines, speeds
-from jentrik.web.guard import LARGEST_UPLOAD_BYTES
+from jentrik.web.guard import LARGEST_UPLOADS
 from tests.exchange.test_gpx_track import STEPS, shown_lines, track
 
 HERE = "/machines/6/speed"
@@ -68,7 +68,7 @@ def test_a_bad_ride_keeps_nothing_and_keeps_what_was_typed(client):
 def test_too_much_at_once_is_refused_before_it_is_read(client):
     big = {"content-length": str(200_000_000), "content-type": "multipart/form-data; boundary=x"}
     assert client.post(f"{HERE}/track", headers=big).status_code == 413
-    assert LARGEST_UPLOAD_BYTES < 200_000_000
+    assert LARGEST_UPLOADS["/speed/track"] < 200_000_000
     slow = {"transfer-encoding": "chunked", "content-type": "multipart/form-data; boundary=x"}
     assert client.post(f"{HERE}/track", headers=slow, content=iter([b"x"])).status_code == 411
 

@@ -19,7 +19,9 @@ from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.database import open_database
-from jentrik.web.guard import Guard
+from jentrik.web.guard import Guard, Guarding
+from jentrik.web.live import is_live
+from jentrik.web.passphrase import Passphrase, kept_secret
 from jentrik.web.routes import (
     api,
     card,
@@ -31,6 +33,7 @@ from jentrik.web.routes import (
     reading,
     records,
     ride,
+    session,
     shelf,
     shop,
     speed,
@@ -82,11 +85,14 @@ def create_app(
     app.include_router(ride.router)
     app.include_router(machines.router)
     app.include_router(reading.router)
+    app.include_router(session.router)
     app.include_router(shelf.router)
     app.include_router(shop.router)
     app.include_router(speed.router)
     app.include_router(api.router)
-    app.add_middleware(Guard, passphrase=passphrase)
+    secret = kept_secret(data) if passphrase else b""
+    app.state.guarding = Guarding(Passphrase(passphrase, secret=secret) if passphrase else None)
+    app.add_middleware(Guard, guarding=app.state.guarding)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=5)
     app.add_exception_handler(Refusal, _refused)
     app.add_exception_handler(HTTPException, _no_such_page)
@@ -107,10 +113,14 @@ def _status_of(refusal: Refusal) -> int:
     return 404 if isinstance(refusal, StoreError) and refusal.field is None else 422
 
 
+def _wants_json(request: Request) -> bool:
+    return request.url.path.startswith("/api/") or is_live(request)
+
+
 async def _refused(request: Request, error: Exception) -> Response:
     assert isinstance(error, Refusal)
     status = _status_of(error)
-    if request.url.path.startswith("/api/"):
+    if _wants_json(request):
         return JSONResponse(error.as_document(), status_code=status)
     return page(request, "refused.html", status=status, message=error.message)
 
@@ -122,7 +132,7 @@ async def _no_such_page(request: Request, error: Exception) -> Response:
         405: "This address does not take that kind of request.",
     }.get(error.status_code, "The request could not be read.")
     refusal = DocumentError(said)
-    if request.url.path.startswith("/api/"):
+    if _wants_json(request):
         return JSONResponse(refusal.as_document(), status_code=error.status_code)
     return page(request, "refused.html", status=error.status_code, message=said)
 

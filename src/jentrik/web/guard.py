@@ -4,26 +4,31 @@ Pure ASGI, outermost but for compression.  A write by a browser must come from o
 (`Sec-Fetch-Site`, or `Origin` against `Host`), and a form must carry the token that its page
 was given; the token's cookie is SameSite=Strict.  Bound to loopback, only loopback names are
 answered, so a foreign name that resolves to us learns nothing.  On another address every
-request needs the shop's passphrase.
+request needs the shop's passphrase, or the session it opened.
 """
 
-import base64
-import binascii
 import hmac
 import json
 import secrets
-from urllib.parse import urlsplit
+import time
+from urllib.parse import quote, urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request, cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from jentrik.web.passphrase import SESSION_COOKIE, Passphrase, Slowdown, given_in
+
 TOKEN_COOKIE = "jentrik_token"  # noqa: S105  # a name, not a secret
 TOKEN_FIELD = "csrf_token"  # noqa: S105
 TOKEN_HEADER = "X-CSRF-Token"  # noqa: S105
 LARGEST_BODY_BYTES = 2_000_000
-# A track with the list beside it; a photo as a camera gives it.
-LARGEST_UPLOAD_BYTES, UPLOADS = 13_000_000, ("/speed/track", "/card/photos")
+LARGEST_UPLOADS = {
+    "/speed/track": 13_000_000,  # a track with the list beside it
+    "/card/photos": 13_000_000,  # a photo as a camera gives it
+    "/shop/backups": 2_000_000_000,  # a backup with every photo
+}
+Refused = tuple[int, str, dict[str, str]]
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 _LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]", "testserver"})
 
@@ -41,12 +46,20 @@ SECURITY_HEADERS = {
 }
 
 
+class Guarding:
+    """What the guard and the page that asks for the passphrase share."""
+
+    def __init__(self, passphrase: Passphrase | None) -> None:
+        self.passphrase = passphrase
+        self.slowdown = Slowdown()
+
+
 class Guard:
     """ASGI middleware that refuses what must not come in and marks what goes out."""
 
-    def __init__(self, app: ASGIApp, *, passphrase: str | None = None) -> None:
+    def __init__(self, app: ASGIApp, *, guarding: Guarding | None = None) -> None:
         self.app = app
-        self.passphrase = passphrase
+        self.guarding = guarding or Guarding(None)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, or answer it here."""
@@ -54,11 +67,12 @@ class Guard:
             await self.app(scope, receive, send)
             return
         headers = Headers(scope=scope)
-        refused = self._refused(scope, headers)
+        cookies = cookie_parser(headers.get("cookie", ""))
+        refused = self._refused(scope, headers) or await self._locked(scope, headers, cookies)
         if refused is not None:
             await _answer(send, *refused)
             return
-        known = cookie_parser(headers.get("cookie", "")).get(TOKEN_COOKIE, "")
+        known = cookies.get(TOKEN_COOKIE, "")
         token = known if len(known) >= 32 else secrets.token_urlsafe(32)
         scope.setdefault("state", {})["csrf_token"] = token
 
@@ -77,39 +91,48 @@ class Guard:
 
         await self.app(scope, receive, send_marked)
 
-    def _refused(self, scope: Scope, headers: Headers) -> tuple[int, str, dict[str, str]] | None:
+    def _refused(self, scope: Scope, headers: Headers) -> Refused | None:
         host = headers.get("host", "")
-        if self.passphrase is None:
-            if host.rpartition(":")[0] not in _LOOPBACK and host not in _LOOPBACK:
-                return 400, "This address is not served here.", {}
-        elif not _knows(headers.get("authorization", ""), self.passphrase):
-            return (
-                401,
-                "The shop's passphrase is wanted.",
-                {"WWW-Authenticate": 'Basic realm="Jentrik", charset="UTF-8"'},
-            )
+        loopback = host.rpartition(":")[0] in _LOOPBACK or host in _LOOPBACK
+        if self.guarding.passphrase is None and not loopback:
+            return 400, "This address is not served here.", {}
         if scope["method"] not in _SAFE and not _from_our_pages(headers, host):
             return 403, "A change must come from this shop's own pages.", {}
         if "transfer-encoding" in headers and not scope["path"].startswith("/api/"):
-            return 411, "How much comes must be said before it comes.", {}
-        upload = scope["path"].endswith(UPLOADS)
-        most = LARGEST_UPLOAD_BYTES if upload else LARGEST_BODY_BYTES
+            return 411, "The request must state its length.", {}
+        most = next(
+            (most for ends, most in LARGEST_UPLOADS.items() if scope["path"].endswith(ends)),
+            LARGEST_BODY_BYTES,
+        )
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > most:
-            said = f"That is more than {most // 1_000_000} MB at once; nothing was read."
-            return 413, said, {}
+        if not (length.isascii() and length.isdigit() and len(length) < 19 and int(length) <= most):
+            return 413, f"That is more than {most // 1_000_000} MB at once; nothing was read.", {}
         return None
 
-
-def _knows(authorization: str, passphrase: str) -> bool:
-    scheme, _, encoded = authorization.partition(" ")
-    if scheme.lower() != "basic":
-        return False
-    try:
-        given = base64.b64decode(encoded, validate=True).decode().partition(":")[2]
-    except (binascii.Error, UnicodeDecodeError):
-        return False
-    return hmac.compare_digest(given.encode(), passphrase.encode())
+    async def _locked(
+        self, scope: Scope, headers: Headers, cookies: dict[str, str]
+    ) -> Refused | None:
+        """Return the refusal of one who does not show the passphrase or a session."""
+        passphrase, slowdown = self.guarding.passphrase, self.guarding.slowdown
+        path = scope["path"]
+        if passphrase is None or path.startswith("/static/") or path == "/session":
+            return None
+        if passphrase.opened(cookies.get(SESSION_COOKIE, ""), now_s=time.time()):
+            return None
+        given = given_in(headers.get("authorization", ""))
+        if given is not None:
+            address = (scope.get("client") or ("",))[0]
+            if slowdown.full(address):
+                return 429, "Too many wrong passphrases at once: wait a little.", {}
+            if passphrase.is_it(given):
+                slowdown.right(address)
+                return None
+            await slowdown.wrong(address)
+        elif "text/html" in headers.get("accept", "") and scope["method"] in _SAFE:
+            return 303, "", {"Location": f"/session?to={quote(path)}"}
+        basic = {"WWW-Authenticate": 'Basic realm="Jentrik", charset="UTF-8"'}
+        asked_in_place = "hx-request" in headers or "text/html" in headers.get("accept", "")
+        return 401, "The shop's passphrase is needed.", {} if asked_in_place else basic
 
 
 def _from_our_pages(headers: Headers, host: str) -> bool:

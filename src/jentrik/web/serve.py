@@ -8,9 +8,9 @@ import uvicorn
 
 from jentrik.core.errors import StoreError
 from jentrik.web.app import create_app
+from jentrik.web.passphrase import SHORTEST_PASSPHRASE
 
 PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
-SHORTEST_PASSPHRASE = 8
 _LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
 

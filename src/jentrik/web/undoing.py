@@ -57,6 +57,8 @@ def take_back(
     A form that names none means the one `undo_view` would name.
     """
     named, act = str(form.get("change", "")), str(form.get("act", "undo"))
+    if act == "keep":
+        return undo_view(shop, scope, done="Kept as it is now.")
     known = named.isascii() and named.isdecimal() and len(named) <= LONGEST_ID
     try:
         done = undo(

@@ -150,6 +150,7 @@ class CodeField:
     was: str | None
     strip: Strip | None
     complaint: Complaint | None
+    stored: str = ""  # what is kept, where `value` is a refused text
 
     @property
     def id(self) -> str:
@@ -170,7 +171,7 @@ def code_field(
     good = stored or was
     value, complaint = typed.shown(name, stored or "")
     strip = None if good is None else _strip_of_code(good, section)
-    return CodeField(name, label, value, was, strip, complaint)
+    return CodeField(name, label, value, was, strip, complaint, stored or "")
 
 
 def _strip_of_code(code: str, section: bool) -> Strip | None:
@@ -196,6 +197,7 @@ class FigureField:
     complaint: Complaint | None = None
     readings: str = ""  # what several readings came to
     gauge: str = ""  # the key, where a tool of the shop reads it
+    stored: str = ""  # what is kept, where `value` is a refused text
 
     @property
     def id(self) -> str:
@@ -294,9 +296,11 @@ def _assume_words(sheet: Sheet, known: SheetField) -> str:
 
 def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> FigureField:
     name = f"sheet:{known.key}"
-    value, complaint = typed.shown(name, "" if figure is None else as_typed(figure))
+    stored = "" if figure is None else as_typed(figure)
+    value, complaint = typed.shown(name, stored)
     return FigureField(
         name=name,
+        stored=stored,
         label=known.label,
         unit=known.unit,
         value=value,
@@ -328,8 +332,9 @@ def small_field(
     name: str, label: str, stored: object, *, unit: str = "", typed: Typed
 ) -> FigureField:
     """Return a field without a provenance, such as a proposal's fork length."""
-    value, complaint = typed.shown(name, "" if stored is None else plain(stored))
-    return FigureField(name, label, unit, value, "", complaint=complaint)
+    kept = "" if stored is None else plain(stored)
+    value, complaint = typed.shown(name, kept)
+    return FigureField(name, label, unit, value, "", complaint=complaint, stored=kept)
 
 
 def choice_field(
@@ -337,4 +342,6 @@ def choice_field(
 ) -> FigureField:
     """Return a field that is one word out of a list, or none."""
     value, complaint = typed.shown(name, stored)
-    return FigureField(name, label, "", value, "", choices=choices, complaint=complaint)
+    return FigureField(
+        name, label, "", value, "", choices=choices, complaint=complaint, stored=stored
+    )

@@ -1,5 +1,6 @@
 """The order list of a job: what is bought each way, what it costs, which tire is dear a year."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -45,6 +46,7 @@ class PartRow:
     quantity: str
     source: str
     complaint: Complaint | None
+    stored: Mapping[str, str]  # price and quantity as they are kept
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +57,7 @@ class OptionView:
     way: str
     hours_key: str
     hours: str
+    hours_stored: str
     labour: str
     parts: str
     whole: str
@@ -69,6 +72,7 @@ class TireRow:
     name: str
     life_key: str
     life: str
+    life_stored: str
     says: str
     a_year: str
 
@@ -85,6 +89,7 @@ class OrderView:
     rows: list[PartRow]
     tires: list[TireRow]
     km_a_year: str
+    km_a_year_stored: str
     undo: UndoView
     complaints: dict[str, Complaint] = field(default_factory=dict)
     sources: tuple[str, ...] = SOURCES
@@ -137,6 +142,7 @@ def order_view(
         rows=_rows(options, entries, typed),
         tires=_tires(options, entries, policy, today, pace, typed),
         km_a_year=typed.shown("km-a-year", pace)[0],
+        km_a_year_stored=pace,
         complaints=typed.complaints(),
         undo=undo,
     )
@@ -166,6 +172,7 @@ def _columns(options: list[_Option], totals: list[Total], typed: Typed) -> list[
             way=option.way.value,
             hours_key=option.key,
             hours=typed.shown(option.key, f"{told.hours.normalize():f}")[0],
+            hours_stored=f"{told.hours.normalize():f}",
             labour=f"{told.labour:.2f}",
             parts=f"{told.parts:.2f}",
             whole=f"{told.whole:.2f}",
@@ -194,10 +201,15 @@ def _rows(options: list[_Option], entries: dict[str, str], typed: Typed) -> list
         ]
         if not any(fate in (Fate.BUY, Fate.ASK) for fate in fates):
             continue
-        price, complaint = typed.shown(f"price:{key}", entries.get(f"price:{key}", ""))
-        quantity, wrong = typed.shown(f"quantity:{key}", entries.get(f"quantity:{key}", "1"))
-        rows.append(PartRow(line.name, line.end, key, fates, price, quantity,
-                            entries.get(f"source:{key}", "new"), complaint or wrong))  # fmt: skip
+        stored = {
+            "price": entries.get(f"price:{key}", ""),
+            "quantity": entries.get(f"quantity:{key}", "1"),
+        }
+        price, complaint = typed.shown(f"price:{key}", stored["price"])
+        quantity, wrong = typed.shown(f"quantity:{key}", stored["quantity"])
+        source = entries.get(f"source:{key}", "new")
+        rows.append(PartRow(line.name, line.end, key, fates, price, quantity, source,
+                            complaint or wrong, stored))  # fmt: skip
     return rows
 
 
@@ -227,6 +239,7 @@ def _tires(
             first = f": {told.first} comes first" if told.by_wear is not None else ""
             rows[key] = TireRow(
                 f"{end} {change.tire.text}", f"life:{key}", typed.shown(f"life:{key}", life)[0],
+                life,
                 f"{wear}{old}{first}", f"{told.cost_a_year:.2f}" if told.cost_a_year else "",
             )  # fmt: skip
     return list(rows.values())

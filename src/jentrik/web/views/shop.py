@@ -20,6 +20,7 @@ class PolicyEntry:
     field: PolicyField
     name: str
     value: str
+    stored: str
     common: str
     since: str
     complaint: Complaint | None
@@ -55,11 +56,13 @@ def shop_view(
     groups: dict[str, list[PolicyRow]] = {}
     for known in POLICY_FIELDS:
         name = f"policy:{known.key}"
-        value, complaint = typed.shown(name, plain(policy.at(known.key)))
+        stored = plain(policy.at(known.key))
+        value, complaint = typed.shown(name, stored)
         entry = PolicyEntry(
             field=known,
             name=name,
             value=value,
+            stored=stored,
             common=_with_unit(plain(default_of(known.key)), known.unit),
             since=f"{since[known.key]:%d %b %Y}" if known.key in since else "",
             complaint=complaint,

@@ -1,4 +1,4 @@
-// Keys of the bench, suggestions one click away, and what the swap must leave alone.
+// Keys of the bench, and suggestions one click away.
 (() => {
   const typing = (target) => target.closest("input, select, textarea, dialog[open]") !== null;
   const press = (element) => { if (element) element.click(); };
@@ -50,12 +50,4 @@
     }
     if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
   });
-
-  // The field in hand keeps what is being typed; the answer redraws everything else.
-  // A part somebody opened stays open.
-  if (window.Idiomorph) {
-    window.Idiomorph.defaults.ignoreActiveValue = true;
-    window.Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node, change) =>
-      !(name === "open" && change === "remove" && node.tagName === "DETAILS");
-  }
 })();
