@@ -6,6 +6,7 @@ import pytest
 
 from jentrik.bench import BenchFigure
 from jentrik.cli import main
+from jentrik.store.files import held_alone
 from tests.documents import plan, raw
 
 
@@ -104,3 +105,23 @@ def test_every_command_has_help(command, capsys):
         main([command, "--help"])
     assert ended.value.code == 0
     assert command in capsys.readouterr().out
+
+
+def test_backup_and_restore_of_a_folder(demo, tmp_path, capsys):
+    file, new = tmp_path / "out" / "shop.zip", tmp_path / "new"
+    assert main(["backup", str(file), "--data", str(demo)]) == 2
+    assert "no folder" in capsys.readouterr().err
+    file.parent.mkdir()
+    assert main(["backup", str(file), "--data", str(demo)]) == 0
+    assert "11 machines" in capsys.readouterr().out
+    assert main(["restore", str(file), "--data", str(new)]) == 0
+    assert main(["restore", str(file), "--data", str(new)]) == 2
+    assert "--replace" in capsys.readouterr().err
+    assert main(["restore", str(file), "--data", str(new), "--replace"]) == 0
+    assert "lies in" in capsys.readouterr().out
+    with held_alone(new):
+        assert main(["backup", str(tmp_path / "b.zip"), "--data", str(new)]) == 0  # while served
+        assert main(["restore", str(file), "--data", str(new), "--replace"]) == 2
+    assert main(["backup", str(file), "--data", str(tmp_path / "none")]) == 2
+    assert main(["restore", str(tmp_path / "none"), "--data", str(new)]) == 2
+    assert "no file" in capsys.readouterr().err

@@ -8,7 +8,7 @@ import argparse
 import json
 import sys
 from collections.abc import Sequence
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 from typing import Any
 
@@ -61,7 +61,19 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--port", type=int, default=8765, help="default 8765")
     serve.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
     serve.add_argument("--demo", action="store_true", help="fill an empty database with the demo")
+    serve.add_argument("--without-log", action="store_true", help="go on where the log is lost")
     serve.set_defaults(run=_serve)
+
+    backup = commands.add_parser("backup", help="everything, photos included, as one file")
+    backup.add_argument("file", type=Path, metavar="FILE", help="the file to write")
+    backup.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
+    backup.set_defaults(run=_backup)
+
+    restore = commands.add_parser("restore", help="a folder as a backup holds it")
+    restore.add_argument("file", type=Path, metavar="FILE", help="a backup")
+    restore.add_argument("--data", type=Path, default=Path("data"), help="folder to fill")
+    restore.add_argument("--replace", action="store_true", help="keep a shop there beside it")
+    restore.set_defaults(run=_restore)
 
     bench = commands.add_parser("bench", help="run the benchmarks")
     bench.add_argument("--json", action="store_true", help="print the figures as JSON")
@@ -171,7 +183,32 @@ def _serve(options: argparse.Namespace) -> int:
     # The web stack takes time to load, and `read` and `plan` do without it.
     from jentrik.web.serve import serve  # noqa: PLC0415
 
-    serve(host=options.host, port=options.port, data=options.data, demo=options.demo)
+    serve(host=options.host, port=options.port, data=options.data, demo=options.demo,
+          without_log=options.without_log)  # fmt: skip
+    return 0
+
+
+def _backup(options: argparse.Namespace) -> int:
+    # The database stack takes time to load, and `read` and `plan` do without it.
+    from jentrik.store.safekeeping import backup_from_outside  # noqa: PLC0415
+
+    holds = backup_from_outside(options.data, options.file, now=datetime.now())
+    print(f"{options.file}: {holds.machines} machines, {holds.jobs} jobs, {holds.photos} photos; "
+          "verified.")  # fmt: skip
+    if holds.missing_photos:
+        print(f"{holds.missing_photos} photos were missing in {options.data}.", file=sys.stderr)
+    return 0
+
+
+def _restore(options: argparse.Namespace) -> int:
+    from jentrik.store.safekeeping import restore_from_outside  # noqa: PLC0415
+
+    holds, old = restore_from_outside(
+        options.file, options.data, now=datetime.now(), replace=options.replace
+    )
+    print(f"{options.data}: {holds.machines} machines, {holds.jobs} jobs, {holds.photos} photos.")
+    if old is not None:
+        print(f"The shop that was there lies in {old}.")
     return 0
 
 

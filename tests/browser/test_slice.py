@@ -11,7 +11,8 @@ PAGES = [
     "/machines", "/machines/4", "/shelf", "/read?code=26 x 1 3/8", "/api/docs",
     "/jobs/9/ways?proposal=A", "/jobs/9/compare?load=45&rim=x", "/jobs/9?state=full+travel",
     "/logbook", "/machines/6/log", "/jobs/9?station=ride", "/jobs/10?more=front&proposal=B",
-    "/jobs/1/order", "/shop/gauges", "/machines/6/speed", "/jobs/12?station=fit", "/jobs/12/card",
+    "/jobs/1/order", "/shop/gauges", "/shop/backups", "/session", "/machines/6/speed",
+    "/jobs/12?station=fit", "/jobs/12/card",
     "/read?code=120/70+ZR+17+58W%0ADOT+1523&rim=WM2+x+19",
 ]  # fmt: skip
 

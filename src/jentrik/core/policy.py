@@ -167,6 +167,14 @@ class Comparing:
 
 
 @dataclass(frozen=True, slots=True)
+class Backups:
+    """How many daily backups stay, and then how many weekly ones."""
+
+    days: float = 7.0
+    weeks: float = 4.0
+
+
+@dataclass(frozen=True, slots=True)
 class Policy:
     """Everything a shop can set, with the defaults of common practice."""
 
@@ -180,6 +188,7 @@ class Policy:
     comparing: Comparing = Comparing()
     upkeep: Upkeep = Upkeep()
     money: Money = Money()
+    backups: Backups = Backups()
     local_rules: str = ""
 
     def wider(self, factor: float) -> "Policy":

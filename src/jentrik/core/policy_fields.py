@@ -195,6 +195,10 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
                 "With two changes nobody knows which one was felt.", "", 1, 10),
     PolicyField("comparing.rides_before_judging", "Rides before judging", "", "Schools",
                 "The first ride after a change is always odd.", "", 1, 20),
+    PolicyField("backups.days", "Daily backups kept", "days", "Backups",
+                "A slip is noticed within a week.", "", 1, 60),
+    PolicyField("backups.weeks", "Then weekly backups kept", "weeks", "Backups",
+                "A damaged figure is noticed at the next service, weeks later.", "", 0, 60),
     PolicyField("local_rules", "Local rules, in the shop's own words", "", "Local rules",
                 "The program knows common rules only and decides nothing: what applies here "
                 "stands with every finding about a rule.",

@@ -15,6 +15,7 @@ from jentrik.core.named_places import named_place
 from jentrik.core.sheet import Figure, Provenance
 from jentrik.demo.history import BO, IDA, demo_step, tell
 from jentrik.store import jobs, journal, machines, shelf
+from jentrik.store.rows import first_row
 
 SHELF = (  # code, week and year of making
     ("47-584", 8, 2026),
@@ -31,9 +32,15 @@ _SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in
 
 
 def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
-    """Add the workshop's machines and jobs; return how many. A shop with machines stays as is."""
-    if machines.sheets():
-        return 0
+    """Add the workshop's machines and jobs, all or nothing; return how many machines.
+
+    A shop with machines stays as it is.
+    """
+    with database.atomic("IMMEDIATE"):
+        return 0 if first_row("SELECT id FROM machine LIMIT 1") else _fill(database, now)
+
+
+def _fill(database: peewee.SqliteDatabase, now: datetime) -> int:
     shop = json.loads((files(__package__) / "harbour.json").read_text(encoding="utf-8"))
     for machine in shop:
         with demo_step(database, None, now - _KNOWN_FOR, by=BO) as step:

@@ -7,6 +7,7 @@ that went missing is noticed; on closing the log is written back, so that the fi
 import sqlite3
 from contextlib import closing, suppress
 from pathlib import Path
+from urllib.parse import quote
 
 import peewee
 
@@ -33,12 +34,7 @@ def open_database(folder: Path, *, without_log: bool = False) -> peewee.SqliteDa
     goes on with what the file holds.
     """
     file = folder / FILE_NAME
-    try:
-        make_folder(folder)
-    except OSError:
-        raise StoreError(
-            f"The data folder {folder} cannot be made.", expected="a folder that can be written"
-        ) from None
+    open_folder(folder)
     try:
         if not _is_new(file):
             check_file(file, without_log=without_log)
@@ -52,6 +48,16 @@ def open_database(folder: Path, *, without_log: bool = False) -> peewee.SqliteDa
         raise _not_ours(file) from None
     database.bind(TABLES)
     return database
+
+
+def open_folder(folder: Path) -> None:
+    """Make the data folder where it is not there yet; refuses where it cannot be made."""
+    try:
+        make_folder(folder)
+    except OSError:
+        raise StoreError(
+            f"The data folder {folder} cannot be made.", expected="a folder that can be written"
+        ) from None
 
 
 def connection(file: Path) -> peewee.SqliteDatabase:
@@ -105,31 +111,63 @@ def log_of(file: Path) -> Path:
 
 
 def check_file(file: Path, *, without_log: bool = False) -> None:
-    """Refuse a database that is not ours, was left open and lost its log, or is damaged."""
+    """Refuse a database that is not ours, was left open and lost its log, or is damaged.
+
+    Nothing is written: neither the file nor its log.
+    """
     log_there = log_of(file).exists()
-    with closing(sqlite3.connect(file, isolation_level=None)) as raw:
-        mark = int(raw.execute("PRAGMA application_id").fetchone()[0])
-        version = int(raw.execute("PRAGMA user_version").fetchone()[0])
-        names = {row[0] for row in raw.execute("SELECT name FROM sqlite_master")}
-        ours = mark == APPLICATION_ID or (mark == 0 and version > 0 and names >= _FIRST_OF_OURS)
-        if not ours and not (mark == 0 and version == 0 and not names):
-            raise _not_ours(file)
-        if "shop_state" in names and not log_there and not without_log:
-            state = raw.execute("SELECT value FROM shop_state WHERE key = 'open'").fetchone()
-            if state == ("yes",):
+    ours = _carries_our_mark(file)
+    try:
+        with closing(_for_reading(file, log_there=log_there)) as raw:
+            if not ours and not _looks_like_ours(raw):
+                raise _not_ours(file)
+            if not (log_there or without_log) and _was_left_open(raw):
                 raise StoreError(
                     f"The program was stopped hard and {log_of(file).name} is missing since, so "
                     "the last work may be missing too. Bring it back beside the database or "
                     "restore a backup; --without-log goes on with what is there.",
                     expected="the log beside the database",
                 )
-        found = [row[0] for row in raw.execute("PRAGMA quick_check(3)")]
+            found = [row[0] for row in raw.execute("PRAGMA quick_check(3)")]
+    except sqlite3.DatabaseError as error:
+        if not ours:
+            raise _not_ours(file) from None
+        found = [str(error)]
     if found != ["ok"]:
         raise StoreError(
             f"{file.name} is damaged ({'; '.join(found)[:120]}). Nothing was touched: restore a "
             f"backup with “jentrik restore”{_newest_backup(file.parent)}.",
             expected="a database that is whole",
         )
+
+
+def _carries_our_mark(file: Path) -> bool:
+    """Whether the header of a file says that it is this program's database."""
+    with file.open("rb") as raw:
+        header = raw.read(100)
+    return header[:16] == b"SQLite format 3\0" and int.from_bytes(header[68:72]) == APPLICATION_ID
+
+
+def _for_reading(file: Path, *, log_there: bool) -> sqlite3.Connection:
+    """Open a database so that not even its log is written back."""
+    only = "mode=ro" if log_there else "immutable=1"
+    return sqlite3.connect(f"file:{quote(str(file))}?{only}", uri=True, isolation_level=None)
+
+
+def _looks_like_ours(raw: sqlite3.Connection) -> bool:
+    """Whether a file without our mark was written before files had one, or holds nothing."""
+    mark, version = (
+        int(raw.execute(f"PRAGMA {name}").fetchone()[0])
+        for name in ("application_id", "user_version")
+    )
+    names = {row[0] for row in raw.execute("SELECT name FROM sqlite_master")}
+    return mark == 0 and (names >= _FIRST_OF_OURS if version else not names)
+
+
+def _was_left_open(raw: sqlite3.Connection) -> bool:
+    tables = raw.execute("SELECT 1 FROM sqlite_master WHERE name = 'shop_state'").fetchone()
+    state = tables and raw.execute("SELECT value FROM shop_state WHERE key = 'open'").fetchone()
+    return bool(state == ("yes",))
 
 
 def _newest_backup(folder: Path) -> str:

@@ -1,10 +1,13 @@
 """The application: routes, the door in front of them, and one way for refusals to leave."""
 
-from collections.abc import Callable
+import logging
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+import peewee
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse
@@ -18,12 +21,16 @@ from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
-from jentrik.store.database import open_database
-from jentrik.web.guard import Guard, Guarding
+from jentrik.store.database import close_database, open_database
+from jentrik.store.files import DiskError, is_full
+from jentrik.store.photo_files import sweep
+from jentrik.web.guard import TOKEN_FIELD, Guard, Guarding
+from jentrik.web.keeping import BackupKeeper
 from jentrik.web.live import is_live
 from jentrik.web.passphrase import Passphrase, kept_secret
 from jentrik.web.routes import (
     api,
+    backups,
     card,
     confront,
     jobs,
@@ -41,6 +48,8 @@ from jentrik.web.routes import (
 )
 from jentrik.web.shop import ForgedFormError, Shop
 from jentrik.web.templating import STATIC, page
+
+_log = logging.getLogger("jentrik")
 
 
 class KeptStaticFiles(StaticFiles):
@@ -60,8 +69,23 @@ def create_app(
     demo: bool = False,
     now: Callable[[], datetime] = datetime.now,
     passphrase: str | None = None,
+    without_log: bool = False,
+    keeps_backups: bool = False,
 ) -> FastAPI:
-    """Return the application on the shop kept in that folder."""
+    """Return the application on the shop kept in that folder; stopping it closes the shop."""
+    database = open_database(data, without_log=without_log)
+    kept_shop = Shop(database, now, data)
+    keeper = BackupKeeper(kept_shop)
+
+    @asynccontextmanager
+    async def opened(app: FastAPI) -> AsyncIterator[None]:
+        if keeps_backups:
+            keeper.start()
+        yield
+        if keeps_backups:
+            keeper.stop()
+        close_database(database)
+
     app = FastAPI(
         title="Jentrik",
         version=__version__,
@@ -69,9 +93,10 @@ def create_app(
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,
+        lifespan=opened,
     )
-    database = open_database(data)
-    app.state.shop = Shop(database, now, data)
+    app.state.shop, app.state.keeper = kept_shop, keeper
+    sweep(data)
     if demo:
         fill(database, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
@@ -89,12 +114,15 @@ def create_app(
     app.include_router(shelf.router)
     app.include_router(shop.router)
     app.include_router(speed.router)
+    app.include_router(backups.router)
     app.include_router(api.router)
     secret = kept_secret(data) if passphrase else b""
     app.state.guarding = Guarding(Passphrase(passphrase, secret=secret) if passphrase else None)
     app.add_middleware(Guard, guarding=app.state.guarding)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=5)
     app.add_exception_handler(Refusal, _refused)
+    app.add_exception_handler(peewee.DatabaseError, _not_stored)
+    app.add_exception_handler(DiskError, _not_stored)
     app.add_exception_handler(HTTPException, _no_such_page)
     app.add_exception_handler(RequestValidationError, _bad_request)
 
@@ -123,6 +151,27 @@ async def _refused(request: Request, error: Exception) -> Response:
     if _wants_json(request):
         return JSONResponse(error.as_document(), status_code=status)
     return page(request, "refused.html", status=status, message=error.message)
+
+
+async def _not_stored(request: Request, error: Exception) -> Response:
+    """Say what became of a write the disk did not take, with what was typed."""
+    full = is_full(error)
+    if full:
+        message = "The disk is full: nothing was stored. Make room, then send it again."
+    elif "locked" in str(error):
+        message = "Another program holds the shop's data: nothing was stored. Send it again."
+    else:
+        message = (
+            "The shop's data cannot be read or written: nothing was stored. Look at the disk, and "
+            "restore a backup if it is damaged."
+        )
+    _log.error("%s %s: %s", request.method, request.url.path, error)
+    status = 507 if full else 503
+    if _wants_json(request):
+        return JSONResponse(DocumentError(message).as_document(), status_code=status)
+    typed = [(name, value) for name, value in getattr(request.state, "typed", ())
+             if isinstance(value, str) and name != TOKEN_FIELD]  # fmt: skip
+    return page(request, "not_stored.html", status=status, message=message, typed=typed)
 
 
 async def _no_such_page(request: Request, error: Exception) -> Response:

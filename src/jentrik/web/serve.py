@@ -7,10 +7,13 @@ from pathlib import Path
 import uvicorn
 
 from jentrik.core.errors import StoreError
+from jentrik.store.database import open_folder
+from jentrik.store.files import held_alone
 from jentrik.web.app import create_app
 from jentrik.web.passphrase import SHORTEST_PASSPHRASE
 
 PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
+GRACE_S = 5  # for answers under way when the program is stopped
 _LOOPBACK = ("127.0.0.1", "localhost", "::1")
 
 
@@ -26,7 +29,7 @@ def _refuse_taken(host: str, port: int) -> None:
         ) from None
 
 
-def serve(*, host: str, port: int, data: Path, demo: bool) -> None:
+def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = False) -> None:
     """Serve until stopped; refuses another address than this machine's without a passphrase."""
     passphrase = None
     if host not in _LOOPBACK:
@@ -40,6 +43,12 @@ def serve(*, host: str, port: int, data: Path, demo: bool) -> None:
     if not 1 <= port <= 65535:
         raise StoreError(f"{port} is not a port; use 1 to 65535.", expected="a port")
     _refuse_taken(host, port)
-    app = create_app(data, demo=demo, passphrase=passphrase)
-    print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
-    uvicorn.run(app, host=host, port=port, log_level="warning", server_header=False)
+    os.umask(0o077)  # what the program writes is its owner's alone
+    open_folder(data)
+    with held_alone(data):
+        app = create_app(
+            data, demo=demo, passphrase=passphrase, without_log=without_log, keeps_backups=True
+        )
+        print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
+        uvicorn.run(app, host=host, port=port, log_level="warning", server_header=False,
+                    timeout_graceful_shutdown=GRACE_S)  # fmt: skip

@@ -117,6 +117,7 @@ async def _form_of(request: Request, *, files: int) -> FormData:
             "This form cannot be read; it has too many fields or a file.",
             expected="a form of one of our pages",
         ) from None
+    request.state.typed = form.multi_items()  # for the page that says it could not be stored
     given = request.headers.get(TOKEN_HEADER) or str(form.get(TOKEN_FIELD, ""))
     if not token_holds(request, given):
         raise ForgedFormError(

@@ -37,7 +37,7 @@ _environment.globals.update(asset=asset, TOKEN_FIELD=TOKEN_FIELD, TOKEN_HEADER=T
 def page(request: Request, template: str, *, status: int = 200, **context: Any) -> HTMLResponse:
     """Return a page or a fragment."""
 
-    def url(name: str, **parameters: Any) -> str:
+    def url(name: str, /, **parameters: Any) -> str:
         return str(request.app.url_path_for(name, **parameters))
 
     text = _environment.get_template(template).render(

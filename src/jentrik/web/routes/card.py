@@ -9,8 +9,6 @@ GET  /photos/{file}                     a photo
 GET  /shop/cards, POST /shop/cards      templates of cards
 """
 
-import hashlib
-import re
 from typing import Any
 
 from fastapi import APIRouter, Request
@@ -25,6 +23,7 @@ from jentrik.core.sheet_fields import missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, jobs, machines
+from jentrik.store.photo_files import FOLDER, NAME, keep_photo
 from jentrik.store.undo import Scope
 from jentrik.web.gauging import step_reading
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop
@@ -39,7 +38,6 @@ from jentrik.web.views.verdict import found_of, judged
 
 router = APIRouter(include_in_schema=False)
 LONGEST_REASON = 200
-_FILE = re.compile(r"[0-9a-f]{32}\.jpg")
 
 
 @router.post("/jobs/{job_id}/card", name="make_card")
@@ -170,12 +168,9 @@ def add_photo(request: Request, job_id: int, shop: AShop, form: AnUpload) -> Res
     part = form.get("photo")
     try:
         small = read_photo(part.file.read() if isinstance(part, UploadFile) else b"")
-        name = f"{hashlib.sha256(small).hexdigest()[:32]}.jpg"
-        folder = shop.folder / "photos"
-        folder.mkdir(exist_ok=True)
+        name = keep_photo(shop.folder, small)
         with shop.step("photo", f"job {job_id} photo", job_id=job_id) as step:
             cards.add_photo(step, job.id, file=name, caption=caption, at=shop.now(), by=shop.who)
-            (folder / name).write_bytes(small)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {"photo": refusal})
     return _to_fit(request, job_id, "photos")
@@ -194,8 +189,8 @@ def drop_photo(request: Request, job_id: int, shop: AShop, form: AForm) -> Respo
 @router.get("/photos/{file}", name="photo")
 def photo(file: str, shop: AShop) -> Response:
     """Return a kept photo."""
-    there = shop.folder / "photos" / file
-    if not _FILE.fullmatch(file) or not there.is_file():
+    there = shop.folder / FOLDER / file
+    if not NAME.fullmatch(file) or not there.is_file():
         raise StoreError("There is no such photo.")
     return FileResponse(there, media_type="image/jpeg")
 

@@ -18,12 +18,14 @@ from jentrik.core.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.core.units import read_figure
 from jentrik.devices.simulated import TOOL
 from jentrik.store import gauges
+from jentrik.store.backups import kept_backups
 from jentrik.store.policy import SUBJECT, set_policy, stored_policy
 from jentrik.store.undo import Scope
 from jentrik.web.live import Write, is_live, sent_fields, take_fields
 from jentrik.web.shop import AForm, AShop, Shop, remember_who
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.undoing import UndoView, take_back, undo_view
+from jentrik.web.views.backups import last_in_words
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.figures import plain
 from jentrik.web.views.jobs import jobs_judged
@@ -143,6 +145,9 @@ def _render(
     undone: UndoView | None = None,
 ) -> HTMLResponse:
     undone = undone or undo_view(shop, Scope(subject=SUBJECT))
-    view = shop_view(undone, typed=typed, rejudged=rejudged or (), asked=asked)
+    view = shop_view(
+        undone, typed=typed, rejudged=rejudged or (), asked=asked,
+        backup=last_in_words(kept_backups(shop.folder), shop.now()),
+    )  # fmt: skip
     template = "shop/_policy.html" if wants_fragment(request) else "shop/policy.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

@@ -42,6 +42,7 @@ class ShopView:
 
     groups: list[tuple[str, list[PolicyRow]]]
     undo: UndoView
+    backup: str = ""  # when the last one was made, in words
     rejudged: list[str] = field(default_factory=list)
     asked: bool = False  # whether something was just changed
     strays: list[Complaint] = field(default_factory=list)
@@ -49,7 +50,7 @@ class ShopView:
 
 def shop_view(
     undo: UndoView, *, typed: Typed = NOTHING_TYPED, rejudged: Iterable[str] = (),
-    asked: bool = False,
+    asked: bool = False, backup: str = "",
 ) -> ShopView:  # fmt: skip
     """Return everything the shop sets, in groups."""
     policy, since = stored_policy(), set_on()
@@ -74,6 +75,7 @@ def shop_view(
     return ShopView(
         groups=list(groups.items()),
         undo=undo,
+        backup=backup,
         rejudged=list(rejudged),
         asked=asked,
         strays=typed.strays(f"policy:{known.key}" for known in POLICY_FIELDS),

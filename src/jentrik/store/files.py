@@ -1,0 +1,89 @@
+"""Files that are whole or not there: written aside, synced, renamed, and their folder synced."""
+
+import errno
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+from typing import BinaryIO
+
+from jentrik.core.errors import StoreError
+
+try:
+    import fcntl
+except ImportError:  # a system without advisory locks: two servers are not told apart there
+    fcntl = None  # type: ignore[assignment]
+
+PART = ".part"  # what is being written ends so; whatever is left of it is swept at start
+LOCK_FILE = "jentrik.lock"
+_OURS_MODE = 0o600
+
+
+class ServedAlready(StoreError):
+    """Another program holds the folder."""
+
+
+class DiskError(OSError):
+    """A file of the shop that could not be written."""
+
+
+@contextmanager
+def written_whole(there: Path) -> Iterator[BinaryIO]:
+    """Give a file to write; it stands under its name once all of it is on the disk, or not at all.
+
+    Refuses with `DiskError` where the disk does not take it.
+    """
+    aside = there.with_name(there.name + PART)
+    try:
+        with open(aside, "w+b", opener=_for_us_only) as file:
+            yield file
+            file.flush()
+            os.fsync(file.fileno())
+        aside.replace(there)
+        sync_folder(there.parent)
+    except OSError as error:
+        raise DiskError(error.errno, error.strerror, str(there)) from error
+    finally:
+        with suppress(OSError):
+            aside.unlink(missing_ok=True)
+
+
+def _for_us_only(path: str, flags: int) -> int:
+    return os.open(path, flags, _OURS_MODE)
+
+
+def sync_folder(folder: Path) -> None:
+    """Bring the names of a folder onto the disk."""
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+
+
+def is_full(error: BaseException) -> bool:
+    """Whether a write failed because there is no room left.
+
+    SQLite ends a transaction by itself then, so that the error may lie behind that of the rollback.
+    """
+    here: BaseException | None = error
+    while here is not None:
+        if getattr(here, "errno", None) in (errno.ENOSPC, errno.EDQUOT) or "is full" in str(here):
+            return True
+        here = here.__cause__ or here.__context__
+    return False
+
+
+@contextmanager
+def held_alone(folder: Path) -> Iterator[None]:
+    """Hold the folder of a shop for one program; refuses where another one serves it."""
+    with open(folder / LOCK_FILE, "a", opener=_for_us_only) as lock:
+        try:
+            if fcntl is not None:
+                fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            raise ServedAlready(
+                f"Jentrik serves {folder} already. Use that one, or stop it first.",
+                expected="a folder that nothing serves",
+            ) from None
+        yield

@@ -1,0 +1,43 @@
+"""Photos in the data folder: each under the mark of its contents, whole or not there."""
+
+import hashlib
+import re
+from pathlib import Path
+
+from jentrik.store.database import make_folder
+from jentrik.store.files import written_whole
+from jentrik.store.rows import rows
+
+FOLDER = "photos"
+NAME = re.compile(r"[0-9a-f]{32}\.jpg")
+
+
+def keep_photo(data: Path, contents: bytes) -> str:
+    """Keep a photo and return its file's name; one that is kept already is not written again."""
+    name = f"{hashlib.sha256(contents).hexdigest()[:32]}.jpg"
+    there = data / FOLDER / name
+    make_folder(there.parent)
+    if not (there.is_file() and there.read_bytes() == contents):
+        with written_whole(there) as file:
+            file.write(contents)
+    return name
+
+
+# The files that a job shows, or that the journal may bring back.
+NAMED = """SELECT file FROM photo
+    UNION SELECT json_extract(entry.value, '$.before.file') FROM change, json_each(entries) AS entry
+    WHERE entries LIKE '%"table": "photo"%'
+    UNION SELECT json_extract(entry.value, '$.after.file') FROM change, json_each(entries) AS entry
+    WHERE entries LIKE '%"table": "photo"%'"""
+
+
+def sweep(data: Path) -> int:
+    """Take away files nothing refers to, as a hard stop leaves them; return how many."""
+    folder = data / FOLDER
+    if not folder.is_dir():
+        return 0
+    known = {row["file"] for row in rows(NAMED)}
+    left = [file for file in folder.iterdir() if file.is_file() and file.name not in known]
+    for file in left:
+        file.unlink()
+    return len(left)

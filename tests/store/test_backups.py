@@ -1,0 +1,179 @@
+"""Backups: everything comes back, equal row by row and byte by byte; nothing half is taken."""
+
+import hashlib
+import json
+import sqlite3
+import zipfile
+from datetime import date, datetime, timedelta
+
+import pytest
+
+from jentrik.core.errors import Refusal, StoreError
+from jentrik.store import jobs, machines
+from jentrik.store.backups import (
+    MANIFEST,
+    backup,
+    daily_backup,
+    days_kept,
+    holds_of,
+    kept_backups,
+    restore,
+    restore_serving,
+)
+from jentrik.store.database import FILE_NAME, open_database
+from jentrik.store.models import TABLES
+from jentrik.store.photo_files import keep_photo
+from tests.conftest import A_MONDAY
+
+
+@pytest.fixture(name="rich")
+def _rich(shop):
+    """Return a demo shop with two photos, one of them only in the journal any more."""
+    for caption in ("left", "gone"):
+        name = keep_photo(shop.folder, f"photo {caption}".encode() * 99)
+        with shop.step("photo", "photo", job_id=1) as step:
+            photo = next(table for table in TABLES if table._meta.table_name == "photo")
+            row = step.insert(
+                photo, job=1, file=name, caption=caption, taken_at="2026-11-23", by=""
+            )
+    with shop.step("off", "off", job_id=1) as step:
+        step.delete(photo, row)
+    return shop
+
+
+def everything(folder):
+    """Return every row of every table, and every photo."""
+    raw = sqlite3.connect(folder / FILE_NAME)
+    names = [row[0] for row in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+    tables = {name: sorted(map(repr, raw.execute(f"SELECT * FROM {name}"))) for name in names
+              if name != "shop_state"}  # fmt: skip
+    raw.close()
+    photos = {file.name: file.read_bytes() for file in (folder / "photos").glob("*.jpg")}
+    assert len(tables) >= len(TABLES)
+    return tables, photos
+
+
+def test_a_restored_backup_is_equal_row_by_row_and_byte_by_byte(rich, tmp_path):
+    file = tmp_path / "shop.zip"
+    holds = backup(rich.folder, file, now=A_MONDAY)
+    assert (holds.machines, holds.jobs, holds.photos) == (11, 16, 2)
+    assert holds_of(file) == holds
+    restore(file, tmp_path / "new", now=A_MONDAY)
+    assert everything(tmp_path / "new") == everything(rich.folder)
+    open_database(tmp_path / "new").close()
+    assert len(machines.sheets()) == 11
+
+
+def test_a_folder_with_a_shop_is_kept_beside_the_restored_one(rich, tmp_path):
+    file, there = tmp_path / "shop.zip", tmp_path / "there"
+    backup(rich.folder, file, now=A_MONDAY)
+    restore(file, there, now=A_MONDAY)
+    with pytest.raises(StoreError, match="holds a shop already"):
+        restore(file, there, now=A_MONDAY)
+    _, old = restore(file, there, now=A_MONDAY, replace=True)
+    assert old is not None
+    assert everything(old) == everything(there)
+
+
+def test_a_backup_is_restored_while_the_shop_is_served_and_can_be_taken_back(rich, tmp_path):
+    file = tmp_path / "shop.zip"
+    backup(rich.folder, file, now=A_MONDAY)
+    before = everything(rich.folder)
+    with rich.step("renamed", "x", machine_id=1) as step:
+        machines.rename(step, 1, "Another name")
+    changed = everything(rich.folder)
+    restore_serving(file, rich.folder, rich.database, now=A_MONDAY)
+    assert everything(rich.folder) == before
+    assert machines.sheet(1).name == "Green tourer"
+    (kept,) = kept_backups(rich.folder)
+    restore_serving(rich.folder / "backups" / kept.name, rich.folder, rich.database,
+                    now=A_MONDAY + timedelta(seconds=1))  # fmt: skip
+    assert everything(rich.folder) == changed
+    with rich.step("due", "x", job_id=1) as step:  # the shop goes on being written
+        jobs.set_due(step, 1, date(2026, 12, 24))
+
+
+def spoiled(file, change):
+    """Return a copy of a backup with its files changed."""
+    with zipfile.ZipFile(file) as packed:
+        parts = {name: packed.read(name) for name in packed.namelist()}
+    change(parts)
+    there = file.with_name("spoiled.zip")
+    with zipfile.ZipFile(there, "w") as packed:
+        for name, contents in parts.items():
+            packed.writestr(name, contents)
+    return there
+
+
+def without_photo(parts):
+    parts.pop(next(name for name in parts if name.endswith(".jpg")))
+
+
+def another_photo(parts):
+    parts[next(name for name in parts if name.endswith(".jpg"))] = b"another"
+
+
+def outside(parts):
+    manifest = json.loads(parts[MANIFEST])
+    manifest["sha256"]["../evil.jpg"] = hashlib.sha256(b"x").hexdigest()
+    parts[MANIFEST] = json.dumps(manifest).encode()
+    parts["../evil.jpg"] = b"x"
+
+
+def newer(parts):
+    manifest = json.loads(parts[MANIFEST])
+    manifest["holds"]["schema"] = 9999
+    parts[MANIFEST] = json.dumps(manifest).encode()
+
+
+def not_ours(parts):
+    parts[MANIFEST] = b'{"format": "other"}'
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [(without_photo, "not whole"), (another_photo, "damaged"), (outside, "not a backup"),
+     (newer, "newer version"), (not_ours, "not a backup")],
+)  # fmt: skip
+def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_written(rich, tmp_path, change, said):
+    file = tmp_path / "shop.zip"
+    backup(rich.folder, file, now=A_MONDAY)
+    before = everything(rich.folder)
+    with pytest.raises(Refusal, match=said):
+        restore(spoiled(file, change), tmp_path / "new", now=A_MONDAY)
+    assert not (tmp_path / "new").exists()
+    with pytest.raises(Refusal, match=said):
+        restore_serving(spoiled(file, change), rich.folder, rich.database, now=A_MONDAY)
+    assert everything(rich.folder) == before
+    assert not (tmp_path / "evil.jpg").exists()
+
+
+def test_a_cut_off_backup_is_refused(rich, tmp_path):
+    file = tmp_path / "shop.zip"
+    backup(rich.folder, file, now=A_MONDAY)
+    file.write_bytes(file.read_bytes()[:-500])
+    with pytest.raises(Refusal, match="cut off"):
+        restore(file, tmp_path / "new", now=A_MONDAY)
+
+
+def test_one_a_day_is_made_and_old_ones_go(rich):
+    start = datetime(2026, 9, 1, 9)
+    for day in range(80):
+        now = start + timedelta(days=day)
+        assert daily_backup(rich.folder, now=now, days=7, weeks=4)
+        assert not daily_backup(rich.folder, now=now + timedelta(hours=3), days=7, weeks=4)
+    names = sorted(one.name for one in kept_backups(rich.folder))
+    assert len(names) == 11
+    assert names[-1] == "jentrik-2026-11-19.zip"
+
+
+def test_seven_days_then_the_newest_of_each_of_four_weeks():
+    today = date(2026, 11, 25)
+    known = [today - timedelta(days=back) for back in range(60)]
+    # By hand, from a Wednesday: 0..6 days back, then that Wednesday's week ends 7 back, and the
+    # Sundays before are 10, 17 and 24 back.
+    backs = (0, 1, 2, 3, 4, 5, 6, 7, 10, 17, 24)
+    kept = days_kept(known, today=today, days=7, weeks=4)
+    assert kept == {today - timedelta(days=back) for back in backs}
+    ahead = today + timedelta(days=400)
+    assert ahead in days_kept([*known, ahead], today=today, days=1, weeks=0)
