@@ -25,7 +25,8 @@ from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command and return its exit status."""
-    options = _parser().parse_args(arguments)
+    given = sys.argv[1:] if arguments is None else arguments
+    options = _parser().parse_args([_text(one) for one in given])
     try:
         return int(options.run(options))
     except Refusal as refusal:
@@ -37,6 +38,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return 2
     except BrokenPipeError:
         return 0
+
+
+def _text(argument: str) -> str:
+    """Return an argument with what is no text in it shown as such, so that it can be refused."""
+    return argument.encode("utf-8", "backslashreplace").decode()
 
 
 def _parser() -> argparse.ArgumentParser:

@@ -8,7 +8,7 @@ from jentrik.core.inspection import Inspection, Look
 from jentrik.core.policy import DEFAULT_POLICY, AgeSchool
 from jentrik.core.wear import Odometer
 from jentrik.store import cards, jobs, logbook, machines, records, rides
-from jentrik.web.views.tires_in_use import due_list, tires_in_use
+from jentrik.web.views.tires_in_use import due_of_machine, tires_in_use
 
 M = 3  # the folder: nothing noted but that it stands
 
@@ -23,9 +23,13 @@ def note(shop, days, tread=None, km=None, **more):
 
 
 def due(shop, policy=DEFAULT_POLICY):
-    sheets = {sheet.id: sheet for sheet in machines.sheets()}
-    told = due_list(sheets, jobs.jobs(), logbook.log(), policy, shop.today)
-    assert [one.on for one in told] == sorted(one.on for one in told)
+    told = [
+        one
+        for sheet in machines.sheets()
+        for one in due_of_machine(
+            sheet, jobs.open_jobs_of(sheet.id), logbook.log(sheet.id), policy, shop.today
+        )
+    ]
     assert len({one.key for one in told}) == len(told)
     return {one.key: one for one in told}
 
@@ -115,7 +119,7 @@ def test_the_demos_past_agrees_with_itself(shop):
         assert jobs.job(closed.id).done.on == closed.closed_at.date()
     under_way = [card for job in jobs.jobs() if (card := cards.card_of(job.id))]
     assert [card.done for card in under_way] == [len(under_way[0].steps), 5]
-    assert all(ride.scores for _, ride in rides.rides_of_all())
+    assert all(ride.scores for _, _, ride in rides.latest_rides(100))
 
 
 def test_history_comes_a_page_at_a_time_without_a_gap(shop):

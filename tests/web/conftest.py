@@ -18,6 +18,11 @@ def _app(demo):
 @pytest.fixture(name="client")
 def _client(app):
     with TestClient(app, base_url="http://127.0.0.1:8765") as client:
-        token = re.search(f'{TOKEN_HEADER}": "([^"]+)"', client.get("/jobs").text).group(1)
-        client.headers[TOKEN_HEADER] = token
-        yield client
+        yield with_token(client)
+
+
+def with_token(client):
+    """Return the client with the token of a page of ours."""
+    page = client.get("/rules").text
+    client.headers[TOKEN_HEADER] = re.search(f'{TOKEN_HEADER}": "([^"]+)"', page).group(1)
+    return client

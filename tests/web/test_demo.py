@@ -6,12 +6,12 @@ import pytest
 
 from jentrik.core.geometry.frame import crown_seat
 from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.policy import DEFAULT_POLICY
 from jentrik.demo.harbour import fill
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
+from jentrik.store.listing import Wanted, jobs_listed
 from jentrik.store.records import binned
-from jentrik.web.views.jobs import jobs_view
+from jentrik.web.lines import refresh
 
 
 def test_there_are_eleven_and_a_second_filling_adds_none(shop):
@@ -20,16 +20,17 @@ def test_there_are_eleven_and_a_second_filling_adds_none(shop):
 
 
 def test_its_jobs_stand_in_every_state(shop, client):
-    rows = jobs_view(DEFAULT_POLICY, shop.today)
-    reached = {row.job.tag: (row.station, row.so_far) for row in rows.rows}
+    refresh(shop)
+    rows = jobs_listed(Wanted()).rows
+    reached = {row.tag: (row.station, row.so_far) for row in rows}
     assert reached[28] == ("propose", "")
-    (came_in,) = [row.job.id for row in rows.rows if row.job.tag == 28]
+    (came_in,) = [row.id for row in rows if row.tag == 28]
     assert "nothing to buy" in client.get(f"/jobs/{came_in}/order").text
     assert client.get(f"/jobs/{came_in}?station=check").text.count("no proposal yet") == 2
     assert reached[17] == ("check", "")
     assert reached[21] == ("fit", "5 of 12")
     assert reached[29] == ("ride", "first ride")
-    assert {closed.tag for closed, _ in rows.closed} == {11, 12, 14}
+    assert {line.tag for line in jobs_listed(Wanted(state="done")).rows} == {11, 12, 14}
     assert ["Ferry folder" in one.name for one in binned()] == [True]
 
 

@@ -7,12 +7,14 @@ import pytest
 
 from jentrik.core.errors import Refusal
 from jentrik.core.sheet import Figure, Provenance
-from jentrik.core.shelf import ShelfTire, same_rim
+from jentrik.core.shelf import ShelfTire
 from jentrik.core.tirecode.reading import read_code
 from jentrik.store import machines, shelf
 from jentrik.store.database import FILE_NAME, open_database
+from jentrik.store.listing import Wanted, same_rim_as, shelf_listed
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.undo import Scope, undo
+from jentrik.web.lines import refresh
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.views.shelf import shelf_view
 from tests.conftest import A_MONDAY
@@ -31,7 +33,8 @@ def test_a_tire_comes_with_its_date(shop):
 def test_without_a_date_the_age_is_unknown_and_not_nought(shop):
     put_on_shelf(shop, "37-622")
     assert shelf.tires()[0].age_years(TODAY) is None
-    assert shelf_view(TODAY).rows[0].made == "age unknown"
+    listed = shelf_listed(Wanted())
+    assert shelf_view(listed, Wanted(), "/shelf", TODAY).rows[0].made == "age unknown"
     assert ShelfTire(1, "37-622", 15, None, TODAY).age_years(TODAY) is None
 
 
@@ -44,11 +47,17 @@ def test_what_names_no_tire_is_refused(shop, text):
 
 
 def test_the_same_rim_is_the_same_bead_seat_and_kind(shop):
-    tourer, cargo = machines.sheet(1), machines.sheet(2)
-    assert same_rim(read_code("47-622"), tourer) == ("front", "rear")
-    assert same_rim(read_code("47-406"), cargo) == ("front",)
-    assert same_rim(read_code("47-507"), cargo) == ()
-    assert same_rim(read_code("120/70-17"), tourer) == ()
+    refresh(shop)
+
+    def ends(code, machine_id):
+        tire = read_code(code)
+        found = same_rim_as(tire.bead_seat_diameter_mm, tire.vehicle, most=50)
+        return next((one[2] for one in found.shown if one[0] == machine_id), ())
+
+    assert ends("47-622", 1) == ("front", "rear")
+    assert ends("47-406", 2) == ("front",)
+    assert ends("47-507", 2) == ()
+    assert ends("120/70-17", 1) == ()
 
 
 def test_a_tire_taken_off_comes_back(shop):

@@ -1,4 +1,4 @@
-"""A day as somebody types it."""
+"""Days: as they are typed, and counted on from one another within the calendar."""
 
 from datetime import date
 
@@ -13,3 +13,11 @@ def read_day(text: str) -> date:
         raise OutOfRange(
             f"“{text.strip()[:20]}” is not a day; write it like 2026-11-30.", expected="a day"
         ) from None
+
+
+def days_after(day: date, days: float) -> date:
+    """Return the day so many days after another, or before; the calendar's ends stop it."""
+    whole = round(min(max(days, date.min.toordinal() - date.max.toordinal()),
+                      date.max.toordinal()))  # fmt: skip
+    there = min(max(day.toordinal() + whole, date.min.toordinal()), date.max.toordinal())
+    return date.fromordinal(there)

@@ -5,7 +5,9 @@ calendar moves an event instead of adding one.  Source: common practice, the sho
 """
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
+
+from jentrik.core.days import days_after
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,17 +28,17 @@ class Due:
 
     def this_week(self, today: date) -> bool:
         """Whether it is late or falls before the end of the ISO week of a day."""
-        return self.on <= today + timedelta(days=7 - today.isoweekday())
+        return self.on <= days_after(today, 7 - today.isoweekday())
 
 
 def next_look(last: date, months: float) -> date:
     """Return the day the next look at a tire is due."""
-    return last + timedelta(days=round(months * 365.2425 / 12))
+    return days_after(last, months * 365.2425 / 12)
 
 
 def next_move(since: date, weeks: float, today: date) -> date:
     """Return the next day a standing machine's wheels are to be moved."""
     step = max(round(weeks * 7), 1)
     turns = max((today - since).days // step, 0)
-    there = since + timedelta(days=step * turns)
-    return there if there >= today and turns else since + timedelta(days=step * (turns + 1))
+    there = days_after(since, step * turns)
+    return there if there >= today and turns else days_after(since, step * (turns + 1))

@@ -11,11 +11,15 @@ from jentrik.core.suspension import ENDS
 
 @dataclass(frozen=True, slots=True)
 class KeptProposal:
-    """A proposal as kept: `changes` is a plan document's proposal without its name."""
+    """A proposal as kept: `changes` is a plan document's proposal without its name.
+
+    One whose changes cannot be read any more is kept as it lies there, and changes nothing.
+    """
 
     id: int
     name: str
     changes: dict[str, Any]
+    readable: bool = True
 
     def values(self) -> dict[str, Any]:
         """Return the proposal as a plan document holds it."""

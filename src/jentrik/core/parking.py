@@ -126,8 +126,10 @@ def center_stand_gap(bike: Bike, wheels: Wheels, pose: Pose) -> float | None:
     ahead = stand.feet_x_mm
     if stand.lifts == "front":
         rise = axles["front"][1] - axles["rear"][1]
-        apart = math.hypot(bike.wheelbase_mm, rise)
-        ahead -= math.sqrt(apart**2 - (rise + stand.gap_mm) ** 2)
+        level = bike.wheelbase_mm**2 + rise**2 - (rise + stand.gap_mm) ** 2
+        if level < 0:  # no machine is lifted by more than it is long
+            return None
+        ahead -= math.sqrt(level)
     feet = feet_place(
         lifted=axles[stand.lifts],
         down=axles[other],

@@ -169,6 +169,7 @@ class Sheet:
     points: tuple[SheetPoint, ...] = ()
     positions: tuple[SheetPosition, ...] = ()
     pairs: tuple[SheetPair, ...] = ()
+    owner: str = ""
 
     def sprung(self, end: str) -> bool:
         """Whether an end is sprung, as built or as measured."""

@@ -3,8 +3,6 @@
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS, End
 from jentrik.core.tirecode.dates import DAYS_A_YEAR
 from jentrik.core.tirecode.reading import Reading, known_code
 
@@ -29,19 +27,3 @@ class ShelfTire:
         if self.week is None or self.year is None:
             return None
         return (on - date.fromisocalendar(self.year, self.week, 1)).days / DAYS_A_YEAR
-
-
-def same_rim(tire: Reading, sheet: Sheet) -> tuple[End, ...]:
-    """Return the ends of a machine whose tire, as found, sits on the same bead seat.
-
-    The same bead seat and kind of vehicle, no more: width, load and room are not looked at.
-    """
-    if sheet.kind != tire.vehicle:
-        return ()
-    ends = []
-    for end in ENDS:
-        code = sheet.text(f"{end}.tire")
-        worn = None if code is None else known_code(code)
-        if worn is not None and worn.bead_seat_diameter_mm == tire.bead_seat_diameter_mm:
-            ends.append(end)
-    return tuple(ends)

@@ -10,9 +10,10 @@ Source: derived; that wear is even is common practice.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from itertools import pairwise
 
+from jentrik.core.days import days_after
 from jentrik.core.tirecode.dates import DAYS_A_YEAR, DateReading
 
 FARTHEST_DAYS = 36_500
@@ -124,11 +125,11 @@ def day_at(limit_mm: float, rate: WearRate, pace_km_a_day: float | None) -> date
     if not pace_km_a_day:
         return None
     days = km_to(limit_mm, rate) / pace_km_a_day
-    return None if days > FARTHEST_DAYS else rate.last.on + timedelta(days=int(days))
+    return None if days > FARTHEST_DAYS else days_after(rate.last.on, int(days))
 
 
 def day_of_age(made: DateReading, years: float) -> date | None:
     """Return the day a tire reaches an age in years; None where its year is unknown."""
     if made.monday is None:
         return None
-    return made.monday + timedelta(days=round(years * DAYS_A_YEAR))
+    return days_after(made.monday, years * DAYS_A_YEAR)

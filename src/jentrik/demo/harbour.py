@@ -26,6 +26,13 @@ SHELF = (  # code, week and year of making
     ("90/90-19 M/C 52H TL", 40, 2019),
 )
 
+OWNERS = {
+    "Green tourer": "Ada Fairlead", "Fish-quay cargo bike": "Fish market",
+    "Ferry folder": "Ole Brandt", "Chandler's shopper": "Ship chandler",
+    "Harbour scooter": "Mina Solheim", "Breakwater twin": "Jorun Eide",
+    "Lighthouse single": "Lighthouse keeper", "Parcel runner": "Quay parcels",
+    "Slipway enduro": "Bo",
+}  # fmt: skip
 _PAIR_COLUMNS = ("front_rim_mm", "rear_rim_mm", "front_make", "rear_make", "position")
 _KNOWN_FOR = timedelta(days=450)
 _SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in again
@@ -59,6 +66,7 @@ def _met(step: journal.Step, machine: dict[str, Any], then: datetime) -> int:
     machine_id = machines.add_machine(
         step, name=machine["name"], kind=machine["kind"], drawn_as=machine["drawn_as"], at=then
     )
+    machines.set_owner(step, machine_id, OWNERS.get(machine["name"], ""))
     for key in ("front.tire", "rear.tire"):
         figure = Figure(machine["figures"][key], Provenance.MEASURED, then.date())
         machines.set_figure(step, machine_id, key, figure)

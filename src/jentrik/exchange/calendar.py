@@ -5,10 +5,11 @@ Source: RFC 5545.
 """
 
 from collections.abc import Iterable
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from icalendar import Calendar, Event
 
+from jentrik.core.days import days_after
 from jentrik.core.due import Due
 
 
@@ -23,7 +24,7 @@ def due_calendar(due: Iterable[Due], *, now: datetime) -> bytes:
         event.add("uid", f"{one.key}@jentrik.invalid")
         event.add("dtstamp", now.astimezone())
         event.add("dtstart", one.on)
-        event.add("dtend", one.on + timedelta(days=1))
+        event.add("dtend", days_after(one.on, 1))
         event.add("summary", f"{one.machine}: {one.what}")
         event.add("description", one.why)
         event.add("transp", "TRANSPARENT")

@@ -5,7 +5,6 @@ entity.  The CSV may come from another country: semicolons or tabs between, comm
 """
 
 import csv
-import io
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -47,7 +46,13 @@ def read_track(raw: bytes) -> tuple[Fix, ...]:
     except (ParseError, gpxpy.gpx.GPXException, ValueError, LookupError):
         raise _refused("The track cannot be read: it is cut off or not a GPX file.",
                        "a whole GPX file") from None  # fmt: skip
-    fixes = tuple(_fixes(track))
+    try:
+        fixes = tuple(_fixes(track))
+    except (ValueError, OverflowError) as error:
+        if isinstance(error, DocumentError):
+            raise
+        raise _refused("A fix of the track has a time or a place that cannot be.",
+                       "times since 1970 and places on Earth") from None  # fmt: skip
     if len(fixes) < 3:
         raise _refused("The track has fewer than three fixes with a time.", "a recorded ride")
     return fixes
@@ -67,6 +72,8 @@ def _fixes(track: gpxpy.gpx.GPX) -> Iterator[Fix]:
                 if last is not None:
                     along += float(last.distance_2d(point) or 0.0)
                 last = point
+                if not (abs(point.latitude) <= 90 and abs(point.longitude) <= 180):
+                    raise ValueError
                 yield Fix(point.time.timestamp(), along, point.horizontal_dilution)
 
 
@@ -123,7 +130,11 @@ def _rows(text: str) -> list[list[str]]:
     between = next((mark for mark in (";", "\t") if mark in first), ",")
     if between == "," and "," not in first:
         return [line.split() for line in text.splitlines()]
-    return list(csv.reader(io.StringIO(text), delimiter=between))
+    try:
+        return list(csv.reader(text.splitlines(), delimiter=between))
+    except csv.Error:
+        raise DocumentError("The shown speeds cannot be read as a table.", field=SHOWN,
+                            expected="lines of time and shown speed") from None  # fmt: skip
 
 
 def _unit_of(cells: list[str]) -> str | None:
@@ -148,7 +159,10 @@ def _time_of(cell: str, number: int) -> tuple[float, bool]:
         moment = datetime.fromisoformat(cell)
     except ValueError:
         raise _shown_refused(number, f"has no time that can be read: “{cell[:30]}”") from None
-    return moment.timestamp(), moment.tzinfo is not None
+    try:
+        return moment.timestamp(), moment.tzinfo is not None
+    except (ValueError, OverflowError):
+        raise _shown_refused(number, f"has no time that can be: “{cell[:30]}”") from None
 
 
 def _figure(cell: str, number: int) -> float:

@@ -95,6 +95,9 @@ def _one_sentence(error: ValidationError) -> DocumentError:
     for step in first["loc"]:
         path += f"[{step}]" if isinstance(step, int) else f".{step}" if path else str(step)
     said, expected = _WORDS.get(first["type"], ("", ""))
+    if first["type"] == "too_long" and "max_length" in (first.get("ctx") or {}):
+        most = first["ctx"]["max_length"]
+        said, expected = f"has more than {most} entries", f"at most {most} entries"
     if not said:
         wanted = (first.get("ctx") or {}).get("expected")
         expected = str(wanted or first["msg"][:1].lower() + first["msg"][1:]).replace("'", "“", 1)

@@ -4,6 +4,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+MOST_PROPOSALS, MOST_POINTS, MOST_CLEARANCES = 100, 200, 100
+MOST_APPROVED, MOST_POSITIONS = 100, 100
 Figure = Annotated[float, Field(strict=True)]
 Words = Annotated[str, Field(max_length=80)]
 
@@ -279,16 +281,16 @@ class BikeDocument(Part):
     crank_mm: Figure | None = None
     front: WheelDocument
     rear: WheelDocument
-    points: list[PointDocument] = []
+    points: Annotated[list[PointDocument], Field(max_length=MOST_POINTS)] = []
     spec: SpecDocument | None = None
     speedometer: SpeedometerDocument | None = None
-    clearances: list[ClearanceDocument] = []
+    clearances: Annotated[list[ClearanceDocument], Field(max_length=MOST_CLEARANCES)] = []
     side_stand: SideStandDocument | None = None
     center_stand: CenterStandDocument | None = None
     mass: MassDocument | None = None
-    approved: list[ApprovedDocument] = []
+    approved: Annotated[list[ApprovedDocument], Field(max_length=MOST_APPROVED)] = []
     suspension: SuspensionDocument | None = None
-    positions: list[PositionDocument] = []
+    positions: Annotated[list[PositionDocument], Field(max_length=MOST_POSITIONS)] = []
     design: DesignDocument | None = None
     gearing: GearingDocument | None = None
     top_speed_kmh: Figure | None = None
@@ -332,4 +334,4 @@ class PlanDocument(Part):
     format: Literal["jentrik-plan"]
     version: Annotated[Literal[1], BeforeValidator(_no_truth)]
     bike: BikeDocument
-    proposals: list[ProposalDocument] = []
+    proposals: Annotated[list[ProposalDocument], Field(max_length=MOST_PROPOSALS)] = []

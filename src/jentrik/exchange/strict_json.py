@@ -20,17 +20,19 @@ def parse_json(raw: bytes, *, largest: int = LARGEST_DOCUMENT_BYTES) -> Any:
             expected="a document of at most 1 MB",
         )
     try:
-        return json.loads(
+        values = json.loads(
             raw.decode("utf-8-sig"),
             object_pairs_hook=_object_with_single_keys,
             parse_constant=_refuse_constant,
         )
+        json.dumps(values, ensure_ascii=False).encode()  # half a character is no text
+        return values
     except json.JSONDecodeError as error:
         raise DocumentError(
             f"This is not JSON: it breaks at line {error.lineno}, column {error.colno}.",
             expected="a JSON document",
         ) from None
-    except (UnicodeDecodeError, RecursionError):
+    except (UnicodeError, RecursionError):
         raise DocumentError(
             "This is not readable JSON text.", expected="a JSON document in UTF-8"
         ) from None

@@ -13,40 +13,43 @@ from jentrik.store.rows import rows
 MOST_PROPOSALS = 12  # side by side; more cannot be compared by anybody
 
 
-def jobs() -> list[Job]:
-    """Return every open job with its proposals, what is due first on top; two queries."""
-    return _jobs_where(None)
+def jobs(*, most: int = -1) -> list[Job]:
+    """Return the open jobs with their proposals, what is due first on top; two queries."""
+    return _jobs_of(f"{_WITH_DONE} WHERE {_OPEN} {_ORDER} LIMIT ?", most)
+
+
+def open_jobs_of(machine_id: int) -> list[Job]:
+    """Return the open jobs of one machine, what is due first on top."""
+    return _jobs_of(f"{_WITH_DONE} WHERE job.machine_id = ? AND {_OPEN} {_ORDER}", machine_id)
 
 
 def job(job_id: int) -> Job:
     """Return one job; refuses one that is not there."""
-    found = _jobs_where(job_id)
+    found = _jobs_of(f"{_WITH_DONE} WHERE job.id = ? AND job.binned_at IS NULL", job_id)
     if not found:
         raise StoreError("There is no such job.", expected="a job of this shop")
     return found[0]
 
 
-_WITH_DONE = """SELECT job.*, fitting.taken_on AS done_on, fitting.summary, card.proposal AS carded
-       FROM job LEFT JOIN fitting ON fitting.job_id = job.id
+_WITH_DONE = """SELECT job.*, fitting.taken_on AS done_on, fitting.summary,
+       card.proposal AS carded
+       FROM job JOIN machine ON machine.id = job.machine_id
+       LEFT JOIN fitting ON fitting.job_id = job.id
        LEFT JOIN card ON card.job_id = job.id"""
-_ONE = (
-    f"{_WITH_DONE} WHERE job.id = ? AND binned_at IS NULL",
-    "SELECT * FROM proposal WHERE job_id = ? ORDER BY id",
-)
-_ALL = (
-    f"""{_WITH_DONE} WHERE closed_at IS NULL AND binned_at IS NULL
-       ORDER BY due_on IS NULL, due_on, tag""",
-    """SELECT * FROM proposal WHERE job_id IN
-       (SELECT id FROM job WHERE closed_at IS NULL AND binned_at IS NULL) ORDER BY id""",
-)
+_OPEN = "job.closed_at IS NULL AND job.binned_at IS NULL AND machine.binned_at IS NULL"
+_ORDER = "ORDER BY job.due_on IS NULL, job.due_on, job.tag"
 
 
-def _jobs_where(job_id: int | None) -> list[Job]:
-    query, asked = (_ALL, ()) if job_id is None else (_ONE, (job_id,))
+def _jobs_of(sql: str, *asked: int) -> list[Job]:
+    found = rows(sql, *asked)
+    ids = [row["id"] for row in found]
+    marks = ", ".join("?" for _ in ids)
     grouped: dict[int, list[KeptProposal]] = {}
-    for row in rows(query[1], *asked):
-        kept = KeptProposal(row["id"], row["name"], json.loads(row["changes"]))
-        grouped.setdefault(row["job_id"], []).append(kept)
+    for row in rows(
+        f"SELECT * FROM proposal WHERE job_id IN ({marks}) ORDER BY id",  # noqa: S608
+        *ids,
+    ):
+        grouped.setdefault(row["job_id"], []).append(_proposal(row))
     return [
         Job(
             id=row["id"],
@@ -60,8 +63,18 @@ def _jobs_where(job_id: int | None) -> list[Job]:
             if row["done_on"]
             else None,
         )
-        for row in rows(query[0], *asked)
+        for row in found
     ]
+
+
+def _proposal(row: dict[str, Any]) -> KeptProposal:
+    try:
+        changes = json.loads(row["changes"])
+        if not isinstance(changes, dict):
+            raise ValueError
+    except ValueError:
+        return KeptProposal(row["id"], row["name"], {}, readable=False)
+    return KeptProposal(row["id"], row["name"], changes)
 
 
 def add_job(
@@ -113,16 +126,23 @@ class ClosedJob:
     closed_at: datetime
 
 
-def closed_jobs(machine_id: int | None = None, *, most: int = 200) -> list[ClosedJob]:
-    """Return the jobs that are done, the last first, of one machine or of all."""
-    of = "" if machine_id is None else "AND machine_id = ?"
-    asked = (most,) if machine_id is None else (machine_id, most)
+def closed_jobs(
+    machine_id: int | None = None, *, most: int = 200, words: str = ""
+) -> list[ClosedJob]:
+    """Return the jobs that are done, the last first: of all, of one machine, or of those found."""
+    where, asked = ["closed_at IS NOT NULL", "binned_at IS NULL"], list[Any]()
+    if machine_id is not None:
+        where.append("machine_id = ?")
+        asked.append(machine_id)
+    elif words:
+        where.append("machine_id IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?)")
+        asked.append(words)
     return [
         ClosedJob(row["id"], row["tag"], row["machine_id"], row["wanted"],
                   datetime.fromisoformat(row["closed_at"]))
         for row in rows(
-            "SELECT * FROM job WHERE closed_at IS NOT NULL AND binned_at IS NULL "  # noqa: S608
-            f"{of} ORDER BY closed_at DESC LIMIT ?", *asked
+            f"SELECT * FROM job WHERE {' AND '.join(where)}"  # noqa: S608  # words of ours
+            " ORDER BY closed_at DESC LIMIT ?", *asked, most
         )
     ]  # fmt: skip
 

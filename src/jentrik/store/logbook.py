@@ -1,6 +1,7 @@
 """The logbook of machines: looks, odometer, fittings, punctures, standing; queries and changes."""
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -95,7 +96,7 @@ def log(machine_id: int | None = None) -> Log:
     most = LATEST_OF_ALL if machine_id is None else LATEST
 
     def of(table: str, wheel: str = "") -> list[dict[str, Any]]:
-        # Table and wheel are words of ours, never typed by anybody; the inner query walks an index.
+        # Table and wheel are words of ours, never typed; the inner query walks an index.
         only = f" AND wheel = '{wheel}'" if wheel else ""
         return rows(
             f"SELECT line.* FROM machine JOIN {table} AS line ON line.id IN"  # noqa: S608
@@ -105,8 +106,28 @@ def log(machine_id: int | None = None) -> Log:
             *asked,
         )
 
-    looks = sorted((*of("inspection", "front"), *of("inspection", "rear")),
-                   key=lambda row: (row["taken_on"], row["id"]))  # fmt: skip
+    return _log_of(of, looks=[*of("inspection", "front"), *of("inspection", "rear")])
+
+
+def latest(most: int, words: str = "") -> Log:
+    """Return the latest lines of each kind over all machines, or those whose words are found."""
+
+    def of(table: str) -> list[dict[str, Any]]:
+        found = " WHERE machine_id IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?)"
+        return rows(
+            f"SELECT * FROM {table}{found if words else ''}"  # noqa: S608  # words of ours
+            " ORDER BY taken_on DESC, id DESC LIMIT ?",
+            *((words,) if words else ()),
+            most,
+        )
+
+    return _log_of(of, looks=of("inspection"))
+
+
+def _log_of(
+    of: Callable[[str], list[dict[str, Any]]], *, looks: list[dict[str, Any]]
+) -> Log:  # fmt: skip
+    looks = sorted(looks, key=lambda row: (row["taken_on"], row["id"]))
     odometer: dict[int, list[Odometer]] = {}
     for row in of("odometer"):
         odometer.setdefault(row["machine_id"], []).append(

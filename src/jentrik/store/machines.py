@@ -1,6 +1,7 @@
 """Machines and their sheets: queries that return core values, and the ways a sheet changes."""
 
 import json
+from collections.abc import Iterable
 from datetime import date, datetime
 from typing import Any
 
@@ -35,6 +36,26 @@ def sheet(machine_id: int) -> Sheet:
     return found[0]
 
 
+def brief(ids: Iterable[int], keys: Iterable[str]) -> dict[int, Sheet]:
+    """Return machines by id with only some of their figures as they were written; two queries."""
+    ids, keys = tuple(ids), tuple(keys)
+    of, named = ", ".join("?" for _ in ids), ", ".join("?" for _ in keys)
+    figures: dict[int, dict[str, Figure]] = {}
+    for row in rows(
+        f"SELECT * FROM measurement WHERE machine_id IN ({of}) AND key IN ({named})",  # noqa: S608
+        *ids, *keys,
+    ):  # fmt: skip
+        figures.setdefault(row["machine_id"], {})[row["key"]] = _figure(row)
+    return {
+        row["id"]: Sheet(row["id"], row["name"], row["kind"], DrawnAs(row["drawn_as"]),
+                         figures.get(row["id"], {}))
+        for row in rows(
+            f"SELECT * FROM machine WHERE id IN ({of}) AND binned_at IS NULL",  # noqa: S608
+            *ids,
+        )
+    }  # fmt: skip
+
+
 _ONE = {
     "machine": "SELECT * FROM machine WHERE id = ? AND binned_at IS NULL",
     "measurement": "SELECT * FROM measurement WHERE machine_id = ? ORDER BY id",
@@ -65,6 +86,7 @@ def _sheets_where(machine_id: int | None) -> list[Sheet]:
             name=row["name"],
             kind=row["kind"],
             drawn_as=DrawnAs(row["drawn_as"]),
+            owner=row["owner"],
             figures={line["key"]: _figure(line) for line in figures.get(row["id"], ())},
             places=tuple(_place(line) for line in places.get(row["id"], ())),
             points=tuple(_point(line) for line in points.get(row["id"], ())),
@@ -166,6 +188,11 @@ def rename(taken: journal.Step, machine_id: int, name: str) -> None:
     """Change a machine's name within a step; refuses one that another machine has."""
     _refuse_taken(name, machine_id)
     taken.update(models.Machine, machine_id, name=name, name_key=name.casefold())
+
+
+def set_owner(taken: journal.Step, machine_id: int, owner: str) -> None:
+    """Change whose a machine is, within a step."""
+    taken.update(models.Machine, machine_id, owner=owner)
 
 
 def draw_as(taken: journal.Step, machine_id: int, build: str) -> None:

@@ -17,6 +17,7 @@ class Machine(peewee.Model):
     binned_at = peewee.TextField(null=True)
     stands_since = peewee.TextField(null=True)
     name_key = peewee.TextField()
+    owner = peewee.TextField(default="")
 
 
 class Measurement(peewee.Model):

@@ -14,8 +14,8 @@ _DAYS, _JSON = ("_on", "_at", "_since"), ("changes", "parts", "scores", "signs",
 
 # Of each table: what one row is called, and its columns worth telling, in words.
 _ROWS: dict[str, tuple[str, dict[str, str]]] = {
-    "machine": ("Machine", {"name": "name", "drawn_as": "drawn as", "binned_at": "in the bin since",
-                            "stands_since": "stands since"}),
+    "machine": ("Machine", {"name": "name", "owner": "owner", "drawn_as": "drawn as",
+                            "binned_at": "in the bin since", "stands_since": "stands since"}),
     "place": ("Gap, {name}", {"gap_mm": "mm", "minimum_mm": "least mm", "direction": "direction",
                               "part": "on", "moves_with": "moves with",
                               "bearing_deg": "lies at °", "from_axle_mm": "from the axle mm"}),

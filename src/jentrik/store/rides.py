@@ -21,11 +21,6 @@ def setups(machine_id: int) -> list[Setup]:
     ]
 
 
-def setup_names() -> dict[int, str]:
-    """Return what every setup is called, by its id."""
-    return {row["id"]: row["name"] for row in rows("SELECT id, name FROM setup")}
-
-
 def rides(machine_id: int) -> list[Ride]:
     """Return the rides of a machine, the first one first."""
     return [_ride(row) for row in rows(
@@ -39,10 +34,17 @@ def rides_noted(machine_id: int) -> int:
     return int(row["many"]) if row else 0
 
 
-def rides_of_all() -> list[tuple[int, Ride]]:
-    """Return every ride with its machine, the first one first."""
-    return [(row["machine_id"], _ride(row))
-            for row in rows("SELECT * FROM ride ORDER BY taken_on, id")]  # fmt: skip
+def latest_rides(most: int, words: str = "") -> list[tuple[int, str, Ride]]:
+    """Return the latest rides with their machine and their setup's name, the last first."""
+    found = (
+        " WHERE ride.machine_id IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?)"
+    )
+    told = rows(
+        "SELECT ride.*, setup.name AS setup_name FROM ride JOIN setup ON setup.id = ride.setup_id"  # noqa: S608
+        f"{found if words else ''} ORDER BY ride.taken_on DESC, ride.id DESC LIMIT ?",
+        *((words,) if words else ()), most,
+    )  # fmt: skip
+    return [(row["machine_id"], row["setup_name"], _ride(row)) for row in told]
 
 
 def _ride(row: dict[str, Any]) -> Ride:

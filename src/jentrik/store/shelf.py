@@ -14,16 +14,17 @@ MOST_TIRES = 2000
 
 def tires() -> list[ShelfTire]:
     """Return every tire on the shelf, the newest first."""
-    return [_tire(row) for row in rows("SELECT * FROM shelf_tire ORDER BY id DESC")]
+    return [tire_of(row) for row in rows("SELECT * FROM shelf_tire ORDER BY id DESC")]
 
 
 def tire(tire_id: int | None) -> ShelfTire | None:
     """Return one tire of the shelf; None where it is gone."""
     row = None if tire_id is None else first_row("SELECT * FROM shelf_tire WHERE id = ?", tire_id)
-    return None if row is None else _tire(row)
+    return None if row is None else tire_of(row)
 
 
-def _tire(row: dict[str, Any]) -> ShelfTire:
+def tire_of(row: dict[str, Any]) -> ShelfTire:
+    """Return the tire of a row."""
     return ShelfTire(
         id=row["id"],
         code=row["code"],

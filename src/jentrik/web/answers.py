@@ -97,7 +97,8 @@ class Answers:
             value = value_at(self.proposal.changes, rest)
             return None if isinstance(value, dict) else _shown(value)
         if kind == "machine":
-            return {"name": self.sheet.name, "drawn_as": self.sheet.drawn_as.value}.get(rest)
+            return {"name": self.sheet.name, "owner": self.sheet.owner,
+                    "drawn_as": self.sheet.drawn_as.value}.get(rest)  # fmt: skip
         if kind == "job" and self.job is not None:
             return {"wanted": self.job.wanted, "due_on": _shown(self.job.due_on)}.get(rest)
         return None
@@ -188,6 +189,8 @@ class Answers:
     def _proposal_change(self, key: str, typed: str, today: date) -> None:
         if self.proposal is None:
             raise StoreError("There is no such proposal any more.", expected="a proposal")
+        if not self.proposal.readable:
+            raise StoreError("What this proposal changes cannot be read.", expected="another one")
         value = _change_value(key, typed)
         changes = changed(self.proposal.changes, key, value)
         if changes == self.proposal.changes:
@@ -232,6 +235,15 @@ class Answers:
                 return
             self.sheet = replace(self.sheet, name=name)
             self._write(f"machine: {name}", lambda step: machines.rename(step, self.sheet.id, name))
+        elif column == "owner":
+            owner = words(typed, most=LONGEST_NAME)
+            if owner == self.sheet.owner:
+                return
+            self.sheet = replace(self.sheet, owner=owner)
+            self._write(
+                f"owner: {owner or 'cleared'}",
+                lambda step: machines.set_owner(step, self.sheet.id, owner),
+            )
         elif column == "drawn_as" and typed in [build.value for build in BUILDS[self.sheet.kind]]:
             if typed == self.sheet.drawn_as.value:
                 return

@@ -12,6 +12,7 @@ from urllib.parse import quote, unquote
 
 import peewee
 from fastapi import Depends, Request
+from python_multipart.multipart import parse_options_header
 from starlette.datastructures import FormData
 from starlette.formparsers import MultiPartException
 from starlette.responses import Response
@@ -110,6 +111,9 @@ async def checked_upload(request: Request) -> AsyncIterator[FormData]:
 
 
 async def _form_of(request: Request, *, files: int) -> FormData:
+    _, options = parse_options_header(request.headers.get("content-type", ""))
+    if options.get(b"charset", b"utf-8").lower() not in (b"utf-8", b"utf8"):
+        raise DocumentError("This form is not in UTF-8.", field="form", expected="a form in UTF-8")
     try:
         form = await request.form(max_files=files, max_fields=MOST_FIELDS)
     except MultiPartException:

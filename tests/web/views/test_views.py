@@ -10,12 +10,13 @@ from jentrik.core.policy import DEFAULT_POLICY
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.tirecode.reading import read_code
 from jentrik.store import jobs, machines
+from jentrik.store.listing import Wanted, jobs_listed, machines_listed
+from jentrik.web.lines import refresh
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed, code_field, complaint_of, figure_fields, strip_of
 from jentrik.web.views.figures import change, fixed, plain
-from jentrik.web.views.jobs import jobs_view
-from jentrik.web.views.machines import machine_view, machines_view
+from jentrik.web.views.machines import machine_view
 from jentrik.web.views.verdict import Verdict, count_in_words
 from jentrik.web.views.words import change_in_words, due_in_words
 
@@ -165,7 +166,8 @@ def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop):
     assert [field.label for field in view.missing] == ["Wheelbase"]
     assert view.drawing is None
     assert view.rows == []
-    row = next(row for row in jobs_view(DEFAULT_POLICY, MONDAY).rows if row.job.id == 1)
+    refresh(shop)
+    row = next(row for row in jobs_listed(Wanted()).rows if row.id == 1)
     assert (row.says, row.station, row.so_far) == ("waits for figures", "measure", "1 missing")
     sheet = machine_view(machines.sheet(1), "/machines/1", typed=Typed())
     assert sheet.drawing is None
@@ -179,10 +181,8 @@ def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop):
     assert "run into each other" in view.verdict.refusal
     assert view.drawing is not None
     assert view.verdicts[1].findings
-    assert (
-        "run into each other"
-        in next(r for r in jobs_view(DEFAULT_POLICY, MONDAY).rows if r.job.id == 1).says
-    )
+    refresh(shop)
+    assert "run into" in next(row for row in jobs_listed(Wanted()).rows if row.id == 1).says
 
 
 def rows_of(job_id, **address):
@@ -226,8 +226,9 @@ def test_groups_of_fields_keep_the_order_of_the_work(shop):
 
 
 def test_machines_are_listed_with_what_is_assumed_and_on_the_bench(shop):
-    rows = {row.name: row for row in machines_view().rows}
+    refresh(shop)
+    rows = {row.name: row for row in machines_listed(Wanted()).rows}
     assert list(rows) == sorted(rows)
     assert rows["Chandler's shopper"].assumed == 2
-    assert [job.tag for job in rows["Green tourer"].jobs] == [17]
-    assert rows["Breakwater twin"].head == "27.0° rake"
+    assert [tag for _, tag in rows["Green tourer"].jobs] == [17]
+    assert rows["Breakwater twin"].steering == "27.0° rake"

@@ -11,16 +11,23 @@ r"""How far a machine leans until a place on its side touches the ground.
 A thin tire (r = 0) touches at atan(h / b).  Source: derived.
 """
 
+import math
+
+import numpy as np
+
 from jentrik.core.geometry.frame import Values, maths
 
 
 def lean_at_touch(*, height_mm: Values, out_mm: Values, crown_radius_mm: Values) -> Values:
     """Return the lean in degrees at which a place touches; 0 or less where it touches already.
 
-    Floats or arrays that broadcast together; `crown_radius_mm` is of a round tire's tread.
+    Floats or arrays that broadcast together; `crown_radius_mm` is of a round tire's tread.  A
+    place within the crown's circle never touches; the answer is the lean at which it is lowest.
     """
     m = maths(height_mm)
     up = height_mm - crown_radius_mm
     reach = m.hypot(up, out_mm)
-    answer: Values = m.degrees(m.acos(-crown_radius_mm / reach) - m.atan2(out_mm, up))
+    farthest = max if m is math else np.maximum
+    share = crown_radius_mm / farthest(farthest(reach, crown_radius_mm), 1e-9)
+    answer: Values = m.degrees(m.acos(-share) - m.atan2(out_mm, up))
     return answer

@@ -4,6 +4,7 @@ from datetime import date
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, JSONResponse
 
 from jentrik import __version__
@@ -69,7 +70,12 @@ async def plan(request: Request) -> JSONResponse:
                 "The document is larger than 1 MB; nothing was read.",
                 expected="a document of at most 1 MB",
             )
-    return JSONResponse(result_document(plan_from_json(bytes(body))))
+    return await run_in_threadpool(_planned, bytes(body))
+
+
+def _planned(body: bytes) -> JSONResponse:
+    """Return the answer to a plan document; it takes its time, so not on the event loop."""
+    return JSONResponse(result_document(plan_from_json(body)))
 
 
 @router.get("/docs", include_in_schema=False)

@@ -17,8 +17,10 @@ from jentrik.core.job import Job
 from jentrik.core.sheet import Sheet
 from jentrik.demo.harbour import fill
 from jentrik.store import jobs, machines
+from jentrik.store.listing import JOB_SORTS, is_empty, jobs_listed, names_like
 from jentrik.store.undo import Scope
 from jentrik.web.answers import KINDS, Answers
+from jentrik.web.lines import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import start_job
 from jentrik.web.places import add_line, drop_line
@@ -29,6 +31,7 @@ from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.jobs import jobs_view
+from jentrik.web.views.paging import wanted_of
 
 router = APIRouter(include_in_schema=False)
 
@@ -36,7 +39,7 @@ router = APIRouter(include_in_schema=False)
 @router.get("/jobs", name="jobs_page")
 def jobs_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show what is on the bench."""
-    return page(request, "jobs/list.html", view=jobs_view(shop.policy, shop.today))
+    return _list(request, shop)
 
 
 @router.post("/demo", name="open_demo")
@@ -54,11 +57,18 @@ def new_job(request: Request, shop: AShop, form: AForm) -> Response:
         job_id = start_job(shop, what, tire)
     except Refusal as refusal:
         at = "tire" if refusal.field == "tire" else "what"
-        view = jobs_view(
-            shop.policy, shop.today, typed=Typed({"what": what, "tire": tire}, {at: refusal})
-        )
-        return page(request, "jobs/list.html", status=422, view=view)
+        return _list(request, shop, typed=Typed({"what": what, "tire": tire}, {at: refusal}))
     return _to(request.app.url_path_for("bench", job_id=job_id))
+
+
+def _list(request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED) -> HTMLResponse:
+    refresh(shop)
+    wanted = wanted_of(dict(request.query_params), sorts=JOB_SORTS)
+    path = request.app.url_path_for("jobs_page")
+    view = jobs_view(jobs_listed(wanted), wanted, names_like(""), path, shop.today, typed=typed)
+    template = "jobs/_list.html" if wants_fragment(request) else "jobs/list.html"
+    return page(request, template, status=422 if typed.refusals else 200, view=view,
+                empty=is_empty())  # fmt: skip
 
 
 @router.get("/jobs/{job_id}", name="bench")

@@ -27,11 +27,13 @@ from jentrik.exchange.calendar import due_calendar
 from jentrik.store import logbook, machines
 from jentrik.store.journal import Step
 from jentrik.web.gauging import pressure_place, take, tread_places
+from jentrik.web.lines import refresh
 from jentrik.web.shop import AForm, AShop, Shop
-from jentrik.web.templating import page
+from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import noted, words
 from jentrik.web.views.fields import Typed
-from jentrik.web.views.logbook import machine_log, shop_log
+from jentrik.web.views.logbook import machine_log, shop_due, shop_log
+from jentrik.web.views.paging import wanted_of
 
 router = APIRouter(include_in_schema=False)
 
@@ -39,13 +41,18 @@ router = APIRouter(include_in_schema=False)
 @router.get("/logbook", name="logbook_page")
 def logbook_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show the time line of the shop and what is due."""
-    return page(request, "logbook/shop.html", view=shop_log(shop.policy, shop.today))
+    refresh(shop)
+    wanted = wanted_of(dict(request.query_params), sorts={})
+    view = shop_log(shop.policy, shop.today, wanted, request.app.url_path_for("logbook_page"))
+    template = "logbook/_shop.html" if wants_fragment(request) else "logbook/shop.html"
+    return page(request, template, view=view)
 
 
 @router.get("/logbook/due.ics", name="due_calendar")
 def calendar(request: Request, shop: AShop) -> Response:
     """Return what is due as a calendar, for a calendar program to follow."""
-    due = shop_log(shop.policy, shop.today).due
+    refresh(shop)
+    due = shop_due(shop.policy, shop.today)
     return Response(due_calendar(due, now=shop.now()), media_type="text/calendar; charset=utf-8")
 
 

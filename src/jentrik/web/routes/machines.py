@@ -17,9 +17,11 @@ from jentrik.core.sheet import Provenance, Sheet
 from jentrik.core.sheet_fields import FIELD_BY_KEY
 from jentrik.devices.port import Quantity
 from jentrik.store import journal, machines
+from jentrik.store.listing import MACHINE_SORTS, machines_listed, names_like
 from jentrik.store.undo import Scope
 from jentrik.web.answers import KINDS, Answers
 from jentrik.web.gauging import figure_place, take
+from jentrik.web.lines import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import add_machine_on
 from jentrik.web.places import add_line, drop_line
@@ -29,14 +31,30 @@ from jentrik.web.typed_values import checked_name
 from jentrik.web.undoing import UndoView, must_stand, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.machines import machine_view, machines_view
+from jentrik.web.views.paging import LONGEST_FIND, wanted_of
 
 router = APIRouter(include_in_schema=False, prefix="/machines")
 
 
 @router.get("", name="machines_page")
 def machines_page(request: Request, shop: AShop) -> HTMLResponse:
-    """Show every machine."""
-    return page(request, "machines/list.html", view=machines_view())
+    """Show machines, a page of them."""
+    return _list(request, shop)
+
+
+@router.get("/names", name="machine_names")
+def machine_names(request: Request, shop: AShop, what: str = "") -> HTMLResponse:
+    """Return names to choose from while one is typed."""
+    return page(request, "machines/_names.html", names=names_like(what[:LONGEST_FIND]))
+
+
+def _list(request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED) -> HTMLResponse:
+    refresh(shop)
+    wanted = wanted_of(dict(request.query_params), sorts=MACHINE_SORTS)
+    path = request.app.url_path_for("machines_page")
+    view = machines_view(machines_listed(wanted), wanted, path, typed=typed)
+    template = "machines/_list.html" if wants_fragment(request) else "machines/list.html"
+    return page(request, template, status=422 if typed.refusals else 200, view=view)
 
 
 @router.post("", name="new_machine")
@@ -50,8 +68,7 @@ def new_machine(request: Request, shop: AShop, form: AForm) -> Response:
             step.machine_id = machine_id = add_machine_on(step, shop, name, tire)
     except Refusal as refusal:
         at = "tire" if refusal.field == "tire" else "what"
-        view = machines_view(typed=Typed({"what": what, "tire": tire}, {at: refusal}))
-        return page(request, "machines/list.html", status=422, view=view)
+        return _list(request, shop, typed=Typed({"what": what, "tire": tire}, {at: refusal}))
     return _to_sheet(request, machine_id)
 
 

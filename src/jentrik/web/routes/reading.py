@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import DocumentError
+from jentrik.core.errors import DocumentError, OutOfRange
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.store import jobs, machines
 from jentrik.web.answers import Answers
@@ -53,7 +53,7 @@ def put_reading(request: Request, shop: AShop, form: AForm) -> Response:
         put_on_shelf(shop, str(form.get("text", "")) or code)
         return RedirectResponse(request.app.url_path_for("shelf_page"), status_code=303)
     with shop.step("", f"read {where[:40]}") as step:
-        target = _target(request, shop, where)
+        target = _target(request, shop, _resolved(where, str(form.get("named", ""))))
         made = _made(str(form.get("text", "")), shop)
         writes = target.answers.read(target.field, code)
         if target.field.startswith("proposal:") and made:
@@ -64,6 +64,18 @@ def put_reading(request: Request, shop: AShop, form: AForm) -> Response:
             write.act(step)
         step.label = "; ".join(write.label for write in writes)
     return RedirectResponse(target.href, status_code=303)
+
+
+def _resolved(where: str, name: str) -> str:
+    """Return where a code goes, with a machine that was named by its id."""
+    kind, _, end = where.partition(":")
+    if kind != "named":
+        return where
+    known = machines.named(" ".join(name.split()))
+    if known is None:
+        raise OutOfRange("No machine has that name.", field="named",
+                         expected="the name of a machine of this shop")  # fmt: skip
+    return f"machine:{known}:{end}"
 
 
 def _made(text: str, shop: Shop) -> str:

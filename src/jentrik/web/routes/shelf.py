@@ -9,13 +9,16 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
 from jentrik.store import shelf
+from jentrik.store.listing import SHELF_SORTS, shelf_listed
 from jentrik.store.undo import Scope
+from jentrik.web.lines import refresh
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
 from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
+from jentrik.web.views.paging import wanted_of
 from jentrik.web.views.shelf import shelf_view
 
 router = APIRouter(include_in_schema=False, prefix="/shelf")
@@ -63,7 +66,10 @@ def _render(
     undone: UndoView | None = None,
 ) -> HTMLResponse:
     undone = undone or undo_view(shop, Scope(subject=shelf.SUBJECT))
-    view = shelf_view(shop.today, undone, typed=typed)
+    refresh(shop)
+    wanted = wanted_of(dict(request.query_params), sorts=SHELF_SORTS)
+    path = request.app.url_path_for("shelf_page")
+    view = shelf_view(shelf_listed(wanted), wanted, path, shop.today, undone, typed=typed)
     return page(request, "shelf/list.html", status=422 if typed.refusals else 200, view=view)
 
 

@@ -1,4 +1,4 @@
-"""The list of jobs: what is on the bench, what changes, the worst of it, when it is due."""
+"""The list of jobs: what is on the bench, what changes, the main problem, when it is due."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -7,31 +7,25 @@ from datetime import date
 from jentrik.core.job import Job
 from jentrik.core.plan import Outcome
 from jentrik.core.policy import Policy
-from jentrik.core.rules.case import Finding, Severity
+from jentrik.core.rules.case import Finding
 from jentrik.core.sheet import Sheet
 from jentrik.core.sheet_fields import missing_of
-from jentrik.store import cards, jobs, machines
-from jentrik.store.jobs import ClosedJob
+from jentrik.store import jobs, machines
+from jentrik.store.listing import JobLine, Page, Wanted
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.verdict import count_in_words, counted, found_of, judged
-from jentrik.web.views.words import due_in_words, what_changes
+from jentrik.web.views.paging import Paging
+from jentrik.web.views.verdict import count_in_words, found_of, judged
+from jentrik.web.views.words import due_in_words
 
-MOST_CLOSED = 12  # on the list; the logbook holds them all
+MOST_JUDGED = 40  # open jobs that are judged before and after a limit is changed
 
 
 @dataclass(frozen=True, slots=True)
 class JobRow:
     """One job in the list."""
 
-    job: Job
-    machine: str
+    line: JobLine
     changes: str
-    proposals: str
-    worst: Finding | None
-    others: int  # stops and cautions besides the worst
-    says: str
-    station: str  # as the bench's address says it
-    so_far: str
     due: str
     due_tone: str
 
@@ -41,56 +35,34 @@ class JobsView:
     """The list, and the two fields of a new job."""
 
     rows: list[JobRow]
+    paging: Paging
     names: list[str]
-    closed: list[tuple[ClosedJob, str]]
     typed: Mapping[str, str] = field(default_factory=dict)
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
 
 
-def jobs_view(policy: Policy, today: date, *, typed: Typed = NOTHING_TYPED) -> JobsView:
-    """Return every job, judged, the one due first on top."""
-    sheets = {sheet.id: sheet for sheet in machines.sheets()}
-    ticked = cards.progress()
-    rows = []
-    for job in jobs.jobs():
-        sheet = sheets[job.machine_id]
-        reached = _reached(job, sheet, ticked.get(job.id))
-        rows.append(_row(job, sheet, policy, today, reached))
+def jobs_view(
+    listed: Page[JobLine], wanted: Wanted, names: list[str], path: str, today: date,
+    *, typed: Typed = NOTHING_TYPED,
+) -> JobsView:  # fmt: skip
+    """Return a page of jobs as it is shown."""
     return JobsView(
-        rows=rows,
-        names=sorted(sheet.name for sheet in sheets.values()),
-        closed=[
-            (one, sheets[one.machine_id].name)
-            for one in jobs.closed_jobs(most=MOST_CLOSED)
-            if one.machine_id in sheets
-        ],
+        rows=[_row(line, today) for line in listed.rows],
+        paging=Paging(path, wanted, more=listed.more, usual="due"),
+        names=names,
         typed=typed.values,
         complaints=typed.complaints(),
     )
 
 
-def _row(
-    job: Job, sheet: Sheet, policy: Policy, today: date, reached: tuple[str, str]
-) -> JobRow:  # fmt: skip
-    findings, says = _judged(job, sheet, policy, today)
-    due, tone = due_in_words(job.due_on, today)
-    first = next(iter(job.proposals), None)
-    return JobRow(
-        job=job,
-        machine=sheet.name,
-        changes=job.wanted or (what_changes(job, sheet, first) if first else "nothing changed yet"),
-        proposals=" ".join(kept.name for kept in job.proposals),
-        worst=findings[0] if findings else None,
-        others=counted(findings, Severity.STOP) + counted(findings, Severity.CAUTION) - 1,
-        says=says,
-        station=reached[0],
-        so_far=reached[1],
-        due=due,
-        due_tone=tone,
-    )
+def _row(line: JobLine, today: date) -> JobRow:
+    due, tone = due_in_words(line.due_on, today)
+    if line.closed_at is not None:
+        due, tone = f"closed {line.closed_at:%d %b %Y}", "was"
+    return JobRow(line, line.wanted or line.changes, due, tone)
 
 
-def _reached(
+def reached(
     job: Job, sheet: Sheet, ticked: tuple[int, int, int] | None
 ) -> tuple[str, str]:  # fmt: skip
     """Return the station where a job goes on, and how far it is there."""
@@ -105,16 +77,17 @@ def _reached(
 
 
 def jobs_judged(policy: Policy, today: date) -> dict[str, str]:
-    """Return what each open job comes to under a policy, in words, by its tag."""
-    sheets = {sheet.id: sheet for sheet in machines.sheets()}
-    judged = {}
-    for job in jobs.jobs():
-        findings, says = _judged(job, sheets[job.machine_id], policy, today)
-        judged[f"tag {job.tag}"] = says or count_in_words(tuple(findings))
-    return judged
+    """Return what open jobs come to under a policy, in words, by tag; those due first, so many."""
+    verdicts = {}
+    for job in jobs.jobs(most=MOST_JUDGED):
+        findings, says = judged_job(job, machines.sheet(job.machine_id), policy, today)
+        verdicts[f"tag {job.tag}"] = says or count_in_words(tuple(findings))
+    return verdicts
 
 
-def _judged(job: Job, sheet: Sheet, policy: Policy, today: date) -> tuple[list[Finding], str]:
+def judged_job(
+    job: Job, sheet: Sheet, policy: Policy, today: date
+) -> tuple[list[Finding], str]:  # fmt: skip
     """Return the findings of every proposal, the heaviest first, and a word where none."""
     missing = missing_of(sheet)
     if missing:

@@ -2,24 +2,36 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from datetime import date, timedelta
+from datetime import date
 
 from markupsafe import Markup
 
+from jentrik.core.days import days_after
 from jentrik.core.due import Due
 from jentrik.core.inspection import SIGNS, Look, Sign, judge_look
 from jentrik.core.policy import Policy, PunctureSchool
+from jentrik.core.ride import Ride
 from jentrik.core.sheet import Sheet
+from jentrik.core.suspension import ENDS
 from jentrik.core.wear import distances, factor_on
-from jentrik.store import jobs, logbook, machines, rides
+from jentrik.store import jobs, listing, logbook, machines, rides
+from jentrik.store.jobs import ClosedJob
+from jentrik.store.listing import PAGE, Wanted, matching
 from jentrik.store.logbook import Log
 from jentrik.web.drawing.log_strip import Strip, log_strip
 from jentrik.web.drawing.wear import wear_drawing
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, fixed
-from jentrik.web.views.tires_in_use import TireInUse, asked_of, due_list, tires_in_use
+from jentrik.web.views.paging import Paging
+from jentrik.web.views.tires_in_use import (
+    TireInUse,
+    asked_of,
+    due_of_machine,
+    due_of_standing,
+    tires_in_use,
+)
 
-MOST_EVENTS, A_YEAR = 40, timedelta(days=365)
+MOST_EVENTS, A_YEAR = 40, 365
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +77,7 @@ class LogView:
     complaints: dict[str, Complaint] = field(default_factory=dict)
     ticked: tuple[str, ...] = ()
     who: str = ""
-    machines: list[tuple[int, str]] = field(default_factory=list)
+    paging: Paging | None = None
     looks: tuple[str, ...] = tuple(look.value for look in Look)
     puncture_school: str = ""
 
@@ -83,28 +95,51 @@ class LogView:
     @property
     def this_year(self) -> list[Due]:
         """What is due within a year, after this week."""
-        return [one for one in self.due
-                if one.on <= self.today + A_YEAR and not one.this_week(self.today)]  # fmt: skip
+        year = days_after(self.today, A_YEAR)
+        return [one for one in self.due if one.on <= year and not one.this_week(self.today)]
 
     @property
     def later(self) -> list[Due]:
         """What is due after that."""
-        return [one for one in self.due if one.on > self.today + A_YEAR]
+        return [one for one in self.due if one.on > days_after(self.today, A_YEAR)]
 
     def due_class(self, one: Due) -> str:
         """Return how a due day looks: late, this week, or neither."""
         return "stop" if one.late(self.today) else "caution" if one.this_week(self.today) else ""
 
 
-def shop_log(policy: Policy, today: date) -> LogView:
-    """Return the logbook of the whole shop."""
-    sheets, log = {sheet.id: sheet for sheet in machines.sheets()}, logbook.log()
+MOST_DUE = 40  # on the page; the calendar file holds them all
+_JUDGED_BY = (
+    "class", "front.tire", "rear.tire",
+    *(f"{end}.{key}" for end in ENDS for key in ("fitted.most_kpa", "axle_load_kg")),
+    *(f"spec.{end}.pressure_kpa" for end in ENDS),
+)  # fmt: skip
+
+
+def shop_log(policy: Policy, today: date, wanted: Wanted, path: str) -> LogView:
+    """Return a page of the logbook of the whole shop."""
+    words = matching(wanted.find)
+    enough = wanted.page * PAGE + 1
+    log, ridden = logbook.latest(enough, words), rides.latest_rides(enough, words)
+    closed = jobs.closed_jobs(most=enough, words=words)
+    ids = {look.machine_id for look in log.looks} | {job.machine_id for job in closed}
+    ids |= {one.machine_id for one in log.fittings} | {one.machine_id for one in log.punctures}
+    ids |= {*log.odometer, *log.checks, *(machine_id for machine_id, _, _ in ridden)}
+    events = _events(machines.brief(ids, _JUDGED_BY), log, policy, ridden, closed)
+    start = enough - PAGE - 1
     return LogView(
-        due=due_list(sheets, jobs.jobs(), log, policy, today),
-        events=_events(sheets, log, policy)[:MOST_EVENTS],
+        due=shop_due(policy, today, most=MOST_DUE),
+        events=events[start : start + PAGE],
         today=today,
-        machines=sorted(((one.id, one.name) for one in sheets.values()), key=lambda m: m[1]),
+        paging=Paging(path, wanted, more=len(events) > start + PAGE, usual=""),
     )
+
+
+def shop_due(policy: Policy, today: date, *, most: int = 100_000) -> list[Due]:
+    """Return what is due in the shop, the earliest first."""
+    due = listing.due_of_tires(most=most) + listing.due_of_jobs(most=most)
+    due += [due_of_standing(*one, policy, today) for one in listing.standing(most=most)]
+    return sorted(due, key=lambda one: (one.on, one.key))[:most]
 
 
 def machine_log(
@@ -113,11 +148,12 @@ def machine_log(
 ) -> LogView:  # fmt: skip
     """Return the logbook of one machine."""
     log = logbook.log(sheet.id)
-    sheets = {sheet.id: sheet}
-    mine = [job for job in jobs.jobs() if job.machine_id == sheet.id]
+    ridden = [(sheet.id, setup.name, ride) for setup in rides.setups(sheet.id)
+              for ride in rides.rides(sheet.id) if ride.setup_id == setup.id]  # fmt: skip
+    closed = jobs.closed_jobs(sheet.id, most=MOST_EVENTS)
     return LogView(
-        due=due_list(sheets, mine, log, policy, today),
-        events=_events(sheets, log, policy)[:MOST_EVENTS],
+        due=due_of_machine(sheet, jobs.open_jobs_of(sheet.id), log, policy, today),
+        events=_events({sheet.id: sheet}, log, policy, ridden, closed)[:MOST_EVENTS],
         today=today,
         sheet=sheet,
         tires=[_tire(sheet, tire, policy, today) for tire in tires_in_use(sheet, log, policy)],
@@ -132,12 +168,16 @@ def machine_log(
     )
 
 
-def _events(sheets: dict[int, Sheet], log: Log, policy: Policy) -> list[Event]:
+def _events(
+    sheets: dict[int, Sheet], log: Log, policy: Policy, ridden: list[tuple[int, str, Ride]],
+    closed: list[ClosedJob],
+) -> list[Event]:  # fmt: skip
     """Return every event, the last first."""
     told = [
         Event(on, machine_id, sheets[machine_id].name, kind, says, by, result, job_id)
         for on, machine_id, kind, says, by, result, job_id in (
-            *_looks(sheets, log, policy), *_odometer_events(log), *_work(log), *_rides()
+            *_looks(sheets, log, policy), *_odometer_events(log), *_work(log, closed),
+            *_rides(ridden),
         )
         if machine_id in sheets
     ]  # fmt: skip
@@ -180,24 +220,24 @@ def _odometer_events(log: Log) -> Iterator[_Line]:
             yield check.since, machine_id, "odometer", says, "", "", None
 
 
-def _rides() -> Iterator[_Line]:
-    names = rides.setup_names()
-    for machine_id, one in rides.rides_of_all():
+def _rides(ridden: list[tuple[int, str, Ride]]) -> Iterator[_Line]:
+    for machine_id, setup, one in ridden:
         scored = ", ".join(f"{name} {score}" for name, score in one.scores.items())
-        says = f"“{names.get(one.setup_id, '?')}”, {one.weather}, {one.ground} ground"
+        says = f"“{setup}”, {one.weather}, {one.ground} ground"
         says = ". ".join(part for part in (says, scored, one.note) if part)
         yield one.on, machine_id, "ride", says, one.rider or one.by, "", one.job_id
 
 
-def _work(log: Log) -> Iterator[_Line]:
+def _work(log: Log, closed: list[ClosedJob]) -> Iterator[_Line]:
     for one in log.fittings:
         yield one.on, one.machine_id, "fitted", one.summary, one.by, "", one.job_id
     for hole in log.punctures:
         says = f"{hole.end}: {hole.what}; {hole.done}"
         yield hole.on, hole.machine_id, "puncture", says, hole.by, "", None
-    for closed in jobs.closed_jobs(most=MOST_EVENTS):
-        says = f"tag {closed.tag}: {closed.wanted or 'done'}"
-        yield closed.closed_at.date(), closed.machine_id, "job closed", says, "", "", closed.id
+    for one_closed in closed:
+        says = f"tag {one_closed.tag}: {one_closed.wanted or 'done'}"
+        day, job_id = one_closed.closed_at.date(), one_closed.id
+        yield day, one_closed.machine_id, "job closed", says, "", "", job_id
 
 
 def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:

@@ -12,69 +12,38 @@ from jentrik.core.plan import as_measured
 from jentrik.core.sheet import BUILDS, Sheet
 from jentrik.core.sheet_fields import SheetField, missing_of
 from jentrik.exchange.plan_document import read_bike
-from jentrik.store import jobs, machines
+from jentrik.store import jobs
+from jentrik.store.listing import MachineLine, Page, Wanted
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import assumed_labels
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FieldGroup, Typed, figure_fields
-from jentrik.web.views.figures import fixed
 from jentrik.web.views.lines import LinesView, lines_view
+from jentrik.web.views.paging import Paging
 from jentrik.web.views.scene import scene_drawing
-
-
-@dataclass(frozen=True, slots=True)
-class MachineRow:
-    """One machine in the list."""
-
-    id: int
-    name: str
-    build: str
-    front: str
-    rear: str
-    wheelbase: str
-    head: str
-    assumed: int
-    jobs: list[Job]
 
 
 @dataclass(frozen=True, slots=True)
 class MachinesView:
     """The list, and the two fields of a new machine."""
 
-    rows: list[MachineRow]
+    rows: list[MachineLine]
+    paging: Paging
+    names: list[str]
     typed: Mapping[str, str] = field(default_factory=dict)
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
 
 
-def machines_view(*, typed: Typed = NOTHING_TYPED) -> MachinesView:
-    """Return every machine by name."""
-    by_machine: dict[int, list[Job]] = {}
-    for job in jobs.jobs():
-        by_machine.setdefault(job.machine_id, []).append(job)
+def machines_view(
+    listed: Page[MachineLine], wanted: Wanted, path: str, *, typed: Typed = NOTHING_TYPED
+) -> MachinesView:
+    """Return a page of machines as it is shown."""
     return MachinesView(
-        rows=[_row(sheet, by_machine.get(sheet.id, [])) for sheet in machines.sheets()],
+        rows=listed.rows,
+        paging=Paging(path, wanted, more=listed.more, usual="name"),
+        names=[],
         typed=typed.values,
         complaints=typed.complaints(),
-    )
-
-
-def _row(sheet: Sheet, on_bench: list[Job]) -> MachineRow:
-    angle = "head_angle_deg" if sheet.kind == "bicycle" else "rake_deg"
-
-    def figure(key: str, digits: int) -> str:
-        kept = sheet.figures.get(key)
-        return fixed(None if kept is None else kept.value, digits)
-
-    return MachineRow(
-        id=sheet.id,
-        name=sheet.name,
-        build=sheet.drawn_as.value,
-        front=sheet.text("front.tire") or "–",
-        rear=sheet.text("rear.tire") or "–",
-        wheelbase=figure("wheelbase_mm", 0),
-        head=f"{figure(angle, 1)}° {'head' if sheet.kind == 'bicycle' else 'rake'}",
-        assumed=len(assumed_labels(sheet)),
-        jobs=on_bench,
     )
 
 
@@ -124,6 +93,6 @@ def machine_view(
         name=typed.shown("machine:name", sheet.name)[0],
         quarrels=[contradiction_in_words(one) for one in contradictions(sheet)],
         strays=typed.strays(field.name for field in fields),
-        jobs=[job for job in jobs.jobs() if job.machine_id == sheet.id],
+        jobs=jobs.open_jobs_of(sheet.id),
         undo=undo,
     )

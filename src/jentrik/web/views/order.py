@@ -26,6 +26,7 @@ from jentrik.core.suspension import ENDS
 from jentrik.core.wear import distances, km_a_day
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import costs, logbook
+from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import fixed
@@ -258,7 +259,8 @@ def checked_entry(key: str, typed: str) -> str:
             raise OutOfRange("Choose new, used or in stock.", expected="new, used or in stock")
         return "" if text == SOURCES[0] else text
     most = MOST_PIECES if kind == "quantity" else 1_000_000
-    if not (text.isascii() and text.isdecimal() and 1 <= int(text) <= most):
+    number = whole_number(text, most=most)
+    if not number:
         raise OutOfRange(f"“{text[:20]}” is no whole number from 1 to {most}.",
                          expected="a whole number")  # fmt: skip
-    return "" if kind == "quantity" and text == "1" else str(int(text))
+    return "" if kind == "quantity" and number == 1 else str(number)

@@ -22,7 +22,7 @@ from jentrik.core.tirecode.sidewall import ServiceReading, Sidewall, read_sidewa
 from jentrik.core.tirecode.tokens import Token
 from jentrik.core.tirecode.traps import Warned, traps_of
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH
-from jentrik.store import jobs, machines
+from jentrik.store import listing
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.views.fields import Complaint, complaint_of
 from jentrik.web.views.figures import THIN, change, fixed
@@ -226,24 +226,21 @@ def _near_row(equal: Equivalent) -> NearRow:
 
 
 def _targets(size: Reading) -> list[Target]:
-    """Return the machines and proposals of this kind that the reading can be put on."""
-    sheets = {sheet.id: sheet for sheet in machines.sheets() if sheet.kind == size.vehicle}
+    """Return where the reading can be put: jobs on the bench, machines that came in last."""
     ends = (size.position,) if size.position else ("front", "rear")
+    on_bench, known = listing.where_a_tire_goes(str(size.vehicle))
     targets = [Target("shelf", "the wheel shelf")]
     targets += [
-        Target(f"proposal:{job.id}:{kept.name}:{end}",
-               f"tag {job.tag} {sheets[job.machine_id].name}, proposal {kept.name}, {end}")
-        for job in jobs.jobs()
-        if job.machine_id in sheets
-        for kept in job.proposals
-        for end in ends
-    ]  # fmt: skip
-    targets += [
-        Target(f"machine:{sheet.id}:{end}", f"{sheet.name} as found, {end}")
-        for sheet in sheets.values()
+        Target(f"proposal:{job_id}:{name}:{end}", f"tag {tag} {machine}, proposal {name}, {end}")
+        for job_id, tag, machine, name in on_bench
         for end in ends
     ]
-    return targets
+    targets += [
+        Target(f"machine:{machine_id}:{end}", f"{name} as found, {end}")
+        for machine_id, name in known
+        for end in ends
+    ]
+    return targets + [Target(f"named:{end}", f"the machine named here, {end}") for end in ends]
 
 
 def _rim_view(text: str, tire: Reading | None) -> RimView:

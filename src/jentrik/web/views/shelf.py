@@ -5,12 +5,12 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from jentrik.core.machine import Kind
-from jentrik.core.sheet import Sheet
-from jentrik.core.shelf import ShelfTire, same_rim
-from jentrik.store import machines, shelf
+from jentrik.core.shelf import ShelfTire
+from jentrik.store.listing import Page, Wanted, same_rim_as
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed, strip_of
 from jentrik.web.views.figures import fixed
+from jentrik.web.views.paging import Paging
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,33 +24,37 @@ class ShelfRow:
     made: str
     added: str
     same_rim: list[tuple[int, str]]
+    more_on_rim: int
 
 
 @dataclass(frozen=True, slots=True)
 class ShelfView:
-    """The shelf, and the field of a tire that comes onto it."""
+    """A page of the shelf, and the field of a tire that comes onto it."""
 
     rows: list[ShelfRow]
+    paging: Paging
     undo: UndoView
     typed: Mapping[str, str] = field(default_factory=dict)
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
 
 
 def shelf_view(
-    today: date, undo: UndoView = NOTHING_TO_UNDO, *, typed: Typed = NOTHING_TYPED
-) -> ShelfView:
-    """Return every tire on the shelf with the machines that sit on its rim."""
-    sheets = machines.sheets()
+    listed: Page[ShelfTire], wanted: Wanted, path: str, today: date,
+    undo: UndoView = NOTHING_TO_UNDO, *, typed: Typed = NOTHING_TYPED,
+) -> ShelfView:  # fmt: skip
+    """Return a page of the shelf with the machines that sit on each tire's rim."""
     return ShelfView(
-        rows=[_row(tire, sheets, today) for tire in shelf.tires()],
+        rows=[_row(tire, today) for tire in listed.rows],
+        paging=Paging(path, wanted, more=listed.more, usual="newest"),
+        undo=undo,
         typed=typed.values,
         complaints=typed.complaints(),
-        undo=undo,
     )
 
 
-def _row(tire: ShelfTire, sheets: list[Sheet], today: date) -> ShelfRow:
+def _row(tire: ShelfTire, today: date) -> ShelfRow:
     reading = tire.reading
+    on_rim = same_rim_as(reading.bead_seat_diameter_mm, reading.vehicle)
     return ShelfRow(
         id=tire.id,
         code=tire.code,
@@ -58,11 +62,8 @@ def _row(tire: ShelfTire, sheets: list[Sheet], today: date) -> ShelfRow:
         sums=strip_of(reading).sums,
         made=_made(tire, today),
         added=f"{tire.added_on:%d %b %Y}",
-        same_rim=[
-            (sheet.id, f"{sheet.name}, {' and '.join(ends)}")
-            for sheet in sheets
-            if (ends := same_rim(reading, sheet))
-        ],
+        same_rim=[(row_id, f"{name}, {' and '.join(ends)}") for row_id, name, ends in on_rim.shown],
+        more_on_rim=on_rim.more,
     )
 
 

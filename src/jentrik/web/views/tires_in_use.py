@@ -1,6 +1,6 @@
 """The tires a machine wears: their looks, how they wear, the days they reach a limit."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -142,26 +142,37 @@ def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> Asked:
     )
 
 
-def due_list(
-    sheets: Mapping[int, Sheet], open_jobs: list[Job], log: Log, policy: Policy, today: date
-) -> list[Due]:
-    """Return everything due, the earliest first."""
+def due_of_machine(
+    sheet: Sheet, open_jobs: list[Job], log: Log, policy: Policy, today: date
+) -> list[Due]:  # fmt: skip
+    """Return everything due of one machine, the earliest first."""
     due = [
         Due(f"job-{job.id}", job.due_on, job.wanted or "job", f"Tag {job.tag} hangs on it.",
-            job.machine_id, sheets[job.machine_id].name, job.id)
+            job.machine_id, sheet.name, job.id)
         for job in open_jobs
-        if job.due_on is not None and job.machine_id in sheets
+        if job.due_on is not None
     ]  # fmt: skip
-    for sheet in sheets.values():
-        for tire in tires_in_use(sheet, log, policy):
-            due += _of_tire(sheet, tire, policy)
-        since = log.standing.get(sheet.id)
-        if since is not None:
-            day = next_move(since, policy.upkeep.move_weeks, today)
-            due.append(Due(f"stand-{sheet.id}", day, "move or turn the wheels",
-                           f"It stands since {since:%d %b %Y}; rubber that never flexes hardens.",
-                           sheet.id, sheet.name))  # fmt: skip
+    due += due_of_tires(sheet, log, policy)
+    since = log.standing.get(sheet.id)
+    if since is not None:
+        due.append(due_of_standing(sheet.id, sheet.name, since, policy, today))
     return sorted(due, key=lambda one: (one.on, one.key))
+
+
+def due_of_tires(sheet: Sheet, log: Log, policy: Policy) -> list[Due]:
+    """Return what is due of a machine's tires."""
+    return [
+        one for tire in tires_in_use(sheet, log, policy) for one in _of_tire(sheet, tire, policy)
+    ]
+
+
+def due_of_standing(
+    machine_id: int, name: str, since: date, policy: Policy, today: date
+) -> Due:  # fmt: skip
+    """Return the day the wheels of a machine that stands are moved next."""
+    day = next_move(since, policy.upkeep.move_weeks, today)
+    why = f"It stands since {since:%d %b %Y}; rubber that never flexes hardens."
+    return Due(f"stand-{machine_id}", day, "move or turn the wheels", why, machine_id, name)
 
 
 def _of_tire(sheet: Sheet, tire: TireInUse, policy: Policy) -> list[Due]:

@@ -87,6 +87,8 @@ def judged(found: PlanResult | None, kept: KeptProposal) -> Outcome | str:
     """Return what a kept proposal comes to, or why it cannot stand."""
     if found is None:
         return ""
+    if not kept.readable:
+        return f"What proposal {kept.name} changes cannot be read: remove it, or restore a backup."
     try:
         return outcome_of(found, read_proposal(kept.values()))
     except Refusal as refusal:

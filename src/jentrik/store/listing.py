@@ -1,0 +1,353 @@
+"""Lists, a page at a time: searched, sorted and cut off in the database.
+
+What a list shows of a row that takes computing is kept in a line beside it.  Triggers note the
+rows whose line is stale; whoever makes lines takes them from `stale_ids`.
+"""
+
+import json
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any, Generic, TypeVar
+
+import peewee
+
+from jentrik.core.due import Due
+from jentrik.core.shelf import ShelfTire
+from jentrik.store.rows import first_row, rows
+from jentrik.store.shelf import tire_of
+
+PAGE = 20
+LAST_PAGE = 100_000
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is asked of a list: words to find, an order, a state, and the page, from 1."""
+
+    find: str = ""
+    sort: str = ""
+    state: str = "open"
+    page: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Page(Generic[T]):
+    """A page of a list, and whether there is more."""
+
+    rows: list[T]
+    more: bool
+
+
+@dataclass(frozen=True, slots=True)
+class JobLine:
+    """One job in a list."""
+
+    id: int
+    tag: int
+    machine_id: int
+    machine: str
+    owner: str
+    machine_binned: bool
+    wanted: str
+    due_on: date | None
+    closed_at: datetime | None
+    changes: str
+    proposals: str
+    station: str
+    so_far: str
+    severity: str
+    headline: str
+    others: int
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class MachineLine:
+    """One machine in a list, with the jobs on the bench: their ids and tags."""
+
+    id: int
+    name: str
+    owner: str
+    build: str
+    front: str
+    rear: str
+    wheelbase: str
+    steering: str
+    assumed: int
+    jobs: tuple[tuple[int, int], ...]
+
+
+_JOB = """SELECT job.id, job.tag, job.machine_id, job.wanted, job.due_on, job.closed_at,
+       machine.name, machine.owner, machine.binned_at AS machine_binned, line.*
+       FROM job JOIN machine ON machine.id = job.machine_id
+       LEFT JOIN job_line AS line ON line.job_id = job.id"""
+_STATES = {
+    "open": "job.closed_at IS NULL AND job.binned_at IS NULL",
+    "done": "job.closed_at IS NOT NULL AND job.binned_at IS NULL",
+    "all": "job.binned_at IS NULL",
+}
+_WEIGHT = (
+    "CASE line.severity WHEN 'stop' THEN 0 WHEN 'caution' THEN 1 WHEN 'note' THEN 2 ELSE 3 END"
+)
+JOB_SORTS = {
+    "due": "job.due_on IS NULL, job.due_on, job.tag",
+    "tag": "job.tag",
+    "machine": "machine.name COLLATE NOCASE, job.tag",
+    "owner": "machine.owner = '', machine.owner COLLATE NOCASE, job.tag",
+    "state": "line.station, job.tag",
+    "problem": f"{_WEIGHT}, job.tag",
+    "done": "job.closed_at DESC, job.id DESC",
+}
+MACHINE_SORTS = {
+    "name": "machine.name COLLATE NOCASE, machine.id",
+    "owner": "machine.owner = '', machine.owner COLLATE NOCASE, machine.name",
+    "front": "line.front_bead_seat_mm, line.front, machine.name",
+    "rear": "line.rear_bead_seat_mm, line.rear, machine.name",
+    "bench": "(SELECT MIN(tag) FROM job WHERE machine_id = machine.id AND closed_at IS NULL"
+    " AND binned_at IS NULL) IS NULL, machine.name COLLATE NOCASE",
+}
+SHELF_SORTS = {
+    "newest": "id DESC",
+    "size": "code COLLATE NOCASE, id",
+    "age": "year IS NULL, year, week, id",
+}
+
+
+def jobs_listed(wanted: Wanted) -> Page[JobLine]:
+    """Return a page of jobs; those on the bench by the day they are due unless asked otherwise."""
+    usual = "done" if wanted.state == "done" else "due"
+    order = JOB_SORTS.get(wanted.sort, JOB_SORTS[usual])
+    where, values = [_STATES.get(wanted.state, _STATES["open"])], []
+    for word in _words_of(wanted.find):
+        where.append(
+            "(job.id IN (SELECT rowid FROM job_words WHERE job_words MATCH ?) OR job.machine_id IN"
+            " (SELECT rowid FROM machine_words WHERE machine_words MATCH ?))"
+        )
+        values += [word, word]
+    return _page(f"{_JOB} WHERE {' AND '.join(where)} ORDER BY {order}", values, wanted, _job_line)
+
+
+def _job_line(row: dict[str, Any]) -> JobLine:
+    return JobLine(
+        row["id"], row["tag"], row["machine_id"], row["name"], row["owner"],
+        row["machine_binned"] is not None, row["wanted"],
+        date.fromisoformat(row["due_on"]) if row["due_on"] else None,
+        datetime.fromisoformat(row["closed_at"]) if row["closed_at"] else None,
+        row["changes"] or "", row["proposals"] or "", row["station"] or "read",
+        row["so_far"] or "", row["severity"] or "", row["headline"] or "", row["others"] or 0,
+        row["says"] or "",
+    )  # fmt: skip
+
+
+def machines_listed(wanted: Wanted) -> Page[MachineLine]:
+    """Return a page of machines, by name unless asked otherwise."""
+    where, values = ["machine.binned_at IS NULL"], []
+    for word in _words_of(wanted.find):
+        where.append("machine.id IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?)")
+        values.append(word)
+    return _page(
+        "SELECT machine.id, machine.name, machine.owner, machine.drawn_as, line.*,"  # noqa: S608
+        " (SELECT json_group_array(json_array(id, tag)) FROM job WHERE machine_id = machine.id"
+        "  AND closed_at IS NULL AND binned_at IS NULL) AS jobs"
+        " FROM machine LEFT JOIN machine_line AS line ON line.machine_id = machine.id"
+        f" WHERE {' AND '.join(where)}"
+        f" ORDER BY {MACHINE_SORTS.get(wanted.sort, MACHINE_SORTS['name'])}",
+        values, wanted, _machine_line,
+    )  # fmt: skip
+
+
+def _machine_line(row: dict[str, Any]) -> MachineLine:
+    on_bench = sorted((tag, job_id) for job_id, tag in json.loads(row["jobs"]))
+    return MachineLine(
+        row["id"], row["name"], row["owner"], row["drawn_as"], row["front"] or "–",
+        row["rear"] or "–", row["wheelbase"] or "–", row["steering"] or "", row["assumed"] or 0,
+        tuple((job_id, tag) for tag, job_id in on_bench),
+    )  # fmt: skip
+
+
+def shelf_listed(wanted: Wanted) -> Page[ShelfTire]:
+    """Return a page of tires on the shelf, the newest first unless asked otherwise."""
+    where, values = ["1"], []
+    for word in _words_of(wanted.find):
+        where.append("id IN (SELECT rowid FROM shelf_words WHERE shelf_words MATCH ?)")
+        values.append(word)
+    order = SHELF_SORTS.get(wanted.sort, SHELF_SORTS["newest"])
+    return _page(
+        f"SELECT * FROM shelf_tire WHERE {' AND '.join(where)} ORDER BY {order}",  # noqa: S608
+        values, wanted, tire_of,
+    )  # fmt: skip
+
+
+def _page(
+    sql: str, values: list[str], wanted: Wanted, made: Callable[[dict[str, Any]], T]
+) -> Page[T]:
+    start = (min(max(wanted.page, 1), LAST_PAGE) - 1) * PAGE
+    found = rows(f"{sql} LIMIT {PAGE + 1} OFFSET {start}", *values)
+    return Page([made(row) for row in found[:PAGE]], len(found) > PAGE)
+
+
+def _words_of(find: str) -> list[str]:
+    """Return the words of a search as full-text phrases, each the beginning of a word."""
+    words = [word.replace('"', "") for word in find.split()[:8]]
+    return [f'"{word}"*' for word in words if any(one.isalnum() for one in word)]
+
+
+def matching(find: str) -> str:
+    """Return a search as the full-text tables take it; empty where nothing is looked for."""
+    return " ".join(_words_of(find))
+
+
+def names_like(find: str, *, most: int = 20) -> list[str]:
+    """Return names of machines that begin so, the newest first; without words the newest."""
+    words = matching(find)
+    if not words:
+        told = rows(
+            "SELECT name FROM machine WHERE binned_at IS NULL ORDER BY id DESC LIMIT ?", most
+        )
+    else:
+        told = rows(
+            "SELECT name FROM machine WHERE binned_at IS NULL AND id IN (SELECT rowid FROM"
+            " machine_words WHERE machine_words MATCH ? LIMIT 200) ORDER BY id DESC LIMIT ?",
+            words, most,
+        )  # fmt: skip
+    return [row["name"] for row in told]
+
+
+def where_a_tire_goes(
+    kind: str, *, most: int = 15
+) -> tuple[list[tuple[int, int, str, str]], list[tuple[int, str]]]:
+    """Return open jobs as (id, tag, machine, proposal), due first, and the newest machines."""
+    on_bench = rows(
+        "SELECT job.id, job.tag, machine.name AS machine, proposal.name AS proposal FROM job"
+        " JOIN machine ON machine.id = job.machine_id JOIN proposal ON proposal.job_id = job.id"
+        " WHERE job.closed_at IS NULL AND job.binned_at IS NULL AND machine.kind = ?"
+        " AND machine.binned_at IS NULL"
+        " ORDER BY job.due_on IS NULL, job.due_on, job.tag, proposal.id LIMIT ?",
+        kind, most,
+    )  # fmt: skip
+    known = rows(
+        "SELECT id, name FROM machine WHERE kind = ? AND binned_at IS NULL"
+        " ORDER BY id DESC LIMIT ?",
+        kind, most,
+    )  # fmt: skip
+    return (
+        [(row["id"], row["tag"], row["machine"], row["proposal"]) for row in on_bench],
+        [(row["id"], row["name"]) for row in known],
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class SameRim:
+    """Machines that sit on one bead seat: those shown with the ends, and how many more."""
+
+    shown: tuple[tuple[int, str, tuple[str, ...]], ...]
+    more: int
+
+
+def same_rim_as(bead_seat_mm: int, kind: str, *, most: int = 3) -> SameRim:
+    """Return the machines of a kind whose tire sits on a bead seat, by name."""
+    found = rows(
+        "SELECT machine.id, name, front_bead_seat_mm AS front, rear_bead_seat_mm AS rear"
+        " FROM machine_line AS line JOIN machine ON machine.id = line.machine_id"
+        " WHERE (front_bead_seat_mm = ? OR rear_bead_seat_mm = ?) AND kind = ?"
+        " AND binned_at IS NULL ORDER BY name LIMIT 200",
+        bead_seat_mm, bead_seat_mm, kind,
+    )  # fmt: skip
+    shown = tuple(
+        (row["id"], row["name"],
+         tuple(end for end in ("front", "rear") if row[end] == bead_seat_mm))
+        for row in found[:most]
+    )  # fmt: skip
+    return SameRim(shown, len(found) - len(shown))
+
+
+# ---- lines that are kept beside the rows ----------------------------------------------------
+
+
+def stale_ids(kind: str, *, most: int) -> list[int]:
+    """Return machines or jobs whose line no longer agrees with them."""
+    found = rows("SELECT id FROM stale WHERE kind = ? ORDER BY id LIMIT ?", kind, most)
+    return [row["id"] for row in found]
+
+
+def judged_before(today: date, *, most: int) -> list[int]:
+    """Return open jobs whose line is of an earlier day: a tire may have grown too old since."""
+    found = rows(
+        "SELECT job_id FROM job JOIN job_line ON job_line.job_id = job.id"
+        " WHERE closed_at IS NULL AND binned_at IS NULL AND judged_on != ? LIMIT ?",
+        today.isoformat(), most,
+    )  # fmt: skip
+    return [row["job_id"] for row in found]
+
+
+def keep_line(
+    database: peewee.SqliteDatabase, table: str, row_id: int, values: dict[str, Any] | None
+) -> None:
+    """Keep the line of a machine or job, None where there is none, and note that it agrees."""
+    kind = table.removesuffix("_line")
+    if values is not None:
+        names = ", ".join(values)
+        marks = ", ".join("?" for _ in values)
+        database.execute_sql(
+            f"INSERT OR REPLACE INTO {table} ({kind}_id, {names}) VALUES (?, {marks})",  # noqa: S608
+            (row_id, *values.values()),
+        )
+    database.execute_sql("DELETE FROM stale WHERE kind = ? AND id = ?", (kind, row_id))
+
+
+def keep_due(database: peewee.SqliteDatabase, machine_id: int, due: Iterable[Due]) -> None:
+    """Keep what is due of a machine's tires."""
+    database.execute_sql("DELETE FROM due_line WHERE machine_id = ?", (machine_id,))
+    for one in due:
+        database.execute_sql(
+            "INSERT OR REPLACE INTO due_line (key, machine_id, on_day, what, why)"
+            " VALUES (?, ?, ?, ?, ?)",
+            (one.key, machine_id, one.on.isoformat(), one.what, one.why),
+        )
+
+
+def due_of_tires(*, until: date | None = None, most: int = 100_000) -> list[Due]:
+    """Return what is due of the tires of all machines, the earliest first, up to a day."""
+    found = rows(
+        "SELECT due_line.*, machine.name FROM due_line JOIN machine ON machine.id = machine_id"
+        " WHERE machine.binned_at IS NULL AND on_day <= ? ORDER BY on_day, key LIMIT ?",
+        (until or date.max).isoformat(), most,
+    )  # fmt: skip
+    return [
+        Due(row["key"], date.fromisoformat(row["on_day"]), row["what"], row["why"],
+            row["machine_id"], row["name"])
+        for row in found
+    ]  # fmt: skip
+
+
+def due_of_jobs(*, until: date | None = None, most: int = 100_000) -> list[Due]:
+    """Return the open jobs that are due, the earliest first, up to a day."""
+    found = rows(
+        "SELECT job.id, tag, wanted, due_on, machine_id, name FROM job JOIN machine"
+        " ON machine.id = machine_id WHERE closed_at IS NULL AND job.binned_at IS NULL"
+        " AND due_on IS NOT NULL AND due_on <= ? AND machine.binned_at IS NULL"
+        " ORDER BY due_on IS NULL, due_on, tag LIMIT ?",
+        (until or date.max).isoformat(), most,
+    )  # fmt: skip
+    return [
+        Due(f"job-{row['id']}", date.fromisoformat(row["due_on"]), row["wanted"] or "job",
+            f"Tag {row['tag']} hangs on it.", row["machine_id"], row["name"], row["id"])
+        for row in found
+    ]  # fmt: skip
+
+
+def standing(*, most: int = 100_000) -> list[tuple[int, str, date]]:
+    """Return the machines that stand: id, name, since when."""
+    found = rows(
+        "SELECT id, name, stands_since FROM machine WHERE stands_since IS NOT NULL"
+        " AND binned_at IS NULL ORDER BY stands_since LIMIT ?",
+        most,
+    )
+    return [(row["id"], row["name"], date.fromisoformat(row["stands_since"])) for row in found]
+
+
+def is_empty() -> bool:
+    """Whether the shop has no job at all."""
+    return first_row("SELECT id FROM job LIMIT 1") is None
