@@ -57,3 +57,18 @@ def test_what_only_calls_itself_a_picture_is_refused(raw):
     with pytest.raises(DocumentError) as refused:
         read_photo(raw)
     assert refused.value.field == "photo"
+
+
+@pytest.mark.parametrize(
+    ("kind", "options", "side", "taken"),
+    [("PNG", {}, 7700, False), ("WEBP", {}, 7700, False),
+     ("JPEG", {"progressive": True}, 7700, False), ("JPEG", {}, 7700, True), ("JPEG", {}, 9500, False), ("PNG", {}, 4000, True)],
+)  # fmt: skip
+def test_what_must_be_unpacked_whole_is_bounded_tighter(kind, options, side, taken):
+    raw = io.BytesIO()
+    Image.new("L", (side, side)).save(raw, kind, **options)
+    if taken:
+        assert kept(raw.getvalue()).size == (LONGEST_SIDE, LONGEST_SIDE)
+    else:
+        with pytest.raises(DocumentError, match="unpacks to more"):
+            read_photo(raw.getvalue())

@@ -87,10 +87,10 @@ def test_a_damaged_page_says_so_and_the_rest_goes_on(client, monkeypatch):
 @pytest.mark.parametrize("stops", [1, 2])
 def test_the_server_makes_the_days_backup_and_closes_the_shop(demo, stops):
     for _ in range(stops):
-        app = create_app(demo, now=lambda: A_MONDAY, keeps_backups=True)
+        app = create_app(demo, now=lambda: A_MONDAY, keeps_itself=True)
         with TestClient(app, base_url="http://127.0.0.1"):
             app.state.keeper.stop()
-            app.state.keeper.look()
+            app.state.keeper.back_up()
     assert [one.name for one in kept_backups(demo)] == ["jentrik-2026-11-23.zip"]
     state = app.state.shop.database
     state.connect(reuse_if_open=True)

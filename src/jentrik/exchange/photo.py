@@ -5,6 +5,7 @@ give are tried, so nothing that merely calls itself a picture is ever opened.
 """
 
 import io
+import threading
 import warnings
 
 from PIL import Image, ImageOps, UnidentifiedImageError
@@ -12,14 +13,16 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from jentrik.core.errors import DocumentError
 
 LARGEST_PHOTO_BYTES = 12_000_000
-MOST_PIXELS = 60_000_000
 LONGEST_SIDE = 1600
+# A baseline JPEG is decoded at an eighth of its size; the others are unpacked whole first.
+MOST_PIXELS_REDUCED, MOST_PIXELS_WHOLE = 80_000_000, 24_000_000
 FORMATS = ("JPEG", "PNG", "WEBP")
 _QUALITY = 82
+_ONE_AT_A_TIME = threading.Lock()
 
 
 def read_photo(raw: bytes) -> bytes:
-    """Return a photo as a small JPEG without metadata.
+    """Return a photo as a small JPEG without metadata; one photo is unpacked at a time.
 
     Refuses what is empty, too large, cut off, no picture, or unpacks to more than a picture.
     """
@@ -27,19 +30,27 @@ def read_photo(raw: bytes) -> bytes:
         raise _refused("No photo was chosen.")
     if len(raw) > LARGEST_PHOTO_BYTES:
         raise _refused(f"The photo is larger than {LARGEST_PHOTO_BYTES // 1_000_000} MB.")
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
-            with Image.open(io.BytesIO(raw), formats=FORMATS) as picture:
-                if picture.width * picture.height > MOST_PIXELS:
-                    raise Image.DecompressionBombError
-                picture.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
-                upright = ImageOps.exif_transpose(picture).convert("RGB")
-    except (Image.DecompressionBombError, Image.DecompressionBombWarning):
-        raise _refused("The photo unpacks to more than any camera takes.") from None
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError):
-        raise _refused("That is not a photo, or it is cut off.") from None
-    upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+    with _ONE_AT_A_TIME:
+        try:
+            return _small(raw)
+        except (Image.DecompressionBombError, Image.DecompressionBombWarning):
+            raise _refused("The photo unpacks to more than any camera takes.") from None
+        except (UnidentifiedImageError, OSError, SyntaxError, ValueError, MemoryError):
+            raise _refused("That is not a photo, or it is cut off.") from None
+
+
+def _small(raw: bytes) -> bytes:
+    with warnings.catch_warnings():
+        warnings.simplefilter("error", Image.DecompressionBombWarning)
+        picture = Image.open(io.BytesIO(raw), formats=FORMATS)
+    with picture:
+        reduced = picture.format == "JPEG" and not picture.info.get("progressive")
+        most = MOST_PIXELS_REDUCED if reduced else MOST_PIXELS_WHOLE
+        if picture.width * picture.height > most:
+            raise Image.DecompressionBombError
+        picture.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
+        picture.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+        upright = ImageOps.exif_transpose(picture).convert("RGB")
     bare = Image.new("RGB", upright.size)
     bare.paste(upright)
     written = io.BytesIO()

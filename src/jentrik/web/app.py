@@ -25,7 +25,7 @@ from jentrik.store.database import close_database, open_database
 from jentrik.store.files import DiskError, is_full
 from jentrik.store.photo_files import sweep
 from jentrik.web.guard import TOKEN_FIELD, Guard, Guarding
-from jentrik.web.keeping import BackupKeeper
+from jentrik.web.keeping import Keeper
 from jentrik.web.live import is_live
 from jentrik.web.passphrase import Passphrase, kept_secret
 from jentrik.web.routes import (
@@ -70,19 +70,19 @@ def create_app(
     now: Callable[[], datetime] = datetime.now,
     passphrase: str | None = None,
     without_log: bool = False,
-    keeps_backups: bool = False,
+    keeps_itself: bool = False,
 ) -> FastAPI:
     """Return the application on the shop kept in that folder; stopping it closes the shop."""
     database = open_database(data, without_log=without_log)
     kept_shop = Shop(database, now, data)
-    keeper = BackupKeeper(kept_shop)
+    keeper = Keeper(kept_shop)
 
     @asynccontextmanager
     async def opened(app: FastAPI) -> AsyncIterator[None]:
-        if keeps_backups:
+        if keeps_itself:
             keeper.start()
         yield
-        if keeps_backups:
+        if keeps_itself:
             keeper.stop()
         close_database(database)
 

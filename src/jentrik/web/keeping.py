@@ -1,38 +1,41 @@
-"""The daily backup: a thread of the server that looks now and then whether it is time."""
+"""What the server does by itself: the daily backup, and lines of lists that are stale."""
 
 import logging
 import threading
-from datetime import datetime
+import time
 
 from jentrik.core.errors import Refusal
 from jentrik.store.backups import daily_backup
 from jentrik.store.rows import first_row
+from jentrik.web.lines import refresh
 from jentrik.web.shop import Shop
 
-LOOK_EVERY_S = 600.0
+LOOK_EVERY_S, BACKUP_EVERY_S, LINES_AT_ONCE = 2.0, 600.0, 40
 _log = logging.getLogger("jentrik")
 
 
-class BackupKeeper:
-    """Makes the day's backup by itself; what went wrong last is for the Shop page to show."""
+class Keeper:
+    """A thread that keeps the shop in order; what went wrong last is for the Shop page to show."""
 
     def __init__(self, shop: Shop) -> None:
         self._shop = shop
         self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._run, name="backups", daemon=True)
+        self._thread = threading.Thread(target=self._run, name="keeper", daemon=True)
+        self._backed_up_at = -BACKUP_EVERY_S
         self.trouble = ""
 
     def start(self) -> None:
-        """Begin to look."""
+        """Begin."""
         self._thread.start()
 
     def stop(self) -> None:
-        """End, after a backup that is being made."""
+        """End, after what is being made."""
         self._stop.set()
-        self._thread.join(timeout=30)
+        if self._thread.is_alive():
+            self._thread.join(timeout=30)
 
-    def look(self) -> None:
-        """Make today's backup if it is time; a failure is kept for the page and tried again."""
+    def back_up(self) -> None:
+        """Make today's backup if there is none; a failure is kept for the page and tried again."""
         try:
             self._shop.ready()
             if first_row("SELECT id FROM machine LIMIT 1") is not None:
@@ -42,11 +45,14 @@ class BackupKeeper:
             self.trouble = ""
         except (Refusal, OSError) as error:
             said = error.message if isinstance(error, Refusal) else (error.strerror or "no room")
-            if not self.trouble:
-                _log.warning("The daily backup failed: %s", said)
-            self.trouble = f"{datetime.now():%d %b %H:%M}: {said}"
+            _log.warning("The daily backup failed: %s", said)
+            self.trouble = f"{self._shop.now():%d %b %H:%M}: {said}"
 
     def _run(self) -> None:
         while not self._stop.is_set():
-            self.look()
-            self._stop.wait(LOOK_EVERY_S)
+            if time.monotonic() - self._backed_up_at >= BACKUP_EVERY_S:
+                self._backed_up_at = time.monotonic()
+                self.back_up()
+            self._shop.ready()
+            left = refresh(self._shop, most=LINES_AT_ONCE)
+            self._stop.wait(0.05 if left else LOOK_EVERY_S)

@@ -10,6 +10,7 @@ from jentrik.core.errors import StoreError
 from jentrik.store.database import open_folder
 from jentrik.store.files import held_alone
 from jentrik.web.app import create_app
+from jentrik.web.connections import BoundedConnection, prepare
 from jentrik.web.passphrase import SHORTEST_PASSPHRASE
 
 PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
@@ -47,8 +48,9 @@ def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = F
     open_folder(data)
     with held_alone(data):
         app = create_app(
-            data, demo=demo, passphrase=passphrase, without_log=without_log, keeps_backups=True
+            data, demo=demo, passphrase=passphrase, without_log=without_log, keeps_itself=True
         )
         print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
+        prepare()
         uvicorn.run(app, host=host, port=port, log_level="warning", server_header=False,
-                    timeout_graceful_shutdown=GRACE_S)  # fmt: skip
+                    http=BoundedConnection, timeout_graceful_shutdown=GRACE_S)  # fmt: skip

@@ -1,0 +1,81 @@
+"""Half-open connections: many of them stop nobody, and none stays for ever."""
+
+import logging
+import socket
+import threading
+import time
+from urllib.request import urlopen
+
+import pytest
+import uvicorn
+
+from jentrik.web import connections
+from jentrik.web.app import create_app
+from jentrik.web.connections import BoundedConnection, SaidOnce
+
+
+@pytest.fixture(name="port")
+def _port(demo, monkeypatch):
+    monkeypatch.setattr(connections, "MOST_CONNECTIONS", 20)
+    app = create_app(demo)
+    config = uvicorn.Config(
+        app, port=0, log_level="warning", lifespan="off", http=BoundedConnection
+    )
+    server = uvicorn.Server(config)
+    thread = threading.Thread(target=server.run)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    yield server.servers[0].sockets[0].getsockname()[1]
+    server.should_exit = True
+    thread.join()
+
+
+def opened(port, sent=b""):
+    there = socket.create_connection(("127.0.0.1", port), timeout=20)
+    there.sendall(sent)
+    return there
+
+
+def is_closed(there):
+    """Read what still comes until the other side ends it."""
+    try:
+        while there.recv(65536):
+            pass
+    except ConnectionError:
+        pass
+    return True
+
+
+HALVES = (
+    b"", b"GET /jobs HTTP/1.1\r\nHost: 127.0.0.1\r\n",
+    b"POST /jobs HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\nwhat=",
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("half", HALVES)
+def test_many_half_requests_keep_nobody_out(port, half):
+    hogs = [opened(port, half) for _ in range(120)]
+    with urlopen(f"http://127.0.0.1:{port}/api/health", timeout=20) as answer:
+        assert answer.status == 200
+    assert sum(is_closed(there) for there in hogs[:90]) == 90  # the oldest made room
+    for there in hogs:
+        there.close()
+
+
+@pytest.mark.parametrize("half", HALVES)
+def test_half_a_request_is_given_up_in_time(port, monkeypatch, half):
+    monkeypatch.setattr(connections, "HEAD_S", 0.3)
+    monkeypatch.setattr(connections, "BODY_S", 0.3)
+    there = opened(port, half)
+    assert is_closed(there)
+    there.close()
+    second = opened(port, b"GET /api/health HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\nGET /slow")
+    assert second.recv(12) == b"HTTP/1.1 200"
+    assert is_closed(second)
+    second.close()
+
+
+def test_a_line_of_the_log_is_said_once():
+    once, record = SaidOnce(), logging.LogRecord("x", 30, "", 1, "out of files %s", (1,), None)
+    assert [once.filter(record) for _ in range(1000)] == [True] + [False] * 999
