@@ -19,7 +19,12 @@ def _port(demo, monkeypatch):
     monkeypatch.setattr(connections, "MOST_CONNECTIONS", 20)
     app = create_app(demo)
     config = uvicorn.Config(
-        app, port=0, log_level="warning", lifespan="off", http=BoundedConnection
+        app,
+        port=0,
+        timeout_keep_alive=1,
+        log_level="warning",
+        lifespan="off",
+        http=BoundedConnection,
     )
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run)

@@ -23,6 +23,8 @@ class PastChange:
     label: str
     moved: tuple[Moved, ...]
     taken_back: bool
+    job_id: int | None = None
+    stays: bool = False  # how a machine came in cannot be taken back
 
 
 def history(machine_id: int, *, before: int | None = None) -> list[PastChange]:
@@ -43,11 +45,22 @@ def history(machine_id: int, *, before: int | None = None) -> list[PastChange]:
         PastChange(
             row["id"], datetime.fromisoformat(row["at"]), row["by"], row["label"],
             moved_by(json.loads(row["entries"])),
-            row["undone_at"] is not None,
+            row["undone_at"] is not None, row["job_id"],
+            row["subject"].startswith(f"{journal.STAYS} "),
         )
         for row in told
     ]  # fmt: skip
     return sorted(past, key=lambda change: (change.at, change.id), reverse=True)
+
+
+def job_of_change(machine_id: int, change_id: int | None) -> int | None:
+    """Return the job a change is of, where that is a job of this machine."""
+    row = None if change_id is None else first_row(
+        "SELECT job.id FROM change JOIN job ON job.id = change.job_id"
+        " WHERE change.id = ? AND job.machine_id = ?",
+        change_id, machine_id,
+    )  # fmt: skip
+    return None if row is None else int(row["id"])
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,7 @@
 """What was: every change of a machine, and the bin.
 
 GET  /machines/{id}/history        who changed what, when, from and to
+POST /machines/{id}/history/undo   one of them taken back, or done again
 POST /machines/{id}/bin, /jobs/{id}/bin   into the bin
 GET  /bin, POST /bin/restore       what lies there, and one thing back
 """
@@ -10,8 +11,11 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
 from jentrik.store import jobs, machines, records
+from jentrik.store.undo import Scope
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page
+from jentrik.web.typed_values import whole_number
+from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView, must_stand, take_back
 
 router = APIRouter(include_in_schema=False)
 
@@ -21,15 +25,26 @@ def machine_history(
     request: Request, machine_id: int, shop: AShop, before: str = ""
 ) -> HTMLResponse:
     """Show the changes of a machine, a page of them, the last first."""
-    last = int(before) if before.isascii() and before.isdecimal() and len(before) < 18 else None
-    changes = records.history(machine_id, before=last)
+    return _history(request, machine_id, before)
+
+
+@router.post("/machines/{machine_id}/history/undo", name="undo_change")
+def undo_change(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Take back one change of a machine or of a job of it, however old, or do it again."""
+    machines.sheet(machine_id)
+    scope = Scope(machine_id, records.job_of_change(machine_id, whole_number(form.get("change"))))
+    undone = take_back(shop, form, scope, check=must_stand(machine_id))
+    return _history(request, machine_id, str(form.get("before", "")), undone)
+
+
+def _history(
+    request: Request, machine_id: int, before: str, undone: UndoView = NOTHING_TO_UNDO
+) -> HTMLResponse:
+    changes = records.history(machine_id, before=whole_number(before))
     return page(
-        request,
-        "logbook/history.html",
-        sheet=machines.sheet(machine_id),
-        changes=changes,
-        full=len(changes) == records.MOST_CHANGES,
-    )
+        request, "logbook/history.html", sheet=machines.sheet(machine_id), changes=changes,
+        full=len(changes) == records.MOST_CHANGES, before=before, undone=undone,
+    )  # fmt: skip
 
 
 @router.post("/machines/{machine_id}/bin", name="bin_machine")
