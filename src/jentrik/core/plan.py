@@ -215,16 +215,42 @@ def _fork_further_down(suspension: Suspension, proposal: Proposal, state: State)
     return now - (suspension.down_from_measured_mm("front", state) or 0.0)
 
 
-def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
-    """Return what one proposal makes of the machine; refuses one that cannot stand."""
+@dataclass(frozen=True, slots=True)
+class _Settled:
+    """The machine settled on a proposal's wheels, before anything is judged."""
+
+    planned: Wheels
+    change: Change
+    touching: Bike
+    chassis: Chassis
+    figures: Geometry
+    pose: Pose
+
+
+def _settled(result: PlanResult, proposal: Proposal) -> _Settled:
     bike = result.bike
     planned = proposal.wheels(bike)
     change = _change_in_state(result, planned, proposal)
-    found, chassis, touching = result.chassis.axles, result.chassis, bike
+    chassis, touching = result.chassis, bike
     if proposal.contact != UNTOUCHED:
         touching = moved(bike, proposal.contact)
         chassis = touching.chassis()
     figures, pose = geometry(chassis, change)
+    return _Settled(planned, change, touching, chassis, figures, pose)
+
+
+def refuse_impossible(result: PlanResult, proposal: Proposal) -> None:
+    """Refuse a proposal that cannot stand, as `outcome_of` does, without judging it."""
+    there = _settled(result, proposal)
+    _at_full(result, there.touching, proposal, there.change, there.pose)
+
+
+def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
+    """Return what one proposal makes of the machine; refuses one that cannot stand."""
+    bike, found = result.bike, result.chassis.axles
+    there = _settled(result, proposal)
+    planned, change, touching = there.planned, there.change, there.touching
+    chassis, figures, pose = there.chassis, there.figures, there.pose
     bracket = chassis.bottom_bracket
     touched = contact(touching, figures, None if bracket is None else pose.place(bracket))
     speeds = _speed(

@@ -3,6 +3,7 @@
 Format "jentrik-plan", version 1.  Keys end in their units; an absent or null key is unknown.
 """
 
+import threading
 from collections.abc import Callable, Sequence
 from dataclasses import asdict
 from typing import Any, TypeVar
@@ -14,6 +15,7 @@ from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
 from jentrik.core.gearing import UNGEARED, Gearing
 from jentrik.core.magnitudes import LIMITS, check_figure
 from jentrik.core.plan import PlanResult, compute
+from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS, RIGID, End, Position, Shock, State, Suspension, Travel
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.reading import Reading, known_code
@@ -58,6 +60,23 @@ def plan_from_json(raw: bytes) -> PlanResult:
 def read_bike(values: dict[str, Any]) -> machine.Bike:
     """Return the machine of a bike object as plain values, as in a plan document."""
     return bike_of(_validated(BikeDocument, values))
+
+
+class _Last(threading.local):
+    """The sheet this thread read last, and its machine: a request asks for it several times."""
+
+    sheet: Sheet | None = None
+    bike: machine.Bike | None = None
+
+
+_last = _Last()
+
+
+def read_sheet(sheet: Sheet) -> machine.Bike:
+    """Return the machine of a sheet; refuses one with figures no machine has."""
+    if _last.sheet is not sheet or _last.bike is None:
+        _last.bike, _last.sheet = read_bike(sheet.bike_values()), sheet
+    return _last.bike
 
 
 def read_proposal(values: dict[str, Any]) -> machine.Proposal:

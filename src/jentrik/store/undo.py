@@ -15,7 +15,15 @@ import peewee
 
 from jentrik.core.errors import ChangedMeanwhile, StoreError
 from jentrik.store.cells import cells, moved, with_cells
-from jentrik.store.journal import STAYS, Author, Row, row_of
+from jentrik.store.journal import (
+    STAYS,
+    Author,
+    Row,
+    delete_row,
+    insert_row,
+    row_of,
+    update_row,
+)
 from jentrik.store.models import TABLES, Change
 from jentrik.store.past import Moved, moved_by
 from jentrik.store.rows import first_row, rows
@@ -58,36 +66,44 @@ class ChangedSince(ChangedMeanwhile):
 
 def last_change(scope: Scope, author: Author) -> Undoable | None:
     """Return what undo would take back: this author's last change, else anybody's last."""
-    mine = _newest(scope, _BY_AUTHOR, _author_values(author))
-    return _undoable(mine, True) if mine else _undoable(_newest(scope, "", ()), False)
+    mine = _newest_by(scope, author)
+    return _undoable(mine, True) if mine else _undoable(_newest(scope), False)
 
 
 def last_undone(scope: Scope, author: Author) -> Undoable | None:
     """Return what this author took back last, while nothing of theirs was changed since."""
-    row = _first(scope, f"undone_at IS NOT NULL AND {_UNDONE_BY}", _author_values(author),
-                 "undone_at DESC, id ASC")  # fmt: skip
-    newest = _newest(scope, _BY_AUTHOR, _author_values(author))
-    if row is None or (newest is not None and newest["at"] > row["undone_at"]):
+    whose, value = ("undone_by", author.name) if author.name else ("undone_on", author.screen)
+    if not value:
         return None
-    return _undoable(row, True)
+    row = _first(scope, f"undone_at IS NOT NULL AND {whose} = ?", (value,),
+                 "undone_at DESC, id ASC")  # fmt: skip
+    if row is None:
+        return None
+    newest = _newest_by(scope, author)
+    return None if newest is not None and newest["at"] > row["undone_at"] else _undoable(row, True)
 
 
-_BY_AUTHOR = "AND by = ? AND (by != '' OR (screen = ? AND screen != ''))"
-_UNDONE_BY = "undone_by = ? AND (undone_by != '' OR (undone_on = ? AND undone_on != ''))"
+def _newest_by(scope: Scope, author: Author) -> Row | None:
+    """Return an author's newest change: by name, or where there is none by the screen."""
+    if author.name:
+        return _first(scope, "undone_at IS NULL AND by = ?", (author.name,), "id DESC")
+    if not author.screen:
+        return None
+    where = "undone_at IS NULL AND screen = ? AND by = ''"
+    return _first(scope, where, (author.screen,), "id DESC")
 
 
-def _author_values(author: Author) -> tuple[str, str]:
-    return author.name, author.screen
+_SHOWN = "id, label, by, at, undone_at"  # not the rows a change holds: a card has many
+
+
+def _newest(scope: Scope) -> Row | None:
+    return _first(scope, "undone_at IS NULL", (), "id DESC")
 
 
 def _undoable(row: Row | None, mine: bool) -> Undoable | None:
     if row is None:
         return None
     return Undoable(row["id"], row["label"], row["by"], datetime.fromisoformat(row["at"]), mine)
-
-
-def _newest(scope: Scope, more: str, values: tuple[str, ...]) -> Row | None:
-    return _first(scope, f"undone_at IS NULL {more}", values, "id DESC")
 
 
 def _first(scope: Scope, where: str, values: tuple[str, ...], order: str) -> Row | None:
@@ -97,15 +113,16 @@ def _first(scope: Scope, where: str, values: tuple[str, ...], order: str) -> Row
     """
     if scope.subject is not None:
         return first_row(
-            "SELECT * FROM change WHERE machine_id IS NULL AND job_id IS NULL"  # noqa: S608
+            f"SELECT {_SHOWN} FROM change WHERE machine_id IS NULL AND job_id IS NULL"  # noqa: S608
             f" AND subject LIKE ? AND {where} ORDER BY {order} LIMIT 1",
             f"{scope.subject} %", *values,
         )  # fmt: skip
-    parts, asked = [], []
+    parts: list[str] = []
+    asked: list[int | str] = []
     for column, value in (("machine_id", scope.machine_id), ("job_id", scope.job_id)):
         if value is not None:
             parts.append(
-                f"SELECT * FROM (SELECT * FROM change WHERE {column} = ?"  # noqa: S608
+                f"SELECT * FROM (SELECT {_SHOWN} FROM change WHERE {column} = ?"  # noqa: S608
                 f" AND subject NOT LIKE '{STAYS} %' AND {where} ORDER BY {order} LIMIT 1)"
             )
             asked += [value, *values]
@@ -142,7 +159,7 @@ def undo(
         done = {"undone_at": None, "undone_by": "", "undone_on": ""} if again else {
             "undone_at": now.isoformat(), "undone_by": author.name, "undone_on": author.screen,
         }  # fmt: skip
-        Change.update(done).where(Change.id == row["id"]).execute()
+        update_row(Change, row["id"], done)
         return _undoable(row, True)
 
 
@@ -173,7 +190,7 @@ def _put(entries: list[Entry], change: Row, insist: str) -> None:
         current = row_of(table, row_id)
         if goal is None:
             _refuse_dependents(one, inserted, change)
-            table.delete().where(table.id == row_id).execute()
+            delete_row(table, row_id)
         elif current is None:
             _insert(table, goal)
         elif one["before"] is not None:
@@ -255,14 +272,14 @@ def _refuse_dependents(entry: Entry, leaving: set[tuple[str, int]], change: Row)
 
 def _insert(table: Any, row: Row) -> None:
     try:
-        table.insert(row).execute()
+        insert_row(table, row)
     except peewee.IntegrityError:
         raise _no_place() from None
 
 
 def _update(table: Any, row_id: int, columns: Row) -> None:
     try:
-        table.update(columns).where(table.id == row_id).execute()
+        update_row(table, row_id, columns)
     except peewee.IntegrityError:
         raise _no_place() from None
 

@@ -20,7 +20,7 @@ from jentrik.core.consistency import completed
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job import Job, KeptProposal, value_at
-from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.plan import as_measured, refuse_impossible
 from jentrik.core.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.sheet import (
     BUILDS,
@@ -31,7 +31,7 @@ from jentrik.core.sheet import (
 )
 from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
 from jentrik.core.tirecode.reading import known_code
-from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.exchange.plan_document import read_proposal, read_sheet
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
 from jentrik.web.live import Write
@@ -113,7 +113,7 @@ class Answers:
         """Go on with a changed sheet, if such a machine can stand."""
         sheet = completed(sheet)
         if not missing_of(sheet):
-            as_measured(read_bike(sheet.bike_values()))
+            as_measured(read_sheet(sheet))
         self.sheet = sheet
 
     def _sheet_figure(self, key: str, typed: str, today: date) -> None:
@@ -198,7 +198,7 @@ class Answers:
         kept = replace(self.proposal, changes=changes)
         proposal = read_proposal(kept.values())
         if not missing_of(self.sheet):
-            outcome_of(as_measured(read_bike(self.sheet.bike_values())), proposal)
+            refuse_impossible(as_measured(read_sheet(self.sheet)), proposal)
         self.proposal = kept
         if self.job is not None:
             proposals = tuple(kept if one.id == kept.id else one for one in self.job.proposals)

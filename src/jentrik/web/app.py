@@ -95,7 +95,7 @@ def create_app(
         redoc_url=None,
         lifespan=opened,
     )
-    app.state.shop, app.state.keeper = kept_shop, keeper
+    app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
     sweep(data)
     if demo:
         fill(database, now=now())
@@ -119,7 +119,7 @@ def create_app(
     secret = kept_secret(data) if passphrase else b""
     app.state.guarding = Guarding(Passphrase(passphrase, secret=secret) if passphrase else None)
     app.add_middleware(Guard, guarding=app.state.guarding)
-    app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=5)
+    app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=2)
     app.add_exception_handler(Refusal, _refused)
     app.add_exception_handler(peewee.DatabaseError, _not_stored)
     app.add_exception_handler(DiskError, _not_stored)

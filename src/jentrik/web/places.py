@@ -11,7 +11,7 @@ from jentrik.core.plan import as_measured
 from jentrik.core.sheet import Place, Provenance, Sheet, SheetPair, SheetPoint, SheetPosition
 from jentrik.core.sheet_fields import missing_of
 from jentrik.core.units import read_figure
-from jentrik.exchange.plan_document import read_bike
+from jentrik.exchange.plan_document import read_sheet
 from jentrik.store import machines
 from jentrik.web.sheet_lines import LINES, column_value, line_values, place_values
 from jentrik.web.shop import Shop
@@ -143,4 +143,4 @@ def _one_of(typed: str, choices: tuple[str, ...]) -> str:
 
 def _must_stand(sheet: Sheet) -> None:
     if not missing_of(sheet):
-        as_measured(read_bike(sheet.bike_values()))
+        as_measured(read_sheet(sheet))

@@ -14,6 +14,8 @@ from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
 
+MOST_PATHS = 5000  # addresses kept made up: the router looks a name up in every route
+
 _environment = Environment(
     loader=FileSystemLoader(HERE / "templates"),
     autoescape=True,
@@ -38,7 +40,15 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
     """Return a page or a fragment."""
 
     def url(name: str, /, **parameters: Any) -> str:
-        return str(request.app.url_path_for(name, **parameters))
+        key = (name, *parameters.items())
+        known = paths.get(key)
+        if known is None:
+            known = paths[key] = str(request.app.url_path_for(name, **parameters))
+        return known
+
+    paths: dict[Any, str] = request.app.state.paths
+    if len(paths) > MOST_PATHS:
+        paths.clear()
 
     text = _environment.get_template(template).render(
         url=url,

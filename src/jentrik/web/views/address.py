@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 from urllib.parse import quote_plus
 
@@ -49,14 +50,17 @@ class Address:
 
     def at(self, path: str | None = None, **changes: Any) -> str:
         """Return this address with some of it changed, usual parts left out."""
-        parts = {}
-        for name, usual in _USUAL.items():
-            value = changes.get(name, getattr(self, name))
-            if value != usual:
-                parts[name] = str(value)
-        query = "&".join(f"{name}={quote_plus(value)}" for name, value in parts.items())
-        here = path or self.path
-        return f"{here}?{query}" if query else here
+        return _made(self, path or self.path, *changes.items())
+
+
+@lru_cache(maxsize=4096)  # a redraw asks for the same two dozen again
+def _made(there: Address, path: str, *changes: tuple[str, Any]) -> str:
+    changed, parts = dict(changes), []
+    for name, usual in _USUAL.items():
+        value = changed.get(name, getattr(there, name))
+        if value != usual:
+            parts.append(f"{name}={quote_plus(str(value))}")
+    return f"{path}?{'&'.join(parts)}" if parts else path
 
 
 _USUAL = {

@@ -12,7 +12,7 @@ from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.sheet import Sheet
 from jentrik.core.sheet_fields import SheetField
 from jentrik.core.suspension import State
-from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.exchange.plan_document import read_proposal, read_sheet
 from jentrik.web.views.address import Address
 from jentrik.web.views.words import what_changes
 
@@ -76,7 +76,7 @@ def found_of(
     if missing:
         return None, ""
     try:
-        bike = read_bike(sheet.bike_values())
+        bike = read_sheet(sheet)
         asked = State(state) if state in bike.suspension.states else None
         return as_measured(bike, asked, policy=policy, on=today), ""
     except Refusal as refusal:
