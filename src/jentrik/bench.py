@@ -23,6 +23,8 @@ from fastapi import FastAPI, Request
 from fastapi.responses import HTMLResponse
 from scipy.optimize import root
 
+from jentrik.bench_shop import big_shop_vs_demo
+from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
 from jentrik.bench_years import ten_years_vs_demo
 from jentrik.core.geometry.pose import Axles, Change, settle
 from jentrik.core.machine import Proposal
@@ -73,8 +75,28 @@ class BenchFigure:
 
 def run_all() -> list[BenchFigure]:
     """Run every benchmark and return the figures."""
-    years = BenchFigure("ten-years-vs-demo", ten_years_vs_demo(), 1.5, "lower")
-    return [pose_vs_root_finder(), codes_per_second(), *search_figures(), *page_figures(), years]
+    return [
+        pose_vs_root_finder(),
+        codes_per_second(),
+        *search_figures(),
+        *page_figures(),
+        BenchFigure("ten-years-vs-demo", ten_years_vs_demo(), 1.5, "lower"),
+        BenchFigure("big-shop-vs-demo", big_shop_vs_demo(), 1.5, "lower"),
+        BenchFigure("durable-commit-cost", durable_commit_cost(), 4, "lower"),
+        BenchFigure("memory-growth", memory_growth(), 1.1, "lower"),
+        *_typing(),
+    ]
+
+
+def _typing() -> list[BenchFigure]:
+    counted = fields_lost()
+    if counted is None:
+        return []
+    lost, typed = counted
+    return [
+        BenchFigure("typed-fields-lost", lost, 0, "lower"),
+        BenchFigure("typed-fields", typed, FIELDS, "higher"),
+    ]
 
 
 def _seconds(act: Callable[[], object], times: int) -> float:
@@ -272,7 +294,7 @@ def _redraw(client: httpx.Client) -> list[BenchFigure]:
     redraws, empties = sorted(a for a, _ in pairs), sorted(b for _, b in pairs)
     middle = len(pairs) // 2
     return [
-        BenchFigure("redraw-vs-empty-partial", redraws[middle] / empties[middle], 4, "lower"),
+        BenchFigure("redraw-vs-empty-partial", redraws[middle] / empties[middle], 3, "lower"),
         BenchFigure("redraw-p95-ms", redraws[int(len(pairs) * 0.95)] * 1000, 50, "lower"),
     ]
 

@@ -124,8 +124,9 @@ def check_file(file: Path, *, without_log: bool = False) -> None:
             if not (log_there or without_log) and _was_left_open(raw):
                 raise StoreError(
                     f"The program was stopped hard and {log_of(file).name} is missing since, so "
-                    "the last work may be missing too. Bring it back beside the database or "
-                    "restore a backup; --without-log goes on with what is there.",
+                    "the last work may be missing too, unless another program has written it "
+                    "back. Bring it back beside the database or restore a backup; --without-log "
+                    "goes on with what is there.",
                     expected="the log beside the database",
                 )
             found = [row[0] for row in raw.execute("PRAGMA quick_check(3)")]

@@ -122,8 +122,9 @@ def jobs_listed(wanted: Wanted) -> Page[JobLine]:
     where, values = [_STATES.get(wanted.state, _STATES["open"])], []
     for word in _words_of(wanted.find):
         where.append(
-            "(job.id IN (SELECT rowid FROM job_words WHERE job_words MATCH ?) OR job.machine_id IN"
-            " (SELECT rowid FROM machine_words WHERE machine_words MATCH ?))"
+            # The plus keeps the order's index in use: words are looked up, not walked.
+            "(+job.id IN (SELECT rowid FROM job_words WHERE job_words MATCH ?) OR +job.machine_id"
+            " IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?))"
         )
         values += [word, word]
     return _page(f"{_JOB} WHERE {' AND '.join(where)} ORDER BY {order}", values, wanted, _job_line)
@@ -147,14 +148,15 @@ def machines_listed(wanted: Wanted) -> Page[MachineLine]:
     for word in _words_of(wanted.find):
         where.append("machine.id IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?)")
         values.append(word)
+    order = MACHINE_SORTS.get(wanted.sort, MACHINE_SORTS["name"])
+    lined = "FROM machine LEFT JOIN machine_line AS line ON line.machine_id = machine.id"
+    found = f"SELECT machine.id {lined} WHERE {' AND '.join(where)} ORDER BY {order}"
     return _page(
-        "SELECT machine.id, machine.name, machine.owner, machine.drawn_as, line.*,"  # noqa: S608
+        found, values, wanted, _machine_line,
+        around="SELECT machine.id, machine.name, machine.owner, machine.drawn_as, line.*,"  # noqa: S608
         " (SELECT json_group_array(json_array(id, tag)) FROM job WHERE machine_id = machine.id"
         "  AND closed_at IS NULL AND binned_at IS NULL) AS jobs"
-        " FROM machine LEFT JOIN machine_line AS line ON line.machine_id = machine.id"
-        f" WHERE {' AND '.join(where)}"
-        f" ORDER BY {MACHINE_SORTS.get(wanted.sort, MACHINE_SORTS['name'])}",
-        values, wanted, _machine_line,
+        f" {lined} WHERE machine.id IN ({{found}}) ORDER BY {order}",
     )  # fmt: skip
 
 
@@ -181,10 +183,12 @@ def shelf_listed(wanted: Wanted) -> Page[ShelfTire]:
 
 
 def _page(
-    sql: str, values: list[str], wanted: Wanted, made: Callable[[dict[str, Any]], T]
-) -> Page[T]:
+    sql: str, values: list[str], wanted: Wanted, made: Callable[[dict[str, Any]], T],
+    *, around: str = "{found}",
+) -> Page[T]:  # fmt: skip
+    """Return a page of a query; `around` is what is asked only of the rows that are shown."""
     start = (min(max(wanted.page, 1), LAST_PAGE) - 1) * PAGE
-    found = rows(f"{sql} LIMIT {PAGE + 1} OFFSET {start}", *values)
+    found = rows(around.format(found=f"{sql} LIMIT {PAGE + 1} OFFSET {start}"), *values)
     return Page([made(row) for row in found[:PAGE]], len(found) > PAGE)
 
 
@@ -240,27 +244,32 @@ def where_a_tire_goes(
 
 @dataclass(frozen=True, slots=True)
 class SameRim:
-    """Machines that sit on one bead seat: those shown with the ends, and how many more."""
+    """Machines that sit on one bead seat: those shown with the ends, and whether there are more."""
 
     shown: tuple[tuple[int, str, tuple[str, ...]], ...]
-    more: int
+    more: bool
 
 
 def same_rim_as(bead_seat_mm: int, kind: str, *, most: int = 3) -> SameRim:
-    """Return the machines of a kind whose tire sits on a bead seat, by name."""
+    """Return machines of a kind whose tire sits on a bead seat, the first that came in first."""
+    at_end = " UNION ".join(
+        "SELECT machine_id FROM (SELECT machine_id FROM machine_line AS line JOIN machine"  # noqa: S608
+        f" ON machine.id = line.machine_id WHERE {end}_bead_seat_mm = ? AND kind = ?"
+        " AND binned_at IS NULL ORDER BY machine_id LIMIT ?)"
+        for end in ("front", "rear")
+    )
     found = rows(
-        "SELECT machine.id, name, front_bead_seat_mm AS front, rear_bead_seat_mm AS rear"
-        " FROM machine_line AS line JOIN machine ON machine.id = line.machine_id"
-        " WHERE (front_bead_seat_mm = ? OR rear_bead_seat_mm = ?) AND kind = ?"
-        " AND binned_at IS NULL ORDER BY name LIMIT 200",
-        bead_seat_mm, bead_seat_mm, kind,
-    )  # fmt: skip
+        "SELECT machine.id, name, front_bead_seat_mm AS front, rear_bead_seat_mm AS rear"  # noqa: S608
+        f" FROM ({at_end}) AS found JOIN machine ON machine.id = found.machine_id"
+        " JOIN machine_line AS line ON line.machine_id = machine.id ORDER BY machine.id",
+        *(bead_seat_mm, kind, most + 1) * 2,
+    )
     shown = tuple(
         (row["id"], row["name"],
          tuple(end for end in ("front", "rear") if row[end] == bead_seat_mm))
         for row in found[:most]
     )  # fmt: skip
-    return SameRim(shown, len(found) - len(shown))
+    return SameRim(shown, len(found) > most)
 
 
 # ---- lines that are kept beside the rows ----------------------------------------------------

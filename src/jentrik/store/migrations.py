@@ -444,6 +444,9 @@ _LISTS = (
     *(f"CREATE INDEX {table}_latest ON {table} (taken_on)"
       for table in ("inspection", "odometer", "odometer_check", "fitting", "puncture", "ride")),
     "CREATE INDEX fitting_job ON fitting (job_id)",
+    """CREATE INDEX job_open_machine ON job (machine_id, tag)
+       WHERE closed_at IS NULL AND binned_at IS NULL""",
+    "CREATE INDEX machine_by_name ON machine (name COLLATE NOCASE, id) WHERE binned_at IS NULL",
     *(f"CREATE INDEX change_{of}_{whose} ON change ({of}_id, {whose}, id) WHERE undone_at IS NULL"
       for of in ("machine", "job") for whose in ("by", "screen")),
     "CREATE INDEX machine_standing ON machine (stands_since) WHERE stands_since IS NOT NULL",

@@ -112,7 +112,7 @@ def strip_of(reading: Reading, *, section: bool = False) -> Strip:
     """Return the sidewall strip of a reading, on demand with its section drawn."""
     return Strip(
         pieces=tuple(StripPiece(t.text, t.caption, t.means) for t in reading.tokens),
-        sums=_sums(reading),
+        sums=sums_of(reading),
         notes=reading.notes,
         others=tuple(other.note for other in reading.alternatives),
         section=section_drawing(reading) if section else None,
@@ -130,7 +130,8 @@ def _heavy_traps(reading: Reading) -> tuple[Warned, ...]:
     )
 
 
-def _sums(reading: Reading) -> str:
+def sums_of(reading: Reading) -> str:
+    """Return the figures that follow from a code, in a line."""
     seat = f"bead seat {reading.bead_seat_diameter_mm}{THIN}mm"
     if reading.overall_diameter_mm is None:
         return f"{seat}, diameter unknown"

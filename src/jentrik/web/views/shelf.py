@@ -6,9 +6,9 @@ from datetime import date
 
 from jentrik.core.machine import Kind
 from jentrik.core.shelf import ShelfTire
-from jentrik.store.listing import Page, Wanted, same_rim_as
+from jentrik.store.listing import Page, SameRim, Wanted, same_rim_as
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
-from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed, strip_of
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed, sums_of
 from jentrik.web.views.figures import fixed
 from jentrik.web.views.paging import Paging
 
@@ -24,7 +24,7 @@ class ShelfRow:
     made: str
     added: str
     same_rim: list[tuple[int, str]]
-    more_on_rim: int
+    more_on_rim: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,8 +43,9 @@ def shelf_view(
     undo: UndoView = NOTHING_TO_UNDO, *, typed: Typed = NOTHING_TYPED,
 ) -> ShelfView:  # fmt: skip
     """Return a page of the shelf with the machines that sit on each tire's rim."""
+    rims: dict[tuple[int, str], SameRim] = {}
     return ShelfView(
-        rows=[_row(tire, today) for tire in listed.rows],
+        rows=[_row(tire, today, rims) for tire in listed.rows],
         paging=Paging(path, wanted, more=listed.more, usual="newest"),
         undo=undo,
         typed=typed.values,
@@ -52,14 +53,15 @@ def shelf_view(
     )
 
 
-def _row(tire: ShelfTire, today: date) -> ShelfRow:
+def _row(tire: ShelfTire, today: date, rims: dict[tuple[int, str], SameRim]) -> ShelfRow:
     reading = tire.reading
-    on_rim = same_rim_as(reading.bead_seat_diameter_mm, reading.vehicle)
+    rim = (reading.bead_seat_diameter_mm, str(reading.vehicle))
+    on_rim = rims[rim] = rims.get(rim) or same_rim_as(*rim)
     return ShelfRow(
         id=tire.id,
         code=tire.code,
         kind=reading.vehicle,
-        sums=strip_of(reading).sums,
+        sums=sums_of(reading),
         made=_made(tire, today),
         added=f"{tire.added_on:%d %b %Y}",
         same_rim=[(row_id, f"{name}, {' and '.join(ends)}") for row_id, name, ends in on_rim.shown],
