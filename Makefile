@@ -3,7 +3,7 @@
 # make lint   ruff, mypy and the import rules alone
 # make bench  ratios measured on this machine
 # make shots  docs/screenshots anew from the demo
-# make fuzz   a longer run of the property tests
+# make fuzz   longer runs: property tests, 100 000 requests to every route, 500 kills
 # make pins   the requirement files anew
 
 PYTHON ?= python3
@@ -38,6 +38,8 @@ shots: .venv/test.done $(CHROMIUM)
 
 fuzz: .venv/test.done
 	JENTRIK_EXAMPLES=20000 $(BIN)/python -m pytest tests/core
+	JENTRIK_REQUESTS=100000 $(BIN)/python -m pytest -n auto tests/web/test_fuzz.py
+	JENTRIK_KILLS=500 $(BIN)/python -m pytest tests/store/test_database.py
 
 pins: .venv/test.done
 	$(PIP) install pip-tools

@@ -6,6 +6,7 @@ Typing needs the tools of the browser tests; without them that figure is left ou
 import asyncio
 import gc
 import importlib.util
+import json
 import os
 import random
 import re
@@ -21,6 +22,7 @@ import uvicorn
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
+from jentrik.core.job import value_at
 from jentrik.core.sheet import Figure, Provenance
 from jentrik.store import journal, machines
 from jentrik.store.rows import rows
@@ -156,9 +158,9 @@ async def _typist(
             await page.keyboard.press("Control+A")
             await page.keyboard.type(text, delay=pace_ms)
             await page.keyboard.press("Tab")
-        await page.wait_for_function(
-            "[...document.querySelectorAll('.field-state')].every(s => s.textContent != 'saving')"
-        )
+        saving = page.locator(".field-state[data-state=saving]")
+        while await saving.count():
+            await asyncio.sleep(0.05)
         shown = await page.evaluate(
             "Object.fromEntries([...document.querySelectorAll('.field-state')]"
             ".map(s => [s.previousElementSibling.name, s.previousElementSibling.value]))"
@@ -173,5 +175,4 @@ async def _typist(
 
 
 def _is_stored(changes: str, name: str, text: str) -> bool:
-    leaf = name.rpartition(".")[2].partition(":")[2] or name.rpartition(".")[2]
-    return f'"{leaf}": {text}' in changes
+    return value_at(json.loads(changes), name.partition(":")[2]) == float(text)

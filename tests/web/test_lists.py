@@ -77,7 +77,8 @@ def test_orders_and_states(shop):
 def test_pages_follow_one_another_without_a_gap(shop, client):
     for number in range(PAGE + 5):
         start_job(shop, f"Rental {number:02d}", "37-622")
-    refresh(shop)
+    while refresh(shop):
+        pass
     first, second = jobs_listed(Wanted()), jobs_listed(Wanted(page=2))
     assert (len(first.rows), first.more, second.more) == (PAGE, True, False)
     seen = [line.id for line in (*first.rows, *second.rows)]

@@ -281,6 +281,16 @@ def stale_ids(kind: str, *, most: int) -> list[int]:
     return [row["id"] for row in found]
 
 
+def drop_stale_of_done_jobs(database: peewee.SqliteDatabase) -> None:
+    """Forget the staleness of jobs that are done or in the bin: their line stays as it was."""
+    done = "SELECT id FROM job WHERE closed_at IS NOT NULL OR binned_at IS NOT NULL"
+    if first_row(f"SELECT id FROM stale WHERE kind = 'job' AND id IN ({done}) LIMIT 1"):  # noqa: S608
+        with database.atomic("IMMEDIATE"):
+            database.execute_sql(
+                f"DELETE FROM stale WHERE kind = 'job' AND id IN ({done})"  # noqa: S608
+            )
+
+
 def judged_before(today: date, *, most: int) -> list[int]:
     """Return open jobs whose line is of an earlier day: a tire may have grown too old since."""
     found = rows(

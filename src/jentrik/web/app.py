@@ -13,7 +13,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
-from starlette.requests import Request
+from starlette.requests import ClientDisconnect, Request
 from starlette.responses import Response
 from starlette.staticfiles import StaticFiles
 
@@ -123,6 +123,7 @@ def create_app(
     app.add_exception_handler(Refusal, _refused)
     app.add_exception_handler(peewee.DatabaseError, _not_stored)
     app.add_exception_handler(DiskError, _not_stored)
+    app.add_exception_handler(ClientDisconnect, _gone)
     app.add_exception_handler(HTTPException, _no_such_page)
     app.add_exception_handler(RequestValidationError, _bad_request)
 
@@ -172,6 +173,11 @@ async def _not_stored(request: Request, error: Exception) -> Response:
     typed = [(name, value) for name, value in getattr(request.state, "typed", ())
              if isinstance(value, str) and name != TOKEN_FIELD]  # fmt: skip
     return page(request, "not_stored.html", status=status, message=message, typed=typed)
+
+
+async def _gone(request: Request, error: Exception) -> Response:
+    """End a request whose sender went away before it was whole; nothing was stored."""
+    return Response(status_code=400)
 
 
 async def _no_such_page(request: Request, error: Exception) -> Response:

@@ -16,7 +16,7 @@ from jentrik.web.views.tires_in_use import due_of_tires
 from jentrik.web.views.words import what_changes
 
 AT_ONCE = 8  # rows of one transaction: others write between two
-MOST_AT_A_LOOK = 400  # made before a list is shown; the rest in the background
+MOST_AT_A_LOOK = 60  # made before a list is shown; the rest in the background
 
 
 def refresh(shop: Shop, *, most: int = MOST_AT_A_LOOK) -> bool:
@@ -25,6 +25,7 @@ def refresh(shop: Shop, *, most: int = MOST_AT_A_LOOK) -> bool:
     A disk that takes no write leaves them as they were.
     """
     try:
+        listing.drop_stale_of_done_jobs(shop.database)
         for kind, make in (("machine", _machine), ("job", _job)):
             ids = listing.stale_ids(kind, most=most)
             if kind == "job":
@@ -84,9 +85,6 @@ def _job(shop: Shop, job_id: int) -> None:
         job = jobs.job(job_id)
         sheet = machines.sheet(job.machine_id)
     except Refusal:  # it, or its machine, is in the bin or gone
-        listing.keep_line(shop.database, "job_line", job_id, None)
-        return
-    if job.closed_at is not None:  # its line stays as it was when it was closed
         listing.keep_line(shop.database, "job_line", job_id, None)
         return
     findings, says = judged_job(job, sheet, shop.policy, shop.today)
