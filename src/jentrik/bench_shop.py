@@ -6,57 +6,21 @@ pages that list them are asked of both in turn, once what is stale has been made
 
 import json
 import random
-import tempfile
 from datetime import date, timedelta
-from pathlib import Path
 
 import peewee
-from fastapi import FastAPI
-from fastapi.testclient import TestClient
 
-from jentrik.bench_years import asked
-from jentrik.store.models import TABLES
-from jentrik.web.app import create_app
-from jentrik.web.lines import refresh
+from jentrik.bench_years import worst_page_vs_demo
 
-PAGES = (
-    "/jobs", "/jobs?sort=due&page=3", "/machines", "/shelf", "/logbook", "/read?code=37-622",
-    "/jobs?find=rental", "/machines?find=37-622", "/jobs?state=done",
-)  # fmt: skip
 LISTS = ("/jobs", "/machines", "/shelf", "/logbook", "/read?code=37-622")
 MACHINES, TIRES, JOBS, OPEN = 601, 300, 60_000, 300
-DAYS, ROUNDS = 3650, 15
+DAYS = 3650
 CODES = ("37-622", "47-584", "120/70-17 58S", "3.50-10 51J", "57-559", "90/90-19 52H")
 
 
 def big_shop_vs_demo() -> float:
     """Return the worst list's time in the large shop over the demo's."""
-    with tempfile.TemporaryDirectory() as small, tempfile.TemporaryDirectory() as large:
-        demo, big = create_app(Path(small), demo=True), create_app(Path(large), demo=True)
-        grow(big.state.shop.database, big.state.shop.today)
-        for app in (demo, big):
-            app.state.shop.database.bind(TABLES)
-            while refresh(app.state.shop):
-                pass
-        best: dict[tuple[str, str], float] = {}
-        with (
-            TestClient(demo, base_url="http://127.0.0.1") as demo_client,
-            TestClient(big, base_url="http://127.0.0.1") as big_client,
-        ):
-            for _ in range(ROUNDS):
-                for page in PAGES:
-                    for name, app, client in (
-                        ("demo", demo, demo_client), ("big", big, big_client),
-                    ):  # fmt: skip
-                        seconds = asked(app, client, page)
-                        best[name, page] = min(best.get((name, page), seconds), seconds)
-            _leave(demo, big)
-    return max(best["big", page] / best["demo", page] for page in LISTS)
-
-
-def _leave(*apps: FastAPI) -> None:
-    for app in apps:
-        app.state.shop.database.bind(TABLES)
+    return worst_page_vs_demo(grow, LISTS)
 
 
 def grow(database: peewee.SqliteDatabase, today: date) -> None:

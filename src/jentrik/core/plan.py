@@ -239,12 +239,6 @@ def _settled(result: PlanResult, proposal: Proposal) -> _Settled:
     return _Settled(planned, change, touching, chassis, figures, pose)
 
 
-def refuse_impossible(result: PlanResult, proposal: Proposal) -> None:
-    """Refuse a proposal that cannot stand, as `outcome_of` does, without judging it."""
-    there = _settled(result, proposal)
-    _at_full(result, there.touching, proposal, there.change, there.pose)
-
-
 def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
     """Return what one proposal makes of the machine; refuses one that cannot stand."""
     bike, found = result.bike, result.chassis.axles

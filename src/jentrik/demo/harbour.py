@@ -15,7 +15,7 @@ from jentrik.core.named_places import named_place
 from jentrik.core.sheet import Figure, Provenance
 from jentrik.demo.history import BO, IDA, demo_step, tell
 from jentrik.store import jobs, journal, machines, shelf
-from jentrik.store.rows import first_row
+from jentrik.store.rows import first_row, writing
 
 SHELF = (  # code, week and year of making
     ("47-584", 8, 2026),
@@ -43,7 +43,7 @@ def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
 
     A shop with machines stays as it is.
     """
-    with database.atomic("IMMEDIATE"):
+    with writing(database):
         return 0 if first_row("SELECT id FROM machine LIMIT 1") else _fill(database, now)
 
 

@@ -17,7 +17,7 @@ from jentrik.store.models import TABLES
 
 FILE_NAME = "jentrik.sqlite3"
 APPLICATION_ID = 1246647378  # "JNTR" in the file's header: a file of this program
-OURS_MODE, FOLDER_MODE = 0o600, 0o700  # nobody else on the machine reads customers' data
+OURS_MODE, FOLDER_MODE = 0o600, 0o700  # customers' data: for its owner's eyes
 _PRAGMAS = {
     "journal_mode": "wal",
     "foreign_keys": 1,
@@ -70,7 +70,7 @@ def connection(file: Path) -> peewee.SqliteDatabase:
 def make_folder(folder: Path) -> None:
     """Make a folder that only its owner reads, where it is not there; mend its rights else."""
     folder.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
-    with suppress(PermissionError):  # somebody else's folder that we may write in
+    with suppress(PermissionError):  # another owner's folder that we may write in
         folder.chmod(FOLDER_MODE)
 
 

@@ -11,7 +11,7 @@ from jentrik.core.errors import StoreError
 
 try:
     import fcntl
-except ImportError:  # a system without advisory locks: two servers are not told apart there
+except ImportError:  # a system without advisory locks does not notice two servers
     fcntl = None  # type: ignore[assignment]
 
 PART = ".part"  # what is being written ends so; whatever is left of it is swept at start

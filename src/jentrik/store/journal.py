@@ -15,7 +15,7 @@ import peewee
 
 from jentrik.core.errors import StoreError
 from jentrik.store.models import Change
-from jentrik.store.rows import first_row
+from jentrik.store.rows import first_row, writing
 
 STAYS = "stays"  # first word of a subject: undo passes over it, as over how a machine came in
 LONGEST_LABEL = 200
@@ -131,12 +131,12 @@ def step(
 ) -> Iterator[Step]:
     """Open one change: an immediate transaction whose rows are kept under the step's label.
 
-    Read what the change depends on within it: nobody else writes until it ends.  `subject` names
+    Read what the change depends on within it: no other write comes until it ends.  `subject` names
     what is being changed.  The label may be set within, and so may the machine or job.  A refusal
     within leaves nothing behind.
     """
     try:
-        with database.atomic("IMMEDIATE"):
+        with writing(database):
             taken = Step(label, subject, machine_id, job_id)
             yield taken
             if taken.entries:

@@ -14,7 +14,7 @@ import peewee
 
 from jentrik.core.due import Due
 from jentrik.core.shelf import ShelfTire
-from jentrik.store.rows import first_row, rows
+from jentrik.store.rows import first_row, rows, writing
 from jentrik.store.shelf import tire_of
 
 PAGE = 20
@@ -207,16 +207,16 @@ def names_like(find: str, *, most: int = 20) -> list[str]:
     """Return names of machines that begin so, the newest first; without words the newest."""
     words = matching(find)
     if not words:
-        told = rows(
+        found = rows(
             "SELECT name FROM machine WHERE binned_at IS NULL ORDER BY id DESC LIMIT ?", most
         )
     else:
-        told = rows(
+        found = rows(
             "SELECT name FROM machine WHERE binned_at IS NULL AND id IN (SELECT rowid FROM"
             " machine_words WHERE machine_words MATCH ? LIMIT 200) ORDER BY id DESC LIMIT ?",
             words, most,
         )  # fmt: skip
-    return [row["name"] for row in told]
+    return [row["name"] for row in found]
 
 
 def where_a_tire_goes(
@@ -285,7 +285,7 @@ def drop_stale_of_done_jobs(database: peewee.SqliteDatabase) -> None:
     """Forget the staleness of jobs that are done or in the bin: their line stays as it was."""
     done = "SELECT id FROM job WHERE closed_at IS NOT NULL OR binned_at IS NOT NULL"
     if first_row(f"SELECT id FROM stale WHERE kind = 'job' AND id IN ({done}) LIMIT 1"):  # noqa: S608
-        with database.atomic("IMMEDIATE"):
+        with writing(database):
             database.execute_sql(
                 f"DELETE FROM stale WHERE kind = 'job' AND id IN ({done})"  # noqa: S608
             )
@@ -352,7 +352,7 @@ def due_of_jobs(*, until: date | None = None, most: int = 100_000) -> list[Due]:
     )  # fmt: skip
     return [
         Due(f"job-{row['id']}", date.fromisoformat(row["due_on"]), row["wanted"] or "job",
-            f"Tag {row['tag']} hangs on it.", row["machine_id"], row["name"], row["id"])
+            f"For job {row['tag']}.", row["machine_id"], row["name"], row["id"])
         for row in found
     ]  # fmt: skip
 

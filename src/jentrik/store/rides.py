@@ -39,12 +39,12 @@ def latest_rides(most: int, words: str = "") -> list[tuple[int, str, Ride]]:
     found = (
         " WHERE ride.machine_id IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?)"
     )
-    told = rows(
+    ridden = rows(
         "SELECT ride.*, setup.name AS setup_name FROM ride JOIN setup ON setup.id = ride.setup_id"  # noqa: S608
         f"{found if words else ''} ORDER BY ride.taken_on DESC, ride.id DESC LIMIT ?",
         *((words,) if words else ()), most,
     )  # fmt: skip
-    return [(row["machine_id"], row["setup_name"], _ride(row)) for row in told]
+    return [(row["machine_id"], row["setup_name"], _ride(row)) for row in ridden]
 
 
 def _ride(row: dict[str, Any]) -> Ride:

@@ -1,10 +1,16 @@
-"""Rows of a fixed, parameterised query.
+"""Rows of a fixed, parameterised query, and the one way to open a write.
 
 The pages that redraw while somebody types read through here: peewee takes longer to put one of
 these queries together than SQLite to answer it.
 """
 
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
+from weakref import WeakKeyDictionary
+
+import peewee
 
 from jentrik.store.models import Machine
 
@@ -24,3 +30,17 @@ def first_row(sql: str, *parameters: Any) -> dict[str, Any] | None:
     """Return the first row of a query, None where there is none."""
     found = rows(sql, *parameters)
     return found[0] if found else None
+
+
+_writers: WeakKeyDictionary[peewee.SqliteDatabase, threading.RLock] = WeakKeyDictionary()
+
+
+@contextmanager
+def writing(database: peewee.SqliteDatabase) -> Iterator[None]:
+    """Open an immediate transaction: what is read within it stays so until it ends.
+
+    The writers of this program wait for one another in line: SQLite's own waiting is a matter of
+    luck, and under load the luckless one would be sent away.
+    """
+    with _writers.setdefault(database, threading.RLock()), database.atomic("IMMEDIATE"):
+        yield

@@ -1,6 +1,6 @@
 """Taking a change back, and doing it again: one change by its id, only the cells it moved.
 
-A cell somebody moved since is not overwritten: the refusal says who and when, holds both values,
+A cell that was moved since is not overwritten: the refusal says who and when, holds both values,
 and a mark with which the same person may insist on what they have now seen.
 """
 
@@ -26,7 +26,7 @@ from jentrik.store.journal import (
 )
 from jentrik.store.models import TABLES, Change
 from jentrik.store.past import Moved, moved_by
-from jentrik.store.rows import first_row, rows
+from jentrik.store.rows import first_row, rows, writing
 
 _TABLE = {table._meta.table_name: table for table in TABLES}
 Entry = dict[str, Any]
@@ -65,7 +65,7 @@ class ChangedSince(ChangedMeanwhile):
 
 
 def last_change(scope: Scope, author: Author) -> Undoable | None:
-    """Return what undo would take back: this author's last change, else anybody's last."""
+    """Return what undo would take back: this author's last change, else the last of all."""
     mine = _newest_by(scope, author)
     return _undoable(mine, True) if mine else _undoable(_newest(scope), False)
 
@@ -146,7 +146,7 @@ def undo(
     Without an id it is the change `last_change` names.  Refuses with `ChangedSince` where another
     change moved the same cells later, and leaves everything as it is where `check` refuses.
     """
-    with database.atomic("IMMEDIATE"):
+    with writing(database):
         if change_id is None:
             known = last_undone(scope, author) if again else last_change(scope, author)
             change_id = known.id if known else None

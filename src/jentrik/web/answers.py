@@ -20,7 +20,8 @@ from jentrik.core.consistency import completed
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job import Job, KeptProposal, value_at
-from jentrik.core.plan import as_measured, refuse_impossible
+from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.policy import DEFAULT_POLICY, Policy
 from jentrik.core.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.sheet import (
     BUILDS,
@@ -38,6 +39,7 @@ from jentrik.web.live import Write
 from jentrik.web.sheet_lines import LINES, column_value, with_id
 from jentrik.web.typed_values import LONGEST_NAME, checked_name, figure_value, held, words
 from jentrik.web.views.figures import as_typed, plain
+from jentrik.web.views.verdict import Known
 
 KEPT_PROVENANCES = tuple(p.value for p in Provenance if p is not Provenance.COMPUTED)
 
@@ -49,13 +51,16 @@ KINDS = ("sheet", "from", "assume", "proposal", *LINES, "machine", "job")
 class Answers:
     """Reads the answers about a machine, and from a bench about its job and one proposal.
 
-    The sheet, the proposal and the job are as the answers taken so far leave them.
+    The sheet, the proposal and the job are as the answers taken so far leave them; `known` is what
+    the proposal came to when it was checked, so that the page need not work it out again.
     """
 
     sheet: Sheet
     today: date
     proposal: KeptProposal | None = None
     job: Job | None = None
+    policy: Policy = DEFAULT_POLICY
+    known: Known | None = None
     writes: list[Write] = field(default_factory=list)
 
     @property
@@ -198,7 +203,8 @@ class Answers:
         kept = replace(self.proposal, changes=changes)
         proposal = read_proposal(kept.values())
         if not missing_of(self.sheet):
-            refuse_impossible(as_measured(read_sheet(self.sheet)), proposal)
+            found = as_measured(read_sheet(self.sheet), policy=self.policy, on=self.today)
+            self.known = Known(self.sheet, found, kept, outcome_of(found, proposal))
         self.proposal = kept
         if self.job is not None:
             proposals = tuple(kept if one.id == kept.id else one for one in self.job.proposals)

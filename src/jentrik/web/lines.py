@@ -8,6 +8,7 @@ from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS
 from jentrik.core.tirecode.reading import known_code
 from jentrik.store import cards, jobs, listing, logbook, machines
+from jentrik.store.rows import writing
 from jentrik.web.shop import Shop
 from jentrik.web.views.bench import assumed_labels
 from jentrik.web.views.figures import fixed
@@ -31,7 +32,7 @@ def refresh(shop: Shop, *, most: int = MOST_AT_A_LOOK) -> bool:
             if kind == "job":
                 ids += listing.judged_before(shop.today, most=max(most - len(ids), 0))
             for start in range(0, len(ids), AT_ONCE):
-                with shop.database.atomic("IMMEDIATE"):
+                with writing(shop.database):
                     for row_id in ids[start : start + AT_ONCE]:
                         make(shop, row_id)
             most -= len(ids)

@@ -17,7 +17,7 @@ from starlette.responses import Response
 
 from jentrik.core.errors import ChangedMeanwhile, Refusal
 from jentrik.store.journal import Step
-from jentrik.store.rows import first_row
+from jentrik.store.rows import first_row, writing
 from jentrik.web.shop import Shop
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 
@@ -96,7 +96,7 @@ def take_fields(
     shop: Shop, fields: list[Sent], load: Callable[[], AReader], *, live: bool
 ) -> tuple[AReader, Taken]:
     """Read, check and write fields in one transaction; return the reader as it stands after it."""
-    with shop.database.atomic("IMMEDIATE"):
+    with writing(shop.database):
         reader = load()
         if live:
             return _one_by_one(shop, fields, load, reader)

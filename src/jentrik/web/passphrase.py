@@ -89,7 +89,7 @@ class Slowdown:
         self._waiting[address] = self._waiting.get(address, 0) + 1
         try:
             delay = min(FIRST_DELAY_S * 2 ** min(count - 1, 10), LONGEST_DELAY_S)
-            # An answer that nobody waits for any more still takes its time.
+            # An answer whose asker left still takes its time.
             await asyncio.shield(asyncio.sleep(delay))
         finally:
             self._waiting[address] -= 1

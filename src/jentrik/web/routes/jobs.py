@@ -32,6 +32,7 @@ from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.jobs import jobs_view
 from jentrik.web.views.paging import wanted_of
+from jentrik.web.views.verdict import Known
 
 router = APIRouter(include_in_schema=False)
 
@@ -86,7 +87,8 @@ def answer(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     def load() -> Answers:
         job = jobs.job(job_id)
         named = (kept for kept in job.proposals if address.proposal in ("", kept.name))
-        return Answers(machines.sheet(job.machine_id), shop.today, next(named, None), job)
+        sheet = machines.sheet(job.machine_id)
+        return Answers(sheet, shop.today, next(named, None), job, shop.policy)
 
     fields = sent_fields(form.multi_items(), KINDS)
     answers, taken = take_fields(shop, fields, load, live=is_live(request))
@@ -94,7 +96,15 @@ def answer(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
         return _to(address.at())
     assert answers.job is not None
     return taken.mark(
-        _render(request, shop, answers.job, answers.sheet, address, typed=taken.typed)
+        _render(
+            request,
+            shop,
+            answers.job,
+            answers.sheet,
+            address,
+            typed=taken.typed,
+            known=answers.known,
+        )
     )
 
 
@@ -165,10 +175,19 @@ def _render(
     *,
     typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
+    known: Known | None = None,
 ) -> HTMLResponse:
     undone = undone or undo_view(shop, Scope(machine_id=job.machine_id, job_id=job.id))
     view = bench_view(
-        job, sheet, address, shop.policy, shop.today, typed=typed, undo=undone, who=shop.who
+        job,
+        sheet,
+        address,
+        shop.policy,
+        shop.today,
+        typed=typed,
+        undo=undone,
+        who=shop.who,
+        known=known,
     )
     template = "jobs/_bench.html" if wants_fragment(request) else "jobs/bench.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

@@ -41,7 +41,7 @@ from jentrik.web.views.lines import LinesView, lines_view
 from jentrik.web.views.proposing import codes_of, more_fields, more_groups, refused_group
 from jentrik.web.views.ride import RideView, ride_view
 from jentrik.web.views.scene import scene_drawing
-from jentrik.web.views.verdict import Verdict, count_in_words, found_of, judged, verdict_of
+from jentrik.web.views.verdict import Known, Verdict, count_in_words, found_of, judged, verdict_of
 from jentrik.web.views.words import what_changes
 
 _NAMES = {
@@ -95,18 +95,23 @@ def bench_view(
     today: date,
     *,
     undo: UndoView = NOTHING_TO_UNDO,
+    known: Known | None = None,
     typed: Typed = NOTHING_TYPED,
     who: str = "",
 ) -> BenchView:
     """Return the bench of a job as seen from an address."""
     missing = missing_of(sheet)
-    found, impossible = found_of(sheet, missing, policy, today)
+    known = known if known is not None and known.sheet is sheet else None
+    found, impossible = (known.found, "") if known else found_of(sheet, missing, policy, today)
     card = card_of(job.id) if address.station == "fit" else None
     wanted_name = card.proposal if card else address.proposal
     chosen = next((kept for kept in job.proposals if kept.name == wanted_name), None)
     chosen = chosen or (job.proposals[0] if job.proposals else None)
     judge = {kept.name: kept for kept in job.to_judge(sheet)}
-    outcomes = {name: judged(found, kept) for name, kept in judge.items()}
+    outcomes = {
+        name: known.outcome if known and kept is known.kept else judged(found, kept)
+        for name, kept in judge.items()
+    }
     outcome = outcomes.get(chosen.name) if chosen else None
     there = outcome if isinstance(outcome, Outcome) else None
     verdicts = [

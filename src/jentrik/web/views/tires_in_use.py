@@ -147,7 +147,7 @@ def due_of_machine(
 ) -> list[Due]:  # fmt: skip
     """Return everything due of one machine, the earliest first."""
     due = [
-        Due(f"job-{job.id}", job.due_on, job.wanted or "job", f"Tag {job.tag} hangs on it.",
+        Due(f"job-{job.id}", job.due_on, job.wanted or "job", f"For job {job.tag}.",
             job.machine_id, sheet.name, job.id)
         for job in open_jobs
         if job.due_on is not None

@@ -65,6 +65,16 @@ class Verdict:
         return list(joined.values())
 
 
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What one proposal comes to on a sheet, worked out already."""
+
+    sheet: Sheet
+    found: PlanResult
+    kept: KeptProposal
+    outcome: Outcome
+
+
 def found_of(
     sheet: Sheet,
     missing: tuple[SheetField, ...],

@@ -22,6 +22,7 @@
     m: () => press(after("[data-magnify]")),
     n: () => press(document.querySelector("[data-new]")),
     z: () => press(document.querySelector("[data-undo]")),
+    y: () => press(document.querySelector("[data-redo]")),
     p: () => window.print(),
   };
 

@@ -276,6 +276,11 @@
       for (const entry of batch) entry.refused = entry.text;  // the next page asks once more
     }
   });
+  addEventListener("pageshow", (event) => {
+    if (!event.persisted) return;
+    for (const entry of pending.values()) if (!entry.why) entry.refused = null;
+    flush();
+  });
   addEventListener("online", () => flush());
 
   // ---- kept in this tab -----------------------------------------------------------------------
