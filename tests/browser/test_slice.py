@@ -1,20 +1,8 @@
 """The slice by hand: what only a screen shows."""
 
-import pytest
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 FRONT, REAR = "#proposal-front-tire", "#proposal-rear-tire"
-PAGES = [
-    "/jobs", "/jobs/1", "/jobs/6?view=road&magnify=3", "/jobs/5?station=read",
-    "/jobs/1?station=measure", "/jobs/11?station=check", "/jobs/1?station=fit",
-    "/machines", "/machines/4", "/shelf", "/read?code=26 x 1 3/8", "/api/docs",
-    "/jobs/9/ways?proposal=A", "/jobs/9/compare?load=45&rim=x", "/jobs/9?state=full+travel",
-    "/logbook", "/machines/6/log", "/jobs/9?station=ride", "/jobs/10?more=front&proposal=B",
-    "/jobs/1/order", "/shop/gauges", "/shop/backups", "/session", "/machines/6/speed",
-    "/jobs/12?station=fit", "/jobs/12/card",
-    "/read?code=120/70+ZR+17+58W%0ADOT+1523&rim=WM2+x+19",
-]  # fmt: skip
 
 
 def test_two_tire_codes_in_a_changed_machine_out(open_page):
@@ -182,16 +170,3 @@ def test_without_scripts_forms_still_submit(open_page):
     expect(page.locator(".complaint")).to_contain_text("bead seat")
     page.get_by_role("link", name="On the road").click()
     expect(page.locator(".bench-drawing")).to_contain_text("Chassis comes down")
-
-
-@pytest.mark.parametrize("path", PAGES)
-def test_no_page_scrolls_sideways_on_a_phone_and_axe_finds_nothing_serious(open_page, path):
-    for scheme in ("light", "dark"):
-        page = open_page(path, viewport={"width": 390, "height": 844}, color_scheme=scheme)
-        assert page.evaluate("document.documentElement.scrollWidth") <= 390
-        found = [
-            (fault["id"], [node["target"] for node in fault["nodes"]][:3])
-            for fault in Axe().run(page).response["violations"]
-            if fault["impact"] in ("serious", "critical")
-        ]
-        assert found == [], scheme
