@@ -15,6 +15,7 @@ from jentrik.web.app import create_app
 from jentrik.web.guard import TOKEN_HEADER
 from jentrik.web.live import LIVE_HEADER
 from tests.conftest import A_MONDAY
+from tests.web.conftest import with_token
 
 
 def test_a_newcomer_finds_makes_downloads_and_restores_a_backup(client, app):
@@ -82,6 +83,20 @@ def test_a_damaged_page_says_so_and_the_rest_goes_on(client, monkeypatch):
         assert (answer.status_code, "as typed" in answer.text) == (503, True)
         assert "cannot be read or written" in answer.text
     assert client.get("/jobs/1").status_code == 200
+
+
+def test_a_failure_of_the_program_keeps_what_was_typed(app, monkeypatch):
+    def broken(*_, **__):
+        raise ZeroDivisionError
+
+    monkeypatch.setattr(jobs, "job", broken)
+    with TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False) as client:
+        with_token(client)
+        answer = client.post("/jobs/1/answer", data={"job:wanted": "as typed"})
+        assert (answer.status_code, "as typed" in answer.text) == (500, True)
+        assert "Traceback" not in answer.text
+        live = client.post("/jobs/1/answer", data={"job:wanted": "x"}, headers={LIVE_HEADER: "1"})
+        assert live.json()["error"]["message"]
 
 
 @pytest.mark.parametrize("stops", [1, 2])

@@ -1,7 +1,8 @@
 """The application: routes, the door in front of them, and one way for refusals to leave."""
 
 import logging
-from collections.abc import AsyncIterator, Callable
+import sqlite3
+from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from datetime import datetime
 from pathlib import Path
@@ -22,7 +23,7 @@ from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.database import close_database, open_database
-from jentrik.store.files import DiskError, is_full
+from jentrik.store.files import is_full
 from jentrik.store.photo_files import sweep
 from jentrik.web.guard import TOKEN_FIELD, Guard, Guarding
 from jentrik.web.keeping import Keeper
@@ -100,32 +101,17 @@ def create_app(
     if demo:
         fill(database, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
-    app.include_router(jobs.router)
-    app.include_router(ways.router)
-    app.include_router(card.router)
-    app.include_router(confront.router)
-    app.include_router(order.router)
-    app.include_router(logbook.router)
-    app.include_router(records.router)
-    app.include_router(ride.router)
-    app.include_router(machines.router)
-    app.include_router(reading.router)
-    app.include_router(session.router)
-    app.include_router(shelf.router)
-    app.include_router(shop.router)
-    app.include_router(speed.router)
-    app.include_router(backups.router)
-    app.include_router(api.router)
+    for part in (
+        jobs, ways, card, confront, order, logbook, records, ride, machines, reading, session,
+        shelf, shop, speed, backups, api,
+    ):  # fmt: skip
+        app.include_router(part.router)
     secret = kept_secret(data) if passphrase else b""
     app.state.guarding = Guarding(Passphrase(passphrase, secret=secret) if passphrase else None)
     app.add_middleware(Guard, guarding=app.state.guarding)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=2)
-    app.add_exception_handler(Refusal, _refused)
-    app.add_exception_handler(peewee.DatabaseError, _not_stored)
-    app.add_exception_handler(DiskError, _not_stored)
-    app.add_exception_handler(ClientDisconnect, _gone)
-    app.add_exception_handler(HTTPException, _no_such_page)
-    app.add_exception_handler(RequestValidationError, _bad_request)
+    for error, handler in _HANDLERS.items():
+        app.add_exception_handler(error, handler)
 
     @app.get("/", include_in_schema=False)
     def home() -> RedirectResponse:
@@ -170,9 +156,21 @@ async def _not_stored(request: Request, error: Exception) -> Response:
     status = 507 if full else 503
     if _wants_json(request):
         return JSONResponse(DocumentError(message).as_document(), status_code=status)
-    typed = [(name, value) for name, value in getattr(request.state, "typed", ())
-             if isinstance(value, str) and name != TOKEN_FIELD]  # fmt: skip
-    return page(request, "not_stored.html", status=status, message=message, typed=typed)
+    return page(request, "not_stored.html", status=status, message=message, typed=_typed(request))
+
+
+async def _broken(request: Request, error: Exception) -> Response:
+    """Say that the program itself failed, with what was typed; the log has the rest."""
+    message = "The program failed here, and nothing of this was stored. Send it again, or go on."
+    if _wants_json(request):
+        return JSONResponse(DocumentError(message).as_document(), status_code=500)
+    return page(request, "not_stored.html", status=500, message=message, typed=_typed(request))
+
+
+def _typed(request: Request) -> list[tuple[str, str]]:
+    """Return what was typed in the form of a request."""
+    return [(name, value) for name, value in getattr(request.state, "typed", ())
+            if isinstance(value, str) and name != TOKEN_FIELD]  # fmt: skip
 
 
 async def _gone(request: Request, error: Exception) -> Response:
@@ -202,3 +200,15 @@ async def _bad_request(request: Request, error: Exception) -> Response:
         )
         return JSONResponse(refusal.as_document(), status_code=422)
     return page(request, "refused.html", status=404, message="There is no such page.")
+
+
+_HANDLERS: dict[type[Exception], Callable[[Request, Exception], Awaitable[Response]]] = {
+    Refusal: _refused,
+    peewee.DatabaseError: _not_stored,
+    sqlite3.Error: _not_stored,
+    OSError: _not_stored,
+    ClientDisconnect: _gone,
+    HTTPException: _no_such_page,
+    RequestValidationError: _bad_request,
+    Exception: _broken,
+}
