@@ -36,7 +36,7 @@ def slowly(route):
     route.continue_()
 
 
-@pytest.mark.parametrize(("pace", "late"), [(20, False), (40, True), (90, True)])
+@pytest.mark.parametrize(("pace", "late"), [(20, False), (60, True)])
 def test_figures_typed_with_tab_between_them_are_all_stored(open_page, pace, late):
     page = open_page("/jobs/9?more=more&proposal=A")
     if late:
