@@ -2,6 +2,7 @@
 
 import io
 import re
+import sqlite3
 import zipfile
 
 import peewee
@@ -97,6 +98,20 @@ def test_a_failure_of_the_program_keeps_what_was_typed(app, monkeypatch):
         assert "Traceback" not in answer.text
         live = client.post("/jobs/1/answer", data={"job:wanted": "x"}, headers={LIVE_HEADER: "1"})
         assert live.json()["error"]["message"]
+
+
+def test_a_daily_backup_that_fails_is_told_on_the_page_and_tried_again(app, client, monkeypatch):
+    def full(*_, **__):
+        raise sqlite3.OperationalError("database or disk is full")
+
+    keeper = app.state.keeper
+    with monkeypatch.context() as patched:
+        patched.setattr("jentrik.store.backups._copy_database", full)
+        keeper.back_up()
+        assert "disk is full" in client.get("/shop/backups").text
+    keeper.back_up()
+    assert keeper.trouble == ""
+    assert len(kept_backups(app.state.shop.folder)) == 1
 
 
 @pytest.mark.parametrize("stops", [1, 2])

@@ -1,8 +1,11 @@
 """What the server does by itself: the daily backup, and lines of lists that are stale."""
 
 import logging
+import sqlite3
 import threading
 import time
+
+import peewee
 
 from jentrik.core.errors import Refusal
 from jentrik.store.backups import daily_backup
@@ -10,6 +13,7 @@ from jentrik.store.rows import first_row
 from jentrik.web.lines import refresh
 from jentrik.web.shop import Shop
 
+_TROUBLES = (Refusal, OSError, sqlite3.Error, peewee.PeeweeException)  # tried again later
 LOOK_EVERY_S, BACKUP_EVERY_S, LINES_AT_ONCE = 2.0, 600.0, 40
 _log = logging.getLogger("jentrik")
 
@@ -43,8 +47,8 @@ class Keeper:
                 daily_backup(self._shop.folder, now=self._shop.now(), days=int(policy.days),
                              weeks=int(policy.weeks))  # fmt: skip
             self.trouble = ""
-        except (Refusal, OSError) as error:
-            said = error.message if isinstance(error, Refusal) else (error.strerror or "no room")
+        except _TROUBLES as error:
+            said = error.message if isinstance(error, Refusal) else str(error)
             _log.warning("The daily backup failed: %s", said)
             self.trouble = f"{self._shop.now():%d %b %H:%M}: {said}"
 
@@ -53,6 +57,12 @@ class Keeper:
             if time.monotonic() - self._backed_up_at >= BACKUP_EVERY_S:
                 self._backed_up_at = time.monotonic()
                 self.back_up()
+            self._stop.wait(0.05 if self._lines_are_left() else LOOK_EVERY_S)
+
+    def _lines_are_left(self) -> bool:
+        try:
             self._shop.ready()
-            left = refresh(self._shop, most=LINES_AT_ONCE)
-            self._stop.wait(0.05 if left else LOOK_EVERY_S)
+            return refresh(self._shop, most=LINES_AT_ONCE)
+        except _TROUBLES as error:
+            _log.warning("Lists were not made anew: %s", error)
+            return False
