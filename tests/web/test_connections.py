@@ -70,8 +70,8 @@ def test_many_half_requests_keep_nobody_out(port, half):
 
 @pytest.mark.parametrize("half", HALVES)
 def test_half_a_request_is_given_up_in_time(port, monkeypatch, half):
-    monkeypatch.setattr(connections, "HEAD_S", 0.3)
-    monkeypatch.setattr(connections, "BODY_S", 0.3)
+    monkeypatch.setattr(connections, "HEAD_S", 1.5)
+    monkeypatch.setattr(connections, "BODY_S", 1.5)
     there = opened(port, half)
     assert is_closed(there)
     there.close()

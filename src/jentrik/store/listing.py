@@ -283,12 +283,13 @@ def stale_ids(kind: str, *, most: int) -> list[int]:
 
 def drop_stale_of_done_jobs(database: peewee.SqliteDatabase) -> None:
     """Forget the staleness of jobs that are done or in the bin: their line stays as it was."""
-    done = "SELECT id FROM job WHERE closed_at IS NOT NULL OR binned_at IS NOT NULL"
-    if first_row(f"SELECT id FROM stale WHERE kind = 'job' AND id IN ({done}) LIMIT 1"):  # noqa: S608
+    done = (
+        " kind = 'job' AND EXISTS (SELECT 1 FROM job WHERE job.id = stale.id"
+        " AND (closed_at IS NOT NULL OR binned_at IS NOT NULL))"
+    )
+    if first_row(f"SELECT id FROM stale WHERE{done} LIMIT 1"):  # noqa: S608  # our own words
         with writing(database):
-            database.execute_sql(
-                f"DELETE FROM stale WHERE kind = 'job' AND id IN ({done})"  # noqa: S608
-            )
+            database.execute_sql(f"DELETE FROM stale WHERE{done}")  # noqa: S608
 
 
 def judged_before(today: date, *, most: int) -> list[int]:

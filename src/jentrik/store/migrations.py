@@ -444,6 +444,8 @@ _LISTS = (
     *(f"CREATE INDEX {table}_latest ON {table} (taken_on)"
       for table in ("inspection", "odometer", "odometer_check", "fitting", "puncture", "ride")),
     "CREATE INDEX fitting_job ON fitting (job_id)",
+    """CREATE INDEX change_loose_undone ON change (undone_at, id)
+       WHERE machine_id IS NULL AND job_id IS NULL AND undone_at IS NOT NULL""",
     """CREATE INDEX job_open_machine ON job (machine_id, tag)
        WHERE closed_at IS NULL AND binned_at IS NULL""",
     "CREATE INDEX machine_by_name ON machine (name COLLATE NOCASE, id) WHERE binned_at IS NULL",
