@@ -2,16 +2,14 @@
 
 import os
 import tempfile
-import threading
-import time
 from datetime import datetime
 from pathlib import Path
 from urllib.parse import urlencode
 
-import uvicorn
 from playwright.sync_api import sync_playwright
 
 from jentrik.web.app import create_app
+from jentrik.web.served import served
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
@@ -47,17 +45,8 @@ def main() -> None:
     """Serve the demo on a free port and take every picture."""
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder), demo=True, now=lambda: A_MONDAY)
-        server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning"))
-        thread = threading.Thread(target=server.run)
-        thread.start()
-        while not server.started:
-            time.sleep(0.02)
-        port = server.servers[0].sockets[0].getsockname()[1]
-        try:
-            _take(f"http://127.0.0.1:{port}")
-        finally:
-            server.should_exit = True
-            thread.join()
+        with served(app) as address:
+            _take(address)
 
 
 def _take(address: str) -> None:

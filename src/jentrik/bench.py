@@ -7,7 +7,6 @@ moment strikes both.
 import math
 import re
 import tempfile
-import threading
 import time
 import tracemalloc
 from collections.abc import Callable
@@ -18,7 +17,6 @@ from typing import Any, Literal
 
 import httpx2 as httpx
 import numpy as np
-import uvicorn
 from fastapi import FastAPI, Request
 from fastapi.responses import HTMLResponse
 from scipy.optimize import root
@@ -35,6 +33,7 @@ from jentrik.core.wheels import WheelChange
 from jentrik.exchange.plan_document import read_bike
 from jentrik.web.app import create_app
 from jentrik.web.guard import TOKEN_HEADER
+from jentrik.web.served import served
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page
 
@@ -235,7 +234,7 @@ def page_figures() -> list[BenchFigure]:
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder), demo=True)
         add_empty_partial(app)
-        with _served(app) as address, httpx.Client(base_url=address) as client:
+        with served(app) as address, httpx.Client(base_url=address) as client:
             return [*_redraw(client), _first_view(client)]
 
 
@@ -246,26 +245,6 @@ def add_empty_partial(app: FastAPI) -> None:
         return page(request, "empty.html")
 
     app.post("/bench/empty")(empty)
-
-
-class _served:  # noqa: N801  # reads as a statement
-    """Run an application on a free loopback port for the length of a block."""
-
-    def __init__(self, app: FastAPI) -> None:
-        config = uvicorn.Config(app, port=0, log_level="warning", lifespan="off")
-        self.server = uvicorn.Server(config)
-        self.thread = threading.Thread(target=self.server.run)
-
-    def __enter__(self) -> str:
-        self.thread.start()
-        while not self.server.started:
-            time.sleep(0.01)
-        host, port = self.server.servers[0].sockets[0].getsockname()[:2]
-        return f"http://{host}:{port}"
-
-    def __exit__(self, *_: object) -> None:
-        self.server.should_exit = True
-        self.thread.join()
 
 
 def _redraw(client: httpx.Client) -> list[BenchFigure]:

@@ -12,13 +12,11 @@ import random
 import re
 import statistics
 import tempfile
-import threading
 import time
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-import uvicorn
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
@@ -28,6 +26,7 @@ from jentrik.store import journal, machines
 from jentrik.store.rows import rows
 from jentrik.web.app import create_app
 from jentrik.web.guard import TOKEN_HEADER
+from jentrik.web.served import served
 
 NOON = datetime(2026, 11, 23, 12, 0)
 FEW, MANY = 500, 5000
@@ -105,17 +104,8 @@ def fields_lost() -> tuple[int, int] | None:
         return None
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder), demo=True)
-        server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="error", lifespan="off"))
-        thread = threading.Thread(target=server.run)
-        thread.start()
-        while not server.started:
-            time.sleep(0.01)
-        port = server.servers[0].sockets[0].getsockname()[1]
-        try:
-            return asyncio.run(_typed(app, f"http://127.0.0.1:{port}"))
-        finally:
-            server.should_exit = True
-            thread.join()
+        with served(app, log_level="error") as address:
+            return asyncio.run(_typed(app, address))
 
 
 async def _typed(app: FastAPI, address: str) -> tuple[int, int]:

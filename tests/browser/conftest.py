@@ -1,14 +1,12 @@
 """A demo shop served on loopback and Debian's chromium to look at it with."""
 
 import os
-import threading
-import time
 
 import pytest
-import uvicorn
 from playwright.sync_api import expect, sync_playwright
 
 from jentrik.web.app import create_app
+from jentrik.web.served import served
 from tests.conftest import A_MONDAY
 
 CHROMIUM = os.environ.get("JENTRIK_CHROMIUM", "/usr/bin/chromium")
@@ -28,14 +26,8 @@ def _passphrase():
 @pytest.fixture(name="served")
 def _served(demo, passphrase):
     app = create_app(demo, demo=True, now=lambda: A_MONDAY, passphrase=passphrase)
-    server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning", lifespan="off"))
-    thread = threading.Thread(target=server.run)
-    thread.start()
-    while not server.started:
-        time.sleep(0.01)
-    yield f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
-    server.should_exit = True
-    thread.join()
+    with served(app) as address:
+        yield address
 
 
 @pytest.fixture(name="browser", scope="session")

@@ -2,38 +2,22 @@
 
 import logging
 import socket
-import threading
-import time
 from urllib.request import urlopen
 
 import pytest
-import uvicorn
 
 from jentrik.web import connections
 from jentrik.web.app import create_app
 from jentrik.web.connections import BoundedConnection, SaidOnce
+from jentrik.web.served import served
 
 
 @pytest.fixture(name="port")
 def _port(demo, monkeypatch):
     monkeypatch.setattr(connections, "MOST_CONNECTIONS", 20)
     app = create_app(demo)
-    config = uvicorn.Config(
-        app,
-        port=0,
-        timeout_keep_alive=1,
-        log_level="warning",
-        lifespan="off",
-        http=BoundedConnection,
-    )
-    server = uvicorn.Server(config)
-    thread = threading.Thread(target=server.run)
-    thread.start()
-    while not server.started:
-        time.sleep(0.01)
-    yield server.servers[0].sockets[0].getsockname()[1]
-    server.should_exit = True
-    thread.join()
+    with served(app, timeout_keep_alive=1, http=BoundedConnection) as address:
+        yield int(address.rpartition(":")[2])
 
 
 def opened(port, sent=b""):
