@@ -5,6 +5,7 @@ import re
 import pytest
 
 from jentrik.store import jobs, logbook, machines, records
+from jentrik.store.lines import stale_ids
 from jentrik.store.listing import (
     JOB_SORTS,
     MACHINE_SORTS,
@@ -15,7 +16,6 @@ from jentrik.store.listing import (
     machines_listed,
     names_like,
     shelf_listed,
-    stale_ids,
 )
 from jentrik.store.rows import first_row
 from jentrik.web.lines import refresh

@@ -7,7 +7,7 @@ from jentrik.core.rules.case import Severity
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS
 from jentrik.core.tirecode.reading import known_code
-from jentrik.store import cards, jobs, listing, logbook, machines
+from jentrik.store import cards, jobs, lines, logbook, machines
 from jentrik.store.rows import writing
 from jentrik.web.shop import Shop
 from jentrik.web.views.bench import assumed_labels
@@ -26,11 +26,11 @@ def refresh(shop: Shop, *, most: int = MOST_AT_A_LOOK) -> bool:
     A disk that takes no write leaves them as they were.
     """
     try:
-        listing.drop_stale_of_done_jobs(shop.database)
+        lines.drop_stale_of_done_jobs(shop.database)
         for kind, make in (("machine", _machine), ("job", _job)):
-            ids = listing.stale_ids(kind, most=most)
+            ids = lines.stale_ids(kind, most=most)
             if kind == "job":
-                ids += listing.judged_before(shop.today, most=max(most - len(ids), 0))
+                ids += lines.judged_before(shop.today, most=max(most - len(ids), 0))
             for start in range(0, len(ids), AT_ONCE):
                 with writing(shop.database):
                     for row_id in ids[start : start + AT_ONCE]:
@@ -47,11 +47,11 @@ def _machine(shop: Shop, machine_id: int) -> None:
     try:
         sheet = machines.sheet(machine_id)
     except Refusal:  # it is in the bin, or gone
-        listing.keep_due(shop.database, machine_id, ())
-        listing.keep_line(shop.database, "machine_line", machine_id, None)
+        lines.keep_due(shop.database, machine_id, ())
+        lines.keep_line(shop.database, "machine_line", machine_id, None)
         return
     angle = "head_angle_deg" if sheet.kind == "bicycle" else "rake_deg"
-    listing.keep_line(
+    lines.keep_line(
         shop.database, "machine_line", machine_id,
         {
             "front": sheet.text("front.tire") or "–",
@@ -64,7 +64,7 @@ def _machine(shop: Shop, machine_id: int) -> None:
         },
     )  # fmt: skip
     log = logbook.log(machine_id)
-    listing.keep_due(shop.database, machine_id, due_of_tires(sheet, log, shop.policy))
+    lines.keep_due(shop.database, machine_id, due_of_tires(sheet, log, shop.policy))
     for job in jobs.open_jobs_of(machine_id):
         _job(shop, job.id)
 
@@ -86,14 +86,14 @@ def _job(shop: Shop, job_id: int) -> None:
         job = jobs.job(job_id)
         sheet = machines.sheet(job.machine_id)
     except Refusal:  # it, or its machine, is in the bin or gone
-        listing.keep_line(shop.database, "job_line", job_id, None)
+        lines.keep_line(shop.database, "job_line", job_id, None)
         return
     findings, says = judged_job(job, sheet, shop.policy, shop.today)
     weighty = {(one.rule, one.headline) for one in findings
                if one.severity in (Severity.STOP, Severity.CAUTION)}  # fmt: skip
     station, so_far = reached(job, sheet, cards.progress(job_id).get(job_id))
     first = next(iter(job.proposals), None)
-    listing.keep_line(
+    lines.keep_line(
         shop.database, "job_line", job_id,
         {
             "judged_on": shop.today.isoformat(),

@@ -14,7 +14,7 @@ from jentrik.core.ride import Ride
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS
 from jentrik.core.wear import distances, factor_on
-from jentrik.store import jobs, listing, logbook, machines, rides
+from jentrik.store import jobs, lines, logbook, machines, rides
 from jentrik.store.jobs import ClosedJob
 from jentrik.store.listing import PAGE, Wanted, matching
 from jentrik.store.logbook import Log
@@ -137,8 +137,8 @@ def shop_log(policy: Policy, today: date, wanted: Wanted, path: str) -> LogView:
 
 def shop_due(policy: Policy, today: date, *, most: int = 100_000) -> list[Due]:
     """Return what is due in the shop, the earliest first."""
-    due = listing.due_of_tires(most=most) + listing.due_of_jobs(most=most)
-    due += [due_of_standing(*one, policy, today) for one in listing.standing(most=most)]
+    due = lines.due_of_tires(most=most) + lines.due_of_jobs(most=most)
+    due += [due_of_standing(*one, policy, today) for one in lines.standing(most=most)]
     return sorted(due, key=lambda one: (one.on, one.key))[:most]
 
 
