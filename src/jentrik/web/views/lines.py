@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from jentrik.core.named_places import still_to_measure
-from jentrik.core.sheet import Sheet
+from jentrik.core.sheet import Place, Sheet, SheetPair, SheetPoint, SheetPosition
 from jentrik.web.drawing.measure import place_drawing
 from jentrik.web.views.fields import Complaint, FigureField, Typed, choice_field, small_field
 
@@ -76,74 +76,10 @@ class LinesView:
 def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
     """Return the gaps and points of a sheet as a page shows them."""
     return LinesView(
-        places=[
-            Line(
-                place.id,
-                place.name,
-                f"{place.wheel} {'tread' if place.direction == 'radial' else 'side'}"
-                f"{', fork' if place.on == 'fork' else ''}",
-                [
-                    small_field(f"place:{place.id}:gap_mm", f"{place.name}: gap", place.gap_mm,
-                                unit="mm", typed=typed),
-                    small_field(f"place:{place.id}:minimum_mm", f"{place.name}: least gap",
-                                place.minimum_mm, unit="mm", typed=typed),
-                    small_field(f"place:{place.id}:bearing_deg", f"{place.name}: direction",
-                                place.bearing_deg, unit="°", typed=typed),
-                    small_field(f"place:{place.id}:from_axle_mm", f"{place.name}: from the axle",
-                                place.from_axle_mm, unit="mm", typed=typed),
-                    choice_field(f"place:{place.id}:moves_with", f"{place.name}: goes with",
-                                 place.moves_with or "", ("wheel", "body"), typed),
-                ],
-            )
-            for place in sheet.places
-        ],
-        points=[
-            Line(
-                point.id,
-                point.name,
-                "",
-                [
-                    small_field(f"point:{point.id}:x_mm", f"{point.name}: ahead of rear axle",
-                                point.x_mm, unit="mm", typed=typed),
-                    small_field(f"point:{point.id}:height_mm", f"{point.name}: above ground",
-                                point.height_mm, unit="mm", typed=typed),
-                    small_field(f"point:{point.id}:out_mm", f"{point.name}: out from the middle",
-                                point.out_mm, unit="mm", typed=typed),
-                ],
-            )
-            for point in sheet.points
-        ],
-        positions=[
-            Line(
-                one.id,
-                one.name,
-                "fitted" if one.x_mm == 0 and one.y_mm == 0 else "",
-                [
-                    small_field(f"position:{one.id}:x_mm", f"{one.name}: axle forward", one.x_mm,
-                                unit="mm", typed=typed),
-                    small_field(f"position:{one.id}:y_mm", f"{one.name}: axle up in the frame",
-                                one.y_mm, unit="mm", typed=typed),
-                    small_field(f"position:{one.id}:bead_seat_diameter_mm",
-                                f"{one.name}: wheel its maker pairs with it",
-                                one.bead_seat_diameter_mm, unit="mm", typed=typed),
-                ],
-            )
-            for one in sheet.positions
-        ],
-        pairs=[
-            Line(
-                pair.id,
-                pair.name,
-                "",
-                [
-                    small_field(f"pair:{pair.id}:{column}", f"{pair.name}: {label}",
-                                getattr(pair, column), unit="mm" if "rim" in column else "",
-                                typed=typed)
-                    for column, label in PAIR_COLUMNS
-                ],
-            )
-            for pair in sheet.pairs
-        ],
+        places=[_place_line(one, typed) for one in sheet.places],
+        points=[_point_line(one, typed) for one in sheet.points],
+        positions=[_position_line(one, typed) for one in sheet.positions],
+        pairs=[_pair_line(one, typed) for one in sheet.pairs],
         cards=[
             PlaceCard(place.name, place.how, place_drawing(place, f"Where {place.name} is taken"))
             for place in still_to_measure(sheet)
@@ -152,7 +88,71 @@ def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
         new_point=_new_line(NEW_POINT, typed),
         new_position=_new_line(NEW_POSITION, typed),
         new_pair=_new_line(NEW_PAIR, typed),
+    )
+
+
+def _place_line(place: Place, typed: Typed) -> Line:
+    of, name = f"place:{place.id}", place.name
+    side = "tread" if place.direction == "radial" else "side"
+    return Line(
+        place.id,
+        name,
+        f"{place.wheel} {side}{', fork' if place.on == 'fork' else ''}",
+        [
+            small_field(f"{of}:gap_mm", f"{name}: gap", place.gap_mm, unit="mm", typed=typed),
+            small_field(f"{of}:minimum_mm", f"{name}: least gap", place.minimum_mm,
+                        unit="mm", typed=typed),
+            small_field(f"{of}:bearing_deg", f"{name}: direction", place.bearing_deg,
+                        unit="°", typed=typed),
+            small_field(f"{of}:from_axle_mm", f"{name}: from the axle", place.from_axle_mm,
+                        unit="mm", typed=typed),
+            choice_field(f"{of}:moves_with", f"{name}: goes with", place.moves_with or "",
+                         ("wheel", "body"), typed),
+        ],
     )  # fmt: skip
+
+
+def _point_line(point: SheetPoint, typed: Typed) -> Line:
+    of, name = f"point:{point.id}", point.name
+    return Line(
+        point.id,
+        name,
+        "",
+        [
+            small_field(f"{of}:x_mm", f"{name}: ahead of rear axle", point.x_mm,
+                        unit="mm", typed=typed),
+            small_field(f"{of}:height_mm", f"{name}: above ground", point.height_mm,
+                        unit="mm", typed=typed),
+            small_field(f"{of}:out_mm", f"{name}: out from the middle", point.out_mm,
+                        unit="mm", typed=typed),
+        ],
+    )  # fmt: skip
+
+
+def _position_line(position: SheetPosition, typed: Typed) -> Line:
+    of, name = f"position:{position.id}", position.name
+    return Line(
+        position.id,
+        name,
+        "fitted" if position.x_mm == 0 and position.y_mm == 0 else "",
+        [
+            small_field(f"{of}:x_mm", f"{name}: axle forward", position.x_mm,
+                        unit="mm", typed=typed),
+            small_field(f"{of}:y_mm", f"{name}: axle up in the frame", position.y_mm,
+                        unit="mm", typed=typed),
+            small_field(f"{of}:bead_seat_diameter_mm", f"{name}: wheel its maker pairs with it",
+                        position.bead_seat_diameter_mm, unit="mm", typed=typed),
+        ],
+    )  # fmt: skip
+
+
+def _pair_line(pair: SheetPair, typed: Typed) -> Line:
+    cells = [
+        small_field(f"pair:{pair.id}:{column}", f"{pair.name}: {label}", getattr(pair, column),
+                    unit="mm" if "rim" in column else "", typed=typed)
+        for column, label in PAIR_COLUMNS
+    ]  # fmt: skip
+    return Line(pair.id, pair.name, "", cells)
 
 
 def _new_line(name: str, typed: Typed) -> NewLine:
