@@ -11,9 +11,7 @@ from jentrik.core.job import Job, KeptProposal
 from jentrik.core.measuring import wanted
 from jentrik.core.plan import Outcome, PlanResult
 from jentrik.core.policy import Policy
-from jentrik.core.proposal_fields import (
-    Group,
-)
+from jentrik.core.proposal_fields import Group
 from jentrik.core.prove import prove_by_hand
 from jentrik.core.sheet import Provenance, Sheet
 from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
@@ -51,6 +49,19 @@ _NAMES = {
 
 
 @dataclass(frozen=True, slots=True)
+class Asked:
+    """The fields a station shows, and the refusals none of them can show."""
+
+    codes: list[CodeField]
+    groups: list[FieldGroup] = field(default_factory=list)
+    first: list[GuidedField] = field(default_factory=list)
+    more: list[FigureField] = field(default_factory=list)
+    more_groups: list[Link] = field(default_factory=list)
+    lines: LinesView | None = None
+    strays: list[Complaint] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
 class BenchView:
     """Everything the bench shows."""
 
@@ -63,6 +74,8 @@ class BenchView:
     says: str
     missing: tuple[SheetField, ...]
     undo: UndoView
+    asked: Asked
+    quarrels: list[str]
     impossible: str = ""
     drawing: Markup | None = None
     views: list[Link] = field(default_factory=list)
@@ -77,14 +90,6 @@ class BenchView:
     ride: RideView | None = None
     verdict: Verdict | None = None
     verdicts: list[Verdict] = field(default_factory=list)
-    codes: list[CodeField] = field(default_factory=list)
-    groups: list[FieldGroup] = field(default_factory=list)
-    first: list[GuidedField] = field(default_factory=list)
-    quarrels: list[str] = field(default_factory=list)
-    more: list[FigureField] = field(default_factory=list)
-    more_groups: list[Link] = field(default_factory=list)
-    lines: LinesView | None = None
-    strays: list[Complaint] = field(default_factory=list)
 
 
 def bench_view(
@@ -117,31 +122,16 @@ def bench_view(
     verdicts = [
         verdict_of(job, sheet, kept, outcomes[kept.name], address) for kept in job.proposals
     ]
-    drawn = outcome if isinstance(outcome, Outcome) else None
-    seen = found  # rules judge the state the sheet was measured in, where its gaps belong
+    seen, drawn = (
+        found,
+        there,
+    )  # rules judge the state the sheet was measured in: its gaps are of it
     if address.state and found and address.state != found.bike.suspension.measured:
         seen, _ = found_of(sheet, missing, policy, today, address.state)
-        moved = judged(seen, judge[chosen.name]) if drawn and chosen else None
+        moved = judged(seen, judge[chosen.name]) if there and chosen else None
         drawn = moved if isinstance(moved, Outcome) else None
     station = address.station
-    codes = codes_of(sheet, chosen, station, typed)
-    groups, first, quarrels = [], [], []
-    if station == "measure":
-        changes = [kept.changes for kept in job.proposals]
-        asked = wanted(sheet, changes)
-        first = guided_fields(sheet, asked, typed)
-        groups = figure_fields(sheet, typed=typed, without=asked)
-        quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
     address = replace(address, more=address.more or refused_group(typed))
-    more: list[FigureField] = []
-    if station == "propose" and chosen and address.more:
-        more = more_fields(sheet, chosen, cast(Group, address.more), typed)
-    lines = lines_view(sheet, typed) if station == "measure" else None
-    shown = [one.name for one in (*codes, *more, *(lines.fields if lines else ()))]
-    shown += [one.name for group in groups for one in group.fields]
-    shown += [one.field.name for one in first]
-    if station in ("fit", "ride"):
-        shown += typed.refusals  # shown where they belong
     return BenchView(
         job=job,
         sheet=sheet,
@@ -169,11 +159,11 @@ def bench_view(
         if found and seen and drawn
         else [],
         assumed=assumed_labels(sheet),
-        check=check_view(sheet, found, chosen, outcome)
-        if station == "check" and found and chosen and isinstance(outcome, Outcome)
+        check=check_view(sheet, found, chosen, there)
+        if station == "check" and found and chosen and there
         else None,
-        prove=prove_by_hand(found.bike, outcome.clearances)
-        if station == "fit" and found and isinstance(outcome, Outcome)
+        prove=prove_by_hand(found.bike, there.clearances)
+        if station == "fit" and found and there
         else (),
         fit=fit_view(job, sheet, card, found, there, who, typed)
         if station == "fit"
@@ -184,18 +174,38 @@ def bench_view(
         disagree=disagreements(job.id) if station == "check" else [],
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
         verdicts=verdicts,
-        codes=codes,
-        groups=groups,
-        first=first,
-        quarrels=quarrels,
-        more=more,
-        lines=lines,
-        strays=typed.strays(shown),
-        more_groups=more_groups(chosen, address)
-        if station == "propose" and chosen
-        else [],
         undo=undo,
+        asked=_asked(job, sheet, chosen, address, typed),
+        quarrels=[contradiction_in_words(one) for one in contradictions(sheet)]
+        if station == "measure"
+        else [],
     )  # fmt: skip
+
+
+def _asked(
+    job: Job, sheet: Sheet, chosen: KeptProposal | None, address: Address, typed: Typed
+) -> Asked:
+    """Return the fields of the station that is open."""
+    station = address.station
+    asked = Asked(codes_of(sheet, chosen, station, typed))
+    if station == "measure":
+        needed = wanted(sheet, [kept.changes for kept in job.proposals])
+        asked = replace(
+            asked,
+            first=guided_fields(sheet, needed, typed),
+            groups=figure_fields(sheet, typed=typed, without=needed),
+            lines=lines_view(sheet, typed),
+        )
+    elif station == "propose" and chosen:
+        shown = more_fields(sheet, chosen, cast(Group, address.more), typed) if address.more else []
+        asked = replace(asked, more=shown, more_groups=more_groups(chosen, address))
+    names = [code.name for code in asked.codes] + [one.name for one in asked.more]
+    names += [one.name for group in asked.groups for one in group.fields]
+    names += [one.field.name for one in asked.first]
+    names += [one.name for one in asked.lines.fields] if asked.lines else []
+    if station in ("fit", "ride"):
+        names += typed.refusals  # shown where they belong
+    return replace(asked, strays=typed.strays(names))
 
 
 def _states(found: PlanResult, address: Address) -> list[Link]:
