@@ -11,7 +11,7 @@ def station(page, name):
 
 
 def tick(page, step):
-    """Write down what a step asks for and tick it, as somebody at the machine would."""
+    """Write down what a step asks for and tick it, as someone at the machine would."""
     torque, reading = step.locator("[name=torque_nm]"), step.locator("[name=reading]")
     if torque.count():
         torque.fill("40")

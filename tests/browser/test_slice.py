@@ -144,7 +144,7 @@ def test_readings_and_a_state_reach_the_drawing(open_page):
     stack = page.get_by_role("textbox", name="Stack")
     stack.fill("582")
     expect(page.locator(".undo")).to_contain_text("stack 580 → 582")
-    expect(stack).to_be_visible()  # the part somebody opened stays open
+    expect(stack).to_be_visible()  # the part someone opened stays open
     page.get_by_role("link", name="Rider on").click()
     expect(page.get_by_role("link", name="Rider on")).to_have_attribute("aria-current", "true")
 

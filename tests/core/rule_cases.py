@@ -61,7 +61,7 @@ def hookless(pressure_kpa):
 
 
 def hub(name, found_as, planned, alike):
-    """Return plans of a rear hub that differs, that is alike, and of one nobody knows."""
+    """Return plans of a rear hub that differs, that is alike, and of one no one knows."""
     rear = {"tire": "37-622", "hub": {name: found_as}}
     return (
         plan({"rear": {"hub": {name: planned}}}, rear=rear),

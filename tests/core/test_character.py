@@ -47,7 +47,7 @@ def test_inertia_and_momentum_of_a_ring_in_many_pieces():
     assert told.momentum_nms == pytest.approx(total * 5 / 0.368)  # 18 km/h is 5 m/s
 
 
-def test_what_nobody_weighed_or_pumped_is_not_told():
+def test_what_no_one_weighed_or_pumped_is_not_told():
     bare = character(WHEEL, **USUAL | {"load_kg": None, "masses": Masses(500, None)})
     assert (bare.patch_mm2, bare.inertia_kgm2, bare.momentum_nms) == (None, None, None)
     assert bare.attack_deg is not None

@@ -1,4 +1,4 @@
-"""Sheets held against themselves: true ones are quiet, wrong figures found, missing ones come."""
+"""Sheets compared with themselves: true ones are quiet, wrong figures found, missing ones come."""
 
 import math
 from dataclasses import replace

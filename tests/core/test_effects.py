@@ -5,7 +5,7 @@ import math
 import pytest
 
 from jentrik.core.contact import moved
-from jentrik.core.effects import TOLD, effects
+from jentrik.core.effects import EFFECT_WORDS, effects
 from jentrik.core.machine import ContactChange, Proposal
 from jentrik.core.plan import as_measured, compute, outcome_of
 from jentrik.core.suspension import State
@@ -53,7 +53,7 @@ def test_a_motorcycles_seat_and_pegs_are_told_and_a_bicycles_saddle_is_not():
     keys = {e.key for e in told(found(MOTORCYCLE, points=points), front={"tire": "110/80-18"})}
     assert {"seat_height_mm", "feet_height_mm", "trail_mm"} <= keys
     assert "seat_height_mm" not in {e.key for e in told(found(points=POINTS))}
-    assert keys <= set(TOLD)
+    assert keys <= set(EFFECT_WORDS)
 
 
 def test_the_fork_at_full_travel_is_the_end_of_its_sweep():
@@ -95,7 +95,7 @@ def test_contact_changes_move_points_and_leave_the_chassis():
     assert moved(machine.bike, ContactChange()).points == machine.bike.points
 
 
-def test_what_nobody_measured_is_not_told():
+def test_what_no_one_measured_is_not_told():
     bare = found(crank_mm=None, points=[])
     assert set(vars_of(bare.contact).values()) == {None}
     assert outcome_of(bare, Proposal("A")).contact.pedal_height_mm is None

@@ -118,7 +118,7 @@ def test_the_chip_made_for_the_wheel_is_the_cheapest_way_back():
     assert back.by_cost[0].words == "position low"
 
 
-def test_what_nobody_wants_is_not_tried_and_a_stop_is_never_added():
+def test_what_no_one_wants_is_not_tried_and_a_stop_is_never_added():
     assert all(
         "tire" not in way.words
         for way in search(without=frozenset({"front-tire", "rear-tire"})).ways

@@ -7,7 +7,7 @@ from jentrik.core.rules import RULES
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, UN_R39, Source
 
 
-def test_a_published_text_nobody_has_opened_is_from_memory():
+def test_a_published_text_no_one_has_opened_is_from_memory():
     assert str(UN_R39) == "UN Regulation 39 (from memory)"
     assert str(UN_R39.at("5.3")) == "UN Regulation 39, 5.3 (from memory)"
 

@@ -1,4 +1,4 @@
-"""What leans, swings and swells into what: each held against an independent 3-D working."""
+"""What leans, swings and swells into what: each compared with an independent 3-D working."""
 
 import math
 

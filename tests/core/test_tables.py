@@ -90,6 +90,6 @@ def test_wider_rims_take_wider_tires():
         assert high <= next_high
 
 
-def test_no_table_claims_a_page_nobody_had_open():
+def test_no_table_claims_a_page_no_one_had_open():
     for table in (load_index, speed_symbol, motorcycle_sizes, iso5775, rim_width):
         assert str(table.SOURCE).endswith("(from memory)")

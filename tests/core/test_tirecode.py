@@ -156,7 +156,7 @@ def test_a_refusal_points_at_the_character(code, position):
     assert refused.value.message.endswith(".")
 
 
-def test_a_rim_nobody_makes_suggests_the_nearest():
+def test_a_rim_no_one_makes_suggests_the_nearest():
     with pytest.raises(CodeError) as refused:
         read_code("47-585")
     assert refused.value.suggestions[0] == "47-584"

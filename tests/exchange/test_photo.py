@@ -39,7 +39,7 @@ def test_a_picture_taken_on_its_side_is_turned_upright():
 
 def test_place_and_camera_are_gone():
     exif = Image.Exif()
-    exif[0x010F], exif[0x8825] = "Somebody's camera", {1: "N"}
+    exif[0x010F], exif[0x8825] = "Someone's camera", {1: "N"}
     raw = picture(exif=exif, comment=b"a secret")
     small = kept(raw)
     assert not small.getexif()

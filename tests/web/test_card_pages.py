@@ -46,7 +46,7 @@ def upload(client, raw, name="p.jpg"):
                        files={"photo": (name, raw, "image/jpeg")})  # fmt: skip
 
 
-def test_a_tick_needs_somebody_a_torque_and_its_source(client, card):
+def test_a_tick_needs_someone_a_torque_and_its_source(client, card):
     step = next(one for one in card.steps if one.plan.fastener)
     assert "who is at the bench" in write(client, step).text
     here(client)
@@ -71,7 +71,7 @@ def test_two_people_on_one_step_see_both(client, card):
     here(client, "Bo")
     late = write(client, step, reading="250")
     assert late.status_code == 422
-    assert "Somebody else wrote" in late.text
+    assert "Someone else wrote" in late.text
     assert "Theirs: Ida" in late.text
     assert "250" in late.text
     assert fresh(step).reading == "210"
@@ -131,7 +131,7 @@ def test_the_printed_card_holds_every_step_and_its_blanks(client, card):
 
 def test_a_photo_is_kept_small_and_without_what_the_camera_noted(client, app, card):
     exif = Image.Exif()
-    exif[0x010F] = "Camera of somebody"
+    exif[0x010F] = "Camera of someone"
     here(client)
     upload(client, picture((3000, 2000), exif=exif))
     (kept,) = cards.photos(JOB)
@@ -139,7 +139,7 @@ def test_a_photo_is_kept_small_and_without_what_the_camera_noted(client, app, ca
     small = Image.open(io.BytesIO(raw))
     assert max(small.size) == 1600
     assert not small.getexif()
-    assert b"Camera of somebody" not in raw
+    assert b"Camera of someone" not in raw
     assert (kept.caption, kept.by) == ("Left side", "Ida")
     client.post(f"/jobs/{JOB}/card/photos/drop", data={"photo": str(kept.id)})
     assert cards.photos(JOB) == []
@@ -173,7 +173,7 @@ def test_fifty_megabytes_are_refused_before_they_are_read(client):
     assert client.post(f"/jobs/{JOB}/card/photos", headers=length).status_code == 413
 
 
-def test_nobody_is_sent_elsewhere_and_no_file_but_a_photo_is_given(client):
+def test_no_one_is_sent_elsewhere_and_no_file_but_a_photo_is_given(client):
     for back in ("//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example"):
         there = client.post("/who", data={"who": "Ida", "back": back}, follow_redirects=False)
         assert there.headers["location"] == "/jobs"

@@ -54,7 +54,7 @@ def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(clie
         341, Provenance.MEASURED,
     )  # fmt: skip
     assert figures["rear.overall_diameter_mm"].value == 672
-    # The wheelbase moves with the position; nobody measured it again.
+    # The wheelbase moves with the position; no one measured it again.
     assert figures["wheelbase_mm"].provenance is Provenance.ASSUMED
     assert figures["wheelbase_mm"].value != before.figures["wheelbase_mm"].value
     (fitted,) = [one.name for one in after.positions if (one.x_mm, one.y_mm) == (0, 0)]

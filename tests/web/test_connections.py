@@ -1,4 +1,4 @@
-"""Half-open connections: many of them stop nobody, and none stays for ever."""
+"""Half-open connections: many of them stop no one, and none stays for ever."""
 
 import logging
 import socket
@@ -43,7 +43,7 @@ HALVES = (
 
 
 @pytest.mark.parametrize("half", HALVES)
-def test_many_half_requests_keep_nobody_out(port, half):
+def test_many_half_requests_keep_no_one_out(port, half):
     hogs = [opened(port, half) for _ in range(120)]
     with urlopen(f"http://127.0.0.1:{port}/api/health", timeout=20) as answer:
         assert answer.status == 200

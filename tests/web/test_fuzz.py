@@ -83,7 +83,7 @@ def _open_writes(app, client):
 
 
 @pytest.mark.parametrize("part", range(3))
-def test_no_route_breaks_on_what_nobody_types(app, client, part):
+def test_no_route_breaks_on_what_no_one_types(app, client, part):
     object.__setattr__(app.state.shop, "wait", lambda seconds: None)
     app.state.shop.ready()
     client.post("/jobs/6/card", data={"proposal": "A", "template": "Tire swap"})

@@ -90,7 +90,7 @@ def test_the_token_holds_only_when_it_is_the_cookies():
     assert client().get("/", headers={"X-Given": token}).text.endswith("False")
 
 
-def test_a_short_cookie_somebody_planted_is_not_taken_for_a_token():
+def test_a_short_cookie_someone_planted_is_not_taken_for_a_token():
     shop = client()
     shop.cookies.set(TOKEN_COOKIE, "x")
     answered = shop.get("/", headers={"X-Given": "x"})
@@ -156,7 +156,7 @@ def test_a_session_opens_and_ends_and_cannot_be_made_up():
     assert shop.get("/jobs").status_code == 401  # signed by another shop
 
 
-def test_wrong_passphrases_wait_their_turn_and_lock_nobody_out(monkeypatch):
+def test_wrong_passphrases_wait_their_turn_and_lock_no_one_out(monkeypatch):
     monkeypatch.setattr(passphrase, "FIRST_DELAY_S", 0.05)
 
     async def guess():

@@ -22,7 +22,7 @@ def ridden(client, setup_id, **more):
     return client.post(f"/jobs/{JOB}/rides", data={"setup": str(setup_id), **USUAL, **more})
 
 
-def test_first_rides_open_with_the_brief_until_somebody_rode(client):
+def test_first_rides_open_with_the_brief_until_someone_rode(client):
     assert "Never ride to test a clearance" in client.get(f"/jobs/{JOB}?station=ride").text
     page = client.get("/jobs/9?station=ride").text
     assert "rear grip better" in page.lower()

@@ -1,4 +1,4 @@
-"""Two people at once: nobody's figure is lost, and nothing is made twice."""
+"""Two people at once: no one's figure is lost, and nothing is made twice."""
 
 import threading
 

@@ -42,7 +42,7 @@ def assumed_figures(kind: Kind, tire: Reading) -> dict[str, float]:
 
 @dataclass(frozen=True, slots=True)
 class Assumption:
-    """A figure to go on with until somebody measures it, in its key's unit, and its rule."""
+    """A figure to go on with until someone measures it, in its key's unit, and its rule."""
 
     value: float
     rule: str

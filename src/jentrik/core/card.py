@@ -125,13 +125,13 @@ def card_steps(
 
 
 def _parts(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
-    told = parts_of(bike, outcome.proposal)
+    part_lines = parts_of(bike, outcome.proposal)
     steps = []
     for fate, words in ((Fate.BUY, "Laid out"), (Fate.KEEP, "Carries over")):
-        names = [f"{line.end} {line.name}".strip() for line in told if line.fate is fate]
+        names = [f"{line.end} {line.name}".strip() for line in part_lines if line.fate is fate]
         if names:
             steps.append(StepPlan(f"{words}: {', '.join(names)}"))
-    ask = [f"{line.end} {line.name}".strip() for line in told if line.fate is Fate.ASK]
+    ask = [f"{line.end} {line.name}".strip() for line in part_lines if line.fate is Fate.ASK]
     if ask:
         steps.append(StepPlan(f"Found out before anything comes apart: {', '.join(ask)}"))
     return tuple(steps)
@@ -145,7 +145,7 @@ def _machining(outcome: Outcome) -> tuple[StepPlan, ...]:
             stop=True,
             reading="ring runout after",
             unit="mm",
-            caution="Only somebody qualified; sign with name",
+            caution="Only someone qualified; sign with name",
             qualified=True,
         )
         for end in ENDS

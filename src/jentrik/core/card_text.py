@@ -7,7 +7,7 @@ r"""A job card's template as text: one step a line, so that a shop can write its
 "!" keeps the job open until the step is done or waived with a reason.  "torque" names a fastener:
 its figure comes from the maker or the part, never from here.  "reading" names what is measured
 and, after the last comma, its unit.  "only" leaves the step out of a card that does not touch
-that wheel.  "qualified" is machine-shop work that somebody qualified
+that wheel.  "qualified" is machine-shop work that someone qualified
 signs.
 """
 
@@ -92,7 +92,7 @@ def _refused(number: int, said: str) -> DocumentError:
 
 
 def text_of(steps: tuple[StepPlan, ...]) -> str:
-    """Return steps as somebody would write them."""
+    """Return steps as someone would write them."""
     return "\n".join(_line(step) for step in steps)
 
 
@@ -114,8 +114,8 @@ def _line(step: StepPlan) -> str:
 def built_in() -> dict[str, str]:
     """Return the templates that come with the program: name -> text. Source: common practice."""
     whole = (files("jentrik.core.tables") / "card_templates.txt").read_text(encoding="utf-8")
-    told = {}
+    texts = {}
     for part in whole.split("== ")[1:]:
         name, _, text = part.partition("\n")
-        told[name.strip()] = text.strip()
-    return told
+        texts[name.strip()] = text.strip()
+    return texts

@@ -1,7 +1,7 @@
-"""What a proposal needs: what must be bought, what carries over, what somebody must find out.
+"""What a proposal needs: what must be bought, what carries over, what someone must find out.
 
-Told from what the proposal changes and what is known of both wheels; where a figure is missing the
-part is asked for, never guessed.  Source: common practice.
+Worked out from what the proposal changes and what is known of both wheels; where a figure is
+missing the part is asked for, never guessed.  Source: common practice.
 """
 
 from collections.abc import Iterator

@@ -27,7 +27,7 @@ TIRE_AT = 0.6  # share of the section height at which the tire's mass sits (comm
 
 @dataclass(frozen=True, slots=True)
 class Masses:
-    """What somebody weighed, in grams; None is not known."""
+    """What someone weighed, in grams; None is not known."""
 
     rim_g: float | None = None
     tire_g: float | None = None
@@ -64,7 +64,7 @@ def character(
     speed_kmh: float,
     masses: Masses,
 ) -> Character:
-    """Return what can be told of a wheel; refuses one whose diameter is unknown."""
+    """Return what can be computed of a wheel; refuses one whose diameter is unknown."""
     radius = wheel.diameter_mm / 2
     attack = attack_angle(radius_mm=radius, step_mm=step_mm)
     push = None if attack is None else math.tan(math.radians(attack))

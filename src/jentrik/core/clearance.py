@@ -4,10 +4,10 @@ r"""What another tire leaves of a gap measured with the tire as found, at rest a
 
 P is the measured place in the chassis's frame, A' the axle as the proposal leaves it there, R' the
 outer radius, w the half width of the tire at the place's distance r from the axle.  With the axle
-where it was, the first is gap - change of outer radius; for a side place whose distance nobody
+where it was, the first is gap - change of outer radius; for a side place whose distance no one
 measured the widest parts are compared: gap - half the width change.  A radial place on the fork
 goes with it: a fork longer by dL takes its crown dL further from the axle.  Where the axle moves
-and nobody said in which direction the place lies, the gap must be measured again.
+and no one said in which direction the place lies, the gap must be measured again.
 
 The worst case takes off what the road takes: the width on this very rim, growth with speed, flex,
 mud, a slack chain, the tightest spot on the way to full travel where the place stays with the
@@ -47,7 +47,7 @@ class Take:
 class PredictedClearance:
     """A measured place and the gap predicted there, mm; None where it cannot be predicted.
 
-    `takes` lead to the worst case; `not_counted` says what nobody gave a figure for.
+    `takes` lead to the worst case; `not_counted` says what no one gave a figure for.
     """
 
     place: Clearance
@@ -124,7 +124,7 @@ def predict_clearance(
 
 
 def usual_least(bike: Bike, direction: str, policy: Policy) -> float:
-    """Return the least gap in mm where nobody stated one: the shop's, by kind and direction."""
+    """Return the least gap in mm where no one stated one: the shop's, by kind and direction."""
     room = policy.room
     if bike.kind == "bicycle":
         return room.racing_mm if bike.use == "racing" else room.bicycle_mm
@@ -270,13 +270,13 @@ def _takes(
 def _travel_takes(
     place: Clearance, found: Wheel, planned: Wheel, moves: AxleMoves, gap: float
 ) -> float | None:
-    """Return what the tightest spot to full travel takes in mm; None where it cannot be told."""
+    """Return what the tightest spot to full travel takes in mm; None where it is unknown."""
     if place.moves_with == "wheel":
         return 0.0
     way = moves.to_full[place.wheel]
     if place.moves_with is None or place.bearing_deg is None or way is None:
         return None
-    if place.on == "fork":  # a place of the crown, told from where the planned wheel stands
+    if place.on == "fork":  # a place of the crown, measured from where the planned wheel stands
         spot = _spot(moves.planned[place.wheel], place.bearing_deg, planned.diameter_mm / 2 + gap)
     else:
         reach = found.diameter_mm / 2 + place.gap_mm

@@ -3,7 +3,7 @@
     agrees  where  |measured - predicted| <= +-        the +- of the plan and of the tape together
 
 What was fitted goes back onto the machine's sheet: measured figures as measured, the rest as the
-plan tells them, assumed until somebody measures.  Sources: the plan; the tools' usual +- is common
+plan tells them, assumed until someone measures.  Sources: the plan; the tools' usual +- is common
 practice.
 """
 
@@ -126,14 +126,14 @@ def new_sheet(
 ) -> NewSheet:  # fmt: skip
     """Return the sheet of the machine as it was fitted.
 
-    Measured figures win; gaps nobody could predict or measured again go.
+    Measured figures win; gaps no one could predict or measured again go.
     """
     bike, proposal = found.bike, outcome.proposal
     now = stood(bike, change=outcome.change, figures=outcome.geometry, pose=outcome.pose,
                 wheels=outcome.wheels)  # fmt: skip
-    told = dict(_figures(bike, now, outcome))
+    expected = dict(_figures(bike, now, outcome))
     figures: dict[str, tuple[float | str, bool]] = {
-        key: (value, False) for key, value in told.items()
+        key: (value, False) for key, value in expected.items()
     }
     for end in ENDS:
         tire = getattr(proposal, end).tire
@@ -181,7 +181,7 @@ def _may_go(outcome: Outcome) -> Iterator[str]:
 
 def _parts_fitted(outcome: Outcome) -> dict[str, tuple[float | str, bool]]:
     """Return what is known of the tires and wheels that went on; of a tire, as read on it."""
-    told: dict[str, tuple[float | str, bool]] = {}
+    expected: dict[str, tuple[float | str, bool]] = {}
     for end in ENDS:
         change = getattr(outcome.proposal, end)
         for name in (*_OF_TIRE, *_OF_WHEEL, *_OF_MACHINE):
@@ -189,8 +189,8 @@ def _parts_fitted(outcome: Outcome) -> dict[str, tuple[float | str, bool]]:
             for step in name.split("."):
                 value = getattr(value, step, None)
             if value is not None:
-                told[f"{end}.{name}"] = (value, name in _OF_TIRE)
-    return told
+                expected[f"{end}.{name}"] = (value, name in _OF_TIRE)
+    return expected
 
 
 def _gap(

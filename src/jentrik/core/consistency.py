@@ -1,4 +1,4 @@
-r"""Figures of a sheet held against each other: what contradicts, and what follows.
+r"""Figures of a sheet compared with each other: what contradicts, and what follows.
 
     drop        bottom-bracket height = rear radius - drop
     wheelbase   = sqrt(CS^2 - (Rr - b)^2) + sqrt(FC^2 - (Rf - b)^2)
@@ -73,10 +73,10 @@ def _wheelbase(v: Values) -> float:
 
 
 def _trail(v: Values) -> float:
-    told = trail(
+    result = trail(
         radius_mm=v["front_radius"], head_angle_deg=v["head"], offset_mm=v["fork.offset_mm"]
     )
-    return v["cross.trail_mm"] - float(told)
+    return v["cross.trail_mm"] - float(result)
 
 
 def _top_from_axle(v: Values) -> tuple[float, float]:
@@ -138,7 +138,7 @@ def completed(sheet: Sheet) -> Sheet:
 
 
 def _stated(sheet: Sheet) -> Sheet:
-    """Return the sheet with what somebody stated alone."""
+    """Return the sheet with what someone stated alone."""
     figures = {
         key: figure
         for key, figure in sheet.figures.items()
@@ -250,8 +250,8 @@ def _worth(sheet: Sheet, key: str) -> float:
     figure = sheet.figures.get(kept)
     if figure is None:
         return nominal_worth(_tire(sheet, key.removesuffix("_radius"))) / 2
-    told = worth(kept, plus_minus=figure.plus_minus, readings=figure.readings)
-    return told / 2 if key.endswith("_radius") else told
+    result = worth(kept, plus_minus=figure.plus_minus, readings=figure.readings)
+    return result / 2 if key.endswith("_radius") else result
 
 
 def _blamed(

@@ -53,26 +53,26 @@ def contact(bike: Bike, figures: Geometry, bracket: Point | None) -> Contact:
     """
     points = {name: (float(x), float(y)) for name, (x, y) in figures.points.items()}
     saddle, bar, feet = (named(points, names) for names in (SADDLE, BAR, FEET))
-    told: dict[str, float | None] = {
+    values: dict[str, float | None] = {
         "seat_height_mm": saddle[1] if saddle else None,
         "feet_height_mm": feet[1] if feet else None,
     }
     if saddle and bar:
-        told["saddle_to_bar_mm"] = bar[0] - saddle[0]
-        told["bar_above_saddle_mm"] = bar[1] - saddle[1]
+        values["saddle_to_bar_mm"] = bar[0] - saddle[0]
+        values["bar_above_saddle_mm"] = bar[1] - saddle[1]
     if saddle and bracket:
         up, ahead = saddle[1] - float(bracket[1]), float(bracket[0]) - saddle[0]
-        told["seat_angle_at_saddle_deg"] = math.degrees(math.atan2(up, ahead))
+        values["seat_angle_at_saddle_deg"] = math.degrees(math.atan2(up, ahead))
     if figures.bb_height_mm is not None and bike.crank_mm is not None:
-        told["pedal_height_mm"] = _pedal_height(bike, figures)
+        values["pedal_height_mm"] = _pedal_height(bike, figures)
     stands = bracket or feet
     if saddle and bar and stands:
         forward = (saddle[0] + bar[0] + float(stands[0])) / 3
-        told["front_share_percent"] = forward / float(figures.wheelbase_mm) * 100
-    return Contact(**told)
+        values["front_share_percent"] = forward / float(figures.wheelbase_mm) * 100
+    return Contact(**values)
 
 
-def told(key: str, figures: Geometry, touched: Contact) -> float | None:
+def figure_of(key: str, figures: Geometry, touched: Contact) -> float | None:
     """Return a figure by its key, of the chassis or of where the rider touches it."""
     value = getattr(touched if key in Contact.__dataclass_fields__ else figures, key)
     return None if value is None else float(value)

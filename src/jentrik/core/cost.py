@@ -55,21 +55,21 @@ def ways_of(bike: Bike, proposal: Proposal) -> tuple[Way, ...]:
 
 def parts_for(bike: Bike, proposal: Proposal, way: Way) -> tuple[PartLine, ...]:
     """Return the parts a proposal needs when it is had one way."""
-    told: list[PartLine] = []
+    listed: list[PartLine] = []
     for line in parts_of(bike, proposal):
         hub = line.name in _HUB_PARTS
         own = hub or (line.name == "tube" and line.fate is Fate.KEEP)
         if way is Way.RELACE and line.name.startswith("wheel or rim"):
             seat = line.name.rpartition("bead seat ")[2]
-            told.append(PartLine(f"rim, bead seat {seat}", line.end, Fate.BUY))
-            told.append(PartLine("spokes and nipples", line.end, Fate.BUY, "to the new length"))
+            listed.append(PartLine(f"rim, bead seat {seat}", line.end, Fate.BUY))
+            listed.append(PartLine("spokes and nipples", line.end, Fate.BUY, "to the new length"))
         elif way is Way.RELACE and hub:
-            told.append(replace(line, fate=Fate.KEEP, why="the hub stays"))
+            listed.append(replace(line, fate=Fate.KEEP, why="the hub stays"))
         elif way is Way.SECOND_SET and own:
-            told.append(replace(line, fate=Fate.BUY, why="the set's own"))
+            listed.append(replace(line, fate=Fate.BUY, why="the set's own"))
         else:
-            told.append(line)
-    return tuple(told)
+            listed.append(line)
+    return tuple(listed)
 
 
 def usual_hours(bike: Bike, proposal: Proposal, way: Way) -> Decimal:
@@ -103,7 +103,7 @@ class Bought:
 
 @dataclass(frozen=True, slots=True)
 class Total:
-    """What one way of one proposal comes to, and the parts nobody priced."""
+    """What one way of one proposal comes to, and the parts no one priced."""
 
     parts: Decimal
     hours: Decimal

@@ -5,7 +5,7 @@
     ├── OutOfRange       a figure no machine can have, or a machine that cannot stand
     ├── DocumentError    a document of the wrong shape
     └── StoreError       the shop's data cannot take or give what was asked
-        └── ChangedMeanwhile   somebody else wrote there since the page was opened
+        └── ChangedMeanwhile   someone else wrote there since the page was opened
 
 A refusal is about what came in, never about our own mistakes: those are assertions.
 """
@@ -70,7 +70,7 @@ class StoreError(Refusal):
 
 
 class ChangedMeanwhile(StoreError):
-    """Somebody else wrote there since the page was opened; both are shown."""
+    """Someone else wrote there since the page was opened; both are shown."""
 
 
 @contextmanager

@@ -130,5 +130,5 @@ def teeth_of(text: str) -> tuple[float, ...]:
 
 
 def in_a_row(figures: Sequence[float]) -> str:
-    """Return a row of teeth or ratios as somebody would type it."""
+    """Return a row of teeth or ratios as someone would type it."""
     return "-".join(f"{one:g}" for one in figures)

@@ -251,7 +251,7 @@ UNTOUCHED = ContactChange()
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """What somebody would change; None or 0 leaves a thing as found."""
+    """What someone would change; None or 0 leaves a thing as found."""
 
     name: str
     front: WheelChange = UNCHANGED

@@ -77,7 +77,7 @@ LIMITS: dict[str, tuple[float, float, str]] = {
 
 
 def check_figure(name: str, figure: float | None, *, limit: str | None = None) -> None:
-    """Refuse a figure no machine has, naming its field; `limit` where it goes by another's."""
+    """Refuse a figure no machine has, naming its field; `limit` where another's decides."""
     if figure is not None:
         least, most, unit = LIMITS[limit or name]
         within(name, figure, least=least, most=most, unit=unit)

@@ -53,7 +53,7 @@ GUIDES: tuple[Guide, ...] = (
     Guide("chainstay_mm", "tape", "Bottom-bracket center straight to the rear axle center.",
           "chainstay"),
     Guide("bb_height_mm", "square", "Floor to the center of the crank axle, tires pumped up, "
-          "nobody on it.", "bb-height"),
+          "no one on it.", "bb-height"),
     Guide("cross.bb_drop_mm", "straight edge", "Straight edge across both axles, down to the crank "
           "axle; equal wheels only.", "bb-drop"),
     Guide("cross.front_center_mm", "tape", "Bottom-bracket center straight to the front axle "
@@ -134,6 +134,6 @@ def _read(code: str | None) -> Reading | None:
 
 
 def to_take(sheet: Sheet, key: str) -> bool:
-    """Whether nobody has measured a figure yet, or read it off a sheet."""
+    """Whether no one has measured a figure yet, or read it off a sheet."""
     figure = sheet.figures.get(key)
     return figure is None or figure.provenance not in (Provenance.MEASURED, Provenance.MAKER)

@@ -1,6 +1,6 @@
 """A machine parked: leaning on its side stand, or with one wheel up on its center stand.
 
-Leans are told twice: for a thin tire, as they are usually measured and planned, and for a round
+Leans are given twice: for a thin tire, as they are usually measured and planned, and for a round
 one, whose crown rolls.  How far it may go before it tips needs the center of mass.
 Sources: derived; half the width as crown radius is common practice.
 """

@@ -81,7 +81,7 @@ def compute(
 ) -> PlanResult:
     """Return the whole plan; refuses a machine or proposal that cannot stand.
 
-    Without a state, in the one the sheet was measured in; `on` is the day that ages are told for.
+    Without a state, in the one the sheet was measured in; `on` is the day that ages are counted to.
     A refusal's field names the place: `bike...` or `proposals[0]...`.
     """
     with blamed_on("bike"):
@@ -101,7 +101,7 @@ def as_measured(
     on: date | None = None,
 ) -> PlanResult:
     """Return the machine as found, with no proposal yet; refuses one that cannot stand."""
-    bike.chassis()  # a wheel that cannot be told is blamed before the wheelbase
+    bike.chassis()  # a wheel that cannot be computed is blamed before the wheelbase
     with blamed_on("wheelbase_mm"):
         there, settled = in_state(bike, state or bike.suspension.measured)
         chassis = there.chassis()

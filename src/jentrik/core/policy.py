@@ -1,4 +1,4 @@
-"""What the shop goes by: accepted changes, least gaps, schools of practice.
+"""The shop's policy: accepted changes, least gaps, schools of practice.
 
 Three things never mixed: what a rider notices only orders the words; beyond what the shop accepts
 a change earns a caution; what a maker forbids is a stop and stands on the machine's sheet.  Each
@@ -38,7 +38,7 @@ class ShopLimits:
     wheelbase_mm: Band = Band(-15, 15)
     reach_mm: Band = Band(-10, 10)
     seat_height_mm: Band = Band(-25, 25)
-    pedal_height_mm: Band = Band(-10, 15)  # as the bottom bracket it hangs on
+    pedal_height_mm: Band = Band(-10, 15)  # as the bottom bracket it turns in
     front_rear_ratio_percent: Band = Band(-2, 2)
 
     def times(self, factor: float) -> "ShopLimits":
@@ -57,7 +57,7 @@ NOTICEABLE: dict[str, float] = {
 
 @dataclass(frozen=True, slots=True)
 class Room:
-    """Least gaps where nobody states one, and what the road takes of a gap; mm."""
+    """Least gaps where no one states one, and what the road takes of a gap; mm."""
 
     bicycle_mm: float = 6.0
     racing_mm: float = 4.0
@@ -86,7 +86,7 @@ class AgeSchool(StrEnum):
 
 
 class PressureSchool(StrEnum):
-    """What a cold pressure is held against; the sidewall's most is a wall in every school."""
+    """What a cold pressure is compared with; the sidewall's most is a wall in every school."""
 
     PLACARD = "the maker's placard"
     LOAD = "the measured axle load"
@@ -144,7 +144,7 @@ class Lean:
 
 @dataclass(frozen=True, slots=True)
 class Upkeep:
-    """How often somebody looks: months between looks, weeks between moves of what stands."""
+    """How often someone looks: months between looks, weeks between moves of what stands."""
 
     look_months: float = 6.0
     move_weeks: float = 4.0

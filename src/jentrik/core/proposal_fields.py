@@ -21,7 +21,7 @@ class ProposalField:
     """One thing a proposal can change.
 
     `choices` makes it a word out of a list, `words` a few words of the shop's own, `made` a week
-    and year; `needs` is the figure a sheet must hold before the change can be told.
+    and year; `needs` is the figure a sheet must hold before the change can be computed.
     """
 
     key: str

@@ -44,7 +44,7 @@ class Readings:
 
 
 def read_readings(text: str, *, unit: str = "") -> Readings:
-    """Return the readings somebody typed; refuses anything else, and a ± below nothing."""
+    """Return the readings someone typed; refuses anything else, and a ± below nothing."""
     said, _, tool = text.partition("±")
     parts = [part for part in re.split(r";|\s\+\s", said) if part.strip()]
     if len(parts) > MOST_READINGS:
@@ -71,6 +71,6 @@ def worth(key: str, *, plus_minus: float | None, readings: tuple[float, ...]) ->
 
 
 def nominal_worth(tire: Reading | None) -> float:
-    """Return the ± in mm of a diameter told by a tire's code alone."""
+    """Return the ± in mm of a diameter known by a tire's code alone."""
     height = tire.section_height_mm if tire else None
     return 2 * OF_SECTION_HEIGHT * (height or 0.0)

@@ -62,7 +62,7 @@ def setup_fields(sheet: Sheet) -> Iterator[SetupField]:
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """A way a machine is set up, by field; what nobody said is not there."""
+    """A way a machine is set up, by field; what no one said is not there."""
 
     id: int
     name: str
@@ -129,7 +129,7 @@ def compare(
     if not changed:
         nothing.append("The setups are the same.")
     if len(changed) > wanted.changes_at_once:
-        nothing.append(f"{len(changed)} things changed at once; nobody knows which one was felt.")
+        nothing.append(f"{len(changed)} things changed at once; no one knows which one was felt.")
     for name, rides in ((before.name, then), (after.name, now)):
         if len(rides) < wanted.rides_before_judging:
             nothing.append(
@@ -149,7 +149,7 @@ def compare(
 
 def _changes(before: Setup, after: Setup) -> list[str]:
     """Return what two setups differ in; a tire and its own pressure count as one change."""
-    told = []
+    differences = []
     for field in SETUP_FIELDS:
         old, new = before.parts.get(field.key), after.parts.get(field.key)
         if old is None or new is None or _same(old, new):
@@ -160,8 +160,8 @@ def _changes(before: Setup, after: Setup) -> list[str]:
             tires[0] != tires[1]
         ):  # fmt: skip
             continue
-        told.append(f"{field.label.lower()} {_words(old)} → {_words(new)}{_unit(field)}")
-    return told
+        differences.append(f"{field.label.lower()} {_words(old)} → {_words(new)}{_unit(field)}")
+    return differences
 
 
 def _same(old: str | float, new: str | float) -> bool:
@@ -180,15 +180,15 @@ def _unit(field: SetupField) -> str:
 
 def _besides(then: Sequence[Ride], now: Sequence[Ride]) -> list[str]:
     """Return what differed besides the change: weather, ground, trail, rider, form, time."""
-    told = []
+    differences = []
     for label, key in (("weather", "weather"), ("ground", "ground"), ("trail", "trail"),
                        ("rider", "rider"), ("rider's form", "form")):  # fmt: skip
         old = {getattr(ride, key).casefold() for ride in then if getattr(ride, key)}
         new = {getattr(ride, key).casefold() for ride in now if getattr(ride, key)}
         if old and new and not old & new:
-            told.append(f"{label}: {', '.join(sorted(old))}, then {', '.join(sorted(new))}")
+            differences.append(f"{label}: {', '.join(sorted(old))}, then {', '.join(sorted(new))}")
     if then and now:
         between = (min(ride.on for ride in now) - max(ride.on for ride in then)).days
         if between > LONG_BETWEEN_DAYS:
-            told.append(f"{between} days between")
-    return told
+            differences.append(f"{between} days between")
+    return differences

@@ -20,7 +20,7 @@ import numpy as np
 import numpy.typing as npt
 
 from jentrik.core.clearance import PredictedClearance
-from jentrik.core.contact import PEDAL_HALF_MM, SADDLE, named, told
+from jentrik.core.contact import PEDAL_HALF_MM, SADDLE, figure_of, named
 from jentrik.core.errors import Refusal
 from jentrik.core.geometry.figures import Chassis, Geometry, geometry
 from jentrik.core.geometry.frame import Values
@@ -109,7 +109,7 @@ class WaysBack:
 
     @property
     def left_keys(self) -> tuple[str, ...]:
-        """The figures that can be told, in the order of the target."""
+        """The figures that can be computed, in the order of the target."""
         return tuple(key for key in self.target.figures if key in self.start)
 
     @property
@@ -196,7 +196,7 @@ def _figure(space: Space, rows: Rows, figures: Geometry, place: Any, name: str) 
 
 
 def _with_room(space: Space, moved: Change, count: int) -> npt.NDArray[np.bool_]:
-    """Return which rows keep the least gap at every place that can be told."""
+    """Return which rows keep the least gap at every place that can be computed."""
     room = np.ones(count, dtype=bool)
     for end, slack in space.rooms:
         grown: Any = getattr(moved, f"{end}_radius_mm") - getattr(space.base, f"{end}_radius_mm")
@@ -227,7 +227,7 @@ def ways_back(
 ) -> WaysBack:
     """Return the best ways from a proposal to a target, searched through and through.
 
-    `without` names remedies nobody wants here.  Worked in the state the sheet was measured in.
+    `without` names remedies no one wants here.  Worked in the state the sheet was measured in.
     """
     start = outcome_of(found, proposal)
     wanted = (r for r in remedies_of(found.bike, proposal) if r.id not in without)
@@ -360,7 +360,7 @@ def _moves(bike: Bike, proposal: Proposal, base: Change, step: Step) -> list[flo
 
 
 def _rooms(outcome: Outcome) -> tuple[tuple[str, float], ...]:
-    """Return by how much each wheel may still grow at the places that can be told."""
+    """Return by how much each wheel may still grow at the places that can be computed."""
     rooms = []
     for spot in outcome.clearances:
         place, gap = spot.place, spot.predicted_gap_mm
@@ -375,7 +375,7 @@ def _judged(space: Space, outcome: Outcome) -> tuple[dict[str, float], float, bo
     """Return what an exact outcome leaves of each figure, how far it is, whether it holds."""
     left = {}
     for name, wanted in space.target.figures.items():
-        value = told(name, outcome.geometry, outcome.contact)
+        value = figure_of(name, outcome.geometry, outcome.contact)
         if value is not None:
             left[name] = value - wanted
     distance = sum((off / space.noticeable[name]) ** 2 for name, off in left.items()) ** 0.5

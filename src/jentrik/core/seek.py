@@ -82,8 +82,8 @@ def seek(found: PlanResult, proposal: Proposal, knob: Knob, figure: str, wanted:
     turns = np.linspace(knob.least - start, knob.most - start, _GRID)
 
     def off(by: Values) -> Values:
-        told, _ = geometry(found.chassis, _turned(base, knob, by))
-        value: Values | None = getattr(told, figure, None)
+        turned, _ = geometry(found.chassis, _turned(base, knob, by))
+        value: Values | None = getattr(turned, figure, None)
         if value is None:
             raise OutOfRange(
                 "The sheet cannot tell this figure yet.", field="figure", expected="a known figure"

@@ -1,9 +1,9 @@
 """A machine's sheet: every figure with where it came from; `sheet_fields` says which there can be.
 
-A figure is *measured* by the shop, taken from the *maker's sheet*, or *assumed* until somebody
+A figure is *measured* by the shop, taken from the *maker's sheet*, or *assumed* until someone
 measures it; what the others fix is *computed* anew each time and never kept.  Keys are the paths
 of a plan document, so a sheet turns into a machine without a second vocabulary; those under
-"cross" are held against the others, those under "rider" against the seat; neither is a part of
+"cross" are compared with the others, those under "rider" against the seat; neither is a part of
 the machine.
 """
 
@@ -187,7 +187,7 @@ class Sheet:
         values: dict[str, Any] = {"name": self.name, "kind": self.kind, "front": {}, "rear": {}}
         for key, figure in self.figures.items():
             if key.startswith(("cross.", "rider.")):
-                continue  # held against the others, no part of the machine
+                continue  # compared with the others, no part of the machine
             *parents, leaf = key.split(".")
             branch = values
             for parent in parents:

@@ -3,7 +3,7 @@
     indicated = offset + true x (1 + reads over) / (circumference ratio of the sensed wheel)
 
 A smaller wheel turns faster and reads higher.  The offset is what field pairs leave beside the
-slope, nothing where nobody took any.  Ratios come from unrounded diameters; nominal and rolled
+slope, nothing where no one took any.  Ratios come from unrounded diameters; nominal and rolled
 circumferences differ, but their ratio hardly does.  Source: arithmetic.
 """
 

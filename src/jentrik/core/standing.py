@@ -1,7 +1,7 @@
-"""A machine as it stands after something moved: the same machine, told in new figures.
+"""A machine as it stands after something moved: the same machine, in new figures.
 
 Suspension going down, or a proposal carried out, leaves a machine that could have been measured
-just so.  Told that way, every other computation works on it unchanged.  Source: derived.
+just so.  Given that way, every other computation works on it unchanged.  Source: derived.
 """
 
 from dataclasses import replace

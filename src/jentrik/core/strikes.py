@@ -49,7 +49,7 @@ def pedal_lean(bike: Bike, wheels: Wheels, figures: Geometry, touched: Contact) 
 
 def leans(bike: Bike, wheels: Wheels, figures: Geometry) -> Mapping[str, float]:
     """Return the lean in degrees at which each place touches whose way out was measured."""
-    told = {}
+    angles = {}
     for point in bike.points:
         place = figures.points.get(point.name)
         if point.out_mm is None or not point.out_mm or place is None:
@@ -57,10 +57,10 @@ def leans(bike: Bike, wheels: Wheels, figures: Geometry) -> Mapping[str, float]:
         x, height = float(place[0]), float(place[1])
         crown = crown_radius(wheels, x_mm=x, wheelbase_mm=float(figures.wheelbase_mm))
         if crown is not None:
-            told[point.name] = float(
+            angles[point.name] = float(
                 lean_at_touch(height_mm=height, out_mm=point.out_mm, crown_radius_mm=crown)
             )
-    return told
+    return angles
 
 
 def straight_toe(figures: Geometry, crank_mm: float | None) -> float | None:

@@ -85,7 +85,7 @@ class Suspension:
 
     @property
     def states(self) -> tuple[State, ...]:
-        """The states whose figures can be told; one alone for a rigid machine."""
+        """The states whose figures can be computed; one alone for a rigid machine."""
         if not (self.front.travel_mm or self.rear.travel_mm):
             return (self.measured,)
         known = [

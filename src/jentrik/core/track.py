@@ -132,7 +132,7 @@ def aligned(paces: Sequence[Paced], shown: Sequence[ShownSpeed], *, own_clock: b
     """Return the shown speeds paired with the true ones, their clocks brought together.
 
     Clocks of the same time of day are searched within half a minute; a clock of its own (seconds
-    from a start somebody pressed) over the whole track.  Refuses what gives no line.
+    from a start someone pressed) over the whole track.  Refuses what gives no line.
     """
     if len(paces) < 2:
         raise OutOfRange("The track holds no steady speed.", field="track",

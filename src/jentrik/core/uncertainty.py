@@ -1,7 +1,7 @@
 """What the tape can tell of a change: the ± of every figure carried through to its difference.
 
 Each measured figure is moved by its ± in a row of its own, all rows are worked at once, and the
-moves of a difference are added as squares.  A tire told by its code alone is worth a twentieth
+moves of a difference are added as squares.  A tire known by its code alone is worth a twentieth
 of its section height, for casings differ from their mark (common practice).  Source: derived.
 """
 

@@ -41,23 +41,23 @@ def distances(
 ) -> tuple[tuple[date, float], ...]:
     """Return day and true distance since the first reading, km, in the order of the days.
 
-    The way between two readings goes by the correction in force on the later one's eve; over a
+    The way between two readings uses the correction in force on the later one's eve; over a
     swapped instrument nothing is counted.
     """
     ordered = sorted(readings, key=lambda one: one.on)
-    told: list[tuple[date, float]] = []
+    driven: list[tuple[date, float]] = []
     for place, one in enumerate(ordered):
         if place == 0:
-            told.append((one.on, 0.0))
+            driven.append((one.on, 0.0))
             continue
         before = ordered[place - 1]
         way = 0.0 if one.swapped else max(one.km - before.km, 0.0)
-        told.append((one.on, told[-1][1] + way * factor_on(before.on, corrections)))
-    return tuple(told)
+        driven.append((one.on, driven[-1][1] + way * factor_on(before.on, corrections)))
+    return tuple(driven)
 
 
 def factor_on(day: date, corrections: Sequence[Correction]) -> float:
-    """Return true km for one counted on a day; 1 where nobody checked."""
+    """Return true km for one counted on a day; 1 where no one checked."""
     factor = 1.0
     for one in sorted(corrections, key=lambda c: c.since):
         if one.since <= day:
@@ -65,19 +65,19 @@ def factor_on(day: date, corrections: Sequence[Correction]) -> float:
     return factor
 
 
-def km_a_day(told: Sequence[tuple[date, float]]) -> float | None:
-    """Return the machine's pace over all its readings; None where it cannot be told."""
-    if len(told) < 2 or told[-1][0] <= told[0][0]:
+def km_a_day(driven: Sequence[tuple[date, float]]) -> float | None:
+    """Return the machine's pace over all its readings; None where there is too little to say."""
+    if len(driven) < 2 or driven[-1][0] <= driven[0][0]:
         return None
-    return (told[-1][1] - told[0][1]) / (told[-1][0] - told[0][0]).days
+    return (driven[-1][1] - driven[0][1]) / (driven[-1][0] - driven[0][0]).days
 
 
-def distance_on(day: date, told: Sequence[tuple[date, float]]) -> float | None:
+def distance_on(day: date, driven: Sequence[tuple[date, float]]) -> float | None:
     """Return the true distance on a day between readings, by straight lines; None outside."""
-    for (a, near), (b, far) in pairwise(told):
+    for (a, near), (b, far) in pairwise(driven):
         if a <= day <= b:
             return near + (far - near) * ((day - a).days / max((b - a).days, 1))
-    return told[0][1] if told and told[0][0] == day else None
+    return driven[0][1] if driven and driven[0][0] == day else None
 
 
 @dataclass(frozen=True, slots=True)

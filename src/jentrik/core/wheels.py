@@ -86,7 +86,7 @@ class Fitted:
 class Hub:
     """What a hub needs of frame, fork and brake, and what it carries.
 
-    Rotor mount and driver (what carries the sprockets) are told in the shop's own words.
+    Rotor mount and driver (what carries the sprockets) are given in the shop's own words.
     """
 
     spacing_mm: float | None = None
@@ -103,7 +103,7 @@ class Hub:
 
 @dataclass(frozen=True, slots=True)
 class Sensor:
-    """What somebody found out of another wheel's speed sensor, against the one as found."""
+    """What someone found out of another wheel's speed sensor, against the one as found."""
 
     face: Alike | None = None  # the mounting face of ring and rotor
     kind: Alike | None = None  # sensor type and voltage, by model year

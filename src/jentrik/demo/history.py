@@ -195,7 +195,7 @@ def _under_way(database: peewee.SqliteDatabase, job_id: int, now: datetime) -> N
 
 
 def _came_in(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
-    """Add a job nobody has proposed anything for yet."""
+    """Add a job no one has proposed anything for yet."""
     with demo_step(database, machine_id, now, by=BO) as step:
         jobs.add_job(step, machine_id=machine_id, wanted="Rear tire cracks: which one instead?",
                      at=now, tag=28, due_on=_ago(now, -14))  # fmt: skip
@@ -222,7 +222,7 @@ def _fitted(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> 
 
 
 def _thrown_away(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
-    """Add a job somebody thought better of: it lies in the bin."""
+    """Add a job someone thought better of: it lies in the bin."""
     then = now - timedelta(days=6)
     with demo_step(database, machine_id, then, by=BO) as step:
         job_id = jobs.add_job(step, machine_id=machine_id, wanted="Written down twice, see tag 19",

@@ -353,7 +353,7 @@ def _position(document: PositionDocument) -> Position:
 
 
 def _design(document: DesignDocument | None) -> dict[str, float]:
-    """Return the maker's own figures by key; a rake is told as the head angle it is."""
+    """Return the maker's own figures by key; a rake is given as the head angle it is."""
     if document is None:
         return {}
     figures = {name: value for name, value in document.model_dump().items() if value is not None}

@@ -308,7 +308,7 @@ class ShiftDocument(Part):
 
 
 class ProposalDocument(Part):
-    """What somebody would change."""
+    """What someone would change."""
 
     name: str
     front: WheelChangeDocument | None = None

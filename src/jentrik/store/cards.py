@@ -89,11 +89,11 @@ def add_step(taken: journal.Step, card: Card, plan: StepPlan) -> None:
 
 
 def write_step(taken: journal.Step, step: CardStep, *, seen_version: int, **values: Any) -> None:
-    """Write down what was done in a step; refuses where somebody else wrote since it was seen."""
+    """Write down what was done in a step; refuses where someone else wrote since it was seen."""
     row = first_row("SELECT version FROM card_step WHERE id = ?", step.id)
     if row is None or row["version"] != seen_version:
         raise ChangedMeanwhile(
-            "Somebody else wrote on this step since you opened the card. Both are shown: keep "
+            "Someone else wrote on this step since you opened the card. Both are shown: keep "
             "theirs, or write yours again.",
             field=f"step:{step.id}",
             expected="a look at what stands there now",

@@ -1,4 +1,4 @@
-"""What somebody wrote on a job's order list: prices, numbers, hours, expected lives."""
+"""What someone wrote on a job's order list: prices, numbers, hours, expected lives."""
 
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
@@ -6,8 +6,8 @@ from jentrik.store.rows import first_row, rows
 
 def entries(job_id: int) -> dict[str, str]:
     """Return what was written, by key."""
-    told = rows("SELECT key, value FROM cost_entry WHERE job_id = ?", job_id)
-    return {row["key"]: row["value"] for row in told}
+    stored = rows("SELECT key, value FROM cost_entry WHERE job_id = ?", job_id)
+    return {row["key"]: row["value"] for row in stored}
 
 
 def set_entry(taken: journal.Step, job_id: int, key: str, value: str) -> None:

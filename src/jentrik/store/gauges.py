@@ -8,15 +8,15 @@ from jentrik.store.rows import first_row, rows
 def gauges() -> list[Simulated]:
     """Return every gauge as it lies in its drawer."""
     kept = {row["tool"]: row for row in rows("SELECT * FROM gauge")}
-    told = []
+    drawer = []
     for tool in TOOLS:
         row = kept.get(tool.id)
         if row is None:
-            told.append(Simulated(tool, zero_error=tool.usual_zero_error))
+            drawer.append(Simulated(tool, zero_error=tool.usual_zero_error))
         else:
-            told.append(Simulated(tool, bool(row["switched_on"]), row["zero_error"],
+            drawer.append(Simulated(tool, bool(row["switched_on"]), row["zero_error"],
                                   row["battery_percent"]))  # fmt: skip
-    return told
+    return drawer
 
 
 def gauge(tool_id: str) -> Simulated:

@@ -72,18 +72,18 @@ class Log:
 
         A bigger sensed wheel goes further for each counted km, by its circumference ratio.
         """
-        told = list(self.checks.get(machine_id, ()))
+        checked = list(self.checks.get(machine_id, ()))
         for fitting in self.fittings:
             if fitting.machine_id != machine_id or fitting.sensed_ratio == 1.0:
                 continue
-            before = max((c for c in told if c.since <= fitting.on), key=lambda c: c.since,
+            before = max((c for c in checked if c.since <= fitting.on), key=lambda c: c.since,
                          default=Correction(fitting.on, 1.0))  # fmt: skip
-            told.append(Correction(fitting.on, before.true_per_counted * fitting.sensed_ratio))
-            told.sort(key=lambda c: c.since)
-        return tuple(told)
+            checked.append(Correction(fitting.on, before.true_per_counted * fitting.sensed_ratio))
+            checked.sort(key=lambda c: c.since)
+        return tuple(checked)
 
 
-# Of each machine's wheel or machine the last so many; more no wear is told from, nor read at once.
+# The last so many of each wheel or machine: wear is worked out from no more.
 LATEST, LATEST_OF_ALL = 24, 10
 
 

@@ -276,7 +276,7 @@ class Confronted(peewee.Model):
 
 
 class CostEntry(peewee.Model):
-    """One thing somebody wrote on a job's order list."""
+    """One thing someone wrote on a job's order list."""
 
     class Meta:
         """The table's name."""

@@ -106,11 +106,11 @@ def _said(row: Mapping[str, Any], columns: Mapping[str, str]) -> dict[str, str]:
 
 
 def _flat(kept: Mapping[str, Any], above: str) -> dict[str, str]:
-    told: dict[str, str] = {}
+    plain_values: dict[str, str] = {}
     for key, value in kept.items():
         words = f"{above} {key.removesuffix('_mm').replace('_', ' ')}".strip()
-        told |= _flat(value, words) if isinstance(value, dict) else {words: _plain(value)}
-    return told
+        plain_values |= _flat(value, words) if isinstance(value, dict) else {words: _plain(value)}
+    return plain_values
 
 
 def _listed(said: Mapping[str, str]) -> str:

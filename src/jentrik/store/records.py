@@ -33,7 +33,7 @@ def history(machine_id: int, *, before: int | None = None) -> list[PastChange]:
     `before` is the id of the last one on the page before.
     """
     below = LAST_ID if before is None else before
-    told = rows(
+    found = rows(
         """SELECT * FROM (SELECT * FROM change WHERE machine_id = ? AND id < ?
                           ORDER BY id DESC LIMIT ?)
            UNION ALL SELECT * FROM (SELECT change.* FROM job JOIN change
@@ -48,7 +48,7 @@ def history(machine_id: int, *, before: int | None = None) -> list[PastChange]:
             row["undone_at"] is not None, row["job_id"],
             row["subject"].startswith(f"{journal.STAYS} "),
         )
-        for row in told
+        for row in found
     ]  # fmt: skip
     return sorted(past, key=lambda change: (change.at, change.id), reverse=True)
 
@@ -75,7 +75,7 @@ class Binned:
 
 def binned() -> list[Binned]:
     """Return what lies in the bin, the last first."""
-    told = rows(
+    found = rows(
         """SELECT 'machine' AS kind, id, name, binned_at FROM machine WHERE binned_at IS NOT NULL
            UNION ALL
            SELECT 'job', job.id, 'tag ' || tag || ', ' || machine.name ||
@@ -86,7 +86,7 @@ def binned() -> list[Binned]:
     )
     return [
         Binned(row["kind"], row["id"], row["name"], datetime.fromisoformat(row["binned_at"]))
-        for row in told
+        for row in found
     ]
 
 

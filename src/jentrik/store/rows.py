@@ -1,6 +1,6 @@
 """Rows of a fixed, parameterised query, and the one way to open a write.
 
-The pages that redraw while somebody types read through here: peewee takes longer to put one of
+The pages that redraw while someone types read through here: peewee takes longer to put one of
 these queries together than SQLite to answer it.
 """
 

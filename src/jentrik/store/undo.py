@@ -255,7 +255,7 @@ def _mark(since: list[Entry]) -> str:
 
 
 def _refuse_dependents(entry: Entry, leaving: set[tuple[str, int]], change: Row) -> None:
-    """Refuse to take away a row that others hang on by now: nothing goes with it in silence."""
+    """Refuse to take away a row that others belong to by now: nothing goes with it in silence."""
     for table in TABLES:
         for column in table._meta.sorted_fields:
             of = getattr(column, "rel_model", None)

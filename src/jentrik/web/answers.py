@@ -178,7 +178,7 @@ class Answers:
         )
 
     def _assume(self, key: str, typed: str, today: date) -> None:
-        """Take the figure a rule gives until somebody measures it; one that stands stays."""
+        """Take the figure a rule gives until someone measures it; one that stands stays."""
         known, assumed = FIELD_BY_KEY.get(key), assumption(self.sheet, key)
         if known is None or assumed is None:
             raise StoreError("There is no rule to assume this figure by.", expected="a measurement")
@@ -298,7 +298,7 @@ def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dic
         branch.pop(leaf, None)
     else:
         branch[leaf] = value
-        if leaf == "tire":  # another tire is another diameter and another make, until told
+        if leaf == "tire":  # another tire is another diameter and another make, until given
             branch.pop("overall_diameter_mm", None)
             branch.pop("fitted", None)
     return _without_empty(copy)

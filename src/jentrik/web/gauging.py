@@ -47,8 +47,8 @@ def tread_places(sheet: Sheet, end: End, policy: Policy) -> list[Place]:
     worn = 0.0
     if tire.rate is not None and tire.last is not None:
         log = logbook.log(sheet.id)
-        told = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
-        since = told[-1][1] - tire.rate.last.km if told else 0.0
+        driven = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
+        since = driven[-1][1] - tire.rate.last.km if driven else 0.0
         worn = max(since, 0.0) / 1000 * tire.rate.mm_per_1000_km
     return [
         Place(sheet.id, f"{end} tread {name}", None if last is None else max(mm - worn, 0.0))

@@ -46,7 +46,7 @@ class Shop:
 
     @property
     def policy(self) -> Policy:
-        """What the shop goes by, as it stands now."""
+        """The shop's policy, as it stands now."""
         return stored_policy()
 
     def ready(self) -> None:

@@ -1,4 +1,4 @@
-"""What somebody typed into one field, as it is kept; refused where the field cannot hold it."""
+"""What someone typed into one field, as it is kept; refused where the field cannot hold it."""
 
 from collections.abc import Callable
 
@@ -40,7 +40,7 @@ def noted(typed: object) -> str:
 
 
 def checked_name(typed: str) -> str:
-    """Return a name somebody typed; refuses none, and one too long to read on a tag."""
+    """Return a name someone typed; refuses none, and one too long to read on a tag."""
     name = " ".join(typed.split())
     if not name:
         raise OutOfRange("Say what it is, in a few words.", field="name", expected="a name")

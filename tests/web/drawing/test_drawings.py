@@ -1,4 +1,4 @@
-"""Drawings as geometry: parsed back, measured, and held against the core's figures."""
+"""Drawings as geometry: parsed back, measured, and compared with the core's figures."""
 
 import math
 import re

@@ -1,4 +1,4 @@
-"""View-models: words, rounding, and where somebody stands."""
+"""View-models: words, rounding, and where someone stands."""
 
 from dataclasses import replace
 from datetime import date, timedelta

@@ -4,8 +4,8 @@ r"""How far a wheel leaves the ground on the center stand, after wheels of other
                             ( )   P      ( )      the ground goes through P and below the other
     ground _______gap_______.__^______..____      wheel; the gap is what is left under this one.
 
-The feet are told from how it stands now: on level ground with one wheel down and the other so far
-up.  Source: derived, plane trigonometry.
+The feet are worked out from how it stands now: on level ground with one wheel down and the other
+so far up.  Source: derived, plane trigonometry.
 """
 
 import math

@@ -81,7 +81,7 @@ def gust_share(on: OnStand, *, mass_kg: float, wind_kmh: float, seat_height_mm: 
 class StandWanted:
     """What brings the wanted lean: mm under the foot, less than none is too much stand.
 
-    `longer_mm` along the leg, None where nobody knows which way it lies.
+    `longer_mm` along the leg, None where no one knows which way it lies.
     """
 
     under_foot_mm: float

@@ -32,7 +32,7 @@ class FullTravel:
     """A proposal at full travel; mm.
 
     Each axle's way there in the chassis's frame, None where not known; how high each named place
-    then is, and the room between saddle and rear tire, where they can be told.
+    then is, and the room between saddle and rear tire, where they can be computed.
     """
 
     ways: Mapping[End, tuple[Point, ...] | None]

@@ -59,7 +59,7 @@ def older_than_policy(wheel: WheelCase) -> Words | None:
             return None
         return Words(
             f"{age:.1f} years old: look closely",
-            f"The {wheel.end} tire was made in week {_week(wheel)}. This shop goes by condition "
+            f"The {wheel.end} tire was made in week {_week(wheel)}. This shop judges by condition "
             f"with a look every year from {rubber.look_yearly_from_years:g}: cracks between the "
             "blocks and on the sidewall, hard rubber.",
         )

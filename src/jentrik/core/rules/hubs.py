@@ -136,7 +136,7 @@ def ring_out_of_true(wheel: WheelCase) -> Words | None:
 
 
 def sensor_to_look_at(wheel: WheelCase) -> Words | None:
-    """Name what nobody has looked at yet where another wheel must feed the old sensor."""
+    """Name what no one has looked at yet where another wheel must feed the old sensor."""
     if wheel.found.tone_ring_slots is None or not wheel.found.is_another(wheel.change):
         return None
     sensor = wheel.wheel.sensor

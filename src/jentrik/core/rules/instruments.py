@@ -48,7 +48,7 @@ def bicycle_under_reads(case: Case) -> Words | None:
 
 
 def _shown(case: Case, true_kmh: float) -> float | None:
-    """Return what the instrument would show at a true speed; None where nobody knows."""
+    """Return what the instrument would show at a true speed; None where no one knows."""
     shown = shown_kmh(
         true_kmh,
         case.found.speedometer,

@@ -34,7 +34,7 @@ _LISTS = {
 
 @dataclass(frozen=True, slots=True)
 class Unheard:
-    """Figures nobody has given, in words too, and the rules that wait for them."""
+    """Figures no one has given, in words too, and the rules that wait for them."""
 
     keys: tuple[str, ...]
     label: str

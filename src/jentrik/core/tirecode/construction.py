@@ -26,7 +26,7 @@ class Middle(NamedTuple):
 
     construction: Construction
     speed: str | None
-    sign: str  # "-", "B", "D", "R" or "speed": what told us
+    sign: str  # "-", "B", "D", "R" or "speed": what it was read from
 
 
 def read_middle(cursor: Cursor, *, dash: bool = True) -> Middle | None:

@@ -1,4 +1,4 @@
-"""Other standard designations for the same rim, and every name a bicycle rim goes by.
+"""Other standard designations for the same rim, and every name of a bicycle rim.
 
 A size is near where its overall diameter and width lie in a chosen window; the nearest come
 first.  Nearness is arithmetic and no more: the vehicle maker's list decides what may be fitted,
@@ -95,7 +95,7 @@ def _distance(equal: Equivalent) -> tuple[float, float]:
 
 
 def names_of_rim(bead_seat_diameter_mm: int) -> tuple[str, ...]:
-    """Return every name a bicycle bead seat goes by, as it would be marked."""
+    """Return every name of a bicycle bead seat, as it would be marked."""
     decimal = [
         f"{name} x 1.75" if float(name) < 27 else f"{name} x 2.1"
         for name, bead in DECIMAL_INCH_MM.items()

@@ -50,8 +50,8 @@ def read_size(cursor: Cursor, *, vehicle: str | None) -> SizeMark | None:
         cursor.take(*_SUFFIXES[suffix])
     else:
         suffix = None
-    told = vehicle if vehicle in ("car", "motorcycle") else None
-    kind = told or _vehicle_of(prefix, suffix, width, middle, _marked_mc(cursor))
+    asked = vehicle if vehicle in ("car", "motorcycle") else None
+    kind = asked or _vehicle_of(prefix, suffix, width, middle, _marked_mc(cursor))
     return SizeMark(
         family="car-metric" if kind == "car" else "motorcycle-metric",
         vehicle="car" if kind == "car" else "motorcycle",

@@ -250,7 +250,7 @@ def contradictions(reading: Reading) -> tuple[str, ...]:
 
 
 def _with_suggestions(cursor: Cursor) -> CodeError:
-    """Return the refusal, with near bead seats where an ISO mark names a rim nobody makes."""
+    """Return the refusal, with near bead seats where an ISO mark names a rim no one makes."""
     refusal = cursor.refusal()
     wrong = next((piece for piece in cursor.pieces if piece.start == cursor.furthest), None)
     if wrong and wrong.kind == "figure" and wrong.value.isdigit() and len(wrong.value) == 3:

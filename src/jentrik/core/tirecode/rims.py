@@ -199,7 +199,7 @@ def tire_widths(rim: RimReading, *, aspect_percent: float | None = None) -> Tire
     """Return the tire widths this rim goes with; None where no table or ratio speaks of it.
 
     A bicycle's come from the standard's table, row by row; a motorcycle's from the usual ratio
-    of rim to section width, which hangs on the aspect.
+    of rim to section width, which depends on the aspect.
     """
     if rim.vehicle == "bicycle":
         if not float(rim.inner_width_mm).is_integer():

@@ -144,7 +144,7 @@ class _Found:
 
     @property
     def many(self) -> bool:
-        """Whether this is more than one code with a word nobody knows."""
+        """Whether this is more than one code with a word no one knows."""
         lone = self.dates or self.services
         lines = self.quantities or self.grades
         return bool(lines or (lone and self.sizes) or (self.tokens and not self.unread))

@@ -2,7 +2,7 @@
 
 A piece is a figure (``130``, ``2.4``, ``1 3/8``), a word (``ZR``, ``TL``, ``M/C``) or a sign
 (dash, slash, cross, bracket).  White space only parts pieces.  The cursor walks the pieces; a
-family of marks asks it for what its grammar wants next and is told, in the end, how far the
+family of marks asks it for what its grammar wants next and learns, in the end, how far the
 best attempt came, so that one refusal can point at one character.
 """
 

@@ -1,4 +1,4 @@
-"""Bicycles by their real tubes; every part hangs on axles, bottom bracket and steering axis."""
+"""Bicycles by their real tubes; all is placed from axles, bottom bracket and steering axis."""
 
 from jentrik.core.sheet import DrawnAs
 from jentrik.web.drawing.skeleton import HEADSET_MM, Skeleton

@@ -27,13 +27,13 @@ def edge_drawing(*, found_mm: float, planned_mm: float, step_mm: float) -> Marku
     ):
         angle = attack_angle(radius_mm=radius_mm, step_mm=step_mm)
         parts += _wheel(radius_mm * _SCALE, step, angle, css)
-        told = "cannot climb it" if angle is None else f"{fixed(angle, 1)}°"
-        said.append((name, told))
+        angle_words = "cannot climb it" if angle is None else f"{fixed(angle, 1)}°"
+        said.append((name, angle_words))
     lines = [[(f"Edge {fixed(step_mm)} mm", "name")]]
-    lines += [[(name, "name"), (told, "figure" if name == "as found" else "planned-figure")]
-              for name, told in said]  # fmt: skip
+    lines += [[(name, "name"), (angle_words, "figure" if name == "as found" else "planned-figure")]
+              for name, angle_words in said]  # fmt: skip
     parts.append(svg.text((_EDGE_X + 18, 40), lines, "plot-text"))
-    words = "; ".join(f"{name} {told}" for name, told in said)
+    words = "; ".join(f"{name} {angle_words}" for name, angle_words in said)
     return Markup(
         f'<svg class="edge-drawing" viewBox="0 0 {_WIDTH:.0f} {_HEIGHT:.0f}" role="img" '
         f'aria-label="Attack angle on a {escape(fixed(step_mm))} mm edge: {escape(words)}">'

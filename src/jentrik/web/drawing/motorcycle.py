@@ -1,7 +1,7 @@
 """Motorcycles as motorcycles: swingarm, fork legs in clamps, tank-and-seat line, pegs, stand.
 
-Every part hangs on the axles, the swingarm pivot and the steering axis; the pivot is drawn from
-common practice until it is measured.
+Every part is placed from the axles, the swingarm pivot and the steering axis; the pivot is drawn
+from common practice until it is measured.
 """
 
 import math

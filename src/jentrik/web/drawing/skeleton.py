@@ -1,6 +1,6 @@
-"""The places every drawing of a machine hangs on, in the chassis's own frame, millimetres.
+"""The places every drawing of a machine is built on, in the chassis's own frame, millimetres.
 
-Measured figures fix axles, fork, bottom bracket and named points.  What nobody measured is
+Measured figures fix axles, fork, bottom bracket and named points.  What no one measured is
 drawn from common practice, for the eye alone, and no figure is ever read off it.
 """
 

@@ -37,12 +37,12 @@ def stand_drawing(
     ]
     for lean, css in ((found, "found"), (planned, "planned")):
         parts += _machine(lean, css, scale, width_mm, tall_mm, bar_mm)
-    told = [
+    captions = [
         [("lean", "name")],
         [(f"{fixed(found.lean_deg, 1)}°", "figure"), ("→", "name"),
          (f"{fixed(planned.lean_deg, 1)}°", "planned-figure")],
     ]  # fmt: skip
-    parts.append(svg.text((14, 130), told, "plot-text"))
+    parts.append(svg.text((14, 130), captions, "plot-text"))
     said = (
         f"Lean on the side stand {fixed(found.lean_deg, 1)}, planned {fixed(planned.lean_deg, 1)}"
     )
@@ -58,7 +58,7 @@ def _machine(
     angle = math.radians(lean.lean_deg)
 
     def at(out_mm: float, up_mm: float) -> XY:
-        """Return a place told out to the stand's side and up along the machine."""
+        """Return a place given out to the stand's side and up along the machine."""
         x = out_mm * math.cos(angle) + up_mm * math.sin(angle)
         y = up_mm * math.cos(angle) - out_mm * math.sin(angle)
         return _CONTACT_X - x * scale, _FLOOR - y * scale

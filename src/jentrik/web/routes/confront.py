@@ -102,7 +102,7 @@ def _carried_out(job: Job, shop: Shop) -> tuple[Sheet, PlanResult, Outcome]:
     kept = job.to_judge_named(card.proposal, sheet)
     outcome = judged(found, kept) if kept else ""
     if found is None or not isinstance(outcome, Outcome):
-        raise DocumentError("The card's proposal cannot be told any more.", expected="a proposal")
+        raise DocumentError("The card's proposal can no longer be read.", expected="a proposal")
     return sheet, found, outcome
 
 
@@ -122,13 +122,13 @@ def _to_fit(request: Request, job_id: int) -> RedirectResponse:
 @router.get("/logbook/sizes", name="sizes_page")
 def sizes_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show how far tires lie from their marks, over all jobs."""
-    told: dict[tuple[str, str], list[SizeAgainstMark]] = defaultdict(list)
+    by_mark: dict[tuple[str, str], list[SizeAgainstMark]] = defaultdict(list)
     for one in confronted.sizes_against_marks():
-        told[one.tire, one.what].append(one)
+        by_mark[one.tire, one.what].append(one)
     lines = [
         (tire, what, f"{seen[0].nominal_mm:.0f}", len(seen),
          f"{sum(one.measured_mm for one in seen) / len(seen):.1f}",
          f"{sum(one.off_percent for one in seen) / len(seen):+.1f}".replace("-", "−"))
-        for (tire, what), seen in sorted(told.items())
+        for (tire, what), seen in sorted(by_mark.items())
     ]  # fmt: skip
     return page(request, "logbook/sizes.html", lines=lines)

@@ -112,8 +112,8 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
             (air,) = take(shop, Quantity.PRESSURE, pressure_place(sheet, end))
             typed["look:pressure_kpa"] = f"{air.value:g}"
         else:
-            told = take(shop, Quantity.TREAD, *tread_places(sheet, end, shop.policy))
-            for place, one in zip(("left", "middle", "right"), told, strict=True):
+            readings = take(shop, Quantity.TREAD, *tread_places(sheet, end, shop.policy))
+            for place, one in zip(("left", "middle", "right"), readings, strict=True):
                 typed[f"look:tread_{place}"] = f"{one.value:g}"
     except Refusal as refusal:
         refusals["look"] = refusal

@@ -1,4 +1,4 @@
-"""The shop: what it goes by, and every rule it judges with.
+"""The shop: its policy, and every rule it judges with.
 
 GET  /shop          limits and schools; asked by htmx, its fragment alone
 POST /shop/answer   one of them set, then the same fragment (422: as typed)
@@ -36,7 +36,7 @@ router = APIRouter(include_in_schema=False)
 
 @router.get("/shop", name="shop_page")
 def shop_page(request: Request, shop: AShop) -> HTMLResponse:
-    """Show what the shop goes by."""
+    """Show the shop's policy."""
     return _render(request, shop)
 
 

@@ -65,7 +65,7 @@ def add_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
 
 @router.post("/gauge", name="gauge_pair")
 def gauge_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a pair from logger and instrument reader, at a steady speed nobody has ridden yet."""
+    """Add a pair from logger and instrument reader, at a steady speed no one has ridden yet."""
     sheet = machines.sheet(machine_id)
     meter = read_bike(sheet.bike_values()).speedometer if not missing_of(sheet) else None
     ridden = [kept.pair.true_kmh for kept in speeds.pairs(sheet.id)]
@@ -115,7 +115,7 @@ def _keep(
     shop: Any,
     machine_id: int,
     pairs: tuple[SpeedPair, ...],
-    told: list[str],
+    notes: list[str],
 ) -> Response:
     sheet = machines.sheet(machine_id)
     try:
@@ -125,7 +125,7 @@ def _keep(
             speeds.add_pairs(step, sheet.id, pairs, on=shop.today)
     except Refusal as refusal:
         return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
-    return _render(request, machine_id, told=told) if told else _to(request, machine_id)
+    return _render(request, machine_id, notes=notes) if notes else _to(request, machine_id)
 
 
 @router.post("/drop", name="drop_pair")
@@ -188,7 +188,7 @@ def _render(
     machine_id: int,
     *,
     typed: Typed = NOTHING_TYPED,
-    told: list[str] | None = None,
+    notes: list[str] | None = None,
 ) -> HTMLResponse:
-    view = speed_view(machines.sheet(machine_id), typed=typed, told=told)
+    view = speed_view(machines.sheet(machine_id), typed=typed, notes=notes)
     return page(request, "machines/speed.html", status=422 if typed.refusals else 200, view=view)

@@ -1,4 +1,4 @@
-"""Where on a job's bench somebody stands: the part of the address after the question mark."""
+"""Where on a job's bench someone stands: the part of the address after the question mark."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass

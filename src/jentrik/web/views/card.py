@@ -31,7 +31,7 @@ class StepView:
     reading: str
     source: str
     complaint: Complaint | None
-    theirs: str = ""  # what somebody else wrote meanwhile
+    theirs: str = ""  # what someone else wrote meanwhile
 
     @property
     def unit(self) -> str:

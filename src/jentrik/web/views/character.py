@@ -42,7 +42,7 @@ _ROWS = (
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """One figure somebody may give: its name in the address, label, unit and text."""
+    """One figure someone may give: its name in the address, label, unit and text."""
 
     name: str
     label: str
@@ -81,7 +81,7 @@ def character_view(found: PlanResult, outcome: Outcome, query: Mapping[str, str]
     values, asked = _asked(query, _USUAL_SPEED[found.bike.kind])
     old, new = found.bike.wheels.at(end), outcome.wheels.at(end)
 
-    def told(wheel: Wheel, rim: str, tire: str, tube: str) -> Character:
+    def of_wheel(wheel: Wheel, rim: str, tire: str, tube: str) -> Character:
         return character(
             wheel,
             step_mm=values["step"] or 60.0,
@@ -91,7 +91,10 @@ def character_view(found: PlanResult, outcome: Outcome, query: Mapping[str, str]
             masses=Masses(values[rim], values[tire], values[tube]),
         )
 
-    before, after = told(old, "rim", "tire", "tube"), told(new, "new_rim", "new_tire", "new_tube")
+    before, after = (
+        of_wheel(old, "rim", "tire", "tube"),
+        of_wheel(new, "new_rim", "new_tire", "new_tube"),
+    )
     return CharacterView(
         end=end,
         ends=ENDS,

@@ -37,7 +37,7 @@ class Trace:
 
     def behind(self, figures: Iterable[str], policy: Iterable[str]) -> Behind:
         """Return the figures and the policy behind a finding, from their keys."""
-        said = [told for key in dict.fromkeys(figures) if (told := self._figure(key))]
+        said = [words for key in dict.fromkeys(figures) if (words := self._figure(key))]
         return Behind(said, [POLICY_FIELD[key] for key in policy])
 
     def _figure(self, key: str) -> str:

@@ -162,12 +162,12 @@ def _column(
 ) -> Column:
     if found is None or not isinstance(outcome, Outcome) or not isinstance(checked, Outcome):
         return Column(name, href, says, "", [], "", refusal=str(outcome))
-    told = effects(found, outcome)
-    felt = [effect_in_words(effect) for effect in told if effect.times >= 1]
+    changes = effects(found, outcome)
+    felt = [effect_in_words(effect) for effect in changes if effect.times >= 1]
     hardly = [
-        f"{effect.told.name.lower()} {_amount(effect)} {effect.way}"
-        for effect in told
-        if effect.times < 1 and float(f"{effect.by:.{effect.told.digits}f}")
+        f"{effect.words.name.lower()} {_amount(effect)} {effect.way}"
+        for effect in changes
+        if effect.times < 1 and float(f"{effect.by:.{effect.words.digits}f}")
     ]
     return Column(name, href, says, count_in_words(checked.findings), felt, ", ".join(hardly))
 
@@ -180,13 +180,13 @@ def effect_in_words(effect: Effect) -> str:
         if times < 1.5
         else (f"about {fixed(times)} times what a rider notices")
     )
-    return f"{effect.told.name} {_amount(effect)} {effect.way}, {much}: {effect.feels}."
+    return f"{effect.words.name} {_amount(effect)} {effect.way}, {much}: {effect.feels}."
 
 
 def _amount(effect: Effect) -> str:
-    told = effect.told
-    unit = told.unit if told.unit == "°" else f"{THIN}{told.unit}"
-    return f"{fixed(abs(effect.by), told.digits)}{unit}"
+    words = effect.words
+    unit = words.unit if words.unit == "°" else f"{THIN}{words.unit}"
+    return f"{fixed(abs(effect.by), words.digits)}{unit}"
 
 
 def _rows(

@@ -49,7 +49,7 @@ def complaint_of(refusal: Refusal, typed: str) -> Complaint:
 
 @dataclass(frozen=True, slots=True)
 class Typed:
-    """What somebody just typed, field by field, and what of it was refused."""
+    """What someone just typed, field by field, and what of it was refused."""
 
     values: Mapping[str, str] = field(default_factory=dict)
     refusals: Mapping[str, Refusal] = field(default_factory=dict)
@@ -238,7 +238,7 @@ class FieldGroup:
 class GuidedField:
     """A field with how the figure is taken: tool, way, and a small drawing.
 
-    `taken` once somebody measured it; its row stays where it is, so that nobody loses the field
+    `taken` once someone measured it; its row stays where it is, so that no one loses the field
     they are typing in.
     """
 
@@ -287,7 +287,7 @@ def guided_fields(sheet: Sheet, keys: tuple[str, ...], typed: Typed) -> list[Gui
 
 
 def _assume_words(sheet: Sheet, known: SheetField) -> str:
-    """Return what may be assumed for a figure nobody has; nothing where there is no rule."""
+    """Return what may be assumed for a figure no one has; nothing where there is no rule."""
     assumed = None if known.key in sheet.figures else assumption(sheet, known.key)
     if assumed is None:
         return ""
@@ -320,11 +320,11 @@ def _readings(known: SheetField, figure: Figure | None) -> str:
     """Return what several readings came to: their mean, and what it is worth."""
     if figure is None or len(figure.readings) < 2:
         return ""
-    told = worth(known.key, plus_minus=figure.plus_minus, readings=figure.readings)
+    doubt = worth(known.key, plus_minus=figure.plus_minus, readings=figure.readings)
     spread = max(figure.readings) - min(figure.readings)
     digits = 2 if known.unit == "°" else 1
     return (
-        f"mean {fixed(figure.value, digits)} ±{THIN}{fixed(told, digits)}, "
+        f"mean {fixed(figure.value, digits)} ±{THIN}{fixed(doubt, digits)}, "
         f"spread {fixed(spread, digits)}"
     )
 

@@ -29,13 +29,13 @@ def change(value: Any, digits: int = 0) -> str:
 
 
 def plain(value: Any) -> str:
-    """Return a stored figure as somebody would type it, word or number."""
+    """Return a stored figure as someone would type it, word or number."""
     if isinstance(value, str):
         return value
     return f"{value:.10g}".replace("-", MINUS)
 
 
 def as_typed(figure: Figure) -> str:
-    """Return a kept figure as somebody would type it again, readings and ± included."""
+    """Return a kept figure as someone would type it again, readings and ± included."""
     said = "; ".join(plain(one) for one in figure.readings) or plain(figure.value)
     return said if figure.plus_minus is None else f"{said} ± {plain(figure.plus_minus)}"

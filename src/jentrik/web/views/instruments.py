@@ -23,7 +23,7 @@ from jentrik.web.views.figures import THIN, change, fixed
 _RUNGS = {"motorcycle": (30, 50, 80, 100, 130), "bicycle": (10, 20, 30, 40)}
 
 
-_FELT = 0.02  # of a circumference: below it nobody changes a sprocket
+_FELT = 0.02  # of a circumference: below it no one changes a sprocket
 _MOVED = 1e-3  # of a circumference: below it the gears stay as they were
 
 
@@ -89,14 +89,14 @@ def _says(found: PlanResult, outcome: Outcome) -> list[str]:
         if bike.kind == "bicycle":
             lines.append(_setting(found, meter.wheel, wheel.diameter_mm, ratio))
     by = float(outcome.speed.front_rear_ratio_change_percent)
-    if bike.kind == "motorcycle" and abs(by) >= _TOLD_PERCENT:
+    if bike.kind == "motorcycle" and abs(by) >= _SHOWN_PERCENT:
         lines.append(
             f"The front's circumference against the rear's changes by {change(by, 1)}{THIN}%."
         )
     return lines
 
 
-_TOLD_PERCENT = 0.05  # below it the figure would show as none
+_SHOWN_PERCENT = 0.05  # below it the figure would show as none
 
 
 def _setting(found: PlanResult, end: str, diameter_mm: float, ratio: float) -> str:

@@ -70,15 +70,15 @@ def ledger(
     sheet: Sheet,
     found: PlanResult,
     outcome: Outcome,
-    told: Mapping[str, float],
+    doubts: Mapping[str, float],
 ) -> list[LedgerRow]:
     """Return the rows of one proposal, steering first, then heights, room and instruments.
 
-    `told` is the ± of each figure's change, where it is known.
+    `doubts` is the ± of each figure's change, where it is known.
     """
     limits = found.policy.limits
     lines = _BICYCLE if sheet.kind == "bicycle" else _MOTORCYCLE
-    rows = [_geometry_row(line, sheet, found, outcome, limits, told) for line in lines]
+    rows = [_geometry_row(line, sheet, found, outcome, limits, doubts) for line in lines]
     rows = [row for row in rows if row is not None]
     rows += _contact_rows(sheet, found, outcome, limits)
     rows += _point_rows(found, outcome)
@@ -93,13 +93,13 @@ def _geometry_row(
     found: PlanResult,
     outcome: Outcome,
     limits: ShopLimits,
-    told: Mapping[str, float],
+    doubts: Mapping[str, float],
 ) -> LedgerRow | None:
     old, new = getattr(found.baseline, line.key), getattr(outcome.geometry, line.key)
     if old is None:
         return None
     kept = sheet.figures.get(line.sheet_key)
-    doubt = told.get("head_angle_deg" if line.key == "rake_deg" else line.key)
+    doubt = doubts.get("head_angle_deg" if line.key == "rake_deg" else line.key)
     band: Band | None = getattr(limits, line.limit, None) if line.limit else None
     drawn = None
     if band is not None and new is not None:

@@ -173,7 +173,7 @@ def _events(
     closed: list[ClosedJob],
 ) -> list[Event]:  # fmt: skip
     """Return every event, the last first."""
-    told = [
+    dated = [
         Event(on, machine_id, sheets[machine_id].name, kind, says, by, result, job_id)
         for on, machine_id, kind, says, by, result, job_id in (
             *_looks(sheets, log, policy), *_odometer_events(log), *_work(log, closed),
@@ -181,7 +181,7 @@ def _events(
         )
         if machine_id in sheets
     ]  # fmt: skip
-    return sorted(told, key=lambda one: one.on, reverse=True)
+    return sorted(dated, key=lambda one: one.on, reverse=True)
 
 
 def _only(sign: Sign) -> str:
@@ -245,10 +245,10 @@ def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:
     if not readings:
         return []
     corrections = log.corrections(sheet.id)
-    told = distances(readings, corrections)
+    dated = distances(readings, corrections)
     lines = [f"{fixed(readings[-1].km)}{THIN}km on the odometer on {readings[-1].on:%d %b %Y}."]
-    if len(told) > 1:
-        lines.append(f"{fixed(told[-1][1])}{THIN}km ridden since {told[0][0]:%d %b %Y}.")
+    if len(dated) > 1:
+        lines.append(f"{fixed(dated[-1][1])}{THIN}km ridden since {dated[0][0]:%d %b %Y}.")
     if corrections:
         lines.append(f"One counted km is {factor_on(today, corrections):.3f} in truth now.")
     return lines

@@ -150,10 +150,10 @@ def order_view(
 
 
 def _pace(machine_id: int) -> str:
-    """Return the km a year of a machine's odometer, as somebody would type it."""
+    """Return the km a year of a machine's odometer, as someone would type it."""
     log = logbook.log(machine_id)
-    told = distances(log.odometer.get(machine_id, ()), log.corrections(machine_id))
-    pace = km_a_day(told)
+    driven = distances(log.odometer.get(machine_id, ()), log.corrections(machine_id))
+    pace = km_a_day(driven)
     return f"{pace * 365.25:.0f}" if pace else ""
 
 
@@ -172,15 +172,15 @@ def _columns(options: list[_Option], totals: list[Total], typed: Typed) -> list[
             name=option.proposal.name,
             way=option.way.value,
             hours_key=option.key,
-            hours=typed.shown(option.key, f"{told.hours.normalize():f}")[0],
-            hours_stored=f"{told.hours.normalize():f}",
-            labour=f"{told.labour:.2f}",
-            parts=f"{told.parts:.2f}",
-            whole=f"{told.whole:.2f}",
-            unpriced=_unpriced(told.unpriced),
-            cheapest=len(whole) > 1 and not told.unpriced and told.whole == least,
+            hours=typed.shown(option.key, f"{total.hours.normalize():f}")[0],
+            hours_stored=f"{total.hours.normalize():f}",
+            labour=f"{total.labour:.2f}",
+            parts=f"{total.parts:.2f}",
+            whole=f"{total.whole:.2f}",
+            unpriced=_unpriced(total.unpriced),
+            cheapest=len(whole) > 1 and not total.unpriced and total.whole == least,
         )
-        for option, told in zip(options, totals, strict=True)
+        for option, total in zip(options, totals, strict=True)
     ]
 
 
@@ -228,20 +228,20 @@ def _tires(
             made = change.fitted.date
             age = made.age_years(today) if made else None
             life = entries.get(f"life:{key}", "")
-            told = tire_years(
+            years = tire_years(
                 price=bought_of(entries, key).price,
                 life_km=float(life) if life else None,
                 km_a_year=float(pace) if pace else None,
                 replace_at_years=policy.rubber.replace_at_years,
                 age_years=max(age or 0.0, 0.0),
             )
-            wear = f"worn in {fixed(told.by_wear, 1)}, " if told.by_wear is not None else ""
-            old = f"too old in {fixed(told.by_age, 1)} years" if told.by_age is not None else ""
-            first = f": {told.first} comes first" if told.by_wear is not None else ""
+            wear = f"worn in {fixed(years.by_wear, 1)}, " if years.by_wear is not None else ""
+            old = f"too old in {fixed(years.by_age, 1)} years" if years.by_age is not None else ""
+            first = f": {years.first} comes first" if years.by_wear is not None else ""
             rows[key] = TireRow(
                 f"{end} {change.tire.text}", f"life:{key}", typed.shown(f"life:{key}", life)[0],
                 life,
-                f"{wear}{old}{first}", f"{told.cost_a_year:.2f}" if told.cost_a_year else "",
+                f"{wear}{old}{first}", f"{years.cost_a_year:.2f}" if years.cost_a_year else "",
             )  # fmt: skip
     return list(rows.values())
 

@@ -90,7 +90,7 @@ def _pair(setups: list[Setup], pair: tuple[str, str]) -> tuple[Setup, Setup] | N
 
 
 def _brief(job: Job, sheet: Sheet, ridden: list[Ride]) -> list[str]:
-    """Return the go-easy brief while nobody has ridden since the fitting."""
+    """Return the go-easy brief while no one has ridden since the fitting."""
     if job.done is not None and any(ride.on >= job.done.on for ride in ridden):
         return []
     lines = [part.strip() for part in FIRST_RIDE.partition(": ")[2].split(";")]
@@ -110,11 +110,11 @@ def _words(setup: Setup) -> str:
 
 
 def _means(ridden: list[Ride]) -> list[str]:
-    told = []
+    averages = []
     for name in SCORES:
         given = [ride.scores[name] for ride in ridden if name in ride.scores]
-        told.append(fixed(sum(given) / len(given), 1) if given else "")
-    return told
+        averages.append(fixed(sum(given) / len(given), 1) if given else "")
+    return averages
 
 
 def _fields(sheet: Sheet, typed: Typed) -> list[tuple[SetupField, str]]:

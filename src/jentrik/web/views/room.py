@@ -13,7 +13,7 @@ from jentrik.web.views.figures import THIN, change, fixed
 
 @dataclass(frozen=True, slots=True)
 class RoomSpot:
-    """One place: its drawing, what is predicted, what the road takes, what nobody gave."""
+    """One place: its drawing, what is predicted, what the road takes, what no one gave."""
 
     name: str
     wheel: str

@@ -1,4 +1,4 @@
-"""What the bench drawing is told: one machine as found, one proposal, words for its figures."""
+"""What the bench drawing shows: one machine as found, one proposal, words for its figures."""
 
 from markupsafe import Markup
 

@@ -1,4 +1,4 @@
-"""The instrument of one machine held against the truth: pairs, the line through them, a plot."""
+"""The instrument of one machine compared with the truth: pairs, the line through them, a plot."""
 
 from dataclasses import dataclass
 
@@ -43,11 +43,11 @@ class SpeedView:
     can_be_used: bool
     typed: Typed
     complaints: dict[str, Complaint]
-    told: list[str]
+    notes: list[str]
 
 
 def speed_view(
-    sheet: Sheet, *, typed: Typed = NOTHING_TYPED, told: list[str] | None = None
+    sheet: Sheet, *, typed: Typed = NOTHING_TYPED, notes: list[str] | None = None
 ) -> SpeedView:
     """Return the pairs of a machine with the line through them."""
     kept = speeds.pairs(sheet.id)
@@ -74,7 +74,7 @@ def speed_view(
         can_be_used=line is not None and "speedometer.wheel" in sheet.figures,
         typed=typed,
         complaints=typed.complaints(),
-        told=told or [],
+        notes=notes or [],
     )
 
 

@@ -31,7 +31,7 @@ def stands_view(found: PlanResult, outcome: Outcome) -> StandsView:
         rows += _leans(before, after)
         says += _cure(after)
         if before.tips_over_foot_deg is None:
-            says.append("With its center of mass on the sheet it can be told how far it may go.")
+            says.append("With its center of mass on the sheet the lean it may reach is known.")
     center = found.bike.center_stand
     if center is not None and outcome.center_stand_gap_mm is not None:
         rows.append(touch_row(f"Center stand lifts the {center.lifts} wheel", "mm", center.gap_mm,
@@ -40,7 +40,7 @@ def stands_view(found: PlanResult, outcome: Outcome) -> StandsView:
 
 
 def _leans(before: Parked, after: Parked) -> list[TouchRow]:
-    told = (
+    leans = (
         ("Lean on the side stand", before.lean_deg, after.lean_deg),
         ("The same on round tires", before.round_lean_deg, after.round_lean_deg),
         ("Slope until it tips away", before.tips_away_deg, after.tips_away_deg),
@@ -49,7 +49,7 @@ def _leans(before: Parked, after: Parked) -> list[TouchRow]:
     )
     return [
         touch_row(label, "°", old, new, 1)
-        for label, old, new in told
+        for label, old, new in leans
         if old is not None and new is not None
     ]
 

@@ -58,20 +58,20 @@ class TireInUse:
 
 def tires_in_use(sheet: Sheet, log: Log, policy: Policy) -> tuple[TireInUse, ...]:
     """Return both tires of a machine as the logbook knows them."""
-    told = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
-    pace = km_a_day(told)
-    return tuple(_tire(sheet, log, policy, end, told, pace) for end in ENDS)
+    driven = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
+    pace = km_a_day(driven)
+    return tuple(_tire(sheet, log, policy, end, driven, pace) for end in ENDS)
 
 
 def _tire(
-    sheet: Sheet, log: Log, policy: Policy, end: End, told: tuple[tuple[date, float], ...],
+    sheet: Sheet, log: Log, policy: Policy, end: End, driven: tuple[tuple[date, float], ...],
     pace: float | None,
 ) -> TireInUse:  # fmt: skip
     fitted = [f for f in log.fittings if f.machine_id == sheet.id and f.tire(end)]
     looks = looks_of_tire([k.look for k in log.looks if k.machine_id == sheet.id], end, fitted)
     treads = []
     for look in looks:
-        km = distance_on(look.on, told)
+        km = distance_on(look.on, driven)
         if look.least_tread_mm is not None and km is not None:
             treads.append(TreadLook(look.on, km, look.least_tread_mm))
     dated = next((look.made for look in reversed(looks) if look.made), None)
