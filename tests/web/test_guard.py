@@ -3,6 +3,7 @@
 import asyncio
 import base64
 import time
+from urllib.parse import parse_qs, urlsplit
 
 import pytest
 from fastapi.testclient import TestClient
@@ -139,6 +140,11 @@ def test_a_browser_is_sent_to_the_page_that_asks_and_a_field_is_told_in_place():
     shop = client(passphrase="low tide at noon", base_url="http://shop.example")
     sent = shop.get("/jobs", headers={"Accept": "text/html"}, follow_redirects=False)
     assert (sent.status_code, sent.headers["location"]) == (303, "/session?to=/jobs")
+    sent = shop.get(
+        "/jobs/5?station=ride&a=%26", headers={"Accept": "text/html"}, follow_redirects=False
+    )
+    to = parse_qs(urlsplit(sent.headers["location"]).query)["to"]
+    assert to == ["/jobs/5?station=ride&a=%26"]
     field = shop.post("/jobs/1/answer", headers={"HX-Request": "true"})
     assert (field.status_code, "www-authenticate" in field.headers) == (401, False)
 

@@ -129,7 +129,9 @@ class Guard:
                 return None
             await slowdown.wrong(address)
         elif "text/html" in headers.get("accept", "") and scope["method"] in _SAFE:
-            return 303, "", {"Location": f"/session?to={quote(path)}"}
+            query = scope["query_string"].decode("latin-1")
+            to = f"{path}?{query}" if query else path
+            return 303, "", {"Location": f"/session?to={quote(to)}"}
         basic = {"WWW-Authenticate": 'Basic realm="Jentrik", charset="UTF-8"'}
         asked_in_place = "hx-request" in headers or "text/html" in headers.get("accept", "")
         return 401, "The shop's passphrase is needed.", {} if asked_in_place else basic
