@@ -28,7 +28,7 @@ from jentrik.core.geometry.pose import Axles, Change, settle
 from jentrik.core.machine import Proposal
 from jentrik.core.plan import PlanResult, as_measured
 from jentrik.core.search import Space, nearest, space_of, sums, target_of, ways_back
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.wheels import WheelChange
 from jentrik.exchange.plan_document import read_bike
 from jentrik.web.app import create_app

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from jentrik.core.character import TIRE_AT, Masses, attack_angle, character
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.wheels import Wheel
 
 WHEEL = Wheel(tire=read_code("57-622"))  # radius 368 mm

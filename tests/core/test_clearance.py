@@ -11,7 +11,7 @@ from jentrik.core.clearance import (
 )
 from jentrik.core.machine import Clearance
 from jentrik.core.policy import DEFAULT_POLICY
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.wheels import Wheel
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import PLAN

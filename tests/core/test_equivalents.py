@@ -6,7 +6,7 @@ import pytest
 
 from jentrik.core.tables.standard_sizes import MARKS
 from jentrik.core.tirecode.equivalents import equivalents, names_of_rim
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 
 
 def near(code, **windows):
@@ -68,7 +68,7 @@ def test_turns_a_kilometre():
     assert equal.turns_change_per_km == pytest.approx(turns)
 
 
-@pytest.mark.parametrize("code", ["700C", "205R14C", "205/55R16", "50-787"])
+@pytest.mark.parametrize("code", ["700C", "205R14C", "205/55R16", "18-137"])
 def test_nothing_is_near_what_is_not_listed_or_not_known(code):
     assert equivalents(read_code(code)) == ()
 
@@ -76,7 +76,18 @@ def test_nothing_is_near_what_is_not_listed_or_not_known(code):
 @pytest.mark.parametrize(
     ("bead_seat", "names"),
     [
-        (622, {"29 x 2.1", "28 x 2.1", "700C", "28 x 1 5/8 x 1 3/8"}),
+        (
+            622,
+            {
+                "29 x 2.1",
+                "28 x 2.1",
+                "700C",
+                "28 x 1 5/8 x 1 1/8",
+                "28 x 1 5/8 x 1 1/4",
+                "28 x 1 5/8 x 1 3/8",
+                "28 x 1 5/8 x 1 3/4",
+            },
+        ),
         (584, {"27.5 x 2.1", "26 x 1 1/2", "650B"}),
         (590, {"26 x 1 3/8", "650A"}),
         (559, {"26 x 1.75"}),

@@ -7,7 +7,7 @@ import pytest
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine import Bike, Clearance, NamedPoint, Proposal, SideStand, Speedometer
 from jentrik.core.magnitudes import LIMITS
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.wheels import Rim, RimBrake, Wheel, WheelChange, WheelSpec
 
 T622, T584, T622_WIDE = (read_code(code) for code in ("37-622", "47-584", "50-622"))

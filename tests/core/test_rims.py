@@ -3,8 +3,8 @@
 import pytest
 
 from jentrik.core.errors import CodeError
-from jentrik.core.tirecode.reading import read_code
 from jentrik.core.tirecode.rims import read_rim, tire_widths, together
+from jentrik.core.tirecode.sidewall import read_code
 
 
 @pytest.mark.parametrize(

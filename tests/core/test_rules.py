@@ -72,9 +72,9 @@ def test_a_tire_that_may_not_carry_its_axle_at_speed_is_a_stop():
 @pytest.mark.parametrize(
     ("made_in", "school", "weight"),
     [
-        ("4716", AgeSchool.YEARS, "stop"),  # Monday 21 November 2016: ten years and some days
+        ("4716", AgeSchool.YEARS, "stop"),  # Sunday 20 November 2016: ten years and some days
         ("4816", AgeSchool.YEARS, "caution"), ("4421", AgeSchool.YEARS, "caution"),
-        ("4821", AgeSchool.YEARS, None), ("4826", AgeSchool.YEARS, None),
+        ("4821", AgeSchool.YEARS, None), ("4726", AgeSchool.YEARS, None),
         ("5026", AgeSchool.YEARS, "caution"),  # still to come
         ("4421", AgeSchool.CONDITION, "caution"), ("4712", AgeSchool.CONDITION, "caution"),
         ("4821", AgeSchool.CONDITION, None),

@@ -9,7 +9,7 @@ from jentrik.core.job import KeptProposal, next_name
 from jentrik.core.plan import as_measured
 from jentrik.core.sheet import BUILDS, DrawnAs, Figure, Provenance, Sheet
 from jentrik.core.sheet_fields import FIELD_BY_KEY, FIELDS, fields_of, missing_of
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_bike
 
 TODAY = date(2026, 11, 23)

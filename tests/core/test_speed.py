@@ -5,7 +5,7 @@ import pytest
 
 from jentrik.core.machine import Speedometer
 from jentrik.core.speed import shown_kmh, speed
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 
 
 def test_the_sensed_wheel_decides():

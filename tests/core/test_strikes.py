@@ -23,7 +23,7 @@ from jentrik.core.geometry.toe import straight_room, turned_room
 from jentrik.core.named_places import NAMED_PLACES, named_place
 from jentrik.core.policy import DEFAULT_POLICY
 from jentrik.core.prove import AT_FULL_TRAVEL, AT_REST, predicted_in_words, prove_by_hand
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.wheels import Wheel
 from jentrik.exchange.plan_document import plan_from_json, read_bike
 from tests.documents import MOTORCYCLE, PLAN, plan, raw

@@ -30,6 +30,32 @@ def test_load_indices_rise_without_a_gap():
     assert all(lighter < heavier for lighter, heavier in pairwise(loads))
 
 
+# ISO 3, series R80, one decade, from memory.
+R80 = (
+    "1 1.03 1.06 1.09 1.12 1.15 1.18 1.22 1.25 1.28 1.32 1.36 1.4 1.45 1.5 1.55 1.6 1.65 1.7 1.75 "
+    "1.8 1.85 1.9 1.95 2 2.06 2.12 2.18 2.24 2.3 2.36 2.43 2.5 2.58 2.65 2.72 2.8 2.9 3 3.07 3.15 "
+    "3.25 3.35 3.45 3.55 3.65 3.75 3.87 4 4.12 4.25 4.37 4.5 4.62 4.75 4.87 5 5.15 5.3 5.45 5.6 "
+    "5.8 6 6.15 6.3 6.5 6.7 6.9 7.1 7.3 7.5 7.75 8 8.25 8.5 8.75 9 9.25 9.5 9.75"
+)
+
+
+PREFERRED = [float(number) for number in R80.split()]
+
+
+def test_load_indices_are_preferred_numbers_but_for_the_four_published_exceptions():
+    # Index 0 is 45 kg, the 53rd number of the decade; each number is near the 80th root of ten.
+    assert len(PREFERRED) == 80
+    exceptions = {}
+    for index, kg in load_index.LOAD_KG.items():
+        decade, place = divmod(52 + index, 80)
+        preferred = PREFERRED[place] * 10 ** (decade + 1)
+        assert kg == pytest.approx(10 ** (1 + (52 + index) / 80), rel=0.013)
+        if kg != pytest.approx(preferred, abs=1e-6):
+            exceptions[index] = kg
+    assert exceptions == {35: 121, 61: 257, 115: 1215, 117: 1285}
+    assert set(exceptions) == set(load_index.OFF_THE_SERIES)
+
+
 def test_speed_symbols_rise_in_the_order_of_the_regulation():
     # H stands between U and V; the rest is the alphabet (UN R75, from memory).
     order = "BCDEFGJKLMNPQRSTUHVWY"

@@ -65,11 +65,11 @@ def test_a_check_corrects_the_way_from_its_day_on_and_a_swap_counts_nothing():
     assert factor_on(D, [Correction(after(10), 0.95)]) == 1
 
 
-def test_weeks_are_the_iso_calendars_and_years_the_mean_gregorian():
-    # Week 53 of 2020 began on Monday 28 December 2020; 2021 has no week 53.
-    assert date_of("5320").monday == date(2020, 12, 28)
-    assert date_of("5321") is None
-    assert day_of_age(date_of("5320"), 10) == date(2030, 12, 28)
+def test_weeks_begin_on_sunday_and_years_are_the_mean_gregorian():
+    # Week 53 of 2023 began on Sunday 31 December 2023; 2020 had 52 Sundays.
+    assert date_of("5323").first_day == date(2023, 12, 31)
+    assert date_of("5320") is None
+    assert day_of_age(date_of("5323"), 10) == date(2033, 12, 30)
     assert day_of_age(date_of("158"), 10) is None
 
 

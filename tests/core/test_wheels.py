@@ -3,7 +3,7 @@
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.wheels import (
     ApprovedPair,
     Fitted,
@@ -62,7 +62,7 @@ def test_a_part_said_of_the_same_wheel_is_laid_over_what_is_known():
 
 
 @pytest.mark.parametrize(
-    ("made", "week", "year"), [("1523", 15, 2023), ("5320", 53, 2020), ("158", 15, None)]
+    ("made", "week", "year"), [("1523", 15, 2023), ("5323", 53, 2023), ("158", 15, None)]
 )
 def test_a_tires_date_is_week_first(made, week, year):
     told = Fitted(made=made).date
@@ -72,7 +72,7 @@ def test_a_tires_date_is_week_first(made, week, year):
 @pytest.mark.parametrize(
     ("build", "field"),
     [
-        (lambda: Fitted(made="5323"), "made"),  # 2023 had 52 weeks
+        (lambda: Fitted(made="5320"), "made"),  # 2020 had 52 Sundays
         (lambda: Fitted(made="may 23"), "made"), (lambda: Fitted(tread_mm=-1.0), "tread_mm"),
         (lambda: Fitted(pressure_kpa=5.0), "pressure_kpa"), (lambda: Hub(axle_mm=900), "axle_mm"),
         (lambda: Sensor(holes=4.5), "holes"), (lambda: Sensor(holes=1), "holes"),

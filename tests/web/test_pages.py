@@ -82,7 +82,7 @@ UNTYPABLE = {"sheet:class", "from:wheelbase_mm", "place:999:gap_mm", "machine:na
 @pytest.mark.parametrize(
     ("name", "typed", "said"),
     [("proposal:front.tire", "50-58", "bead seat"),
-     ("proposal:front.tire", "<b>37-622", "not part of any"),
+     ("proposal:front.tire", "<b>37-622", "No tire size is named"),
      ("proposal:front.overall_diameter_mm", "9999", "outside"),
      ("proposal:front.overall_diameter_mm", "1900", "run into each other"),
      ("proposal:fork.length_mm", "abc", "not a figure"),

@@ -8,7 +8,7 @@ import pytest
 from jentrik.core.errors import Refusal
 from jentrik.core.sheet import Figure, Provenance
 from jentrik.core.shelf import ShelfTire
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import machines, shelf
 from jentrik.store.database import FILE_NAME, open_database
 from jentrik.store.listing import Wanted, same_rim_as, shelf_listed

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from jentrik.core.machine import Kind
 from jentrik.core.sheet import Sheet
-from jentrik.core.tirecode.reading import Reading, known_code
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code
 
 FORK_BEYOND_WHEEL_MM = 45.0  # axle to crown seat, beyond the wheel's radius: room for the tire
 OFFSET_PER_RADIUS = 0.13  # 45 mm on a full-sized wheel; small wheels have less

@@ -22,7 +22,8 @@ from jentrik.core.geometry.steering import trail
 from jentrik.core.readings import nominal_worth, worth
 from jentrik.core.sheet import Figure, Provenance, Sheet
 from jentrik.core.sheet_fields import FIELD_BY_KEY
-from jentrik.core.tirecode.reading import Reading, known_code
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code
 
 Values = Mapping[str, float]
 _DOUBT = {Provenance.ASSUMED: 0.3, Provenance.MEASURED: 1.0, Provenance.MAKER: 1.5}

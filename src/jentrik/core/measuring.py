@@ -10,7 +10,8 @@ from typing import Any
 
 from jentrik.core.sheet import Provenance, Sheet
 from jentrik.core.suspension import ENDS
-from jentrik.core.tirecode.reading import Reading, known_code
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 from datetime import date
 
 from jentrik.core.tirecode.dates import DAYS_A_YEAR
-from jentrik.core.tirecode.reading import Reading, known_code
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code
 
 
 @dataclass(frozen=True, slots=True)

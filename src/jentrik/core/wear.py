@@ -130,6 +130,6 @@ def day_at(limit_mm: float, rate: WearRate, pace_km_a_day: float | None) -> date
 
 def day_of_age(made: DateReading, years: float) -> date | None:
     """Return the day a tire reaches an age in years; None where its year is unknown."""
-    if made.monday is None:
+    if made.first_day is None:
         return None
-    return days_after(made.monday, years * DAYS_A_YEAR)
+    return days_after(made.first_day, years * DAYS_A_YEAR)

@@ -18,7 +18,8 @@ from jentrik.core.plan import PlanResult, compute
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS, RIGID, End, Position, Shock, State, Suspension, Travel
 from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.reading import Reading, known_code
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.exchange.plan_parts import (
     ApprovedDocument,
     BikeDocument,

@@ -31,7 +31,7 @@ from jentrik.core.sheet import (
     Sheet,
 )
 from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
-from jentrik.core.tirecode.reading import known_code
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.exchange.plan_document import read_proposal, read_sheet
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step

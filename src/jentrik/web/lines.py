@@ -6,7 +6,7 @@ from jentrik.core.errors import Refusal
 from jentrik.core.rules.case import Severity
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS
-from jentrik.core.tirecode.reading import known_code
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store import cards, jobs, lines, logbook, machines
 from jentrik.store.rows import writing
 from jentrik.web.shop import Shop

@@ -8,7 +8,7 @@ from jentrik.core.assumed import assumed_figures
 from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.machine import Kind
 from jentrik.core.sheet import DrawnAs, Figure, Provenance
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import jobs, journal, machines
 from jentrik.web.shop import Shop
 from jentrik.web.typed_values import checked_name

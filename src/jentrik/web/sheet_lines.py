@@ -12,7 +12,7 @@ from jentrik.core.sheet import (
     SheetPosition,
     range_of,
 )
-from jentrik.core.tirecode.reading import known_code
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store import machines
 from jentrik.web.typed_values import Holds, checked_name, held, words
 

@@ -8,7 +8,7 @@ from jentrik.core.readings import read_readings
 from jentrik.core.sheet import ROWS_OF_TEETH
 from jentrik.core.sheet_fields import SheetField
 from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.reading import known_code
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.units import read_figure
 
 LONGEST_NAME, LONGEST_WORDS, LONGEST_NOTE = 80, 60, 300

@@ -11,7 +11,7 @@ import pytest
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.policy import Band
 from jentrik.core.suspension import State
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.drawing import svg

@@ -8,7 +8,7 @@ import pytest
 from jentrik.core.errors import CodeError, OutOfRange
 from jentrik.core.policy import DEFAULT_POLICY
 from jentrik.core.rules.case import Finding, Severity
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import jobs, machines
 from jentrik.store.listing import Wanted, jobs_listed, machines_listed
 from jentrik.web.lines import refresh

@@ -11,7 +11,9 @@ MOTORCYCLE_SOURCE = ISO_4249_3.at("rim profiles")
 RATIO_SOURCE = COMMON_PRACTICE.at("rim width against section width")
 
 # Old width code of spoked motorcycle rims -> inches between the bead seats.
-WM_INCHES = {"WM0": 1.50, "WM1": 1.60, "WM2": 1.85, "WM3": 2.15}
+WM_INCHES = {
+    "WM0": 1.50, "WM1": 1.60, "WM2": 1.85, "WM3": 2.15, "WM4": 2.50, "WM5": 2.75, "WM6": 3.00,
+}  # fmt: skip
 
 # Profile letters of motorcycle rims -> what they mean, and whether they are made to hold air.
 MOTORCYCLE_PROFILES: dict[str, tuple[str, bool | None]] = {

@@ -1,7 +1,8 @@
 r"""Bicycle marks.
 
     iso     =  width ( "-" | cross ) bead-seat             37-622
-    inch    =  diameter cross width [ cross width ]        29x2.4, 26 x 1 3/8, 28 x 1 5/8 x 1 3/8
+    inch    =  diameter ( cross width [ cross width ] | fraction )
+                                                           29x2.4, 26 1 3/8, 28 x 1 5/8 x 1 3/8
     french  =  "700" [ letter ] [ cross width ] [ letter ] 700x38C, 650B, 700C x 32
 
 Only the ISO mark names one rim for sure; every other name is resolved to a bead seat, and a
@@ -11,7 +12,7 @@ name that several rims share says so.  Sources: ISO 5775-1 and -2, from memory.
 from functools import cache
 
 from jentrik.core.tables.iso5775 import (
-    BEAD_SEATS_MM,
+    BEAD_SEAT_NAMES,
     DECIMAL_INCH_MM,
     FRACTIONAL_INCH_MM,
     FRENCH_COMMONEST,
@@ -64,11 +65,11 @@ def read_iso_size(cursor: Cursor) -> SizeMark | None:
         cursor.want("a dash and a bead seat diameter like -622")
         return None
     bead_seat = cursor.peek("figure")
-    if bead_seat is None or not bead_seat.isdigit() or int(bead_seat) not in BEAD_SEATS_MM:
-        cursor.want("an ISO 5775 bead seat diameter like 622")
+    if bead_seat not in BEAD_SEAT_NAMES:
+        cursor.want("a bead seat diameter that rims have, like 622")
         return None
     cursor.take("bead seat diameter in mm: the rim's size", "bead seat mm")
-    return _mark("bicycle-iso", int(bead_seat), width, exactness=2)
+    return _mark("bicycle-iso", BEAD_SEAT_NAMES[bead_seat], width, exactness=2)
 
 
 def read_inch_size(cursor: Cursor) -> SizeMark | None:
@@ -77,9 +78,9 @@ def read_inch_size(cursor: Cursor) -> SizeMark | None:
     if diameter is None or diameter.spelling not in KNOWN_WHEEL_INCHES:
         cursor.want("a wheel size in inches like 26 or 29")
         return None
-    marked = cursor.take("wheel size in inches, a name for the rim", "wheel in", diameter.pieces)
+    cursor.take("wheel size in inches, a name for the rim", "wheel in", diameter.pieces)
     widths: list[Inches] = []
-    while len(widths) < 2 and cursor.cross():
+    while len(widths) < 2 and (cursor.cross() or (not widths and _fraction_follows(cursor))):
         width = fraction_ahead(cursor)
         if width is None or not SMALLEST_WIDTH_INCH <= width.inches <= LARGEST_WIDTH_INCH:
             cursor.want("a width in inches like 1.75 or 1 3/8")
@@ -88,38 +89,50 @@ def read_inch_size(cursor: Cursor) -> SizeMark | None:
         cursor.take(means, "width in", width.pieces)
         widths.append(width)
     if not widths:
-        cursor.want("a cross and a width, like x 1.75,")
+        cursor.want("a cross and a width, like x 1.75")
         return None
-    return _resolve_inches(cursor, diameter.spelling, marked, widths)
+    return _resolve_inches(cursor, diameter.spelling, widths)
 
 
-def _resolve_inches(
-    cursor: Cursor, name: str, marked: str, widths: list[Inches]
-) -> SizeMark | None:
+def _fraction_follows(cursor: Cursor) -> bool:
+    """Whether a width with a fraction follows without a cross: 26 1 3/8."""
+    width = fraction_ahead(cursor)
+    return width is not None and "/" in width.spelling
+
+
+def _resolve_inches(cursor: Cursor, name: str, widths: list[Inches]) -> SizeMark | None:
     width_mm = inches_to_mm(min(width.inches for width in widths))
-    if len(widths) == 2:
-        bead_seats: tuple[int, ...] = TWO_FRACTION_INCH_MM.get(
-            (name, frozenset(width.spelling for width in widths)), ()
-        )
-    elif widths[0].decimal:
-        bead_seats = (DECIMAL_INCH_MM[name],) if name in DECIMAL_INCH_MM else ()
-    else:
-        bead_seats = FRACTIONAL_INCH_MM.get((name, widths[0].spelling), ())
-        if not bead_seats and "/" not in widths[0].spelling and name in DECIMAL_INCH_MM:
-            bead_seats = (DECIMAL_INCH_MM[name],)  # 29x2, 26x2: a whole decimal
+    bead_seats = _bead_seats(name, widths)
     if not bead_seats:
-        cursor.want("a width that is made for this wheel size; look for the ISO mark, like 47-559,")
+        cursor.want("a width that is made for this wheel size; look for the ISO mark, like 47-559")
         return None
     notes = (NAME_NOT_SIZE_NOTE,) if name == "27.5" else ()
     return _mark(
         "bicycle-inch",
         bead_seats[0],
         width_mm,
-        rim_code=marked,
+        rim_code=name,
         exactness=1 if len(bead_seats) == 1 else 0,
         notes=notes,
         alternatives=tuple(_other_rim(other, bead_seats[0]) for other in bead_seats[1:]),
     )
+
+
+def _bead_seats(name: str, widths: list[Inches]) -> tuple[int, ...]:
+    """Return the rims an inch mark can name, the commonest first; none where it is no mark."""
+    spelled = [width.spelling for width in widths]
+    named: tuple[int, ...] | None
+    if len(widths) == 2:
+        named = TWO_FRACTION_INCH_MM.get((name, frozenset(spelled)))
+        if named is not None:
+            return named
+        if not any(width.decimal for width in widths):
+            return ()
+    elif not widths[0].decimal:
+        named = FRACTIONAL_INCH_MM.get((name, spelled[0]))
+        if named is not None or "/" in spelled[0]:
+            return named or ()
+    return (DECIMAL_INCH_MM[name],) if name in DECIMAL_INCH_MM else ()
 
 
 @cache

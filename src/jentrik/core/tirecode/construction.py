@@ -1,12 +1,14 @@
 r"""How the casing is built: the letters or the dash between size and rim code.
 
-    middle  =  [ speed ] ( "R" | "B" | "D" ) [ "-" ]  |  speed [ "-" ]  |  "-"
+    middle  =  [ "-" ] [ speed ] ( "R" | "B" | "D" ) [ "-" ]  |  speed [ "-" ]  |  "-" | cross | "/"
 
-R wins over a dash behind it.  A speed letter alone in the middle (4.00 H 18) is the old style
+R wins over a dash beside it.  A cross or a slash stands for the dash: a radial tire would carry
+its R.  A speed letter alone in the middle (4.00 H 18) is the old style
 of a bias tire; before R or B it is that tire's speed symbol.  Source: UN Regulation 75, from
 memory.
 """
 
+from functools import cache
 from typing import NamedTuple
 
 from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
@@ -32,19 +34,21 @@ class Middle(NamedTuple):
 def read_middle(cursor: Cursor, *, dash: bool = True) -> Middle | None:
     """Read what stands between the size and the rim code; None where it is nothing known."""
     word = cursor.peek("word")
-    if word is None:
-        if dash and cursor.sign("-"):
+    if word is None or word == "X":
+        behind = cursor.peek("word", 1)
+        if dash and cursor.peek("sign") == "-" and behind is not None and _of_word(behind):
+            cursor.index += 1
+            word = behind
+        elif dash and (cursor.sign("-", "/") or cursor.cross()):
             return Middle("bias", None, "-")
-        cursor.want("R, B or a dash before the rim code")
-        return None
+        else:
+            cursor.want("R, B or a dash before the rim code")
+            return None
     middle = _of_word(word)
     if middle is None:
         cursor.want("R, ZR, B or a dash before the rim code")
         return None
-    speed = middle.speed
-    built = middle.construction.removeprefix("bias-")
-    caption = f"{speed} {built}" if speed else built
-    cursor.take(_describe(middle), caption)
+    cursor.take(*_described(middle))
     cursor.sign("-")
     return middle
 
@@ -61,10 +65,17 @@ def _of_word(word: str) -> Middle | None:
     return Middle(build, speed, word[-1])
 
 
-def _describe(middle: Middle) -> str:
-    built = _MEANS[middle.construction]
-    if middle.speed == "ZR":
-        return f"{built}; Z: made for above {ZR_ABOVE_KMH} km/h"
-    if middle.speed:
-        return f"{built}; speed letter {middle.speed}: {SPEED_KMH[middle.speed]} km/h"
-    return built
+@cache
+def _described(middle: Middle) -> tuple[str, str]:
+    """Return what a middle means, and its caption."""
+    built, speed = _MEANS[middle.construction], middle.speed
+    caption = middle.construction.removeprefix("bias-")
+    if speed is None:
+        return built, caption
+    kmh = SPEED_KMH.get(speed)
+    said = (
+        f"Z: made for above {ZR_ABOVE_KMH} km/h"
+        if kmh is None
+        else f"speed letter {speed}: {kmh} km/h"
+    )
+    return f"{built}; {said}", f"{speed} {caption}"

@@ -1,23 +1,36 @@
 r"""The date mark: week first, then year; old marks have three digits.
 
-    dot   =  "DOT" { group } date          DOT AB12 CDE 1523: the last group is the date
+    dot   =  "DOT" { group } date          DOT AB12 CDE 1523, DOTAB12CDE1523: it ends in its date
     date  =  week year                     1523: week 15 of 2023; 158: before 2000
 
-Week 53 exists in the years that ISO 8601 gives one.  Age runs from the Monday of that week.
-Source: 49 CFR 574.5, from memory; the calendar is ISO 8601's.
+Weeks run Sunday to Saturday and week 01 is the year's first full one, so a year has as many weeks
+as Sundays: 53 in 2000, 2006, 2012, 2017 and 2023.  These are not the weeks of ISO 8601.  Age runs
+from the Sunday of the week.  Source: 49 CFR 574.5, from memory.
 """
 
+import re
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
+from itertools import takewhile
 from typing import Literal
 
 from jentrik.core.sources import CFR_574_5
-from jentrik.core.tirecode.tokens import Cursor, Piece, Token
+from jentrik.core.tirecode.tokens import Cursor, Token
 
 SOURCE = CFR_574_5
 DAYS_A_YEAR = 365.2425  # the mean Gregorian year
 OLD_NOTE = "Three digits: made before 2000, in an unknown decade. Older than any tire should ride."
-MOST_GROUPS = 5
+_ISO_SUNDAY = 7
+
+_GROUPS = re.compile(
+    r"DOT[ \t]?(?P<groups>(?:[ \t]*[A-Z0-9]+(?:-[A-Z0-9]+)*(?![^\s,;)\]])){0,6})",
+    re.IGNORECASE | re.ASCII,
+)
+_RUN = re.compile(r"[A-Z0-9-]+", re.IGNORECASE | re.ASCII)
+# A group of a DOT mark: figures and letters mixed, or a few letters; no word, no load and speed.
+_CODE = re.compile(r"(?=[A-Z]*[0-9])(?=[0-9]*[A-Z])[A-Z0-9]{2,4}|[A-Z]{2,4}", re.IGNORECASE)
+_ENDS = frozenset({"MAX", "LOAD", "TL", "TT", "TUBE", "TUBELESS", "FRONT", "REAR", "M", "MADE"})
+_SERVICE = re.compile(r"[0-9]{2,3}[A-Y]", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,23 +46,30 @@ class DateReading:
     vehicle: None = None
 
     @property
-    def monday(self) -> date | None:
-        """The first day of the week of making; None where the year is unknown."""
-        return None if self.year is None else date.fromisocalendar(self.year, self.week, 1)
+    def first_day(self) -> date | None:
+        """The Sunday the week of making began on; None where the year is unknown."""
+        return None if self.year is None else first_day_of(self.week, self.year)
 
     def age_years(self, on: date) -> float | None:
         """Return the age on a day in years, negative for a mark in the future."""
-        return None if self.monday is None else (on - self.monday).days / DAYS_A_YEAR
+        return None if self.first_day is None else (on - self.first_day).days / DAYS_A_YEAR
+
+
+def first_day_of(week: int, year: int) -> date:
+    """Return the Sunday on which a week of the date mark begins."""
+    new_year = date(year, 1, 1)
+    first_sunday = new_year + timedelta(days=_ISO_SUNDAY - new_year.isoweekday())
+    return first_sunday + timedelta(weeks=week - 1)
 
 
 def weeks_of(year: int) -> int:
-    """Return how many weeks the ISO calendar gives a year: 52 or 53."""
-    return date(year, 12, 28).isocalendar().week
+    """Return how many weeks a year has in date marks: as many as Sundays, 52 or 53."""
+    return 53 if first_day_of(53, year).year == year else 52
 
 
 def week_and_year(digits: str) -> tuple[int, int | None] | None:
     """Return week and year of three or four digits; None where no such week exists."""
-    if not digits.isdigit() or len(digits) not in (3, 4):
+    if not (digits.isascii() and digits.isdigit()) or len(digits) not in (3, 4):
         return None
     week, year = int(digits[:2]), 2000 + int(digits[2:]) if len(digits) == 4 else None
     last = 53 if year is None else weeks_of(year)
@@ -62,54 +82,82 @@ def date_of(digits: str) -> DateReading | None:
     return None if found is None else DateReading(digits.strip(), *found, tokens=())
 
 
-def read_date(cursor: Cursor) -> DateReading | None:
-    """Read a DOT line up to its date, or a date that stands alone."""
-    start, first_token = cursor.position, len(cursor.tokens)
-    if cursor.peek("word") == "DOT":
-        dated = _last_group(cursor)
-        if dated is None:
-            cursor.want("a date of four digits in the DOT line")
-            return None
-        cursor.take("the DOT mark opens the maker's code", "DOT line")
-        while cursor.index < dated:
-            cursor.take("the maker's plant, size or type code; not a tire size", "maker's code")
-    figure = cursor.peek("figure")
-    found = week_and_year(figure) if figure else None
-    if figure is None or found is None:
-        cursor.want("a date like 1523: week 15 of 2023")
+def week_in_words(week: int, year: int | None) -> str:
+    """Return a date mark's week and year, and the day that week began on."""
+    if year is None:
+        return f"week {week} of a year before 2000"
+    began = first_day_of(week, year)
+    return f"week {week} of {year}, from Sunday {began.day} {began:%B %Y}"
+
+
+def read_dot(cursor: Cursor) -> DateReading | None:
+    """Read a DOT mark that ends in its date; None where none of its groups is one."""
+    found = _GROUPS.match(cursor.line())
+    if found is None:
         return None
-    week, year = found
-    cursor.take(_means(week, year), f"week {week}")
-    end = cursor.pieces[cursor.index - 1].end
+    runs = list(takewhile(lambda run: run[0].upper() not in _ENDS, _RUN.finditer(found[0])))
+    runs = [run for run in runs if run[0].upper() != "DOT"]
+    for run in reversed(runs):
+        digits = run[0] if run[0].isdigit() else run[0][-4:]
+        old = len(digits) == 3 and run.end() == len(cursor.line().rstrip())
+        if (len(digits) == 4 or old) and week_and_year(digits) is not None:
+            return _dated(cursor, found[0], runs, run, digits)
+    return None
+
+
+def _dated(
+    cursor: Cursor, mark: str, runs: list[re.Match[str]], last: re.Match[str], digits: str
+) -> DateReading:
+    """Take the mark up to its date."""
+    line_start, first_token = cursor.position, len(cursor.tokens)
+    date_start = last.end() - len(digits)
+    if mark[3:4].isspace():
+        cursor.take_text(3, "the DOT mark opens the maker's code", "DOT line")
+    code = "the maker's plant, size or type code; not a tire size"
+    for run in runs:
+        end = min(run.end(), date_start)
+        if run.start() < end and run.start() <= date_start:
+            cursor.take_text(end - run.start(), code, "maker's code", at=line_start + run.start())
+    found = week_and_year(digits)
+    assert found is not None
+    _take_date(cursor, found, len(digits), at=line_start + date_start)
     return DateReading(
-        text=cursor.text[start:end],
-        week=week,
-        year=year,
+        text=cursor.text[line_start : line_start + last.end()],
+        week=found[0],
+        year=found[1],
         tokens=tuple(cursor.tokens[first_token:]),
-        notes=(OLD_NOTE,) if year is None else (),
+        notes=(OLD_NOTE,) if found[1] is None else (),
     )
 
 
-def _means(week: int, year: int | None) -> str:
-    if year is None:
-        return f"made in week {week} of a year before 2000; not a day, a week"
-    return f"made in week {week} of {year}: the first pair is the week, not a day"
+def read_date(cursor: Cursor) -> DateReading | None:
+    """Read a date that stands alone on its line."""
+    figure = cursor.peek("figure")
+    found = week_and_year(figure) if figure else None
+    if figure is None or found is None:
+        return None
+    first_token = len(cursor.tokens)
+    _take_date(cursor, found, len(figure), at=cursor.position)
+    return DateReading(
+        text=figure,
+        week=found[0],
+        year=found[1],
+        tokens=tuple(cursor.tokens[first_token:]),
+        notes=(OLD_NOTE,) if found[1] is None else (),
+    )
 
 
-def _last_group(cursor: Cursor) -> int | None:
-    """Return the index of the date among the groups that follow DOT on its line."""
-    best, groups, place = None, 0, cursor.index + 1
-    previous: Piece = cursor.pieces[cursor.index]
-    while place < len(cursor.pieces) and groups <= MOST_GROUPS:
-        piece = cursor.pieces[place]
-        between = cursor.text[previous.end : piece.start]
-        if "\n" in between or piece.kind == "sign":
+def _take_date(cursor: Cursor, found: tuple[int, int | None], length: int, *, at: int) -> None:
+    means = f"made in {week_in_words(*found)}: the first pair is the week, not a day"
+    cursor.take_text(length, means, f"week {found[0]}", at=at)
+
+
+def undated_length(line: str) -> int:
+    """Return how many characters of a line a DOT mark without its date takes."""
+    end = len("DOT")
+    for run in _RUN.finditer(line, end):
+        between = line[end : run.start()]
+        if between.strip(" \t") or not _CODE.fullmatch(run[0]) or _SERVICE.fullmatch(run[0]):
             break
-        if between or place == cursor.index + 1:
-            groups += 1
-            alone = place + 1 == len(cursor.pieces) or (cursor.pieces[place + 1].start > piece.end)
-            if piece.kind == "figure" and alone and week_and_year(piece.value):
-                best = place
-        previous = piece
-        place += 1
-    return best
+        end = run.end()
+    return end

@@ -11,7 +11,8 @@ from functools import cache
 from jentrik.core.tables.iso5775 import DECIMAL_INCH_MM, FRACTIONAL_INCH_MM, FRENCH_MM
 from jentrik.core.tables.iso5775 import TWO_FRACTION_INCH_MM as TWO_FRACTIONS
 from jentrik.core.tables.standard_sizes import MARKS
-from jentrik.core.tirecode.reading import Reading, read_code
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import read_code
 
 DIAMETER_WINDOW_PERCENT = 3.0
 WIDTH_WINDOW_MM = 15.0
@@ -97,7 +98,7 @@ def _distance(equal: Equivalent) -> tuple[float, float]:
 def names_of_rim(bead_seat_diameter_mm: int) -> tuple[str, ...]:
     """Return every name of a bicycle bead seat, as it would be marked."""
     decimal = [
-        f"{name} x 1.75" if float(name) < 27 else f"{name} x 2.1"
+        f"{name} x 1.75" if float(name.split()[0]) < 27 else f"{name} x 2.1"
         for name, bead in DECIMAL_INCH_MM.items()
         if bead == bead_seat_diameter_mm
     ]

@@ -2,11 +2,14 @@ r"""The loose lines of a sidewall: loads and pressures, quality grades, plies an
 
     quantity  =  range [ "(" range ")" ]    range  =  figure [ ( "-" | "TO" | "MAX" ) figure ] unit
     grade     =  "TREADWEAR" figure | "TRACTION" letters | "TEMPERATURE" letter
+    grades    =  "UTQG" figure letters letter
+    made in   =  "MADE IN" words
 
 A stated load or pressure is a limit of the tire, never a setting.  Sources: 49 CFR 575.104 for
 the grades; the words from common practice.
 """
 
+import re
 from dataclasses import dataclass
 from typing import Literal
 
@@ -64,6 +67,8 @@ _WORDS = {
     "TIRE": ("the word tire", "tire"),
     "TYRE": ("the word tire", "tire"),
     "WHEEL": ("the word wheel", "wheel"),
+    "ETRTO": ("the ISO mark follows: width and bead seat diameter", "ISO mark"),
+    "ISO": ("the ISO mark follows: width and bead seat diameter", "ISO mark"),
 }  # fmt: skip
 
 
@@ -144,24 +149,58 @@ def _take(cursor: Cursor, ahead: _Ahead) -> tuple[Literal["load", "pressure"], f
     return kind, values[0] if len(values) == 2 else None, values[-1]
 
 
-def read_grade(cursor: Cursor) -> Grade | None:
-    """Read one grade of the uniform tire quality line."""
-    word = cursor.peek("word")
-    if word == "TREADWEAR" and (cursor.peek("figure", 1) or "").isdigit():
-        value = cursor.peek("figure", 1) or ""
+def read_grades(cursor: Cursor) -> tuple[Grade, ...]:
+    """Read the grades of the uniform tire quality line: one with its word, or all behind UTQG."""
+    match cursor.peek("word"):
+        case "TREADWEAR" | "TRACTION" | "TEMPERATURE" as kind:
+            grade = _grade(kind, _value(cursor, 1))
+            if grade is None:
+                return ()
+            cursor.take(grade.means, grade.kind, 2)
+            return (grade,)
+        case "UTQG":
+            values = [_value(cursor, ahead) for ahead in (1, 2, 3)]
+            found = [_grade(kind, value) for kind, value in zip(_KINDS, values, strict=True)]
+            grades = tuple(grade for grade in found if grade is not None)
+            if len(grades) < len(_KINDS):
+                return ()
+            cursor.take("uniform tire quality grades follow", "grades")
+            for grade in grades:
+                cursor.take(grade.means, grade.kind)
+            return grades
+    return ()
+
+
+_KINDS = ("TREADWEAR", "TRACTION", "TEMPERATURE")
+
+
+def _value(cursor: Cursor, ahead: int) -> str:
+    return cursor.peek("figure", ahead) or cursor.peek("word", ahead) or ""
+
+
+def _grade(kind: str, value: str) -> Grade | None:
+    if kind == "TREADWEAR" and value.isdigit():
         means = f"treadwear {value}: against 100 for the reference tire; car tires only"
-        cursor.take(means, "treadwear", 2)
         return Grade("treadwear", value, means)
-    letter = cursor.peek("word", 1) or ""
-    if word == "TRACTION" and letter in _TRACTION:
-        means = f"traction {letter}: {_TRACTION[letter]}; car tires only"
-        cursor.take(means, "traction", 2)
-        return Grade("traction", letter, means)
-    if word == "TEMPERATURE" and letter in _TEMPERATURE:
-        means = f"temperature {letter}: stands {_TEMPERATURE[letter]}; car tires only"
-        cursor.take(means, "temperature", 2)
-        return Grade("temperature", letter, means)
+    if kind == "TRACTION" and value in _TRACTION:
+        means = f"traction {value}: {_TRACTION[value]}; car tires only"
+        return Grade("traction", value, means)
+    if kind == "TEMPERATURE" and value in _TEMPERATURE:
+        means = f"temperature {value}: stands {_TEMPERATURE[value]}; car tires only"
+        return Grade("temperature", value, means)
     return None
+
+
+_MADE_IN = re.compile(r"MADE[ \t]+IN(?:[ \t]+[A-Z.]+){1,4}", re.IGNORECASE)
+
+
+def read_made_in(cursor: Cursor) -> bool:
+    """Read where it was made, to the end of the words on that line."""
+    found = _MADE_IN.match(cursor.line())
+    if found is None:
+        return False
+    cursor.take_text(len(found[0]), "where it was made", "origin")
+    return True
 
 
 def read_known_word(cursor: Cursor) -> bool:
@@ -169,6 +208,8 @@ def read_known_word(cursor: Cursor) -> bool:
     ahead = 1 if cursor.peek("figure") and not cursor.peek("sign", 1) else 0
     word = cursor.peek("word", ahead)
     if word not in _WORDS or (ahead and _WORDS[word][1] not in ("plies", "cord", "tire")):
+        return False
+    if not cursor.stands_alone(ahead):
         return False
     means, caption = _WORDS[word]
     cursor.take(means, caption, ahead + 1)

@@ -1,8 +1,8 @@
 r"""Metric marks of motorcycles and cars: 130/80 ZR 18, 120/70-17, P205/55R16, 205R14C.
 
-    mark    =  [ prefix ] width "/" aspect middle rim [ suffix ]
+    mark    =  [ prefix ] width ( "/" | "-" ) aspect middle rim [ suffix ]
             |  [ prefix ] width "R" rim [ suffix ]
-    prefix  =  "P" | "LT" | "ST" | "T"        suffix  =  "C" | "LT"
+    prefix  =  "P" | "LT" | "ST" | "T"        suffix  =  "C" | "LT"     P and T close to the width
 
 Which vehicle it is: prefix, suffix and a width that ends in 5 say car; M/C, a dash, B and a
 width that ends in 0 say motorcycle; the first of these that is there decides, but M/C beats
@@ -12,26 +12,24 @@ a width.  Sources: UN Regulation 75; car prefixes from common practice.
 from jentrik.core.tables.motorcycle_sizes import bead_seat_of_rim_code
 from jentrik.core.tirecode.construction import Middle, read_middle
 from jentrik.core.tirecode.rimcode import read_rim_code
-from jentrik.core.tirecode.sizes import SizeMark, Vehicle
+from jentrik.core.tirecode.sizes import NO_ASPECT_NOTE, SizeMark, Vehicle
 from jentrik.core.tirecode.tokens import Cursor
 
-_PREFIXES = {
+PREFIXES = {
     "P": ("passenger car", "car"),
     "LT": ("light truck", "light truck"),
     "ST": ("special trailer; never on a driven or steered vehicle", "trailer only"),
     "T": ("temporary spare only", "spare only"),
 }
 _SUFFIXES = {"C": ("commercial vehicle", "commercial"), "LT": ("light truck", "light truck")}
-NO_ASPECT_NOTE = (
-    "The mark gives no height, so section height and diameter are unknown; measure them."
-)
 
 
 def read_size(cursor: Cursor, *, vehicle: str | None) -> SizeMark | None:
     """Read one metric mark; `vehicle` overrides what the mark itself says."""
     prefix = cursor.peek("word")
-    if prefix in _PREFIXES and cursor.peek("figure", 1) is not None:
-        cursor.take(*_PREFIXES[prefix])
+    spaced_out = prefix is not None and len(prefix) == 1 and not cursor.glued(1)
+    if prefix in PREFIXES and cursor.peek("figure", 1) is not None and not spaced_out:
+        cursor.take(*PREFIXES[prefix])
     else:
         prefix = None
     width = _whole(cursor.peek("figure"), 40, 360)
@@ -46,7 +44,7 @@ def read_size(cursor: Cursor, *, vehicle: str | None) -> SizeMark | None:
     if rim_code is None:
         return None
     suffix = cursor.peek("word")
-    if suffix in _SUFFIXES and cursor.glued():
+    if suffix in _SUFFIXES and (cursor.glued() or aspect is None or suffix == "LT"):
         cursor.take(*_SUFFIXES[suffix])
     else:
         suffix = None
@@ -68,7 +66,8 @@ def read_size(cursor: Cursor, *, vehicle: str | None) -> SizeMark | None:
 
 
 def _read_height_and_middle(cursor: Cursor, width: int) -> tuple[int | None, Middle | None]:
-    if cursor.sign("/"):
+    dashed = cursor.peek("sign") == "-" and cursor.peek("figure", 3) is not None
+    if cursor.sign("/") or (dashed and cursor.sign("-")):
         aspect = _whole(cursor.peek("figure"), 20, 110)
         if aspect is None:
             cursor.want("the height in percent of the width, like 70,")

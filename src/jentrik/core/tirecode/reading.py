@@ -1,9 +1,8 @@
-r"""A tire code read whole: the public entry of this package.
+r"""One mark read: a size and the words behind it, and what follows from them.
 
-    code  =  mark { separator mark }         mark  =  size { descriptor }
+    mark  =  size { descriptor }
 
-Marks in one text: the most exact size is the reading, the others stand in `also`, and where
-they name different rims a note says so.  Section and overall sizes are nominal, unloaded:
+Section and overall sizes are nominal, unloaded:
 
     overall diameter = bead seat diameter + 2 x section height;  circumference = pi x that
 
@@ -11,19 +10,18 @@ Sources: UN Regulation 75, ISO 5775; the sums are arithmetic.
 """
 
 import math
-import re
 from collections.abc import Callable
-from dataclasses import dataclass, replace
-from functools import lru_cache, partial
+from functools import partial
+from typing import NamedTuple
 
-from jentrik.core.errors import CodeError
-from jentrik.core.tables.iso5775 import BEAD_SEATS_MM
+from jentrik.core.tables.iso5775 import BEAD_SEAT_NAMES, FRENCH_COMMONEST
 from jentrik.core.tables.load_index import LOAD_KG
+from jentrik.core.tables.motorcycle_sizes import LETTER_WIDTH_MM
 from jentrik.core.tables.speed_symbol import MAKER_MUST_CONFIRM, SPEED_KMH, ZR_ABOVE_KMH
-from jentrik.core.tirecode import bicycle, inch, metric
+from jentrik.core.tirecode import bicycle, flotation, inch, metric
 from jentrik.core.tirecode.descriptors import Descriptors, read_descriptor
 from jentrik.core.tirecode.sizes import Construction, Family, OtherRim, SizeMark, Vehicle
-from jentrik.core.tirecode.tokens import Cursor, Token, pieces_of
+from jentrik.core.tirecode.tokens import CROSSES, Cursor, Token
 
 SizeReader = Callable[[Cursor], SizeMark | None]
 
@@ -31,17 +29,17 @@ BRACKETS_NOTE = (
     "Brackets round load and speed: the tire is made for more than the symbol; the maker must "
     "confirm how much."
 )
-LETTER_O_NOTE = "A letter O was read as the figure 0: look at the mark again."
-_LETTER_O = re.compile(r"(?<=[0-9])[Oo]|[Oo](?=[0-9])")
 FAST_NOTE = (
     "Near top speed this tire may carry less than its index says; the maker must confirm load "
     "and speed."
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Reading:
-    """What a tire code says.  Lengths in mm, loads in kg, speeds in km/h; unknown is None."""
+class Reading(NamedTuple):
+    """What a tire code says.  Lengths in mm, loads in kg, speeds in km/h; unknown is None.
+
+    A named tuple: it is made many thousand times a second.
+    """
 
     text: str
     family: Family
@@ -89,83 +87,20 @@ class Reading:
         return None if self.speed_symbol is None else SPEED_KMH[self.speed_symbol]
 
 
-def read_code(text: str, *, vehicle: str | None = None) -> Reading:
-    """Return what one tire code says; `vehicle` settles what the mark leaves open.
-
-    Refuses what cannot be read with `CodeError`, which points at the character.
-    """
-    trimmed = text.strip()
-    try:
-        return _read_whole(trimmed, trimmed, vehicle)
-    except CodeError as refusal:
-        mended = _LETTER_O.sub("0", trimmed)
-        if mended == trimmed:
-            raise
-        try:
-            reading = _read_whole(mended, trimmed, vehicle)
-        except CodeError:
-            raise refusal from None
-        return replace(reading, notes=(*reading.notes, LETTER_O_NOTE))
-
-
-def _read_whole(spelled: str, trimmed: str, vehicle: str | None) -> Reading:
-    """Return the reading of a code spelled so; tokens and text keep it as it was typed."""
-    cursor = Cursor(trimmed, pieces_of(spelled))
-    if cursor.done or all(piece.kind == "sign" for piece in cursor.pieces):
-        raise CodeError(
-            "Type a tire code, like 37-622 or 120/70 ZR 17.", position=0, expected="a tire code"
-        )
-    readings = []
-    _skip_signs(cursor)
-    while not cursor.done:
-        mark = read_mark(cursor, vehicle, strict=True)
-        if mark is None:
-            raise _with_suggestions(cursor)
-        readings.append(mark)
-        _skip_signs(cursor)
-    if len(readings) == 1:
-        only = readings[0]
-        return only if only.text == trimmed else replace(only, text=trimmed)
-    best = max(readings, key=lambda reading: reading.exactness)
-    others = tuple(reading for reading in readings if reading is not best)
-    whole = replace(best, text=trimmed, tokens=tuple(cursor.tokens), also=others)
-    return replace(whole, notes=whole.notes + contradictions(whole))
-
-
-def _skip_signs(cursor: Cursor) -> None:
-    while cursor.sign("(", ")", ",", ";", "/", "[", "]"):
-        pass
-
-
-@lru_cache(maxsize=4096)
-def known_code(text: str) -> Reading:
-    """Return the reading of a code, remembered: a reading never changes, pages ask again."""
-    return read_code(text)
-
-
-def read_mark(cursor: Cursor, vehicle: str | None, *, strict: bool = False) -> Reading | None:
+def read_mark(cursor: Cursor, vehicle: str | None) -> Reading | None:
     """Read one mark, a size and the words behind it; None where no size begins here.
 
-    Refuses a mark of another vehicle than wanted; `strict` also what nothing can follow.
+    Refuses a load index that does not exist with `CodeError`.
     """
-    first_piece, first_token = cursor.index, len(cursor.tokens)
+    first_token = len(cursor.tokens)
     start = cursor.position
     size = _read_size(cursor, vehicle)
     if size is None:
         return None
     found = Descriptors()
-    while not cursor.done and read_descriptor(cursor, found):
+    while read_descriptor(cursor, found):
         pass
     end = cursor.pieces[cursor.index - 1].end
-    if strict and not cursor.done and not _another_mark_may_follow(cursor, first_piece):
-        cursor.want("nothing more, or a word like 58H, M/C, TL or TT,")
-        raise cursor.refusal()
-    if vehicle is not None and size.vehicle != vehicle:
-        raise CodeError(
-            f"“{cursor.text[start:end]}” is a {size.vehicle} mark; a {vehicle} mark is wanted.",
-            position=start,
-            expected=f"a {vehicle} tire code",
-        )
     return Reading(
         text=cursor.text[start:end],
         family=size.family,
@@ -200,34 +135,51 @@ def _read_size(cursor: Cursor, vehicle: str | None) -> SizeMark | None:
 
 def _families_for(cursor: Cursor, vehicle: str | None) -> tuple[SizeReader, ...]:
     """Return the families whose marks can go on as this one does after its first figure."""
-    metric_size = partial(metric.read_size, vehicle=vehicle)
-    if cursor.peek("word") is not None:
-        return inch.read_letter_size, metric_size
-    match cursor.peek("sign", 1), cursor.peek("word", 1):
-        case "/", _:
-            return metric_size, inch.read_inch_size
-        case "-", _:
-            return bicycle.read_iso_size, inch.read_inch_size, bicycle.read_french_size
-        case None, "X":
-            return bicycle.read_french_size, bicycle.read_iso_size, bicycle.read_inch_size
-        case None, str():
-            return bicycle.read_french_size, metric_size, inch.read_inch_size
+    first, second, third = cursor.pieces[cursor.index : cursor.index + 3]
+    if first.kind == "word":
+        if first.value in LETTER_WIDTH_MM:
+            return (inch.read_letter_size,)
+        if first.value in metric.PREFIXES:
+            return (_METRIC[vehicle],)
+        return (flotation.read_size,) if first.value == "AT" else ()
+    if second.value in CROSSES:
+        return _crossed(first.value, third.value)
+    if second.value == "/":
+        return _METRIC[vehicle], inch.read_inch_size
+    if second.value == "-":
+        return _dashed(third.value, vehicle)
+    if second.kind == "word":
+        return bicycle.read_french_size, _METRIC[vehicle], inch.read_inch_size
     return (
+        inch.read_inch_size, bicycle.read_inch_size, flotation.read_size, bicycle.read_iso_size,
         bicycle.read_french_size,
-        bicycle.read_iso_size,
-        metric_size,
-        inch.read_inch_size,
-        bicycle.read_inch_size,
-    )
+    )  # fmt: skip
 
 
-def _another_mark_may_follow(cursor: Cursor, first_piece: int) -> bool:
-    """Whether what comes next starts a further size: a bracket, a comma, or a figure apart."""
-    if cursor.index == first_piece:
-        return False
-    return cursor.peek("sign") in ("(", ",", ";", "/", "[", ")", "]") or (
-        cursor.peek("figure") is not None and not cursor.glued()
-    )
+def _crossed(first: str, third: str) -> tuple[SizeReader, ...]:
+    if first in FRENCH_COMMONEST:
+        return (bicycle.read_french_size,)
+    if len(third) == _SEAT_FIGURES and third.isdigit():
+        return (bicycle.read_iso_size,)
+    return (
+        bicycle.read_inch_size, flotation.read_size, bicycle.read_iso_size, inch.read_inch_size
+    )  # fmt: skip
+
+
+def _dashed(third: str, vehicle: str | None) -> tuple[SizeReader, ...]:
+    if third in BEAD_SEAT_NAMES:
+        return (bicycle.read_iso_size,)
+    return (
+        inch.read_inch_size, bicycle.read_french_size, bicycle.read_iso_size,
+        bicycle.read_inch_size, _METRIC[vehicle],
+    )  # fmt: skip
+
+
+_SEAT_FIGURES = 3  # every bead seat diameter has so many
+_METRIC: dict[str | None, SizeReader] = {
+    vehicle: partial(metric.read_size, vehicle=vehicle)
+    for vehicle in (None, "bicycle", "motorcycle", "car")
+}
 
 
 def _speed_notes(size: SizeMark, found: Descriptors) -> tuple[str, ...]:
@@ -247,15 +199,3 @@ def contradictions(reading: Reading) -> tuple[str, ...]:
                 f"the reading {reading.bead_seat_diameter_mm} mm. Measure the bead seat."
             )
     return tuple(notes)
-
-
-def _with_suggestions(cursor: Cursor) -> CodeError:
-    """Return the refusal, with near bead seats where an ISO mark names a rim no one makes."""
-    refusal = cursor.refusal()
-    wrong = next((piece for piece in cursor.pieces if piece.start == cursor.furthest), None)
-    if wrong and wrong.kind == "figure" and wrong.value.isdigit() and len(wrong.value) == 3:
-        given = int(wrong.value)
-        near = sorted(BEAD_SEATS_MM, key=lambda bead_seat: abs(bead_seat - given))[:3]
-        before, after = cursor.text[: wrong.start], cursor.text[wrong.end :]
-        refusal.suggestions = tuple(f"{before}{bead_seat}{after}" for bead_seat in near)
-    return refusal

@@ -7,17 +7,23 @@ from jentrik.core.tables.motorcycle_sizes import (
 )
 from jentrik.core.tirecode.tokens import Cursor
 
+RIM_CODES: dict[str, float] = {
+    spelled: halves / 2
+    for halves in range(int(SMALLEST_RIM_CODE * 2), int(LARGEST_RIM_CODE * 2) + 1)
+    for spelled in (f"{halves / 2:g}", f"{halves / 2:.1f}")
+}
+_MEANS = {
+    code: f"rim code: nominal rim diameter {bead_seat_of_rim_code(inches)} mm"
+    for code, inches in RIM_CODES.items()
+}
+
 
 def read_rim_code(cursor: Cursor) -> str | None:
     """Read a rim code such as 17 or 16.5 and return it as marked."""
     code = cursor.peek("figure")
-    try:
-        inches = float(code or "")
-    except ValueError:
-        inches = 0.0
-    if code is None or not SMALLEST_RIM_CODE <= inches <= LARGEST_RIM_CODE or inches % 0.5:
+    inches = RIM_CODES.get(code or "")
+    if code is None or inches is None:
         cursor.want("a rim code in inches like 17 or 18")
         return None
-    bead_seat = bead_seat_of_rim_code(inches)
-    cursor.take(f"rim code: nominal rim diameter {bead_seat} mm", "rim code")
+    cursor.take(_MEANS[code], "rim code")
     return code

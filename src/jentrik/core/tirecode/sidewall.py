@@ -1,41 +1,53 @@
-r"""A whole sidewall: every mark read, contradictions named, unknown words left visible.
+r"""A whole sidewall, or one code: every mark read, contradictions named, unknown words visible.
 
     sidewall  =  { mark | service | date | quantity | grade | word | unread }
 
 The most exact size is the reading; what stands elsewhere on the sidewall (TL, a service
-description, FRONT) is added to it; grades, loads, pressures and words may stand without a
-size.  A text of one line that is one code is read strictly, so that a typing error is marked
-at its character; several lines, or a line with a DOT mark, a grade or a quantity, are a
-sidewall, and what is not known stays there unread.
+description, FRONT) is added to it; grades, loads, pressures and words may stand without a size.
+A size that is understood is never refused for the words around it: they stay there unread.  One
+line without any size is refused at the character where the best attempt ended.
 
 Sources: UN Regulation 75, ISO 5775, 49 CFR 574.5 and 575.104, all from memory.
 """
 
+import re
 from dataclasses import dataclass, field, replace
 from datetime import date
+from functools import lru_cache
 from typing import Literal
 
 from jentrik.core.errors import CodeError
-from jentrik.core.tables.load_index import LOAD_KG
+from jentrik.core.tables.load_index import LARGEST_INDEX, LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.dates import DateReading, read_date
+from jentrik.core.tirecode.dates import (
+    DateReading,
+    read_date,
+    read_dot,
+    undated_length,
+    week_in_words,
+)
 from jentrik.core.tirecode.descriptors import (
     BOTH_ENDS_NOTE,
     BOTH_TUBES_NOTE,
     Descriptors,
     read_descriptor,
 )
+from jentrik.core.tirecode.fractions import fraction_ahead
 from jentrik.core.tirecode.lines import (
     Grade,
     Quantity,
-    read_grade,
+    read_grades,
     read_known_word,
+    read_made_in,
     read_quantity,
 )
-from jentrik.core.tirecode.reading import Reading, contradictions, read_code, read_mark
+from jentrik.core.tirecode.reading import Reading, contradictions, read_mark
+from jentrik.core.tirecode.suggestions import refused
 from jentrik.core.tirecode.tokens import LONGEST_CODE, Cursor, Token, pieces_of
+from jentrik.core.units import MM_PER_INCH
 
 LONGEST_SIDEWALL = 4000  # characters
+MOST_TWIN_STEPS = 10  # that a twin index lies below the single one
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,9 +102,10 @@ class Sidewall:
 
 
 def read_sidewall(text: str, *, vehicle: str | None = None, on: date | None = None) -> Sidewall:
-    """Return all that a text says; `on` is the day against which a date mark is held.
+    """Return all that a text says; `on` is the day a date mark is compared with.
 
-    Refuses a text without any mark, and a single code that cannot be read, with `CodeError`.
+    Refuses a text without any mark, a line without a size, and a load index that does not exist,
+    with `CodeError`.
     """
     trimmed = text.strip()
     if len(trimmed) > LONGEST_SIDEWALL:
@@ -101,29 +114,58 @@ def read_sidewall(text: str, *, vehicle: str | None = None, on: date | None = No
             position=LONGEST_SIDEWALL,
             expected="the marks of one tire",
         )
-    strict: CodeError | None = None
-    if "\n" not in trimmed and len(trimmed) <= LONGEST_CODE:
-        try:
-            reading = read_code(trimmed, vehicle=vehicle)
-        except CodeError as refusal:
-            strict = refusal
-        else:
-            return _of_code(reading)
-    found = _walk(trimmed, vehicle)
-    if strict is not None and not found.many:
-        raise strict
+    cursor = Cursor(trimmed, pieces_of(trimmed, longest=LONGEST_SIDEWALL))
+    only = _only_mark(cursor, vehicle)
+    if only is not None:
+        return Sidewall(only.text, only, code=only.text, tokens=only.tokens, notes=only.notes)
+    found = _walk(cursor, vehicle)
+    if not found.sizes:
+        mended = _LETTER_O.sub("0", trimmed)
+        if mended != trimmed:
+            again = _walk(Cursor(trimmed, pieces_of(mended, longest=LONGEST_SIDEWALL)), vehicle)
+            if again.sizes:
+                again.notes.append(LETTER_O_NOTE)
+                return again.whole(on)
     return found.whole(on)
 
 
-def _of_code(reading: Reading) -> Sidewall:
-    return Sidewall(
-        reading.text,
-        reading,
-        code=reading.text,
-        also=reading.also,
-        tokens=reading.tokens,
-        notes=reading.notes,
+def _only_mark(cursor: Cursor, vehicle: str | None) -> Reading | None:
+    """Return the reading of a text that is one mark and nothing else."""
+    size = read_mark(cursor, vehicle)
+    if size is not None and cursor.done and vehicle in (None, size.vehicle):
+        return size
+    cursor.rewind(0, 0)
+    return None
+
+
+def read_code(text: str, *, vehicle: str | None = None) -> Reading:
+    """Return the size a text names; `vehicle` settles what the mark leaves open.
+
+    Refuses what names none with `CodeError`, which points at the character.
+    """
+    if len(text) <= LONGEST_CODE:
+        trimmed = text.strip()
+        only = _only_mark(Cursor(trimmed, pieces_of(trimmed)), vehicle)
+        if only is not None:
+            return only
+    sidewall = read_sidewall(text, vehicle=vehicle)
+    if isinstance(sidewall.reading, Reading):
+        return sidewall.reading
+    raise CodeError(
+        f"“{sidewall.text[:40]}” names no tire size.",
+        position=0,
+        expected="a tire code like 37-622 or 120/70 R 17",
     )
+
+
+@lru_cache(maxsize=4096)
+def known_code(text: str) -> Reading:
+    """Return the reading of a code, remembered: a reading never changes, pages ask again."""
+    return read_code(text)
+
+
+LETTER_O_NOTE = "A letter O was read as the figure 0: look at the mark again."
+_LETTER_O = re.compile(r"(?<=[0-9])[Oo]|[Oo](?=[0-9])")
 
 
 @dataclass(slots=True)
@@ -131,6 +173,7 @@ class _Found:
     """What a walk along a sidewall has come upon so far."""
 
     text: str
+    cursor: Cursor
     sizes: list[Reading] = field(default_factory=list)
     dates: list[DateReading] = field(default_factory=list)
     services: list[ServiceReading] = field(default_factory=list)
@@ -140,42 +183,62 @@ class _Found:
     positions: set[str | None] = field(default_factory=set)
     tubes: set[str | None] = field(default_factory=set)
     unread: list[Token] = field(default_factory=list)
-    tokens: list[Token] = field(default_factory=list)
-
-    @property
-    def many(self) -> bool:
-        """Whether this is more than one code with a word no one knows."""
-        lone = self.dates or self.services
-        lines = self.quantities or self.grades
-        return bool(lines or (lone and self.sizes) or (self.tokens and not self.unread))
+    notes: list[str] = field(default_factory=list)
+    punctuation: int = 0
+    refusal: CodeError | None = None  # of the attempt at a size that came furthest
+    progress: int = 0  # characters that attempt read
 
     def whole(self, on: date | None) -> Sidewall:
-        """Return everything as one sidewall; refuses where nothing at all was read."""
-        lone: list[AnyReading] = [*self.services, *self.dates]
-        if len(self.unread) == len(self.tokens):
-            raise CodeError(
-                "No mark known here stands in this text.",
-                position=0,
-                expected="the marks of one tire, like 37-622",
-            )
+        """Return everything as one sidewall; refuses where nothing, or no size, was read."""
+        tokens = self.cursor.tokens
         if not self.sizes:
+            if self._is_one_wrong_code():
+                raise refused(self.text, self.refusal)
+            lone: list[AnyReading] = [*self.services, *self.dates]
             return self._sidewall(lone[0] if lone else None, tuple(lone[1:]), on)
         best = max(self.sizes, key=lambda size: size.exactness)
         others = [size for size in self.sizes if size is not best]
-        whole = self._joined(replace(best, text=self.text, tokens=tuple(self.tokens)))
-        whole = replace(whole, also=tuple(others))
+        whole = self._joined(best._replace(text=self.text, tokens=tuple(tokens)))
+        whole = whole._replace(also=tuple(others))
         code = best.text
         if best.load_index is None and whole.load_index is not None:
             code = f"{code} {whole.load_index}{whole.speed_symbol}"
         sidewall = self._sidewall(whole, (*others, *self.services, *self.dates), on)
-        return replace(sidewall, code=" ".join(code.split()))
+        whole = whole._replace(notes=sidewall.notes)
+        return replace(sidewall, reading=whole, code=" ".join(code.split()))
+
+    def _is_one_wrong_code(self) -> bool:
+        """Whether this is no sidewall but a code that could not be read."""
+        if len(self.unread) + self.punctuation == len(self.cursor.tokens):
+            return True
+        if "\n" in self.text or not self.unread:
+            return False
+        lines = self.dates or self.quantities or self.grades
+        return not lines or any(_DIGIT.search(token.text) for token in self.unread)
+
+    def note_other_vehicle(self, size: Reading, start: int, vehicle: str) -> None:
+        """Remember that the mark here is another vehicle's than the one asked for."""
+        if len(size.text) > self.progress:
+            self.progress = len(size.text)
+            self.refusal = CodeError(
+                f"“{size.text}” is a {size.vehicle} mark; a {vehicle} mark is wanted.",
+                position=start,
+                expected=f"a {vehicle} tire code",
+            )
+
+    def note_attempt(self, start: int) -> None:
+        """Remember why no size begins at a character, if no other attempt came further."""
+        cursor = self.cursor
+        progress = cursor.furthest - start
+        if progress > self.progress or self.refusal is None:
+            self.progress, self.refusal = progress, cursor.refusal()
+        cursor.furthest, cursor.wanted = -1, []
 
     def _joined(self, best: Reading) -> Reading:
         """Return the reading with what stands elsewhere on the sidewall added to it."""
         service = self.services[0] if self.services and best.load_index is None else None
         marks = [mark for mark in self.words.markings if mark not in best.markings]
-        return replace(
-            best,
+        return best._replace(
             tube=best.tube or self.words.tube,
             position=best.position or self.words.position,
             load_index=service.load_index if service else best.load_index,
@@ -197,6 +260,7 @@ class _Found:
             *self._word_quarrels(),
             *_quantity_quarrels(size, self.quantities),
             *_date_quarrels(self.dates, on),
+            *self.notes,
         )
         own = reading.notes if reading else ()
         notes = (*own, *(note for other in self.dates for note in other.notes))
@@ -207,99 +271,198 @@ class _Found:
             quantities=tuple(self.quantities),
             grades=tuple(self.grades),
             unread=tuple(self.unread),
-            tokens=tuple(self.tokens),
+            tokens=tuple(self.cursor.tokens),
             notes=(*dict.fromkeys((*notes, *quarrels)),),
         )
 
 
-def _walk(text: str, vehicle: str | None) -> _Found:
-    cursor = Cursor(text, pieces_of(text, longest=LONGEST_SIDEWALL, strict=False))
-    found = _Found(text)
-    while not cursor.done:
-        place, tokens = cursor.index, len(cursor.tokens)
-        kind = cursor.pieces[place].kind
-        if kind == "sign":
-            cursor.index += 1
-        elif kind == "other" or not _take_mark(cursor, found, vehicle):
-            cursor.rewind(place, tokens)
-            cursor.take("not read: no mark known here", "not read")
-            found.unread.append(cursor.tokens[-1])
-    found.tokens = cursor.tokens
+def _walk(cursor: Cursor, vehicle: str | None) -> _Found:
+    """Return what stands in a text, piece by piece."""
+    cursor.furthest, cursor.wanted = -1, []
+    found = _Found(cursor.text, cursor)
+    while (kind := cursor.pieces[cursor.index].kind) != "end":
+        if kind == "figure" or kind == "word":
+            place, tokens = cursor.index, len(cursor.tokens)
+            for read in _FIGURE_FIRST if kind == "figure" else _WORD_FIRST:
+                if read(cursor, found, vehicle):
+                    break
+                cursor.rewind(place, tokens)
+            else:
+                _leave_unread(cursor, found)
+        elif kind == "sign":
+            sign = cursor.pieces[cursor.index].value
+            if sign in _PUNCTUATION:
+                cursor.take("a sign between the marks", "")
+                found.punctuation += 1
+            elif sign != "(" or not _take_service(cursor, found, vehicle):
+                cursor.index += 1
+        else:
+            _leave_unread(cursor, found)
     return found
 
 
-def _take_mark(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
-    """Read whatever mark stands here into `found`; False where none does."""
-    place, tokens = cursor.index, len(cursor.tokens)
+_PUNCTUATION = frozenset(":+#.;")
 
-    def again() -> None:
-        cursor.rewind(place, tokens)
 
-    grade = read_grade(cursor)
-    if grade is not None:
-        found.grades.append(grade)
-        return True
-    again()
+def _leave_unread(cursor: Cursor, found: _Found) -> None:
+    """Take a word, or whatever stands there, as not read."""
+    line = cursor.line()
+    approval = _APPROVAL.match(line)
+    match = approval or _UNREAD.match(line)
+    means = "approval number: never load and speed" if approval else "no mark known here"
+    if cursor.peek("word") == "DOT":
+        length = undated_length(line)
+        means = "a DOT mark without its date"
+    else:
+        piece = cursor.pieces[cursor.index]
+        length = max(len(match[0]) if match else 1, piece.end - piece.start)
+    cursor.take_text(length, f"not read: {means}", "not read")
+    found.unread.append(cursor.tokens[-1])
+
+
+_DIGIT = re.compile(r"[0-9]")
+_UNREAD = re.compile(r"[^\s()\[\],;:]{1,80}")
+_APPROVAL = re.compile(
+    r"E[ \t]?[0-9]{1,2}(?![0-9A-Z])(?:[ \t]+(?:[0-9]{2,3}R[ \t]?-?[ \t]?)?[0-9]{4,8}(?![0-9A-Z]))?"
+    r"|[0-9]{2,3}R[ \t]?-[ \t]?[0-9]{4,8}",
+    re.IGNORECASE,
+)
+
+
+def _take_quantity(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
     quantity = read_quantity(cursor)
     if quantity is not None:
         found.quantities.append(quantity)
-        return True
-    again()
-    if cursor.peek("word") == "DOT" or _alone_on_its_line(cursor):
-        dated = read_date(cursor)
-        if dated is not None:
-            found.dates.append(dated)
-            return True
-        again()
-    size = _size(cursor, vehicle)
-    if size is not None:
-        found.sizes.append(size)
-        found.positions.add(size.position)
-        found.tubes.add(size.tube)
-        return True
-    again()
-    return _take_word(cursor, found)
+    return quantity is not None
 
 
-def _size(cursor: Cursor, vehicle: str | None) -> Reading | None:
-    try:
-        return read_mark(cursor, vehicle)
-    except CodeError:  # a size, but of another vehicle than wanted
-        return None
+def _take_size(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+    start = cursor.position
+    size = read_mark(cursor, vehicle)
+    if size is None:
+        found.note_attempt(start)
+        return False
+    if vehicle is not None and size.vehicle != vehicle:
+        found.note_other_vehicle(size, start, vehicle)
+        return False
+    found.sizes.append(size)
+    found.positions.add(size.position)
+    found.tubes.add(size.tube)
+    return True
 
 
-def _take_word(cursor: Cursor, found: _Found) -> bool:
+def _take_old_name(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+    """Read the name by overall inches that stands beside a moped size: 2 1/4-16 (20 x 2 1/4)."""
+    size = found.sizes[-1] if found.sizes else None
+    diameter = fraction_ahead(cursor)
+    if size is None or size.family != "motorcycle-inch" or diameter is None:
+        return False
+    start = cursor.index
+    cursor.index += diameter.pieces
+    width = fraction_ahead(cursor) if cursor.cross() else None
+    if width is None or abs(width.inches * MM_PER_INCH - (size.width_mm or 0)) > 1:
+        return False
+    if abs(diameter.inches - 2 * width.inches - float(size.rim_code or 0)) > 1:
+        return False
+    count = cursor.index + width.pieces - start
+    cursor.index = start
+    cursor.take("the same tire by its older name: overall inches by width", "older name", count)
+    return True
+
+
+def _take_date(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+    dated = read_date(cursor) if _alone_on_its_line(cursor) else None
+    if dated is not None:
+        found.dates.append(dated)
+    return dated is not None
+
+
+def _take_dot(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+    if not (cursor.peek("word") or "").startswith("DOT"):
+        return False
+    dated = read_dot(cursor)
+    if dated is not None:
+        found.dates.append(dated)
+    return dated is not None
+
+
+def _take_service(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+    """Read a load and speed pair that stands apart from any size."""
     start, first = cursor.position, len(cursor.tokens)
+    pair = _PAIR.match(cursor.text, start)
+    if pair is None or (pair["gap"] and not pair["open"] and not _ends_its_line(cursor, pair)):
+        return False
+    index, twin = int(pair["index"]), int(pair["twin"] or 0)
+    if index > LARGEST_INDEX or (twin and not 0 <= index - twin <= MOST_TWIN_STEPS):
+        return False
+    words = Descriptors()
+    if not read_descriptor(cursor, words) or words.load_index is None:
+        return False
+    assert words.speed_symbol is not None
+    end = cursor.pieces[cursor.index - 1].end
+    found.services.append(
+        ServiceReading(
+            text=cursor.text[start:end],
+            load_index=words.load_index,
+            speed_symbol=words.speed_symbol,
+            tokens=tuple(cursor.tokens[first:]),
+            notes=tuple(words.notes),
+        )
+    )
+    return True
+
+
+_PAIR = re.compile(
+    r"(?P<open>\(?)(?P<index>[0-9]{2,3})(?:/(?P<twin>[0-9]{2,3}))?(?P<gap>[ \t]?)[A-Y]\)?"
+    r"(?![^\s()\[\],;:/])",
+    re.IGNORECASE,
+)
+
+
+def _ends_its_line(cursor: Cursor, pair: re.Match[str]) -> bool:
+    before = cursor.text.rfind("\n", 0, pair.start()) + 1
+    after = _LINE_END.match(cursor.text, pair.end())
+    return not cursor.text[before : pair.start()].strip() and after is not None
+
+
+_LINE_END = re.compile(r"[ \t]*(?:\n|$)")
+
+
+def _take_words(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+    word = cursor.peek("word")
+    if word is not None and (word == "F" or not cursor.stands_alone()):
+        return False
     before = found.words.load_index
-    if read_descriptor(cursor, found.words):
-        if found.words.load_index is not None and before is None:
-            found.services.append(_service(cursor, found.words, start, first))
-            found.words.load_index = None
+    if before is None:
+        found.words.load_index = 0  # a pair is read for itself, never among the words
+    known = read_descriptor(cursor, found.words)
+    found.words.load_index = before
+    if known:
         found.positions.add(found.words.position)
         found.tubes.add(found.words.tube)
         return True
     return read_known_word(cursor)
 
 
-def _service(cursor: Cursor, words: Descriptors, start: int, first: int) -> ServiceReading:
-    assert words.load_index is not None
-    assert words.speed_symbol is not None
-    end = cursor.pieces[cursor.index - 1].end
-    return ServiceReading(
-        text=cursor.text[start:end],
-        load_index=words.load_index,
-        speed_symbol=words.speed_symbol,
-        tokens=tuple(cursor.tokens[first:]),
-        notes=tuple(words.notes),
-    )
+def _take_line(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+    grades = read_grades(cursor)
+    found.grades += grades
+    return bool(grades) or (cursor.peek("word") == "MADE" and read_made_in(cursor))
+
+
+_FIGURE_FIRST = (_take_quantity, _take_date, _take_size, _take_old_name, _take_service, _take_words)
+_WORD_FIRST = (_take_dot, _take_size, _take_line, _take_words)
 
 
 def _alone_on_its_line(cursor: Cursor) -> bool:
     piece = cursor.pieces[cursor.index]
-    start = cursor.text.rfind("\n", 0, piece.start) + 1
-    end = cursor.text.find("\n", piece.end)
-    line = cursor.text[start : end if end >= 0 else None]
-    return line.strip(" \t()[]") == cursor.text[piece.start : piece.end]
+    if not 3 <= piece.end - piece.start <= 4:
+        return False
+    alone = _ALONE.match(cursor.text, cursor.text.rfind("\n", 0, piece.start) + 1)
+    return alone is not None and alone.start("figure") == piece.start
+
+
+_ALONE = re.compile(r"[ \t()\[\]]{0,9}(?P<figure>[0-9]+)[ \t()\[\]]*(?:\n|$)")
 
 
 def _service_quarrels(size: Reading | None, services: list[ServiceReading]) -> list[str]:
@@ -333,7 +496,7 @@ def _date_quarrels(dates: list[DateReading], on: date | None) -> list[str]:
     if on is None:
         return []
     return [
-        f"“{mark.text}” lies in the future: week {mark.week} of {mark.year}. Read it again."
+        f"“{mark.text}” lies in the future: {week_in_words(mark.week, mark.year)}. Read it again."
         for mark in dates
-        if mark.monday is not None and mark.monday > on
+        if mark.first_day is not None and mark.first_day > on
     ]

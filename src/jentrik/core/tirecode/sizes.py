@@ -11,9 +11,14 @@ Family = Literal[
     "bicycle-inch",
     "bicycle-french",
     "car-metric",
+    "flotation",
 ]
 Vehicle = Literal["bicycle", "motorcycle", "car"]
 Construction = Literal["radial", "bias", "bias-belted"]
+
+NO_ASPECT_NOTE = (
+    "The mark gives no height, so section height and diameter are unknown; measure them."
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,7 +19,7 @@ from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.inspection import Inspection, Look
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import End
-from jentrik.core.tirecode.reading import read_code
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.units import read_figure
 from jentrik.core.wear import Odometer
 from jentrik.devices.port import Quantity

@@ -12,7 +12,7 @@ from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.ride import SCORES, SETUP_FIELDS, Ride
 from jentrik.core.suspension import ENDS
-from jentrik.core.tirecode.reading import known_code
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.units import read_figure
 from jentrik.store import cards, jobs, machines, rides
 from jentrik.store.undo import Scope

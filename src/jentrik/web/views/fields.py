@@ -12,8 +12,8 @@ from jentrik.core.measuring import guide_of, to_take
 from jentrik.core.readings import worth
 from jentrik.core.sheet import Figure, Provenance, Sheet
 from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, fields_of
-from jentrik.core.tirecode.reading import Reading, known_code
-from jentrik.core.tirecode.sidewall import read_sidewall
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code, read_sidewall
 from jentrik.core.tirecode.traps import Warned, traps_of
 from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.drawing.section import section_drawing

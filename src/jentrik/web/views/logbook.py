@@ -266,7 +266,7 @@ def _tire(sheet: Sheet, tire: TireInUse, policy: Policy, today: date) -> TireVie
         looks=[(one.on, mm) for one in tire.looks if (mm := one.least_tread_mm) is not None],
         expected=(end_day, lowest) if end_day and lowest is not None else None,
         limits=limits,
-        made=tire.made.monday if tire.made else None,
+        made=tire.made.first_day if tire.made else None,
         ages=[(f"{years:g} years", day)
               for years in (rubber.look_yearly_from_years, rubber.replace_at_years)
               if (day := tire.age_day(years)) is not None],

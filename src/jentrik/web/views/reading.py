@@ -7,7 +7,7 @@ from markupsafe import Markup
 
 from jentrik.core.errors import CodeError
 from jentrik.core.tirecode.checks import to_check
-from jentrik.core.tirecode.dates import DateReading
+from jentrik.core.tirecode.dates import DateReading, week_in_words
 from jentrik.core.tirecode.equivalents import (
     DIAMETER_WINDOW_PERCENT,
     MM_PER_KM,
@@ -198,11 +198,9 @@ def _service_figures(load_kg: float | None, speed_kmh: int | None) -> list[tuple
 
 
 def _made(made: DateReading, today: date) -> str:
-    if made.year is None:
-        return f"week {made.week} of a year before 2000"
     age = made.age_years(today)
-    old = "" if age is None or age < 0 else f", {fixed(age, 1)} years ago"
-    return f"week {made.week} of {made.year}{old}"
+    old = "" if age is None or age < 0 else f"; {fixed(age, 1)} years old"
+    return f"{week_in_words(made.week, made.year)}{old}"
 
 
 def _near(size: Reading, window: float) -> list[NearRow]:

@@ -11,7 +11,7 @@ from jentrik.core.policy import AgeSchool, Policy
 from jentrik.core.sheet import Sheet
 from jentrik.core.suspension import ENDS, End
 from jentrik.core.tirecode.dates import DateReading, date_of
-from jentrik.core.tirecode.reading import known_code
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.wear import (
     TreadLook,
     WearRate,
