@@ -30,7 +30,18 @@ def test_the_push_is_what_balances_moments_about_the_edge():
 def test_the_patch_carries_the_load_at_its_pressure():
     told = character(WHEEL, **USUAL)
     assert told.patch_mm2 * 200e-3 == pytest.approx(45 * 9.80665)  # mm2 x kPa/1000 = N
-    assert told.patch_length_mm == pytest.approx(told.patch_mm2 / (57 * 0.7))
+    # A torus on a plane: an oval whose axes go with the square roots of both radii, of that area.
+    assert math.pi / 4 * told.patch_length_mm * across(told) == pytest.approx(
+        told.patch_mm2, rel=1e-4
+    )
+    assert (told.patch_length_mm / across(told)) ** 2 == pytest.approx(368 / 28.5, rel=1e-4)
+
+
+def across(character):
+    """Width of the patch where the torus, 0.1 mm flat, is cut: y^2 = 2 r h against x^2 = 2 R h."""
+    flat = 1e-4
+    along = math.sqrt(368**2 - (368 - flat) ** 2)
+    return character.patch_length_mm * math.sqrt(28.5**2 - (28.5 - flat) ** 2) / along
 
 
 def test_inertia_and_momentum_of_a_ring_in_many_pieces():

@@ -21,8 +21,10 @@ AXLES = {"front": (1050.0, 348.0), "rear": (0.0, 348.0)}
 
 def moves(**changed):
     still = {"fork_changed": False, "fork_longer_mm": 0.0, "head_moved": False,
-             "rear_shifted": False, "found": AXLES, "planned": AXLES,
+             "another_fork": False, "rear_shifted": False, "rear_in_dropout": False,
+             "found": AXLES, "planned": AXLES,
              "to_full": {end: (axle,) for end, axle in AXLES.items()},
+             "found_to_full": {end: (axle,) for end, axle in AXLES.items()},
              "steering": Steering(71, 50)}  # fmt: skip
     return AxleMoves(**still | changed)
 
@@ -70,6 +72,28 @@ def test_which_moves_let_a_gap_be_predicted(end, direction, on, moves, gap):
     answer = predicted(end, direction, on, moves)
     assert answer.predicted_gap_mm == (None if gap is None else pytest.approx(gap))
     assert answer.note == (MEASURE_AGAIN if gap is None else None)
+
+
+@pytest.mark.parametrize(
+    ("end", "on", "moves", "gap"),
+    [
+        ("front", "fork", FORK, 23),  # travel, or tubes in the clamps: the legs stay with the axle
+        ("front", "fork", moves(fork_changed=True, another_fork=True), None),
+        ("front", "frame", FORK, 23),
+        ("rear", "frame", SHIFT, 23),  # shock or link: the hugger goes with the swingarm
+        ("rear", "frame", moves(rear_shifted=True, rear_in_dropout=True), None),
+    ],
+)
+@pytest.mark.parametrize(("direction", "less"), [("radial", 0), ("side", 14)])
+def test_what_moves_with_the_wheel_keeps_its_distance_to_the_axle(
+    end, on, moves, gap, direction, less
+):
+    # Radius -9: 14 + 9; at the side 5 mm of half width: 14 - 5.
+    place = Clearance("arch", end, direction, 14.0, None, on, moves_with="wheel")
+    answer = predict_clearance(
+        place, bike=TOURER, found=FOUND, planned=PLANNED, moves=moves, policy=DEFAULT_POLICY
+    )
+    assert answer.predicted_gap_mm == (None if gap is None else pytest.approx(gap - less))
 
 
 def test_a_negative_gap_fouls_and_is_not_clamped():

@@ -1,11 +1,13 @@
 """Gears, rings and lines through pairs, against hand working and numpy."""
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jentrik.core.calibration import SpeedPair, calibrate, only_a_percentage
+from jentrik.core.calibration import READ_TO_KMH, SpeedPair, calibrate, only_a_percentage
 from jentrik.core.errors import OutOfRange
 from jentrik.core.gearing import (
     Gearing,
@@ -15,8 +17,9 @@ from jentrik.core.gearing import (
     overall_ratios,
     sprockets_back,
     teeth_of,
+    teeth_ratio,
 )
-from jentrik.core.tone_ring import neutral_slots, ring_choices
+from jentrik.core.tone_ring import ring_pairs
 
 
 def test_development_by_hand():
@@ -53,21 +56,75 @@ def test_a_row_of_teeth_is_read_as_people_write_it():
         Gearing(sprockets=(11.0,) * 17)
 
 
-def test_ring_counts_and_what_abs_and_instrument_make_of_them():
-    # 48 slots, front 600 of 651: neutral 44.24 -> 44; exact at 104 x 651/600 shown 48 x 100/112.84.
-    ratio = 600 / 651
-    choices = {one.slots: one for one in ring_choices(
-        end="front", slots=48, front_ratio=ratio, rear_ratio=1.0,
-        indicated_at_100_kmh=104 / ratio)}  # fmt: skip
-    assert neutral_slots(48, ratio) == 44
-    assert choices[44].why == "neutral for ABS"
-    assert choices[44].indicated_at_100_kmh == pytest.approx(112.84 * 44 / 48, abs=0.01)
-    assert choices[44].ratio_change_percent == pytest.approx((44 / 48 / ratio - 1) * 100)
-    assert choices[48].ratio_change_percent == pytest.approx(8.5)
-    assert choices[43].why == "makes the instrument exact"  # 42.54
-    rear = ring_choices(end="rear", slots=48, front_ratio=1.0, rear_ratio=0.9,
-                        indicated_at_100_kmh=None)  # fmt: skip
-    assert {one.slots: one.ratio_change_percent for one in rear}[48] == pytest.approx(-10)
+def pulses_a_metre(slots, circumference):
+    return slots / circumference
+
+
+def test_rings_are_chosen_as_pairs_by_the_ratio_front_to_rear():
+    # 48 slots each, front 651 to 600 mm, rear 640 to 626: pulses per metre, front over rear.
+    found = pulses_a_metre(48, 651) / pulses_a_metre(48, 640)
+    pairs = ring_pairs(
+        found={"front": 48, "rear": 48}, planned={"front": None, "rear": None},
+        ratios={"front": 600 / 651, "rear": 626 / 640}, feeds="front",
+        indicated_at_100_kmh=110.0,
+    )  # fmt: skip
+    for pair in pairs:
+        now = pulses_a_metre(pair.front, 600) / pulses_a_metre(pair.rear, 626)
+        assert pair.ratio_change_percent == pytest.approx((now / found - 1) * 100)
+        assert pair.indicated_at_100_kmh == pytest.approx(110 * pair.front / 48)
+    off = [abs(pair.ratio_change_percent) for pair in pairs[:-1]]
+    assert off == sorted(off)
+    # 45 and 48: 45 x 651 x 626 / (48 x 600 x 640) = 0.99494
+    assert pairs[0].ratio_change_percent == pytest.approx(-0.506, abs=0.001)
+    assert {pair.why: (pair.front, pair.rear) for pair in pairs}["as it is"] == (48, 48)
+    assert ("each neutral for its wheel", 44, 47) in {(p.why, p.front, p.rear) for p in pairs}
+
+
+def test_a_ring_that_is_planned_stands_and_the_other_goes_with_it():
+    pairs = ring_pairs(
+        found={"front": 48, "rear": 48}, planned={"front": 45, "rear": None},
+        ratios={"front": 600 / 651, "rear": 626 / 640}, feeds=None, indicated_at_100_kmh=None,
+    )  # fmt: skip
+    assert {pair.front for pair in pairs} == {45}
+    assert pairs[0].rear == 48
+    assert pairs[0].indicated_at_100_kmh is None
+
+
+def test_a_ring_no_one_counted_stays_as_it_is():
+    (pair,) = ring_pairs(
+        found={"front": None, "rear": None}, planned={"front": None, "rear": None},
+        ratios={"front": 0.9, "rear": 1.0}, feeds=None, indicated_at_100_kmh=None,
+    )  # fmt: skip
+    assert pair.ratio_change_percent == pytest.approx((1 / 0.9 - 1) * 100)
+
+
+def test_the_line_through_pairs_has_the_standard_errors_of_numpy():
+    some = [SpeedPair(30, 33), SpeedPair(50, 52), SpeedPair(80, 85), SpeedPair(110, 114)]
+    line = calibrate(some)
+    _, covariance = np.polyfit([p.true_kmh for p in some], [p.shown_kmh for p in some], 1, cov=True)
+    assert line.slope_error_percent == pytest.approx(math.sqrt(covariance[0, 0]) * 100)
+    assert line.offset_error_kmh == pytest.approx(math.sqrt(covariance[1, 1]))
+    assert line.plus_minus_kmh(200) > 2 * line.plus_minus_kmh(70)
+    far = np.array([200.0, 1.0])
+    assert line.plus_minus_kmh(200) == pytest.approx(2 * math.sqrt(far @ covariance @ far))
+
+
+def test_two_pairs_leave_no_residual_and_count_as_well_as_a_scale_is_read():
+    line = calibrate([SpeedPair(50, 53), SpeedPair(100, 106)])
+    assert line.spread_kmh is None
+    assert line.scatter_kmh == READ_TO_KMH
+    # 2 x 0.5 x sqrt(1/2 + 25^2 / 1250) at either pair
+    assert line.plus_minus_kmh(50) == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize(
+    ("front", "rear", "ratio"),
+    [(16, None, 16 / 15), (None, 42, 45 / 42), (16, 48, 16 / 15 * 45 / 48), (None, None, 1)],
+)
+def test_sprockets_planned_over_found(front, rear, ratio):
+    found = Gearing(front_sprocket=15, rear_sprocket=45)
+    assert teeth_ratio(found, front, rear) == pytest.approx(ratio)
+    assert teeth_ratio(Gearing(), front, rear) == 1
 
 
 pairs = st.lists(

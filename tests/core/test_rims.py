@@ -3,7 +3,9 @@
 import pytest
 
 from jentrik.core.errors import CodeError
-from jentrik.core.tirecode.rims import read_rim, tire_widths, together
+from jentrik.core.tables.rim_width import motorcycle_share
+from jentrik.core.tire_on_rim import tire_widths
+from jentrik.core.tirecode.rims import read_rim, together
 from jentrik.core.tirecode.sidewall import read_code
 
 
@@ -48,18 +50,38 @@ def test_a_refused_rim_mark_points_at_the_character(mark, position):
 
 def test_tire_widths_of_a_bicycle_rim_come_row_by_row():
     # ISO 5775-1, an older edition, from memory: 19 mm goes with 28 to 62 mm.
-    widths = tire_widths(read_rim("622x19C"))
-    assert (widths.least_mm, widths.most_mm) == (28, 62)
-    assert tire_widths(read_rim("622x20C")) is None  # no row is computed to fill a gap
+    def widths(rim_mm):
+        found = tire_widths(rim_mm=rim_mm, vehicle="bicycle", aspect_percent=None)
+        return found and (found.least_mm, found.most_mm)
+
+    assert widths(19) == (28, 62)
+    # Between 21 (35 to 64) and 23 (40 to 64) what both allow; 15 to 17: 25 to 32.
+    assert widths(21.5) == widths(22) == (40, 64)
+    assert widths(16) == (25, 32)
+    assert widths(12.9) is widths(30.1) is None  # no row is computed beyond the table
 
 
 def test_tire_widths_of_a_motorcycle_rim_follow_the_aspect():
     # Common practice: 90/90-21 on 1.85 in is right; 120/70 goes on 3.50 in.
-    tall = tire_widths(read_rim("1.85 x 21"), aspect_percent=90)
-    assert tall.least_mm < 90 < tall.most_mm
-    low = tire_widths(read_rim("MT 3.50 x 17"), aspect_percent=70)
-    assert low.least_mm < 120 < low.most_mm
-    assert not low.least_mm < 160 < low.most_mm
+    def hold(inches, aspect, width):
+        found = tire_widths(rim_mm=inches * 25.4, vehicle="motorcycle", aspect_percent=aspect)
+        return found.hold(width)
+
+    assert hold(1.85, 90, 90)
+    assert hold(3.5, 70, 120)
+    assert not hold(3.5, 70, 160)
+    # Ordinary: 190/50 and 190/55 on 6.00, 150/70 on 4.00, 110/70 on 3.00.
+    assert all(hold(*pair) for pair in ((6, 50, 190), (6, 55, 190), (4, 70, 150), (3, 70, 110)))
+
+
+def test_the_bands_of_aspect_meet_without_a_jump():
+    # 0.65 to 0.83 up to 70 %, 0.40 to 0.65 from 80 %: halfway at 75 %, 0.525 to 0.74.
+    assert motorcycle_share(70) == pytest.approx((0.65, 0.83))
+    assert motorcycle_share(75) == pytest.approx((0.525, 0.74))
+    assert motorcycle_share(80) == motorcycle_share(None) == pytest.approx((0.40, 0.65))
+    for aspect in range(60, 90):
+        steps = zip(motorcycle_share(aspect), motorcycle_share(aspect + 1), strict=True)
+        assert all(abs(one - other) <= 0.026 for one, other in steps)
 
 
 def against(tire, rim):
@@ -82,7 +104,11 @@ def test_a_pair_that_belongs_together_draws_no_remark():
         ("180/55 ZR 17", "MT 3.50 x 17", "rim-width-out-of-range", "caution"),
         ("90/90-19 52H TL", "WM2 x 19", "tube-type-mismatch", "caution"),
         ("110/80-18 TT", "MT 2.75 x 18", "tube-type-mismatch", "caution"),
-        ("40-622", "622x23 hookless", "hookless-pressure", "caution"),
+        ("40-622", "622x23 hookless", "hookless-rim", "caution"),
+        ("27-622", "622x25 hookless", "hookless-too-narrow", "stop"),
+        ("28-622", "622x21.5", "rim-width-out-of-range", "caution"),
+        ("64-622", "622x16", "rim-width-out-of-range", "caution"),
+        ("83-622", "622x35", "rim-width-unlisted", "note"),
     ],
 )
 def test_what_speaks_against_a_pair(tire, rim, name, weight):

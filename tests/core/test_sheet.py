@@ -76,7 +76,8 @@ LIKELY = {  # the end of a key -> a figure such a field can hold
     "chainrings": "50/34", "sprockets": "11-13-15", "gear_ratios": "2.5-1", "_ratio": 2.5,
     "_sprocket": 17.0, "offset_kmh": 2.0, "most_rpm": 9000.0,
     "make": "Gull", "rotor_mount": "six bolts", "driver": "spline", "axle_mm": 12.0,
-    "rotor_mm": 180.0,
+    "rotor_mm": 180.0, "rotor_most_mm": 180.0, "valve_hole_mm": 8.5, "within_kmh": 2.0,
+    "within_percent": 1.0, "rated_bead_seat_mm": 622.0,
 }  # fmt: skip
 
 

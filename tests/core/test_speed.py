@@ -30,8 +30,19 @@ def test_what_is_not_known_is_not_guessed(meter):
 def test_an_offset_stays_while_the_slope_goes_with_the_wheel():
     # 3 km/h and 2 % over, on a wheel 5 % smaller: 3 + 50 x 1.02 / 0.95.
     meter = Speedometer("rear", 2.0, offset_kmh=3.0)
-    shown = shown_kmh(50.0, meter, front_ratio=1.0, rear_ratio=0.95)
+    shown = shown_kmh(50.0, meter, sensed_ratio=0.95)
     assert shown == pytest.approx(56.684, abs=0.001)
+
+
+def test_a_gearbox_driven_instrument_follows_the_sprockets():
+    # 15/45 to 16/45: the wheel turns 16/15 as fast for one turn of the gearbox.
+    answer = speed(front_ratio=0.9, rear_ratio=0.98, meter=Speedometer("gearbox", 2.0),
+                   teeth_ratio=16 / 15)  # fmt: skip
+    assert answer.sensed_ratio == pytest.approx(0.98 * 16 / 15)
+    assert answer.indicated_at_100_kmh == pytest.approx(102 / (0.98 * 16 / 15))
+    wheel = speed(front_ratio=0.9, rear_ratio=0.98, meter=Speedometer("rear", 2.0),
+                  teeth_ratio=16 / 15)  # fmt: skip
+    assert wheel.indicated_at_100_kmh == pytest.approx(102 / 0.98)
 
 
 def test_a_19_front_exchanged_for_a_17_with_a_120_70_reads_8_and_a_half_percent_high():

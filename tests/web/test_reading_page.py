@@ -54,7 +54,7 @@ def test_the_reading_goes_only_to_machines_of_its_kind_and_end(shop):
 
 @pytest.mark.parametrize(
     ("rim", "warned", "widths"),
-    [("622x19C", 0, "28 to 62"), ("584x19", 1, "28 to 62"), ("622x20", 0, "No table row")],
+    [("622x19C", 0, "28 to 62"), ("584x19", 1, "28 to 62"), ("622x33", 1, "No table row")],
 )
 def test_a_rim_mark_is_held_against_the_tire(shop, rim, warned, widths):
     shown = view("37-622", rim=rim).rim

@@ -1,10 +1,14 @@
 """What an instrument really does: offset and slope from pairs of true and shown speeds.
 
     shown = offset + slope x true        least squares over the pairs; residual = shown - that
+    s^2 = sum of residuals^2 / (n - 2)   +- at v = 2 s sqrt(1 / n + (v - mean)^2 / Sxx)
 
+Two pairs leave no residual: their scatter is taken as what a scale can be read to.  The ± is two
+standard errors of the line; it grows away from the pairs.
 Source: least squares, checked against numpy's.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -12,6 +16,7 @@ from jentrik.core.errors import OutOfRange
 
 LEAST_PAIRS = 2
 LEAST_SPREAD_KMH = 10.0  # common practice: nearer together they tell an offset from nothing
+READ_TO_KMH = 0.5  # common practice: no scale is read better, whatever the residuals
 FAR_OFF_KMH = 3.0  # common practice: a residual beyond this is worth a second look
 
 
@@ -25,11 +30,15 @@ class SpeedPair:
 
 @dataclass(frozen=True, slots=True)
 class Calibration:
-    """The line through the pairs: offset in km/h, slope, each pair's residual in km/h."""
+    """The line through the pairs: offset in km/h, slope, each pair's residual in km/h, and where
+    the pairs lie: the mean of their true speeds, and the sum of squares about it.
+    """
 
     offset_kmh: float
     slope: float
     residuals_kmh: tuple[float, ...]
+    mean_kmh: float
+    squares_kmh2: float
 
     @property
     def reads_over_percent(self) -> float:
@@ -37,10 +46,33 @@ class Calibration:
         return (self.slope - 1.0) * 100.0
 
     @property
-    def spread_kmh(self) -> float:
-        """The root mean square of the residuals, km/h."""
+    def spread_kmh(self) -> float | None:
+        """The standard error of one pair about the line, km/h; None of two pairs."""
+        free = len(self.residuals_kmh) - 2
+        if free < 1:
+            return None
+        return math.sqrt(sum(one**2 for one in self.residuals_kmh) / free)
+
+    @property
+    def scatter_kmh(self) -> float:
+        """The spread the standard errors count with: never finer than a scale is read."""
+        return max(self.spread_kmh or 0.0, READ_TO_KMH)
+
+    @property
+    def offset_error_kmh(self) -> float:
+        """The standard error of the offset, km/h."""
         count = len(self.residuals_kmh)
-        return float((sum(one**2 for one in self.residuals_kmh) / count) ** 0.5)
+        return self.scatter_kmh * math.sqrt(1 / count + self.mean_kmh**2 / self.squares_kmh2)
+
+    @property
+    def slope_error_percent(self) -> float:
+        """The standard error of the slope, percent."""
+        return self.scatter_kmh / math.sqrt(self.squares_kmh2) * 100
+
+    def plus_minus_kmh(self, true_kmh: float) -> float:
+        """Return two standard errors of what it shows at a true speed, km/h."""
+        count, away = len(self.residuals_kmh), true_kmh - self.mean_kmh
+        return 2 * self.scatter_kmh * math.sqrt(1 / count + away**2 / self.squares_kmh2)
 
     def shown(self, true_kmh: float) -> float:
         """Return what the instrument shows at a true speed, km/h."""
@@ -63,10 +95,11 @@ def calibrate(pairs: Sequence[SpeedPair]) -> Calibration:
     mean_true = sum(true) / len(pairs)
     mean_shown = sum(pair.shown_kmh for pair in pairs) / len(pairs)
     across = sum((pair.true_kmh - mean_true) * (pair.shown_kmh - mean_shown) for pair in pairs)
-    slope = across / sum((one - mean_true) ** 2 for one in true)
+    squares = sum((one - mean_true) ** 2 for one in true)
+    slope = across / squares
     offset = mean_shown - slope * mean_true
     residuals = tuple(pair.shown_kmh - offset - slope * pair.true_kmh for pair in pairs)
-    return Calibration(offset, slope, residuals)
+    return Calibration(offset, slope, residuals, mean_true, squares)
 
 
 def only_a_percentage(pairs: Sequence[SpeedPair]) -> float:

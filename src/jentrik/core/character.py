@@ -5,8 +5,9 @@ r"""What can be computed of a wheel's character: edges, contact patch, inertia, 
         |   o   |       straight below the axle,  cos a = (R - h) / R;  to climb it from a stand
          \  |  / |      the axle must be pushed with  tan a  times the load on the wheel
     ______\_|_/__|h
-                        patch area = load / pressure; its length = area / width of the tread in
-                        contact, taken as a share of the section width (common practice)
+                        patch area A = load / pressure; a torus pressed on a plane leaves an
+                        oval of length 2 sqrt((A / pi) sqrt(R / r)), R the wheel's radius, r the
+                        crown's, half the section width
 
     inertia  I = m_rim r_rim^2 + m_tire r_tire^2,  effective mass m + I / R^2,
     gyroscopic momentum  L = I v / R
@@ -21,7 +22,6 @@ from dataclasses import dataclass
 from jentrik.core.units import STANDARD_GRAVITY
 from jentrik.core.wheels import Wheel
 
-TREAD_SHARE = 0.7  # of the section width, in contact on a firm floor (common practice)
 TIRE_AT = 0.6  # share of the section height at which the tire's mass sits (common practice)
 
 
@@ -55,6 +55,14 @@ def attack_angle(*, radius_mm: float, step_mm: float) -> float | None:
     return math.degrees(math.acos((radius_mm - step_mm) / radius_mm))
 
 
+def patch_length(area_mm2: float, *, radius_mm: float, crown_mm: float) -> float:
+    """Return the length in mm of the contact patch of a torus pressed on a plane.
+
+    An oval of semi-axes a along and b across with a / b = sqrt(R / r) and the area pi a b.
+    """
+    return 2 * math.sqrt(area_mm2 / math.pi * math.sqrt(radius_mm / crown_mm))
+
+
 def character(
     wheel: Wheel,
     *,
@@ -72,7 +80,7 @@ def character(
     if load_kg is not None and pressure_kpa:
         area = load_kg * STANDARD_GRAVITY / pressure_kpa * 1000.0  # N over kPa is m2 / 1000
         if wheel.width_mm:
-            length = area / (wheel.width_mm * TREAD_SHARE)
+            length = patch_length(area, radius_mm=radius, crown_mm=wheel.width_mm / 2)
     weighed = _inertia(wheel, masses)
     if weighed is None:
         return Character(attack, push, area, length)

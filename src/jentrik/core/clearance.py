@@ -6,8 +6,11 @@ P is the measured place in the chassis's frame, A' the axle as the proposal leav
 outer radius, w the half width of the tire at the place's distance r from the axle.  With the axle
 where it was, the first is gap - change of outer radius; for a side place whose distance no one
 measured the widest parts are compared: gap - half the width change.  A radial place on the fork
-goes with it: a fork longer by dL takes its crown dL further from the axle.  Where the axle moves
-and no one said in which direction the place lies, the gap must be measured again.
+goes with it: a fork longer by dL takes its crown dL further from the axle.  A place that moves
+with the wheel (arch, brace and fender on the lower legs, hugger on the swingarm) keeps its distance
+to the axle whatever travel, tubes in the clamps, shock or link do; another fork, told by its
+offset, means measuring again.  Where the axle moves and no one said in which direction the place
+lies, the gap must be measured again too.
 
 The worst case takes off what the road takes: the width on this very rim, growth with speed, flex,
 mud, a slack chain, the tightest spot on the way to full travel where the place stays with the
@@ -18,7 +21,7 @@ Sources: arithmetic; the trade's way of measuring; UN R75 for width on rims.
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -56,6 +59,7 @@ class PredictedClearance:
     least_mm: float | None = None
     takes: tuple[Take, ...] = ()
     not_counted: tuple[str, ...] = ()
+    full_travel_found_mm: float | None = None  # the room at full travel as found
 
     @property
     def ok(self) -> bool | None:
@@ -100,12 +104,15 @@ class AxleMoves:
     """
 
     fork_changed: bool
+    another_fork: bool
     fork_longer_mm: float
     head_moved: bool  # by a cup, or by a headset that turns the axis
     rear_shifted: bool
+    rear_in_dropout: bool  # against the swingarm or the stays, not with them
     found: dict[str, Point]
     planned: dict[str, Point]
     to_full: Mapping[End, tuple[Point, ...] | None]
+    found_to_full: Mapping[End, tuple[Point, ...] | None]
     steering: Steering
 
 
@@ -120,7 +127,12 @@ def predict_clearance(
     if gap is None:
         return PredictedClearance(place, None, note, least)
     takes, not_counted = _takes(place, bike, found, planned, moves, policy, gap)
-    return PredictedClearance(place, gap, note, least, takes, not_counted)
+    before = None
+    if any(take.name == TRAVEL for take in takes):
+        as_found = replace(moves, planned=moves.found, to_full=moves.found_to_full)
+        taken = _travel_takes(place, found, found, as_found, place.gap_mm)
+        before = None if taken is None else place.gap_mm - taken
+    return PredictedClearance(place, gap, note, least, takes, not_counted, before)
 
 
 def usual_least(bike: Bike, direction: str, policy: Policy) -> float:
@@ -139,6 +151,8 @@ def _gap_at(
     if place.direction == "side":
         return _side_gap(place, found, planned, moves, start, axle)
     grown = (planned.diameter_mm - found.diameter_mm) / 2
+    if place.moves_with == "wheel":
+        return (None, MEASURE_AGAIN) if _moved(place, moves) else (place.gap_mm - grown, None)
     if place.on == "fork":
         return place.gap_mm - grown + moves.fork_longer_mm, None
     if place.bearing_deg is None:
@@ -150,6 +164,8 @@ def _gap_at(
 
 def _moved(place: Clearance, moves: AxleMoves) -> bool:
     """Whether the proposal moves the axle relative to a place."""
+    if place.moves_with == "wheel":
+        return moves.rear_in_dropout if place.wheel == "rear" else moves.another_fork
     if place.wheel == "rear":
         return moves.rear_shifted
     if place.on == "fork":
@@ -162,7 +178,8 @@ def _side_gap(
 ) -> tuple[float | None, str | None]:
     moved = _moved(place, moves)
     known = place.from_axle_mm is not None and (not moved or place.bearing_deg is not None)
-    if moved and (place.on == "fork" or not known):  # another fork has other legs
+    fixed = place.on == "fork" or place.moves_with == "wheel"  # another fork has other legs
+    if moved and (fixed or not known):
         return None, MEASURE_AGAIN
     if planned.width_mm is None or found.width_mm is None:
         return None, WIDTH_UNKNOWN
@@ -170,7 +187,7 @@ def _side_gap(
     if place.from_axle_mm is None:
         return gap - (planned.width_mm - found.width_mm) / 2, None
     there = place.from_axle_mm
-    if place.bearing_deg is not None:
+    if place.bearing_deg is not None and place.moves_with != "wheel":
         there = _distance(_spot(start, place.bearing_deg, place.from_axle_mm), axle)
     old, new = half_width(found, place.from_axle_mm), half_width(planned, there)
     return gap + old - new, None

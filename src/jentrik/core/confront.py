@@ -96,10 +96,10 @@ def _expected(
         yield Expectation("side_stand.lean_deg", "Lean on the side stand", "°",
                           float(outcome.stand_lean_deg), 2 * FINDER_DEG)  # fmt: skip
     meter = bike.speedometer
-    if meter is not None and bike.wheels.at(meter.wheel).rolled_mm is not None:
-        ratio = float(getattr(outcome.speed, f"circumference_ratio_{meter.wheel}"))
-        rolled = (bike.wheels.at(meter.wheel).rolled_mm or 0.0) * ratio
-        yield Expectation(f"{meter.wheel}.rolled_mm", f"Roll-out, {meter.wheel}", "mm", rolled,
+    if meter is not None and bike.wheels.at(meter.end).rolled_mm is not None:
+        ratio = float(getattr(outcome.speed, f"circumference_ratio_{meter.end}"))
+        rolled = (bike.wheels.at(meter.end).rolled_mm or 0.0) * ratio
+        yield Expectation(f"{meter.end}.rolled_mm", f"Roll-out, {meter.end}", "mm", rolled,
                           rolled * 0.01)  # fmt: skip
 
 
@@ -131,7 +131,7 @@ def new_sheet(
     bike, proposal = found.bike, outcome.proposal
     now = stood(bike, change=outcome.change, figures=outcome.geometry, pose=outcome.pose,
                 wheels=outcome.wheels)  # fmt: skip
-    expected = dict(_figures(bike, now, outcome))
+    expected = dict(_figures(bike, now, outcome, measured))
     figures: dict[str, tuple[float | str, bool]] = {
         key: (value, False) for key, value in expected.items()
     }
@@ -154,10 +154,7 @@ def new_sheet(
         if seat and point.name.casefold().startswith(SADDLE) and "seat_height_mm" in measured:
             height = measured["seat_height_mm"]
         moved.append((point, x, height))
-    meter = bike.speedometer
-    ratio = 1.0
-    if meter is not None:
-        ratio = float(getattr(outcome.speed, f"circumference_ratio_{meter.wheel}"))
+    ratio = _sensed_ratio(outcome, measured) or 1.0
     fitted = next((one for one in now.positions if one.name == proposal.position), None)
     at_x, at_y = (fitted.x_mm, fitted.y_mm) if fitted else (0.0, 0.0)
     positions = {one.name: (one.x_mm - at_x, one.y_mm - at_y) for one in now.positions}
@@ -202,7 +199,21 @@ def _gap(
     return place, None if gap is None else max(float(gap), 0.0), False  # type: ignore[arg-type]
 
 
-def _figures(bike: Bike, now: Bike, outcome: Outcome) -> Iterator[tuple[str, float]]:
+def _sensed_ratio(outcome: Outcome, measured: Mapping[str, float]) -> float | None:
+    """Return what feeds the instrument as fitted over as found: by the measured wheel, if any."""
+    ratio = outcome.speed.sensed_ratio
+    if ratio is None or outcome.sensed_end is None:
+        return None
+    end = outcome.sensed_end
+    diameter = measured.get(f"{end}.overall_diameter_mm")
+    if diameter is None:
+        return float(ratio)
+    return float(ratio) * diameter / outcome.wheels.at(end).diameter_mm
+
+
+def _figures(
+    bike: Bike, now: Bike, outcome: Outcome, measured: Mapping[str, float]
+) -> Iterator[tuple[str, float]]:
     """Return the figures of the sheet that the change moves, as the plan tells them."""
     angle = ("head_angle_deg", now.head_angle_deg) if bike.kind == "bicycle" else (
         "rake_deg", 90.0 - now.head_angle_deg)  # fmt: skip
@@ -224,10 +235,10 @@ def _figures(bike: Bike, now: Bike, outcome: Outcome) -> Iterator[tuple[str, flo
     if bike.side_stand is not None and outcome.stand_lean_deg is not None:
         pairs.append(("side_stand.lean_deg", float(outcome.stand_lean_deg)))
     meter = bike.speedometer
-    if meter is not None and meter.reads_over_percent is not None:
-        ratio = float(getattr(outcome.speed, f"circumference_ratio_{meter.wheel}"))
+    ratio = _sensed_ratio(outcome, measured)
+    if meter is not None and meter.reads_over_percent is not None and ratio is not None:
         over = ((1 + meter.reads_over_percent / 100) / ratio - 1) * 100
-        if ratio != 1 or getattr(outcome.proposal, meter.wheel).tire is not None:
+        if ratio != 1 or getattr(outcome.proposal, meter.end).tire is not None:
             pairs.append(("speedometer.reads_over_percent", over))
     for end in ENDS:
         wheel, old = outcome.wheels.at(end), bike.wheels.at(end)

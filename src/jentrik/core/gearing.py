@@ -84,6 +84,19 @@ def engine_rpm(*, kmh: float, circumference_mm: float, overall: float) -> float:
     return kmh / 3.6 * 60 / (circumference_mm / 1000) * overall
 
 
+def teeth_ratio(gearing: Gearing, front: float | None, rear: float | None) -> float:
+    """Return front over rear teeth as planned, over the same as found; 1 where nothing changes.
+
+    Sprockets no one counted leave the change unknown, and the gearing as it was.
+    """
+    ratio = 1.0
+    if front is not None and gearing.front_sprocket is not None:
+        ratio *= front / gearing.front_sprocket
+    if rear is not None and gearing.rear_sprocket is not None:
+        ratio *= gearing.rear_sprocket / rear
+    return ratio
+
+
 @dataclass(frozen=True, slots=True)
 class Sprockets:
     """A pair of sprockets, and how far it leaves the gearing from as found, percent."""

@@ -3,6 +3,7 @@
 Lengths mm, angles degrees, measured on the machine at rest; None is not known.
 """
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
@@ -18,23 +19,43 @@ from jentrik.core.wheels import UNCHANGED, ApprovedPair, Wheel, WheelChange, Whe
 
 Kind = Literal["bicycle", "motorcycle"]
 VehicleClass = Literal["bicycle", "pedelec", "moped", "motorcycle", "car"]
-Use = Literal["city", "trekking", "mountain", "youth", "racing"]
+Use = Literal["city", "trekking", "mountain", "youth", "child", "racing"]
+FrameMaterial = Literal["steel", "aluminium", "carbon", "titanium"]
+Outfit = Literal["solo", "sidecar", "trailer"]
 Pedals = Literal["flat", "foot retention"]
 Ground = Literal["paved", "unpaved", "mud"]
 
 
 @dataclass(frozen=True, slots=True)
 class Speedometer:
-    """Which wheel feeds the instrument, by how much it reads over the truth, percent, and from
-    what speed on it counts, km/h.
+    """What feeds the instrument: a wheel, or the gearbox in front of the rear one.
+
+    `reads_over_percent` and `offset_kmh` say what it shows beyond the truth; the three figures
+    behind them how well that is known: ± km/h at one speed, growing by a percentage away from it.
     """
 
-    wheel: End
+    wheel: End | Literal["gearbox"]
     reads_over_percent: float | None = None
     offset_kmh: float = 0.0
+    within_kmh: float | None = None
+    within_at_kmh: float | None = None
+    within_percent: float | None = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "reads_over_percent", "offset_kmh")
+        check_figures(
+            self, "reads_over_percent", "offset_kmh", "within_kmh", "within_at_kmh",
+            "within_percent",
+        )  # fmt: skip
+
+    @property
+    def end(self) -> End:
+        """The wheel whose size it depends on: the gearbox turns the rear one."""
+        return "front" if self.wheel == "front" else "rear"
+
+    def plus_minus_kmh(self, true_kmh: float) -> float:
+        """Return how far the shown speed may be off its line at a true speed, km/h."""
+        away = abs(true_kmh - (self.within_at_kmh or 0.0)) * (self.within_percent or 0.0) / 100
+        return math.hypot(self.within_kmh or 0.0, away)
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,6 +176,11 @@ class Bike:
     suspension: Suspension = RIGID
     positions: tuple[Position, ...] = ()
     fork_longest_mm: float | None = None
+    fork_rated_bead_seat_mm: float | None = None  # the largest wheel the fork is made for
+    frame_material: FrameMaterial | None = None
+    outfit: Outfit | None = None
+    rider_kg: float | None = None
+    luggage_kg: float | None = None
     steering_lock_deg: float | None = None
     gearing: Gearing = UNGEARED
     top_speed_kmh: float | None = None
@@ -169,7 +195,8 @@ class Bike:
             self, "wheelbase_mm", "head_angle_deg", "fork.length_mm", "fork.offset_mm",
             "fork.longest_mm", "chainstay_mm", "bb_height_mm",
             "seat_angle_deg", "stack_mm", "reach_mm", "crank_mm", "top_speed_kmh",
-            "pedal_edge_mm", "steering_lock_deg",
+            "pedal_edge_mm", "steering_lock_deg", "fork.rated_bead_seat_mm", "rider_kg",
+            "luggage_kg",
         )  # fmt: skip
 
     @property
@@ -267,9 +294,13 @@ class Proposal:
     shock_mm: float | None = None
     link_longer_mm: float = 0.0
     contact: ContactChange = UNTOUCHED
+    front_sprocket: float | None = None
+    rear_sprocket: float | None = None
 
     def __post_init__(self) -> None:
         for name, limit, figure in (
+            ("gearing.front_sprocket", "front_sprocket", self.front_sprocket),
+            ("gearing.rear_sprocket", "rear_sprocket", self.rear_sprocket),
             ("fork.length_mm", "fork.length_mm", self.fork_length_mm),
             ("fork.offset_mm", "fork.offset_mm", self.fork_offset_mm),
             ("fork.travel_mm", "travel_mm", self.fork_travel_mm),

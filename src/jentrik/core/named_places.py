@@ -62,6 +62,8 @@ _PLACES = (
         ("Chain or belt", "rear", "side", "frame", 10, "wheel", "Slack run pushed to the tire."),
         ("Shock", "rear", "radial", "frame", 40, "body", "Spring and linkage."),
         ("Inner fender", "rear", "radial", "frame", 80, "body", "Under the seat."),
+        ("Rear hugger", "rear", "radial", "frame", 100, "wheel",
+         "On the swingarm: between hugger and tread, bolts too."),
         ("Rear fender", "rear", "radial", "frame", 110, "body", "Bolts and wiring too."),
         ("Number-plate hanger", "rear", "radial", "frame", 150, "body", "At its lowest."),
         ("Exhaust", "rear", "side", "frame", 355, "body", "Silencer and its bracket."),

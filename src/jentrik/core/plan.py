@@ -10,6 +10,7 @@ from datetime import date
 from jentrik.core.clearance import AxleMoves, PredictedClearance, Steering, predict_clearance
 from jentrik.core.contact import SADDLE, Contact, contact, moved, named
 from jentrik.core.errors import OutOfRange, blamed_on
+from jentrik.core.gearing import teeth_ratio
 from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
 from jentrik.core.geometry.frame import Point, Values
 from jentrik.core.geometry.pose import Change, Pose, settle
@@ -44,6 +45,7 @@ class Outcome:
     full: FullTravel | None
     findings: tuple[Finding, ...]
     others: tuple[End, ...]  # the ends where another wheel goes in
+    sensed_end: End | None = None  # whose wheel the instrument depends on
 
     def another_wheel(self, end: End) -> bool:
         """Whether another wheel goes in at that end."""
@@ -69,6 +71,7 @@ class PlanResult:
     settled: Pose | None = None
     policy: Policy = DEFAULT_POLICY
     on: date | None = None
+    full: FullTravel | None = None  # as found at full travel
 
 
 def compute(
@@ -107,7 +110,8 @@ def as_measured(
         chassis = there.chassis()
         baseline = as_found(chassis)
     touched = contact(there, baseline, chassis.bottom_bracket)
-    speeds = _speed(bike, 1.0, 1.0)
+    unchanged = Proposal("as found")
+    speeds = _speed(bike, unchanged, 1.0, 1.0)
     stand = there.side_stand
     stands = parked(
         there,
@@ -117,9 +121,11 @@ def as_measured(
         pose=None,
         wind_kmh=policy.lean.wind_kmh,
     )
-    return PlanResult(
+    result = PlanResult(
         there, chassis, baseline, touched, speeds, (), bike, stands, settled, policy, on
     )
+    rests = _settled(result, unchanged)
+    return replace(result, full=_at_full(result, there, unchanged, rests.change, rests.pose))
 
 
 def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> Change:
@@ -249,6 +255,7 @@ def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
     touched = contact(touching, figures, None if bracket is None else pose.place(bracket))
     speeds = _speed(
         bike,
+        proposal,
         change.front_radius_mm / found.front_radius_mm,
         change.rear_radius_mm / found.rear_radius_mm,
     )
@@ -263,7 +270,7 @@ def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
     )
     lifted = center_stand_gap(bike, planned, pose)
     full = _at_full(result, touching, proposal, change, pose)
-    clearances = _clearances(result, planned, change, pose, full)
+    clearances = _clearances(result, proposal, planned, change, pose, full)
     case = Case(
         found=bike,
         proposal=proposal,
@@ -276,6 +283,7 @@ def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
         stand_lean_deg=lean,
         clearances=clearances,
         full=full,
+        full_found=result.full,
         parked_found=result.parked,
         parked=stands,
         center_stand_gap_mm=lifted,
@@ -297,6 +305,7 @@ def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
         full,
         judge(case),
         tuple(end for end in ENDS if bike.wheels.at(end).is_another(getattr(proposal, end))),
+        bike.speedometer.end if bike.speedometer else None,
     )
 
 
@@ -312,8 +321,13 @@ def _stand_lean(bike: Bike, pose: Pose) -> Values | None:
     )
 
 
-def _speed(bike: Bike, front_ratio: Values, rear_ratio: Values) -> Speed:
-    return speed(front_ratio=front_ratio, rear_ratio=rear_ratio, meter=bike.speedometer)
+def _speed(bike: Bike, proposal: Proposal, front_ratio: Values, rear_ratio: Values) -> Speed:
+    return speed(
+        front_ratio=front_ratio,
+        rear_ratio=rear_ratio,
+        meter=bike.speedometer,
+        teeth_ratio=teeth_ratio(bike.gearing, proposal.front_sprocket, proposal.rear_sprocket),
+    )
 
 
 def _at_full(
@@ -364,22 +378,30 @@ _SHARES = tuple(step / 8 for step in range(9))  # of the way to full travel
 
 
 def _clearances(
-    found: PlanResult, planned: Wheels, change: Change, pose: Pose, full: FullTravel | None
+    found: PlanResult,
+    proposal: Proposal,
+    planned: Wheels,
+    change: Change,
+    pose: Pose,
+    full: FullTravel | None,
 ) -> tuple[PredictedClearance, ...]:
     bike, axles = found.bike, found.chassis.axles
     if not bike.clearances:
         return ()
     moves = AxleMoves(
         fork_changed=bool(change.fork_longer_mm or change.offset_more_mm),
+        another_fork=bool(change.offset_more_mm),
         fork_longer_mm=float(change.fork_longer_mm),
         head_moved=bool(change.cup_mm or change.head_turn_deg),
         rear_shifted=change.rear_shift_x_mm != 0 or change.rear_shift_y_mm != 0,
+        rear_in_dropout=_in_dropout(bike, proposal) != bike.rear_axle,
         found={
             "front": (float(axles.wheelbase_mm), float(axles.front_radius_mm)),
             "rear": bike.rear_axle,
         },
         planned={"front": pose.front_axle, "rear": pose.rear_axle},
         to_full=full.ways if full else {"front": (pose.front_axle,), "rear": (pose.rear_axle,)},
+        found_to_full=found.full.ways if found.full else {"front": None, "rear": None},
         steering=Steering(
             head_angle_deg=float(axles.head_angle_deg + change.head_turn_deg),
             offset_mm=float(axles.fork_offset_mm + change.offset_more_mm),

@@ -109,10 +109,11 @@ class LoweringSchool(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Instruments:
-    """What is done about a speed reading that is off, percent."""
+    """What is done about a speed reading that is off, percent; until when a motor may help."""
 
     school: SpeedSchool = SpeedSchool.LEAVE
     leave_below_percent: float = 5.0
+    assist_until_kmh: float = 25.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,6 +139,8 @@ class Lean:
     pedal_deg: float = 25.0
     lost_deg: float = 2.0
     park_slope_deg: float = 3.0
+    stand_change_deg: float = 2.0
+    stand_height_mm: float = 15.0
     park_most_deg: float = 15.0
     wind_kmh: float = 60.0
 

@@ -35,6 +35,7 @@ class Source:
 CFR_574_5 = Source("49 CFR 574.5", "published")
 ISO_4210_2 = Source("ISO 4210-2", "published")
 ISO_4249_3 = Source("ISO 4249-3", "published")
+ISO_8098 = Source("ISO 8098", "published")
 ISO_5775_1 = Source("ISO 5775-1", "published")
 ISO_5775_2 = Source("ISO 5775-2", "published")
 UN_R39 = Source("UN Regulation 39", "published")

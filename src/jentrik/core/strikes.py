@@ -35,9 +35,16 @@ def crown_radius(wheels: Wheels, *, x_mm: float, wheelbase_mm: float) -> float |
     return (rear + (front - rear) * share) / 2
 
 
-def pedal_lean(bike: Bike, wheels: Wheels, figures: Geometry, touched: Contact) -> float | None:
-    """Return the lean in degrees at which a pedal touches; None where a figure is missing."""
+def pedal_lean(
+    bike: Bike, wheels: Wheels, figures: Geometry, touched: Contact, *, sinks_mm: float = 0.0
+) -> float | None:
+    """Return the lean in degrees at which a pedal touches; None where a figure is missing.
+
+    `sinks_mm` is how far the bottom bracket comes down with the rider on.
+    """
     height, out = touched.pedal_height_mm, bike.pedal_edge_mm
+    if height is not None:
+        height -= sinks_mm
     if height is None or out is None or bike.chainstay_mm is None:
         return None
     wheelbase = float(figures.wheelbase_mm)
@@ -63,13 +70,28 @@ def leans(bike: Bike, wheels: Wheels, figures: Geometry) -> Mapping[str, float]:
     return angles
 
 
-def straight_toe(figures: Geometry, crank_mm: float | None) -> float | None:
-    """Return the room between pedal and front tire with the bar straight, mm."""
+def straight_toe(bike: Bike, figures: Geometry, crank_mm: float | None) -> float | None:
+    """Return the room between pedal and front tire, or mudguard, with the bar straight, mm."""
     center = figures.front_center_mm
     if crank_mm is None or center is None or figures.bb_height_mm is None:
         return None
-    radius = float(figures.front_radius_mm)
+    radius = max(float(figures.front_radius_mm), mudguard_radius(bike) or 0.0)
     return straight_room(front_center_mm=float(center), crank_mm=crank_mm, radius_mm=radius)
+
+
+def mudguard_radius(bike: Bike) -> float | None:
+    """Return how far out a front mudguard reaches behind the wheel, mm; None without one.
+
+    It keeps its distance to the axle, whatever tire goes in.
+    """
+    for place in bike.clearances:
+        if place.wheel == "front" and place.name.casefold() == MUDGUARD:
+            return bike.wheels.radius_mm("front") + place.gap_mm + MUDGUARD_THICK_MM
+    return None
+
+
+MUDGUARD = "front mudguard"  # as the named places call it
+MUDGUARD_THICK_MM = 2.0  # common practice: the blade
 
 
 def toe_room(
@@ -79,7 +101,7 @@ def toe_room(
 
     Turned only where the pedal's edge was measured and the tire's width is known.
     """
-    straight = straight_toe(figures, crank_mm)
+    straight = straight_toe(bike, figures, crank_mm)
     center, height = figures.front_center_mm, figures.bb_height_mm
     if straight is None or crank_mm is None or center is None or height is None:
         return None

@@ -39,17 +39,27 @@ class Rim:
     tube: Literal["tubeless", "tube-type"] | None = None
     hooks: Literal["hooked", "hookless"] | None = None
     most_kpa: float | None = None
+    most_kpa_at_mm: float | None = None  # the tire width its maker states that pressure for
+    valve_hole_mm: float | None = None
+    tape_mm: float | None = None  # width of the rim tape
 
     def __post_init__(self) -> None:
-        check_figures(self, "bead_seat_diameter_mm", "inner_width_mm", "most_kpa")
+        check_figures(
+            self, "bead_seat_diameter_mm", "inner_width_mm", "most_kpa", "most_kpa_at_mm",
+            "valve_hole_mm", "tape_mm",
+        )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class RimBrake:
-    """A brake on the rim: bolt to pad as it stands, and the caliper's slot, mm."""
+    """A brake on the rim: bolt or boss to pad as it stands, and the slot, mm.
+
+    A caliper hangs from a bolt above the rim, a cantilever stands on a boss below it.
+    """
 
     pad_reach_mm: float | None = None
     slot_mm: tuple[float, float] | None = None
+    mount: Literal["bolt above", "boss below"] | None = None
 
     def __post_init__(self) -> None:
         check_figures(self, "pad_reach_mm")
@@ -65,10 +75,13 @@ class Fitted:
     tread_mm: float | None = None
     arrow: Arrow | None = None
     pressure_kpa: float | None = None
-    most_kpa: float | None = None  # as on the sidewall: a wall, never a setting
+    most_kpa: float | None = None  # as on the sidewall: a limit, never a setting
+    most_load_kg: float | None = None  # as on the sidewall, where no load index stands
+    rated_kmh: float | None = None  # what its maker rates it for on assisted cycles
+    valve: Literal["narrow", "wide"] | None = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "tread_mm", "pressure_kpa", "most_kpa")
+        check_figures(self, "tread_mm", "pressure_kpa", "most_kpa", "most_load_kg", "rated_kmh")
         if self.made is not None and self.date is None:
             raise OutOfRange(
                 f"“{self.made[:20]}” is no week and year.",
@@ -250,10 +263,11 @@ class WheelSpec:
     make: str | None = None
     pressure_kpa: float | None = None  # cold
     most_load_kg: float | None = None  # on the axle
+    rotor_most_mm: float | None = None  # of fork or frame
 
     def __post_init__(self) -> None:
         check_range(self.rim_width_mm, "rim_width_mm", least=5, most=400)
-        check_figures(self, "pressure_kpa", "most_load_kg")
+        check_figures(self, "pressure_kpa", "most_load_kg", "rotor_most_mm")
 
 
 NO_SPEC = WheelSpec()

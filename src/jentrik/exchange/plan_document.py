@@ -3,6 +3,7 @@
 Format "jentrik-plan", version 1.  Keys end in their units; an absent or null key is unknown.
 """
 
+import math
 import threading
 from collections.abc import Callable, Sequence
 from dataclasses import asdict
@@ -27,6 +28,7 @@ from jentrik.exchange.plan_parts import (
     ClearanceDocument,
     ContactDocument,
     DesignDocument,
+    ForkDocument,
     GearingDocument,
     Part,
     PlanDocument,
@@ -174,7 +176,7 @@ def _rim_brake(document: RimBrakeDocument | None) -> wheels.RimBrake | None:
     if document is None:
         return None
     with blamed_on("rim_brake"):
-        return wheels.RimBrake(document.pad_reach_mm, _pair(document.slot_mm))
+        return wheels.RimBrake(document.pad_reach_mm, _pair(document.slot_mm), document.mount)
 
 
 def _pair(figures: list[float] | None) -> tuple[float, float] | None:
@@ -244,6 +246,37 @@ def _head_angle(document: BikeDocument) -> float:
     return head
 
 
+def _fork_length(fork: ForkDocument) -> float:
+    """Return the length along the axis; one given straight is the longer side of a triangle."""
+    straight = fork.axle_to_crown_mm
+    if straight is None:
+        if fork.length_mm is None:
+            raise DocumentError(
+                "“fork.length_mm” is missing; “fork.axle_to_crown_mm” may stand in its place.",
+                field="fork.length_mm",
+                expected="a length in mm",
+            )
+        return fork.length_mm
+    if straight <= abs(fork.offset_mm):
+        raise OutOfRange(
+            f"Axle to crown, {straight:g} mm, is not longer than the offset of {fork.offset_mm:g}.",
+            field="fork.axle_to_crown_mm",
+            expected="a length above the offset",
+        )
+    length = math.sqrt(straight**2 - fork.offset_mm**2)
+    if fork.length_mm is not None and abs(fork.length_mm - length) > _SAME_LENGTH_MM:
+        raise OutOfRange(
+            f"A fork of {straight:g} mm axle to crown is {length:.1f} mm along the axis, not "
+            f"{fork.length_mm:g}.",
+            field="fork.axle_to_crown_mm",
+            expected="one of the two lengths, or both alike",
+        )
+    return length if fork.length_mm is None else fork.length_mm
+
+
+_SAME_LENGTH_MM = 0.5
+
+
 def _spec(document: WheelSpecDocument | None) -> wheels.WheelSpec:
     if document is None:
         return wheels.WheelSpec()
@@ -264,6 +297,7 @@ def _spec(document: WheelSpecDocument | None) -> wheels.WheelSpec:
         make=document.make,
         pressure_kpa=document.pressure_kpa,
         most_load_kg=document.most_load_kg,
+        rotor_most_mm=document.rotor_most_mm,
     )
 
 
@@ -384,7 +418,7 @@ def bike_of(document: BikeDocument) -> machine.Bike:
         vehicle_class=document.vehicle_class or document.kind,
         wheelbase_mm=document.wheelbase_mm,
         head_angle_deg=_head_angle(document),
-        fork_length_mm=document.fork.length_mm,
+        fork_length_mm=_fork_length(document.fork),
         fork_offset_mm=document.fork.offset_mm,
         chainstay_mm=document.chainstay_mm,
         bb_height_mm=document.bb_height_mm,
@@ -406,6 +440,11 @@ def bike_of(document: BikeDocument) -> machine.Bike:
         suspension=_suspension(document.suspension),
         positions=_each("positions", document.positions, _position),
         fork_longest_mm=document.fork.longest_mm,
+        fork_rated_bead_seat_mm=document.fork.rated_bead_seat_mm,
+        frame_material=document.frame_material,
+        outfit=document.outfit,
+        rider_kg=document.rider_kg,
+        luggage_kg=document.luggage_kg,
         design=_design(document.design),
         gearing=_gearing(document.gearing),
         top_speed_kmh=document.top_speed_kmh,
@@ -438,6 +477,8 @@ def proposal_of(document: ProposalDocument) -> machine.Proposal:
         shock_mm=document.shock_mm,
         link_longer_mm=document.link_longer_mm or 0.0,
         contact=_contact(document.contact),
+        front_sprocket=document.gearing.front_sprocket if document.gearing else None,
+        rear_sprocket=document.gearing.rear_sprocket if document.gearing else None,
     )
 
 
@@ -469,7 +510,10 @@ def proposal_document(proposal: machine.Proposal) -> dict[str, Any]:
         "shock_mm": proposal.shock_mm,
         "link_longer_mm": proposal.link_longer_mm or None,
         "contact": {name: value for name, value in asdict(contact).items() if value},
-    }
+        "gearing": {
+            "front_sprocket": proposal.front_sprocket, "rear_sprocket": proposal.rear_sprocket,
+        },
+    }  # fmt: skip
     return {name: part for name, value in document.items() if (part := _kept(value))}
 
 

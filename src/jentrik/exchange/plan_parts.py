@@ -24,6 +24,9 @@ class RimDocument(Part):
     tube: Literal["tubeless", "tube-type"] | None = None
     hooks: Literal["hooked", "hookless"] | None = None
     most_kpa: Figure | None = None
+    most_kpa_at_mm: Figure | None = None
+    valve_hole_mm: Figure | None = None
+    tape_mm: Figure | None = None
 
 
 class HubDocument(Part):
@@ -54,6 +57,7 @@ class RimBrakeDocument(Part):
 
     pad_reach_mm: Figure | None = None
     slot_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
+    mount: Literal["bolt above", "boss below"] | None = None
 
 
 class FittedDocument(Part):
@@ -65,6 +69,9 @@ class FittedDocument(Part):
     arrow: Literal["with the arrow", "against the arrow"] | None = None
     pressure_kpa: Figure | None = None
     most_kpa: Figure | None = None
+    most_load_kg: Figure | None = None
+    rated_kmh: Figure | None = None
+    valve: Literal["narrow", "wide"] | None = None
 
 
 class AnyWheelDocument(Part):
@@ -95,9 +102,11 @@ class WheelDocument(AnyWheelDocument):
 class ForkDocument(Part):
     """A fork: length along the steering axis, offset perpendicular to it."""
 
-    length_mm: Figure
+    length_mm: Figure | None = None
+    axle_to_crown_mm: Figure | None = None
     offset_mm: Figure
     longest_mm: Figure | None = None
+    rated_bead_seat_mm: Figure | None = None
 
 
 class ForkChangeDocument(Part):
@@ -182,6 +191,7 @@ class WheelSpecDocument(Part):
     make: Words | None = None
     pressure_kpa: Figure | None = None
     most_load_kg: Figure | None = None
+    rotor_most_mm: Figure | None = None
 
 
 class ApprovedDocument(Part):
@@ -203,9 +213,12 @@ class SpecDocument(Part):
 class SpeedometerDocument(Part):
     """The wheel that feeds the instrument."""
 
-    wheel: Literal["front", "rear"]
+    wheel: Literal["front", "rear", "gearbox"]
     reads_over_percent: Figure | None = None
     offset_kmh: Figure = 0.0
+    within_kmh: Figure | None = None
+    within_at_kmh: Figure | None = None
+    within_percent: Figure | None = None
 
 
 class GearingDocument(Part):
@@ -294,10 +307,14 @@ class BikeDocument(Part):
     design: DesignDocument | None = None
     gearing: GearingDocument | None = None
     top_speed_kmh: Figure | None = None
-    use: Literal["city", "trekking", "mountain", "youth", "racing"] | None = None
+    use: Literal["city", "trekking", "mountain", "youth", "child", "racing"] | None = None
     ground: Literal["paved", "unpaved", "mud"] | None = None
     pedal_edge_mm: Figure | None = None
     pedals: Literal["flat", "foot retention"] | None = None
+    frame_material: Literal["steel", "aluminium", "carbon", "titanium"] | None = None
+    outfit: Literal["solo", "sidecar", "trailer"] | None = None
+    rider_kg: Figure | None = None
+    luggage_kg: Figure | None = None
 
 
 class ShiftDocument(Part):
@@ -305,6 +322,13 @@ class ShiftDocument(Part):
 
     x: Figure = 0.0
     y: Figure = 0.0
+
+
+class SprocketsDocument(Part):
+    """The sprockets a proposal names."""
+
+    front_sprocket: Figure | None = None
+    rear_sprocket: Figure | None = None
 
 
 class ProposalDocument(Part):
@@ -321,6 +345,7 @@ class ProposalDocument(Part):
     shock_mm: Figure | None = None
     link_longer_mm: Figure | None = None
     contact: ContactDocument | None = None
+    gearing: SprocketsDocument | None = None
 
 
 def _no_truth(value: Any) -> Any:

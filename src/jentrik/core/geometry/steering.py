@@ -34,7 +34,11 @@ def mechanical_trail(*, trail_mm: Values, head_angle_deg: Values) -> Values:
 
 
 def wheel_flop(*, trail_mm: Values, head_angle_deg: Values) -> Values:
-    """Return the wheel flop in mm: how far the front sinks as the wheel turns, per radian."""
+    """Return the wheel flop in mm: trail x sin x cos of the head angle.
+
+    Turned by a small angle the front sinks by half of it times the square of that angle in
+    radians.  The sign is that of the trail.
+    """
     m = maths(head_angle_deg)
     head = m.radians(head_angle_deg)
     answer: Values = trail_mm * m.sin(head) * m.cos(head)

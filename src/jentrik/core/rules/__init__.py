@@ -45,6 +45,7 @@ def judge(case: Case) -> tuple[Finding, ...]:
             rule.figures(where),
             rule.policy,
             rule.law,
+            rule.variant,
         )
         for rule in RULES
         for where, subject in subjects[rule.per]

@@ -1,6 +1,8 @@
 """Is it what the vehicle maker asks for: size, pair, load, make?"""
 
+from jentrik.core.rider_load import axle_share_kg
 from jentrik.core.rules.case import (
+    BICYCLES,
     MOTORCYCLES,
     Case,
     Rule,
@@ -14,7 +16,9 @@ from jentrik.core.suspension import ENDS
 from jentrik.core.tables import load_at_speed, load_index, speed_symbol
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH
+from jentrik.core.wheels import same_size
 
+LOAD_SHARE = COMMON_PRACTICE.at("the share of rider, luggage and bicycle on one wheel")
 MAKERS_SHEET = COMMON_PRACTICE.at("the vehicle maker's sheet")
 WIDER_BY_MM = {"bicycle": 5.0, "motorcycle": 10.0}  # a size step, common practice
 
@@ -22,7 +26,7 @@ WIDER_BY_MM = {"bicycle": 5.0, "motorcycle": 10.0}  # a size step, common practi
 def size_not_in_sheet(case: Case) -> Words | None:
     """Name a pair of tires that is none of those on the maker's sheet."""
     approved = case.found.approved
-    if not approved or case.pair is not None or not _new_tire(case):
+    if not approved or case.pair is not None or not _new_tire(case) or _own_sizes(case):
         return None
     named = "; ".join(
         f"{pair.name}: {_text(pair.front.tire)} and {_text(pair.rear.tire)}" for pair in approved
@@ -32,6 +36,12 @@ def size_not_in_sheet(case: Case) -> Words | None:
         f"The sheet names {named}. Another size can need the maker's word, an inspection or a new "
         "registration: ask before ordering.",
     )
+
+
+def _own_sizes(case: Case) -> bool:
+    """Whether both tires have the sizes the maker's sheet names for the machine itself."""
+    spec = case.found.spec or {}
+    return all(end in spec and same_size(spec[end].tire, case.planned.at(end).tire) for end in ENDS)
 
 
 def pair_in_another_position(case: Case) -> Words | None:
@@ -90,14 +100,22 @@ def _plain(make: str | None) -> str:
 
 def carries_less_than_the_axle(wheel: WheelCase) -> Words | None:
     """Name a tire that carries less than the axle weighs, or may weigh by the maker's sheet."""
-    tire, (axle, whose) = wheel.wheel.tire, _axle_kg(wheel)
-    if tire is None or tire.load_kg is None or axle is None or tire.load_kg >= axle:
+    (carried, by), (axle, whose) = _carried_kg(wheel), _axle_kg(wheel)
+    if carried is None or axle is None or carried >= axle:
         return None
     return Words(
-        f"Carries {tire.load_kg:g} kg, the axle {axle:g}",
-        f"Load index {tire.load_index} is {tire.load_kg:g} kg; the {wheel.end} axle {whose} "
-        f"{axle:g} kg. Each tire carries its axle's share, whatever the suspension does.",
+        f"Carries {carried:g} kg, the axle {axle:.0f}",
+        f"{by} is {carried:g} kg; the {wheel.end} axle {whose} {axle:.0f} kg. Each tire carries "
+        "its axle's share, whatever the suspension does.",
     )
+
+
+def _carried_kg(wheel: WheelCase) -> tuple[float | None, str]:
+    """Return what the tire carries in kg, and in words by what: its index, or its sidewall."""
+    tire = wheel.wheel.tire
+    if tire is not None and tire.load_kg is not None:
+        return tire.load_kg, f"Load index {tire.load_index}"
+    return wheel.wheel.fitted.most_load_kg, "The sidewall's load"
 
 
 def _axle_kg(wheel: WheelCase) -> tuple[float | None, str]:
@@ -105,7 +123,31 @@ def _axle_kg(wheel: WheelCase) -> tuple[float | None, str]:
     weighed, most = wheel.found.axle_load_kg, wheel.spec.most_load_kg
     if weighed is not None and (most is None or weighed >= most):
         return weighed, "was weighed at"
+    if most is None:
+        return axle_share_kg(wheel.case.found, wheel.end), "carries about"
     return most, "may weigh"
+
+
+def bicycle_overloads(wheel: WheelCase) -> Words | None:
+    """Name a bicycle tire that carries less than its share of rider, luggage and bicycle."""
+    return carries_less_than_the_axle(wheel) if wheel.case.found.kind == "bicycle" else None
+
+
+def motorcycle_overloads(wheel: WheelCase) -> Words | None:
+    """Name a motorcycle tire that carries less than its axle weighs, or may weigh."""
+    return carries_less_than_the_axle(wheel) if wheel.case.found.kind == "motorcycle" else None
+
+
+def rated_below_assist(wheel: WheelCase) -> Words | None:
+    """Name a tire rated slower than the assisted cycle's motor helps."""
+    rated, until = wheel.wheel.fitted.rated_kmh, wheel.case.policy.instruments.assist_until_kmh
+    if wheel.case.found.vehicle_class != "pedelec" or rated is None or rated >= until:
+        return None
+    return Words(
+        f"Rated to {rated:g} km/h, assisted to {until:g}",
+        f"The {wheel.end} tire's maker rates it for assisted cycles to {rated:g} km/h; this one is "
+        f"helped until {until:g} km/h. Fast classes may need the very tires of their approval.",
+    )
 
 
 def axle_overloaded(wheel: WheelCase) -> Words | None:
@@ -166,12 +208,19 @@ def load_index_above_spec(wheel: WheelCase) -> Words | None:
         return None
     if wheel.change.tire is None:
         return None
-    more = LOAD_KG.get(tire.load_index, 0) - LOAD_KG.get(needed, 0)
-    return Words(
-        f"Load index {tire.load_index}, {tire.load_index - needed} above the maker's",
-        f"It carries {more:g} kg more than asked; a stiffer casing costs a little comfort and "
-        "rolls a little heavier. A step or two above is fine.",
-    )
+    steps = tire.load_index - needed
+    carried, asked = LOAD_KG.get(tire.load_index), LOAD_KG.get(needed)
+    more = ""
+    if carried is not None and asked is not None:
+        more = f"It carries {carried - asked:g} kg more than asked. "
+    if steps <= FINE_STEPS:
+        cost = "A stiffer casing costs a little comfort and rolls a little heavier."
+    else:
+        cost = (
+            f"{steps} steps make a clearly stiffer and heavier casing: less comfort and grip on "
+            "rough ground, slower to warm. Ask the tire maker about the pressure for this load."
+        )
+    return Words(f"Load index {tire.load_index}, {steps} above the maker's", f"{more}{cost}")
 
 
 def speed_symbol_above_spec(wheel: WheelCase) -> Words | None:
@@ -184,9 +233,24 @@ def speed_symbol_above_spec(wheel: WheelCase) -> Words | None:
         return None
     return Words(
         f"Speed symbol {tire.speed_symbol}, above the maker's {needed}",
-        f"Made for {tire.speed_kmh} km/h where {asked} are asked: fine. Fast rubber can stay cold "
-        "at low speed and rolls a little heavier.",
+        f"Made for {tire.speed_kmh} km/h where {asked} are asked. "
+        + (
+            "Fast rubber can stay cold at low speed and rolls a little heavier."
+            if _symbol_steps(tire.speed_symbol, needed) <= FINE_STEPS
+            else "Rubber and casing made for so much more never warm at the speeds asked for: less "
+            "grip in the cold and wet, faster wear, a harder ride."
+        ),
     )
+
+
+FINE_STEPS = 2  # common practice: a step or two above the maker's is fine
+
+
+def _symbol_steps(symbol: str, needed: str) -> int:
+    """Return how many symbols lie from the one asked for up to another; ZR counts as V."""
+    order = list(SPEED_KMH)
+    given = "V" if symbol == "ZR" else symbol
+    return order.index(given) - order.index(needed)
 
 
 def width_differs(wheel: WheelCase) -> Words | None:
@@ -214,8 +278,14 @@ def width_differs(wheel: WheelCase) -> Words | None:
 _LOAD = ("planned.{end}.load_index",)
 _AXLE = ("{end}.axle_load_kg", "spec.{end}.most_load_kg")
 RULES = (
-    Rule("load-index-below-axle-load", Severity.STOP, "wheel", carries_less_than_the_axle,
+    Rule("load-index-below-axle-load", Severity.STOP, "wheel", motorcycle_overloads,
          load_index.SOURCE, needs=(*_AXLE[:1], *_LOAD), kinds=MOTORCYCLES),
+    Rule("bicycle-load", Severity.STOP, "wheel", bicycle_overloads, LOAD_SHARE,
+         needs=("rider_kg", "planned.{end}.fitted.most_load_kg"), only_with=("rider_kg",),
+         kinds=BICYCLES),
+    Rule("assist-speed-class", Severity.CAUTION, "wheel", rated_below_assist, COMMON_PRACTICE,
+         needs=("planned.{end}.fitted.rated_kmh",), only_with=("class.pedelec",),
+         policy=("instruments.assist_until_kmh",), kinds=BICYCLES, law=True),
     Rule("axle-overloaded", Severity.STOP, "wheel", axle_overloaded, MAKERS_SHEET,
          needs=_AXLE, only_with=_AXLE[1:], kinds=MOTORCYCLES),
     Rule("load-near-top-speed", Severity.STOP, "wheel", short_near_top_speed,

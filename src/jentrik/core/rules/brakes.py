@@ -9,14 +9,16 @@ def brake_out_of_reach(wheel: WheelCase) -> Words | None:
     moved, brake = _pad_move(wheel), wheel.found.rim_brake
     if moved is None or brake is None or brake.slot_mm is None or brake.pad_reach_mm is None:
         return None
-    needed = brake.pad_reach_mm + moved
+    boss = brake.mount == "boss below"
+    needed = brake.pad_reach_mm + (-moved if boss else moved)
     least, most = brake.slot_mm
     if least <= needed <= most:
         return None
     return Words(
         f"Rim brake pads move {magnitude(moved, 0)} mm",
-        f"The {wheel.end} caliper reaches {least:g} to {most:g} mm; the new rim needs "
-        f"{needed:.0f} mm. Another brake, or another wheel size.",
+        f"The {wheel.end} {'arms reach' if boss else 'caliper reaches'} {least:g} to {most:g} mm "
+        f"from {'boss' if boss else 'bolt'} to pad; the new rim needs {needed:.0f} mm. Another "
+        "brake, or another wheel size.",
     )
 
 
@@ -28,7 +30,9 @@ def brake_to_measure(wheel: WheelCase) -> Words | None:
     return Words(
         f"Rim brake pads move {magnitude(moved, 0)} mm",
         f"The {wheel.end} rim's brake track sits {magnitude(moved, 0)} mm "
-        f"{'lower' if moved > 0 else 'higher'}. Measure the caliper's slot before ordering.",
+        f"{'lower' if moved > 0 else 'higher'}: a caliper bolted above the rim must reach "
+        f"{'further down' if moved > 0 else 'less far'}, one on a boss below it "
+        f"{'less far' if moved > 0 else 'further up'}. Measure the slot before ordering.",
     )
 
 

@@ -1,5 +1,6 @@
 """What a rule sees and what it answers."""
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -15,7 +16,7 @@ from jentrik.core.parking import Parked
 from jentrik.core.policy import Policy, ShopLimits
 from jentrik.core.sources import Source
 from jentrik.core.speed import Speed
-from jentrik.core.suspension import End
+from jentrik.core.suspension import ENDS, End, State
 from jentrik.core.wheels import NO_SPEC, ApprovedPair, Wheel, WheelChange, Wheels, WheelSpec, merged
 
 
@@ -55,6 +56,7 @@ class Case:
     stand_lean_deg: Values | None
     clearances: tuple[PredictedClearance, ...]
     full: FullTravel | None
+    full_found: FullTravel | None
     parked_found: Parked | None
     parked: Parked | None
     center_stand_gap_mm: float | None
@@ -84,6 +86,18 @@ class Case:
     def heights_at_full(self) -> Mapping[str, float]:
         """How high each named place is at full travel; empty where that is not known."""
         return self.full.heights if self.full else {}
+
+    @property
+    def sinks_mm(self) -> float:
+        """How far the bottom bracket comes down with the rider on: by both ends' sag, mm.
+
+        Nothing on a rigid machine, or on a sheet measured with the rider on.
+        """
+        suspension, bike = self.found.suspension, self.found
+        down = {end: suspension.down_from_measured_mm(end, State.SAG) or 0.0 for end in ENDS}
+        head = math.radians(float(self.baseline.head_angle_deg))
+        share = min(max((bike.chainstay_mm or 0.0) / bike.wheelbase_mm, 0.0), 1.0)
+        return down["rear"] * (1 - share) + down["front"] * math.sin(head) * share
 
     @property
     def saddle_room_mm(self) -> float | None:
@@ -161,6 +175,7 @@ class Finding:
     figures: tuple[str, ...] = ()  # keys of the sheet and of the proposal it was found from
     policy: tuple[str, ...] = ()  # keys of the policy it went by
     law: bool = False  # a common rule stands behind it: the local one decides
+    variant: str = ""  # which check of the rule spoke
 
 
 BICYCLES: tuple[Kind, ...] = ("bicycle",)
@@ -194,6 +209,11 @@ class Rule:
     only_with: tuple[str, ...] = ()
     kinds: tuple[Kind, ...] = BOTH_KINDS
     law: bool = False
+
+    @property
+    def variant(self) -> str:
+        """The name of its check: a rule of one name may have several."""
+        return self.check.__name__
 
     def figures(self, where: str) -> tuple[str, ...]:
         """Return the keys of its figures at one end of the machine."""

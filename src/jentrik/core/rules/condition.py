@@ -1,11 +1,12 @@
 """Is the tire to be mounted fit to go on: its age, tread, arrow and air?
 
 Legal tread by class and country is a setting; age schools are the shop's.  Hookless rims: 500 kPa
-at most (the tire and rim makers' common limit, from memory); the rim maker's figure wins.
+at most whatever else is stated, less with a wider tire (`tire_on_rim`).
 """
 
 from jentrik.core.policy import AgeSchool
 from jentrik.core.rules.case import (
+    BICYCLES,
     MOTORCYCLES,
     Rule,
     Severity,
@@ -13,8 +14,13 @@ from jentrik.core.rules.case import (
     Words,
 )
 from jentrik.core.sources import COMMON_PRACTICE, LOCAL_LAW, SHOP_LIMIT
+from jentrik.core.tire_on_rim import (
+    HOOKLESS_MOST_KPA,
+    PULL_SOURCE,
+    falls_with_width_kpa,
+    hookless_most_kpa,
+)
 
-HOOKLESS_MOST_KPA = 500.0
 ARROW = "ROTATION"
 
 
@@ -140,8 +146,8 @@ def pressure_above_limit(wheel: WheelCase) -> Words | None:
     known: list[tuple[float, str]] = []
     if rim is not None and rim.most_kpa is not None:
         known.append((rim.most_kpa, "the rim maker allows"))
-    elif rim is not None and rim.hooks == "hookless":
-        known.append((HOOKLESS_MOST_KPA, "a hookless rim usually takes"))
+    if rim is not None and rim.hooks == "hookless":
+        known.append((HOOKLESS_MOST_KPA, "a hookless rim takes at most"))
     if wheel.wheel.fitted.most_kpa is not None:
         known.append((wheel.wheel.fitted.most_kpa, "the sidewall allows"))
     if pressure is None or not known or pressure <= min(known)[0]:
@@ -151,6 +157,30 @@ def pressure_above_limit(wheel: WheelCase) -> Words | None:
         f"{_bar(pressure)} is above {_bar(most)}",
         f"{wheel.end.capitalize()}: {_bar(pressure)} are planned; {whose} {_bar(most)}. A bead can "
         "leave the rim: less air, or another rim.",
+    )
+
+
+def pressure_above_width(wheel: WheelCase) -> Words | None:
+    """Name a pressure above what a rim takes with a tire as wide as this, about."""
+    pressure, rim, tire = _pressure(wheel), wheel.wheel.rim, wheel.wheel.tire
+    if pressure is None or rim is None or tire is None or tire.width_mm is None:
+        return None
+    if pressure_above_limit(wheel) is not None:
+        return None
+    most = None
+    if rim.most_kpa is not None and rim.most_kpa_at_mm is not None:
+        most = falls_with_width_kpa(
+            stated_kpa=rim.most_kpa, stated_at_mm=rim.most_kpa_at_mm, tire_mm=tire.width_mm
+        )
+    elif rim.most_kpa is None and rim.hooks == "hookless" and rim.inner_width_mm is not None:
+        most = hookless_most_kpa(rim_mm=rim.inner_width_mm, tire_mm=tire.width_mm)
+    if most is None or pressure <= most:
+        return None
+    return Words(
+        f"{_bar(pressure)} on a {tire.width_mm:.0f} mm tire: about {_bar(most)} for the rim",
+        f"{wheel.end.capitalize()}: the pull on the rim's flange goes with pressure and width. "
+        f"With {tire.width_mm:.0f} mm about {_bar(most)} are left of what the rim takes; the rim "
+        "maker's figure for this width decides.",
     )
 
 
@@ -176,15 +206,29 @@ def _bar(kpa: float) -> str:
     return f"{kpa / 100:.1f} bar"
 
 
+def tube_tire_on_hookless(wheel: WheelCase) -> Words | None:
+    """Name a tube-type tire on a hookless rim."""
+    rim, tire = wheel.wheel.rim, wheel.wheel.tire
+    if rim is None or rim.hooks != "hookless" or tire is None or tire.tube != "tube-type":
+        return None
+    return Words(
+        "Tube-type tire on a hookless rim",
+        f"Without hooks only the bead holds the {wheel.end} tire: it must be made ready for "
+        "tubeless use and cleared for hookless rims.",
+    )
+
+
 def hookless_rim(wheel: WheelCase) -> Words | None:
     """Remind that a hookless rim takes only tires made for it."""
     rim = wheel.wheel.rim
     if rim is None or rim.hooks != "hookless" or wheel.change.tire is None:
         return None
+    if tube_tire_on_hookless(wheel) is not None:
+        return None
     return Words(
         "Hookless rim",
-        f"At the {wheel.end} only a tire whose maker names it for hookless rims, at the width and "
-        "pressure both makers give.",
+        f"At the {wheel.end} only a tire whose maker clears it for hookless rims, with beads made "
+        "ready for tubeless use, at the width and pressure both makers give.",
     )
 
 
@@ -200,6 +244,9 @@ RULES = (
          only_with=_TREAD, kinds=MOTORCYCLES, law=True),
     Rule("pressure-above-limit", Severity.STOP, "wheel", pressure_above_limit, COMMON_PRACTICE,
          needs=("planned.{end}.fitted.pressure_kpa",), only_with=("planned.{end}.rim.most",)),
+    Rule("pressure-above-limit", Severity.CAUTION, "wheel", pressure_above_width, PULL_SOURCE,
+         needs=("planned.{end}.fitted.pressure_kpa",), only_with=("planned.{end}.rim.most",),
+         kinds=BICYCLES),
     Rule("age-over-policy", Severity.CAUTION, "wheel", older_than_policy, SHOP_LIMIT, needs=_MADE,
          policy=(f"{_RUBBER}age_school", f"{_RUBBER}mount_younger_than_years",
                  f"{_RUBBER}look_yearly_from_years")),
@@ -208,6 +255,8 @@ RULES = (
     Rule("pressure-below-placard", Severity.CAUTION, "wheel", pressure_below_placard,
          COMMON_PRACTICE, needs=("planned.{end}.fitted.pressure_kpa",),
          only_with=("spec.{end}.pressure_kpa",)),
+    Rule("hookless-rim", Severity.STOP, "wheel", tube_tire_on_hookless, COMMON_PRACTICE,
+         kinds=BICYCLES),
     Rule("hookless-rim", Severity.CAUTION, "wheel", hookless_rim, COMMON_PRACTICE),
     Rule("rotation-direction", Severity.NOTE, "wheel", arrow_to_look_at, COMMON_PRACTICE),
 )  # fmt: skip

@@ -1,7 +1,8 @@
 """Do the feet and the machine's sides stay clear: of the front tire, and of the ground in a lean?
 
 ISO 4210-2 (from memory): a pedal stays 100 mm from the front tire or mudguard, 89 mm with foot
-retention; an unladen pedal leans about 25 degrees before it touches.
+retention; a pedal leans about 25 degrees before it touches, the suspension loaded.  ISO 8098 for
+child bicycles (from memory): 89 mm and 20 degrees.
 """
 
 from jentrik.core.rules.case import (
@@ -13,12 +14,13 @@ from jentrik.core.rules.case import (
     Words,
     magnitude,
 )
-from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2
+from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2, ISO_8098
 from jentrik.core.strikes import leans, pedal_lean, straight_toe, toe_room
 
-TOE = ISO_4210_2.at("toe clearance")
-PEDAL = ISO_4210_2.at("pedal ground clearance")
+TOE = ISO_4210_2.at(f"toe clearance; {ISO_8098.title} for child bicycles")
+PEDAL = ISO_4210_2.at(f"pedal ground clearance; {ISO_8098.title} for child bicycles")
 TOE_ROOM_MM, HELD_TOE_ROOM_MM = 100.0, 89.0
+CHILD_TOE_ROOM_MM, CHILD_PEDAL_DEG = 89.0, 20.0
 _LEAST_CHANGE_DEG = _LEAST_CHANGE_MM = 0.05  # below it nothing was lost
 
 
@@ -26,8 +28,11 @@ def toe_overlap(case: Case) -> Words | None:
     """Name a pedal that comes nearer to the front tire than the bicycle standard asks."""
     bike, proposal = case.found, case.proposal
     crank = proposal.contact.crank_mm or bike.crank_mm
-    room, before = straight_toe(case.geometry, crank), straight_toe(case.baseline, bike.crank_mm)
+    room = straight_toe(bike, case.geometry, crank)
+    before = straight_toe(bike, case.baseline, bike.crank_mm)
     asked = HELD_TOE_ROOM_MM if bike.pedals == "foot retention" else TOE_ROOM_MM
+    if bike.use == "child":
+        asked = CHILD_TOE_ROOM_MM
     if room is None or before is None or room >= asked or room > before - _LEAST_CHANGE_MM:
         return None
     offset = bike.fork_offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
@@ -41,7 +46,7 @@ def toe_overlap(case: Case) -> Words | None:
         )
     return Words(
         f"Toe room {now.straight_mm:.0f} mm",
-        f"Between pedal axle and front tire {now.straight_mm:.0f} mm are left, "
+        f"Between pedal axle and front tire or mudguard {now.straight_mm:.0f} mm are left, "
         f"{before:.0f} before; the standard asks {asked:g} mm.{turned} Toes can meet "
         "the tire in a tight turn: shorter cranks, or a smaller front tire.",
     )
@@ -49,9 +54,14 @@ def toe_overlap(case: Case) -> Words | None:
 
 def pedal_strike(case: Case) -> Words | None:
     """Name a pedal that touches at less lean than the bicycle standard asks."""
-    now = pedal_lean(case.found, case.planned, case.geometry, case.contact)
-    before = pedal_lean(case.found, case.found.wheels, case.baseline, case.contact_found)
+    sinks = case.sinks_mm
+    now = pedal_lean(case.found, case.planned, case.geometry, case.contact, sinks_mm=sinks)
+    before = pedal_lean(
+        case.found, case.found.wheels, case.baseline, case.contact_found, sinks_mm=sinks
+    )
     least = case.policy.lean.pedal_deg
+    if case.found.use == "child":
+        least = CHILD_PEDAL_DEG
     if now is None or before is None or now >= least or now > before - _LEAST_CHANGE_DEG:
         return None
     return Words(
@@ -81,7 +91,12 @@ def touches_earlier(case: Case) -> Words | None:
 def on_the_ground_at_full_travel(case: Case) -> Words | None:
     """Name a place of the chassis that reaches the ground at full travel."""
     heights = case.heights_at_full
-    low = {name: height for name, height in heights.items() if height <= 0}
+    before = case.full_found.heights if case.full_found else {}
+    low = {
+        name: height
+        for name, height in heights.items()
+        if height <= 0 and height <= before.get(name, height)
+    }
     if not low:
         return None
     worst = min(low, key=lambda name: low[name])

@@ -23,6 +23,19 @@ def fork_too_long(case: Case) -> Words | None:
     )
 
 
+def fork_wheel_too_large(case: Case) -> Words | None:
+    """Name a front wheel larger than the fork is made for."""
+    rated, tire = case.found.fork_rated_bead_seat_mm, case.planned.front.tire
+    if rated is None or tire is None or tire.bead_seat_diameter_mm <= rated:
+        return None
+    return Words(
+        f"Wheel {tire.bead_seat_diameter_mm} mm, fork made for {rated:g}",
+        f"The fork is made for a wheel of {rated:g} mm at most; “{tire.text}” sits on "
+        f"{tire.bead_seat_diameter_mm} mm. At full travel the tire can meet the crown: another "
+        "fork, or the smaller wheel.",
+    )
+
+
 def position_without_its_wheel(case: Case) -> Words | None:
     """Name a rear position used with another wheel than its maker pairs it with."""
     paired, wheel = _pairing(case)
@@ -66,6 +79,8 @@ def _pairing(case: Case) -> tuple[tuple[str, float] | None, float | None]:
 RULES = (
     Rule("fork-over-makers-limit", Severity.STOP, "bike", fork_too_long, MAKERS_LIMIT,
          needs=("fork.longest_mm",), only_with=("planned.fork",)),
+    Rule("fork-wheel-size", Severity.STOP, "bike", fork_wheel_too_large, MAKERS_LIMIT,
+         needs=("fork.rated_bead_seat_mm",), only_with=("fork.rated_bead_seat_mm",)),
     Rule("position-without-its-wheel", Severity.STOP, "bike", position_without_its_wheel,
          COMMON_PRACTICE),
     Rule("position-to-turn", Severity.CAUTION, "bike", position_to_turn, COMMON_PRACTICE),

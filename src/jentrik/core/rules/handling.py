@@ -29,6 +29,18 @@ def bb_low(case: Case) -> Words | None:
     )
 
 
+def bb_high(case: Case) -> Words | None:
+    """Name a bottom bracket that goes up further than the shop accepts."""
+    moved, high = case.shift("bb_height_mm"), case.limits.bb_height_mm.high
+    if moved is None or moved <= high:
+        return None
+    return Words(
+        f"Bottom bracket {magnitude(moved, 0)} mm higher",
+        f"It goes up {magnitude(moved, 1)} mm; the shop accepts {magnitude(high, 0)} mm. The rider "
+        "sits higher over the wheels and reaches the ground later: a smaller tire, or lower seat.",
+    )
+
+
 def head_angle_shift(case: Case) -> Words | None:
     """Name a head angle that turns further than the shop accepts."""
     turned = case.shift("head_angle_deg")
@@ -107,7 +119,7 @@ def negative_trail(case: Case) -> Words | None:
     return Words(
         "Trail is negative",
         f"The steering axis meets the ground {magnitude(trail, 0)} mm behind the contact: the "
-        "front no longer straightens itself. Bring the trail back before anybody rides it.",
+        "front no longer straightens itself. Bring the trail back before anyone rides it.",
     )
 
 
@@ -156,10 +168,15 @@ def design_size_left(case: Case) -> Words | None:
         return None
     ((end, by),) = gone.items()
     size = "bigger" if by > 0 else "smaller"
-    said = _ONE_END[end, size]
-    return Words(f"The {end} leaves the frame's size", f"A {size} {end} wheel alone. {said}")
+    other = case.planned.at("rear" if end == "front" else "front").tire
+    planned = case.planned.at(end).tire
+    headline = f"{end.capitalize()} wheel is not the frame's original size"
+    if planned and other and planned.bead_seat_diameter_mm == other.bead_seat_diameter_mm:
+        return Words(headline, f"A {size} {end} wheel makes both wheels one size. {_BOTH_ALIKE}")
+    return Words(headline, f"A {size} {end} wheel alone. {_ONE_END[end, size]}")
 
 
+_BOTH_ALIKE = "On a frame made for two sizes ask its maker which position and fork go with that."
 _ONE_END = {
     ("front", "bigger"): "On a frame made for small wheels it usually helps: it rolls over more "
     "and grips more; some riders find it slower to turn.",
@@ -189,9 +206,11 @@ def set_sag_again(case: Case) -> Words | None:
         " Another link or shock also changes how the ratio runs through the travel, which a "
         "single figure cannot show."
     )
+    shock = suspension.rear.travel_mm or suspension.shock.length_mm
+    what = "sag and shock pressure" if shock else "sag"
     return Words(
-        "Set sag and pressure again",
-        f"After this change set sag and shock pressure anew.{link if linked else ''}",
+        f"Set {'sag and pressure' if shock else 'sag'} again",
+        f"After this change set {what} anew.{link if linked else ''}",
     )
 
 
@@ -199,7 +218,7 @@ _PLACE_OF_BB = ("chainstay_mm", "bb_height_mm")
 RULES = (
     Rule("cranks-into-ground", Severity.STOP, "bike", cranks_into_the_ground, DERIVED,
          needs=("bb_height_mm", "crank_mm"), kinds=BICYCLES),
-    Rule("negative-trail", Severity.CAUTION, "bike", negative_trail, COMMON_PRACTICE),
+    Rule("negative-trail", Severity.STOP, "bike", negative_trail, COMMON_PRACTICE),
     Rule("high-speed-weave", Severity.CAUTION, "bike", high_speed_weave, COMMON_PRACTICE,
          needs=("suspension.front.travel_mm",), policy=("noticeable.trail_mm",),
          kinds=MOTORCYCLES),
@@ -209,6 +228,8 @@ RULES = (
          policy=band_keys("head_angle_deg")),
     Rule("bb-low", Severity.CAUTION, "bike", bb_low, SHOP_LIMIT,
          needs=_PLACE_OF_BB, policy=band_keys("bb_height_mm")[:1], kinds=BICYCLES),
+    Rule("bb-high", Severity.CAUTION, "bike", bb_high, SHOP_LIMIT,
+         needs=_PLACE_OF_BB, policy=band_keys("bb_height_mm")[1:], kinds=BICYCLES),
     Rule("wheelbase-shift", Severity.CAUTION, "bike", wheelbase_shift, SHOP_LIMIT,
          policy=band_keys("wheelbase_mm")),
     Rule("reach-shift", Severity.CAUTION, "bike", reach_shift, SHOP_LIMIT,

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from jentrik.core.rules.case import (
+    BICYCLES,
     MOTORCYCLES,
     Rule,
     Severity,
@@ -19,13 +20,91 @@ TRUTH = ISO_4210_2.at("rim run-out; on motorcycles common practice")
 RIM_BRAKE_RUNOUT_MM, OTHER_RUNOUT_MM = 1.0, 2.0
 RING_RUNOUT_MM = 0.5  # common practice; the maker's figure wins
 CHAIN_LINE_MM = 2.0  # common practice; chains of derailleur gears bear more
+COLD_SET_MM = 10.0  # common practice: what a steel rear triangle is cold-set by at most
+WIDE_VALVE_MM, _HOLE_SLACK_MM = 8.5, 0.5  # common practice: the hole of a wide valve
 CLOSE_MM = 0.5  # hubs this near are one size
 
 
 def spacing_differs(wheel: WheelCase) -> Words | None:
     """Name a hub wider or narrower than frame or fork."""
+    if _may_be_cold_set(wheel):
+        return None
     return _differs(wheel, "spacing_mm", "Hub", "takes",
                     "Another hub or its end caps; never spread or squeeze.")  # fmt: skip
+
+
+def spacing_to_cold_set(wheel: WheelCase) -> Words | None:
+    """Name a rear hub a little wider or narrower than a frame of steel."""
+    if not _may_be_cold_set(wheel):
+        return None
+    cure = (
+        "A frame of steel can be cold-set by someone qualified, dropouts aligned after; other "
+        "shops fit another hub. Never spread it over the axle."
+    )
+    return _differs(wheel, "spacing_mm", "Hub", "takes", cure)
+
+
+def _may_be_cold_set(wheel: WheelCase) -> bool:
+    """Whether a rear triangle of steel is asked to take a few mm more or less."""
+    old, new = wheel.found.hub.spacing_mm, wheel.wheel.hub.spacing_mm
+    if wheel.end != "rear" or wheel.case.found.frame_material != "steel":
+        return False
+    return old is not None and new is not None and abs(new - old) <= COLD_SET_MM
+
+
+def rotor_over_makers_limit(wheel: WheelCase) -> Words | None:
+    """Name a rotor larger than fork or frame are made for."""
+    most, rotor = wheel.spec.rotor_most_mm, wheel.wheel.hub.rotor_mm
+    if most is None or rotor is None or rotor <= most:
+        return None
+    whose = "fork" if wheel.end == "front" else "frame"
+    return Words(
+        f"Rotor {rotor:g} mm, the {whose} takes {most:g}",
+        f"The {whose}'s maker allows a rotor of {most:g} mm at most; {rotor:g} mm loads its legs "
+        "and mount beyond what they were made for. A smaller rotor.",
+    )
+
+
+def valve_hole_wrong(wheel: WheelCase) -> Words | None:
+    """Name a valve that does not go through the rim's hole."""
+    valve, hole = wheel.wheel.fitted.valve, _hole(wheel)
+    if valve != "wide" or hole is None or hole >= WIDE_VALVE_MM - _HOLE_SLACK_MM:
+        return None
+    return Words(
+        f"Wide valve, hole of {hole:g} mm",
+        f"A wide valve needs a hole of about {WIDE_VALVE_MM:g} mm; the {wheel.end} rim has "
+        f"{hole:g} mm. A tube with a narrow valve; drilling is the rim maker's word.",
+    )
+
+
+def valve_hole_wide(wheel: WheelCase) -> Words | None:
+    """Say of a narrow valve in a wide hole that it needs a sleeve."""
+    valve, hole = wheel.wheel.fitted.valve, _hole(wheel)
+    if valve != "narrow" or hole is None or hole < WIDE_VALVE_MM - _HOLE_SLACK_MM:
+        return None
+    return Words(
+        f"Narrow valve, hole of {hole:g} mm",
+        f"The {wheel.end} valve stands loose in a hole of {hole:g} mm and can chafe through: a "
+        "sleeve in the hole.",
+    )
+
+
+def _hole(wheel: WheelCase) -> float | None:
+    return wheel.wheel.rim.valve_hole_mm if wheel.wheel.rim else None
+
+
+def tape_narrow(wheel: WheelCase) -> Words | None:
+    """Name a rim tape narrower than the rim's bed."""
+    rim = wheel.wheel.rim
+    if rim is None or rim.tape_mm is None or rim.inner_width_mm is None:
+        return None
+    if rim.tape_mm >= rim.inner_width_mm:
+        return None
+    return Words(
+        f"Rim tape {rim.tape_mm:g} mm on a {rim.inner_width_mm:g} mm rim",
+        f"The {wheel.end} rim is {rim.inner_width_mm:g} mm wide inside: tape at least that wide, "
+        "so that no spoke hole or edge is left open. Without a tube, a few mm more.",
+    )
 
 
 def axle_differs(wheel: WheelCase) -> Words | None:
@@ -173,6 +252,20 @@ def _rule(
 
 RULES = (
     _rule("hub-spacing-differs", Severity.STOP, spacing_differs, "spacing_mm"),
+    _rule("hub-spacing-differs", Severity.CAUTION, spacing_to_cold_set, "spacing_mm"),
+    Rule("rotor-over-makers-limit", Severity.STOP, "wheel", rotor_over_makers_limit,
+         COMMON_PRACTICE.at("the fork or frame maker's limit on the sheet"),
+         needs=("spec.{end}.rotor_most_mm", "planned.{end}.hub.rotor_mm"),
+         only_with=("planned.{end}.hub.rotor_mm",)),
+    Rule("valve-hole", Severity.STOP, "wheel", valve_hole_wrong, COMMON_PRACTICE,
+         needs=("planned.{end}.rim.valve_hole_mm",), only_with=("planned.{end}.fitted.valve",),
+         kinds=BICYCLES),
+    Rule("valve-hole", Severity.NOTE, "wheel", valve_hole_wide, COMMON_PRACTICE,
+         needs=("planned.{end}.rim.valve_hole_mm",), only_with=("planned.{end}.fitted.valve",),
+         kinds=BICYCLES),
+    Rule("rim-tape-narrow", Severity.CAUTION, "wheel", tape_narrow, COMMON_PRACTICE,
+         needs=("planned.{end}.rim.tape_mm",), only_with=("planned.{end}.rim.tape_mm",),
+         kinds=BICYCLES),
     _rule("axle-differs", Severity.STOP, axle_differs, "axle_mm"),
     Rule("sensor-not-read", Severity.STOP, "wheel", sensor_not_read, COMMON_PRACTICE,
          kinds=MOTORCYCLES),

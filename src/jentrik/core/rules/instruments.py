@@ -2,7 +2,8 @@
 
 UN Regulation 39: never under the true speed, and as built at most 10 % of it and 4 km/h
 (mopeds), 6 km/h (cars) or 8 km/h (motorcycles) over, looked at for 40, 80 and 120 km/h as far
-as the machine goes.  A plain bicycle has no such rule; its computer has a wheel setting.
+as the machine goes, a slow one at 80 % of its top speed.  A plain bicycle has no such rule; its
+computer has a wheel setting, judged at 30 km/h.  An error below the ± of the fit is none.
 """
 
 import math
@@ -15,20 +16,22 @@ from jentrik.core.rules.case import (
     Case,
     Rule,
     Severity,
-    WheelCase,
     Words,
     band_keys,
     magnitude,
 )
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT, UN_R39
 from jentrik.core.speed import shown_kmh
-from jentrik.core.tone_ring import neutral_slots
+from jentrik.core.suspension import ENDS, End
+from jentrik.core.tone_ring import Counts, ratio_change_percent, ring_pairs
+from jentrik.core.wheels import Wheels
 
 R39 = UN_R39.at("5.3 and the figures for conformity of production")
 OVER_AS_BUILT_KMH = {"moped": 4.0, "car": 6.0, "motorcycle": 8.0}
 TEST_SPEEDS_KMH = {"moped": (40,), "car": (40, 80, 120), "motorcycle": (40, 80, 120)}
 ROUNDING = 1e-9  # a ratio of exactly 1 may come back with a rounding error
-ASSIST_UNTIL_KMH = 25.0  # common practice; the class has other figures in other countries
+SLOW_SHARE = 0.8  # of the top speed of a machine that reaches no test speed
+BICYCLE_TEST_KMH = 30.0  # common practice: a speed a bicycle keeps
 GEARING_STEP_PERCENT = 4.0  # common practice: about what one gear's neighbor is felt by
 SETTING_STEP_PERCENT = 0.5  # common practice: below it a computer's setting is left alone
 
@@ -49,23 +52,39 @@ def bicycle_under_reads(case: Case) -> Words | None:
 
 def _shown(case: Case, true_kmh: float) -> float | None:
     """Return what the instrument would show at a true speed; None where no one knows."""
-    shown = shown_kmh(
-        true_kmh,
-        case.found.speedometer,
-        front_ratio=case.speed.circumference_ratio_front,
-        rear_ratio=case.speed.circumference_ratio_rear,
-    )
+    shown = shown_kmh(true_kmh, case.found.speedometer, sensed_ratio=case.speed.sensed_ratio)
     return None if shown is None else float(shown)
 
 
+def _plus_minus(case: Case, true_kmh: float) -> float:
+    """Return how far the shown speed may be off what is computed, km/h."""
+    meter = case.found.speedometer
+    return ROUNDING if meter is None else max(meter.plus_minus_kmh(true_kmh), ROUNDING)
+
+
+def _test_speeds(case: Case) -> tuple[float, ...]:
+    """Return the true speeds an instrument is judged at: none the machine cannot reach."""
+    if not _motor(case):
+        return (BICYCLE_TEST_KMH,)
+    top, speeds = case.found.top_speed_kmh, TEST_SPEEDS_KMH[case.found.vehicle_class]
+    if top is None:
+        return speeds
+    return tuple(one for one in speeds if one <= top) or (SLOW_SHARE * top,)
+
+
+def _sensed_ratio(case: Case) -> float | None:
+    ratio = case.speed.sensed_ratio
+    return None if ratio is None else float(ratio)
+
+
 def _under_reads(case: Case) -> Words | None:
-    for true_kmh in (100, *TEST_SPEEDS_KMH.get(case.found.vehicle_class, ())):
+    for true_kmh in _test_speeds(case):
         shown = _shown(case, true_kmh)
-        if shown is not None and shown < true_kmh - ROUNDING:
+        if shown is not None and true_kmh - shown > _plus_minus(case, true_kmh):
             short = (true_kmh - shown) / true_kmh * 100
             return Words(
                 f"Speed reads {magnitude(short, 1)} % low",
-                f"At a true {true_kmh} km/h it shows {shown:.1f}. An instrument may never show "
+                f"At a true {true_kmh:g} km/h it shows {shown:.1f}. An instrument may never show "
                 "less than the true speed: correct or recalibrate it before riding.",
             )
     return None
@@ -76,12 +95,12 @@ def over_limit(case: Case) -> Words | None:
     allowed_over = OVER_AS_BUILT_KMH.get(case.found.vehicle_class)
     if allowed_over is None:
         return None
-    for true_kmh in reversed(TEST_SPEEDS_KMH[case.found.vehicle_class]):
+    for true_kmh in reversed(_test_speeds(case)):
         shown, allowed = _shown(case, true_kmh), 1.1 * true_kmh + allowed_over
-        if shown is not None and shown > allowed + ROUNDING:
+        if shown is not None and shown - allowed > _plus_minus(case, true_kmh):
             return Words(
                 f"Speed reads {magnitude(shown / true_kmh * 100 - 100, 1)} % high",
-                f"At a true {true_kmh} km/h it shows {shown:.1f}; the common rule allows "
+                f"At a true {true_kmh:g} km/h it shows {shown:.1f}; the common rule allows "
                 f"{allowed:.0f} for this class. Correct or recalibrate it; local rules decide.",
             )
     return None
@@ -89,12 +108,14 @@ def over_limit(case: Case) -> Words | None:
 
 def over_policy(case: Case) -> Words | None:
     """Name a reading the shop does not leave as it is, though the common rule is met."""
-    shown, policy = case.speed.indicated_at_100_kmh, case.policy.instruments
-    if not _motor(case) or shown is None or over_limit(case) is not None:
+    policy, ratio = case.policy.instruments, _sensed_ratio(case)
+    true_kmh = min(100.0, case.found.top_speed_kmh or 100.0)
+    shown = _shown(case, true_kmh)
+    if not _motor(case) or shown is None or ratio is None or over_limit(case) is not None:
         return None
-    over, sensed = float(shown) - 100, case.found.speedometer
-    assert sensed is not None
-    ratio = float(getattr(case.speed, f"circumference_ratio_{sensed.wheel}"))
+    if shown - true_kmh <= _plus_minus(case, true_kmh):
+        return None
+    over = (shown / true_kmh - 1) * 100
     least = SETTING_STEP_PERCENT
     if policy.school is SpeedSchool.LEAVE:
         least = policy.leave_below_percent
@@ -107,17 +128,16 @@ def over_policy(case: Case) -> Words | None:
     )
     return Words(
         f"Speed reads {magnitude(over, 1)} % high",
-        f"At a true 100 km/h it shows {shown:.1f}; the common rule is met. {wants}: recalibrate "
-        "it, or put a corrector on the instrument alone.",
+        f"At a true {true_kmh:g} km/h it shows {shown:.1f}; the common rule is met. {wants}: "
+        "recalibrate it, or put a corrector on the instrument alone.",
     )
 
 
 def odometer_drift(case: Case) -> Words | None:
     """Say how far the odometer goes wrong where the sensed wheel of a motor vehicle changes."""
-    meter = case.found.speedometer
-    if not _motor(case) or meter is None:
+    ratio = _sensed_ratio(case)
+    if not _motor(case) or ratio is None:
         return None
-    ratio = float(getattr(case.speed, f"circumference_ratio_{meter.wheel}"))
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
     counted = 1000 / ratio
@@ -134,46 +154,78 @@ def assist_cut_off(case: Case) -> Words | None:
     if case.found.vehicle_class != "pedelec":
         return None
     meter = case.found.speedometer
-    wheel = meter.wheel if meter else "rear"
+    wheel = meter.end if meter else "rear"
+    until = case.policy.instruments.assist_until_kmh
     ratio = float(getattr(case.speed, f"circumference_ratio_{wheel}"))
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
-    true_kmh = ASSIST_UNTIL_KMH * ratio
+    true_kmh = until * ratio
     size = math.pi * case.planned.at(wheel).diameter_mm
     return Words(
         f"Motor cuts off at {true_kmh:.1f} km/h",
         f"With the wheel setting left as it is the motor helps until {true_kmh:.1f} in place of "
-        f"{ASSIST_UNTIL_KMH:g} km/h. Have the setting changed to {size:.0f} mm by whoever may "
+        f"{until:g} km/h. Have the setting changed to {size:.0f} mm by whoever may "
         "change it; local rules decide what it is then.",
     )
 
 
-def tone_ring(wheel: WheelCase) -> Words | None:
-    """Name a tone ring whose count is not the neutral one for ABS on the planned wheel."""
-    old, new = wheel.found.tone_ring_slots, wheel.wheel.tone_ring_slots
-    if old is None or new is None:
+def tone_ring(case: Case) -> Words | None:
+    """Name planned tone rings whose front/rear ratio is out of what the shop accepts."""
+    change = _ring_change(case)
+    if change is None or case.limits.front_rear_ratio_percent.holds(change):
         return None
-    ratio = float(getattr(wheel.case.speed, f"circumference_ratio_{wheel.end}"))
-    neutral = neutral_slots(round(old), ratio)
-    if neutral == round(new):
-        return None
+    best = ring_pairs(
+        found=_counts(case.found.wheels),
+        planned=_no_counts,
+        ratios=_ratios(case),
+        feeds=None,
+        indicated_at_100_kmh=None,
+    )[0]
+    named = " and ".join(
+        f"{count} {end}" for end, count in (("front", best.front), ("rear", best.rear)) if count
+    )
     return Words(
-        f"Tone ring {new:g} slots, {neutral} are neutral",
-        f"On the planned {wheel.end} wheel {neutral} slots leave ABS what it knew; {new:g} give "
-        f"{abs(new / old / ratio - 1) * 100:.1f} % {'more' if new / old > ratio else 'fewer'} "
-        "pulses on the same way. Ask the maker, or weigh the counts at Check; the instrument is "
-        "cured by a recalibration or a corrector of its own.",
+        f"Tone rings: front against rear {change:+.1f} %".replace("-", "−"),
+        f"With the planned rings ABS would see the front turn {magnitude(change, 1)} % "
+        f"{'faster' if change > 0 else 'slower'} against the rear than before. {named} slots leave "
+        f"{best.ratio_change_percent:+.2f} %".replace("-", "−")
+        + ". Ask the maker; the instrument is cured by a recalibration or a corrector of its own.",
+    )
+
+
+_no_counts: Counts = {"front": None, "rear": None}
+
+
+def _counts(wheels: Wheels) -> Counts:
+    slots = {end: wheels.at(end).tone_ring_slots for end in ENDS}
+    return {end: None if count is None else round(count) for end, count in slots.items()}
+
+
+def _ratios(case: Case) -> dict[End, float]:
+    return {
+        "front": float(case.speed.circumference_ratio_front),
+        "rear": float(case.speed.circumference_ratio_rear),
+    }
+
+
+def _ring_change(case: Case) -> float | None:
+    """Return how pulses front against rear change with planned rings, percent; None without."""
+    stated = [getattr(case.proposal, end).tone_ring_slots for end in ENDS]
+    if not _motor(case) or not any(stated):
+        return None
+    return ratio_change_percent(
+        found=_counts(case.found.wheels), now=_counts(case.planned), ratios=_ratios(case)
     )
 
 
 def gearing_shift(case: Case) -> Words | None:
     """Say how far a changed rear wheel moves the gearing, and which sprockets bring it back."""
     ratio = float(case.speed.circumference_ratio_rear)
-    by = (1 / ratio - 1) * 100
+    by = (ratio - 1) * 100
     if abs(by) < GEARING_STEP_PERCENT:
         return None
     gearing = case.found.gearing
-    way = "shorter" if by > 0 else "taller"
+    way = "shorter" if by < 0 else "taller"
     back = ""
     if gearing.front_sprocket is not None and gearing.rear_sprocket is not None:
         pair = sprockets_back(
@@ -194,8 +246,8 @@ def computer_setting(case: Case) -> Words | None:
     meter = case.found.speedometer
     if _motor(case) or meter is None:
         return None
-    wheel = case.planned.at(meter.wheel)
-    ratio = float(getattr(case.speed, f"circumference_ratio_{meter.wheel}"))
+    wheel = case.planned.at(meter.end)
+    ratio = float(getattr(case.speed, f"circumference_ratio_{meter.end}"))
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
     way = "short" if ratio > 1 else "long"
@@ -209,7 +261,11 @@ def computer_setting(case: Case) -> Words | None:
 def wheel_speed_ratio(case: Case) -> Words | None:
     """Name a front to rear ratio that ABS or traction control may not accept."""
     change = float(case.speed.front_rear_ratio_change_percent)
-    if not _motor(case) or case.limits.front_rear_ratio_percent.holds(change):
+    if (
+        not _motor(case)
+        or _ring_change(case) is not None
+        or case.limits.front_rear_ratio_percent.holds(change)
+    ):
         return None
     turns = (1 / (1 + change / 100) - 1) * 100
     return Words(
@@ -230,10 +286,9 @@ RULES = (
     Rule("speedometer-over-limit", Severity.STOP, "bike", over_limit, R39,
          needs=_METER, kinds=MOTORCYCLES, law=True),
     Rule("assist-cut-off", Severity.CAUTION, "bike", assist_cut_off, COMMON_PRACTICE,
-         kinds=BICYCLES, law=True),
-    Rule("tone-ring-count", Severity.CAUTION, "wheel", tone_ring, COMMON_PRACTICE,
-         needs=("{end}.tone_ring_slots",), only_with=("{end}.tone_ring_slots",),
-         kinds=MOTORCYCLES),
+         policy=("instruments.assist_until_kmh",), kinds=BICYCLES, law=True),
+    Rule("tone-ring-count", Severity.CAUTION, "pair", tone_ring, COMMON_PRACTICE,
+         policy=band_keys("front_rear_ratio_percent"), kinds=MOTORCYCLES),
     Rule("speed-over-policy", Severity.CAUTION, "bike", over_policy, SHOP_LIMIT, needs=_METER,
          policy=("instruments.school", "instruments.leave_below_percent"), kinds=MOTORCYCLES),
     Rule("wheel-speed-ratio", Severity.CAUTION, "pair", wheel_speed_ratio, COMMON_PRACTICE,

@@ -95,11 +95,40 @@ def growth(spot: PlaceCase) -> Words | None:
     )
 
 
+def _over_at_full_travel(spot: PlaceCase) -> float | None:
+    """Return how far in mm the tire goes into a place at full travel; None where it does not."""
+    gap, takes = spot.clearance.predicted_gap_mm, spot.clearance.taken_by(TRAVEL)
+    if gap is None or gap < 0 or not takes or gap - takes >= 0:
+        return None
+    return takes - gap
+
+
+def _no_worse_than_found(spot: PlaceCase) -> bool:
+    """Whether the machine as found has no more room there at full travel."""
+    before, over = spot.clearance.full_travel_found_mm, _over_at_full_travel(spot)
+    return before is not None and over is not None and -over >= before - _SAME_ROOM_MM
+
+
+_SAME_ROOM_MM = 0.05  # below it nothing was lost
+
+
+def met_at_full_travel_before(spot: PlaceCase) -> Words | None:
+    """Say of a place the tire meets at full travel that it did so as found, and no less."""
+    over = _over_at_full_travel(spot)
+    if over is None or not _no_worse_than_found(spot):
+        return None
+    return Words(
+        f"{spot.place.name}: met at full travel as found, too",
+        f"By the sheet's figures the tire touches {over:.0f} mm before the stop, and as found no "
+        f"later. Measure the gap and the travel again. {PROVE}",
+    )
+
+
 def meets_at_full_travel(spot: PlaceCase) -> Words | None:
-    """Name a place that stays with the body and meets the tire before full travel."""
+    """Name a place that meets the tire before full travel, with less room than as found."""
     place, gap = spot.place, spot.clearance.predicted_gap_mm
     takes = spot.clearance.taken_by(TRAVEL)
-    if gap is None or gap < 0 or not takes or gap - takes >= 0:
+    if gap is None or _over_at_full_travel(spot) is None or _no_worse_than_found(spot):
         return None
     return Words(
         f"{place.name}: the tire meets it before full travel",
@@ -147,7 +176,8 @@ def to_prove(spot: PlaceCase) -> Words | None:
 def saddle_meets_tire(case: Case) -> Words | None:
     """Name a saddle that the rear tire reaches at full travel."""
     room = case.saddle_room_mm
-    if room is None or room > 0:
+    before = case.full_found.saddle_room_mm if case.full_found else None
+    if room is None or room > 0 or (before is not None and room > before):
         return None
     return Words(
         "The rear tire reaches the saddle",
@@ -179,5 +209,7 @@ RULES = (
     Rule("clearance-worst-case", Severity.CAUTION, "clearance", worst_case, COMMON_PRACTICE,
          needs=_HERE, policy=("room.flex_bicycle_mm", "room.flex_motorcycle_mm", "room.mud_mm",
                               "room.chain_mm")),
+    Rule("clearance-full-travel", Severity.NOTE, "clearance", met_at_full_travel_before, DERIVED,
+         needs=(*_HERE, "suspension.front.travel_mm")),
     Rule("clearance-to-measure", Severity.NOTE, "clearance", to_prove, DERIVED, needs=_HERE),
 )  # fmt: skip

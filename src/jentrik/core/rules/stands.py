@@ -1,8 +1,8 @@
 """Does it stand when it is parked?"""
 
 from jentrik.core.parking import Parked
-from jentrik.core.rules.case import MOTORCYCLES, Case, Rule, Severity, Words
-from jentrik.core.sources import COMMON_PRACTICE, DERIVED
+from jentrik.core.rules.case import MOTORCYCLES, Case, Rule, Severity, Words, magnitude
+from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
 
 _LEAST_CHANGE_DEG = 0.05  # below it the stand is as it was
 
@@ -59,6 +59,33 @@ def leans_too_far(case: Case) -> Words | None:
         f"Leans {now.lean_deg:.1f}° on its stand",
         f"It leaned {before.lean_deg:.1f}°; beyond {lean.park_most_deg:g}° it is hard to lift and "
         f"loads the stand.{_cure(now)}",
+    )
+
+
+def stand_changes(case: Case) -> Words | None:
+    """Name a lean or a height over the stand that changes more than the shop's figure.
+
+    It needs no center of mass: it is said where nothing heavier is.
+    """
+    now, before, lean = _changed(case), case.parked_found, case.policy.lean
+    if now is None or before is None:
+        return None
+    if any(rule(case) is not None for rule in (tips_on_a_slope, tips_in_a_gust, leans_too_far)):
+        return None
+    turned = now.lean_deg - before.lean_deg
+    height = now.wanted.under_foot_mm if now.wanted else 0.0
+    if abs(turned) <= lean.stand_change_deg and abs(height) <= lean.stand_height_mm:
+        return None
+    way = "more upright" if turned < 0 else "further over"
+    unknown = ""
+    if case.found.mass.center_x_mm is None or case.found.mass.center_height_mm is None:
+        unknown = (
+            " How far from tipping is not known without its center of mass: try it on a slope."
+        )
+    return Words(
+        f"Stands {magnitude(turned, 1)}° {way}",
+        f"On its side stand the lean goes from {before.lean_deg:.1f}° to {_deg(now.lean_deg)}, the "
+        f"height over the stand by {magnitude(height, 0)} mm.{_cure(now)}{unknown}",
     )
 
 
@@ -132,6 +159,8 @@ RULES = (
     Rule("side-stand-lean", Severity.CAUTION, "bike", leans_too_far, COMMON_PRACTICE,
          needs=(*_STAND, *_CENTER), policy=("lean.park_most_deg", "lean.park_slope_deg"),
          kinds=MOTORCYCLES),
+    Rule("side-stand-lean", Severity.CAUTION, "bike", stand_changes, SHOP_LIMIT, needs=_STAND,
+         policy=("lean.stand_change_deg", "lean.stand_height_mm"), kinds=MOTORCYCLES),
     Rule("center-stand-short", Severity.CAUTION, "bike", stays_on_the_ground, DERIVED,
          needs=_LIFTED, only_with=_LIFTED, kinds=MOTORCYCLES),
     Rule("center-stand-high", Severity.NOTE, "bike", heaved_higher, DERIVED,

@@ -1,14 +1,12 @@
-"""Rim marks: profile letters, old width codes, and how wide a rim goes with how wide a tire.
+"""Rim marks: profile letters and old width codes.
 
-Sources: ISO 5775-2 for bicycle rims, ISO 4249-3 for motorcycle profiles; the ratio of rim to
-tire width is common practice.  All from memory.
+Sources: ISO 5775-2 for bicycle rims, ISO 4249-3 for motorcycle profiles.  All from memory.
 """
 
-from jentrik.core.sources import COMMON_PRACTICE, ISO_4249_3, ISO_5775_2
+from jentrik.core.sources import ISO_4249_3, ISO_5775_2
 
 BICYCLE_SOURCE = ISO_5775_2.at("rim designations and profiles")
 MOTORCYCLE_SOURCE = ISO_4249_3.at("rim profiles")
-RATIO_SOURCE = COMMON_PRACTICE.at("rim width against section width")
 
 # Old width code of spoked motorcycle rims -> inches between the bead seats.
 WM_INCHES = {
@@ -21,8 +19,3 @@ MOTORCYCLE_PROFILES: dict[str, tuple[str, bool | None]] = {
     "J": ("drop-center profile without humps", None),
     "WM": ("old drop-center profile of spoked rims: with a tube", False),
 }
-
-# Rim width as a share of section width: up to this aspect the first pair, above it the second.
-LOW_ASPECT_PERCENT = 70.0
-LOW_ASPECT_SHARE = (0.70, 0.80)
-HIGH_ASPECT_SHARE = (0.40, 0.65)

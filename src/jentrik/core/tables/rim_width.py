@@ -18,25 +18,48 @@ SECTION_SOURCE = UN_R75.at("S = S1 + K (A - A1), K = 0.4")
 SECTION_PER_RIM_MM = 0.4  # of section width for one mm of rim width
 
 # Rim width over section width: what tires are usually made for; makers' lists differ.
-MOTORCYCLE_SOURCE = COMMON_PRACTICE.at("rim over section: 0.70 to 0.80 to 70 %, else 0.4 to 0.65")
-LOW_ASPECT_PERCENT = 70.0
-MOTORCYCLE_SHARE = {"low": (0.70, 0.80), "high": (0.40, 0.65)}
-_USUAL_SHARE = {"low": 0.75, "high": 0.60}
+MOTORCYCLE_SOURCE = COMMON_PRACTICE.at(
+    "rim over section width: 0.65 to 0.83 up to 70 %, 0.40 to 0.65 from 80 % on, between on a line"
+)
+LOW_ASPECT_PERCENT, HIGH_ASPECT_PERCENT = 70.0, 80.0
+LOW_SHARE, HIGH_SHARE = (0.65, 0.83), (0.40, 0.65)
+_USUAL_LOW_SHARE, _USUAL_HIGH_SHARE = 0.75, 0.60
 _USUAL_BICYCLE_SHARE = 0.50
 
 
+def bicycle_tire_widths(rim_mm: float) -> tuple[int, int] | None:
+    """Return the tire widths in mm that go with an inner rim width; None where no row speaks.
+
+    Between two rows of the table, what both allow.
+    """
+    rows = sorted(BICYCLE_TIRE_WIDTH_MM)
+    if not rows[0] <= rim_mm <= rows[-1]:
+        return None
+    below = BICYCLE_TIRE_WIDTH_MM[max(row for row in rows if row <= rim_mm)]
+    above = BICYCLE_TIRE_WIDTH_MM[min(row for row in rows if row >= rim_mm)]
+    return max(below[0], above[0]), min(below[1], above[1])
+
+
 def motorcycle_share(aspect_percent: float | None) -> tuple[float, float]:
-    """Return the least and the most of its width a motorcycle tire's rim usually has."""
-    return MOTORCYCLE_SHARE[_series(aspect_percent)]
+    """Return the least and the most of its width a motorcycle tire's rim usually has.
+
+    A tire without a marked aspect counts as full section.
+    """
+    high = _how_high(aspect_percent)
+    return tuple(low + high * (full - low) for low, full in zip(LOW_SHARE, HIGH_SHARE, strict=True))  # type: ignore[return-value]  # two of them
+
+
+def _how_high(aspect_percent: float | None) -> float:
+    """Return 0 up to the low aspects, 1 from the high ones on, and the share between."""
+    if aspect_percent is None:
+        return 1.0
+    share = (aspect_percent - LOW_ASPECT_PERCENT) / (HIGH_ASPECT_PERCENT - LOW_ASPECT_PERCENT)
+    return min(max(share, 0.0), 1.0)
 
 
 def usual_rim_mm(width_mm: float, aspect_percent: float | None, vehicle: str) -> float:
     """Return the rim's inner width in mm that a tire of this width is usually measured on."""
     if vehicle == "bicycle":
         return width_mm * _USUAL_BICYCLE_SHARE
-    return width_mm * _USUAL_SHARE[_series(aspect_percent)]
-
-
-def _series(aspect_percent: float | None) -> str:
-    low = aspect_percent is not None and aspect_percent <= LOW_ASPECT_PERCENT
-    return "low" if low else "high"
+    high = _how_high(aspect_percent)
+    return width_mm * (_USUAL_LOW_SHARE + high * (_USUAL_HIGH_SHARE - _USUAL_LOW_SHARE))

@@ -12,9 +12,18 @@ from dataclasses import dataclass
 
 from jentrik.core.errors import CodeError
 from jentrik.core.sources import COMMON_PRACTICE, Source
-from jentrik.core.tables import rim_profiles, rim_width
+from jentrik.core.tables import rim_profiles
 from jentrik.core.tables.iso5775 import BEAD_SEATS_MM
 from jentrik.core.tables.motorcycle_sizes import bead_seat_of_rim_code
+from jentrik.core.tire_on_rim import (
+    HOOKLESS_MOST_KPA,
+    HOOKLESS_SOURCE,
+    SILENT_SOURCE,
+    TireWidths,
+    hookless_least_mm,
+    tire_widths,
+    width_words,
+)
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.rimcode import read_rim_code
 from jentrik.core.tirecode.sizes import Vehicle
@@ -38,15 +47,6 @@ class RimReading:
     hooked: bool | None
     tubeless: bool | None
     tokens: tuple[Token, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class TireWidths:
-    """The nominal tire widths a rim goes with, in mm, and where that comes from."""
-
-    least_mm: float
-    most_mm: float
-    source: Source
 
 
 def read_rim(text: str) -> RimReading:
@@ -195,24 +195,6 @@ def _motorcycle_reading(cursor: Cursor, code: str, width: float, profile: str | 
     )
 
 
-def tire_widths(rim: RimReading, *, aspect_percent: float | None = None) -> TireWidths | None:
-    """Return the tire widths this rim goes with; None where no table or ratio speaks of it.
-
-    A bicycle's come from the standard's table, row by row; a motorcycle's from the usual ratio
-    of rim to section width, which depends on the aspect.
-    """
-    if rim.vehicle == "bicycle":
-        if not float(rim.inner_width_mm).is_integer():
-            return None
-        widths = rim_width.BICYCLE_TIRE_WIDTH_MM.get(int(rim.inner_width_mm))
-        return None if widths is None else TireWidths(*widths, source=rim_width.SOURCE)
-    low = aspect_percent is not None and aspect_percent <= rim_profiles.LOW_ASPECT_PERCENT
-    least, most = rim_profiles.LOW_ASPECT_SHARE if low else rim_profiles.HIGH_ASPECT_SHARE
-    return TireWidths(
-        rim.inner_width_mm / most, rim.inner_width_mm / least, rim_profiles.RATIO_SOURCE
-    )
-
-
 def together(tire: Reading, rim: RimReading) -> tuple[Warned, ...]:
     """Return what speaks against this tire on this rim, the heaviest first.
 
@@ -224,9 +206,11 @@ def together(tire: Reading, rim: RimReading) -> tuple[Warned, ...]:
     said: list[tuple[str, Weight, str | None, Source]] = [
         ("rim-diameter-mismatch", "stop", _diameter(tire, rim), standard),
         ("rim-of-another-vehicle", "stop", _vehicle(tire, rim), COMMON_PRACTICE),
+        ("hookless-too-narrow", "stop", _hookless_width(tire, rim), HOOKLESS_SOURCE),
         ("rim-width-out-of-range", "caution", *_width(tire, rim)),
         ("tube-type-mismatch", "caution", _tube(tire, rim), COMMON_PRACTICE),
-        ("hookless-pressure", "caution", _hookless(tire, rim), COMMON_PRACTICE),
+        ("hookless-rim", "caution", _hookless(tire, rim), COMMON_PRACTICE),
+        ("rim-width-unlisted", "note", _silent(tire, rim), SILENT_SOURCE),
     ]
     return tuple(
         Warned(name, weight, words, str(source)) for name, weight, words, source in said if words
@@ -248,17 +232,41 @@ def _vehicle(tire: Reading, rim: RimReading) -> str | None:
     return f"A {tire.vehicle} tire on a {rim.vehicle} rim: their flanges differ."
 
 
+def _widths(tire: Reading, rim: RimReading) -> TireWidths | None:
+    return tire_widths(
+        rim_mm=rim.inner_width_mm, vehicle=rim.vehicle, aspect_percent=tire.aspect_percent
+    )
+
+
 def _width(tire: Reading, rim: RimReading) -> tuple[str | None, Source]:
-    widths = tire_widths(rim, aspect_percent=tire.aspect_percent)
+    widths = _widths(tire, rim)
     if widths is None or tire.width_mm is None or tire.vehicle != rim.vehicle:
         return None, COMMON_PRACTICE
-    if widths.least_mm <= tire.width_mm <= widths.most_mm:
+    if widths.hold(tire.width_mm):
         return None, widths.source
+    said = width_words(tire_mm=tire.width_mm, rim_mm=round(rim.inner_width_mm, 1), widths=widths)
+    return said, widths.source
+
+
+def _silent(tire: Reading, rim: RimReading) -> str | None:
+    if tire.vehicle != rim.vehicle or _widths(tire, rim) is not None:
+        return None
     return (
-        f"A {rim.inner_width_mm:.0f} mm rim usually goes with {widths.least_mm:.0f} to "
-        f"{widths.most_mm:.0f} mm tires; this one is {tire.width_mm:.0f} mm. Ask the tire "
-        "maker's list."
-    ), widths.source
+        f"The table of rim and tire widths has no row for {rim.inner_width_mm:g} mm: the tire "
+        "maker's list decides."
+    )
+
+
+def _hookless_width(tire: Reading, rim: RimReading) -> str | None:
+    if rim.hooked is not False or tire.vehicle != "bicycle" or tire.width_mm is None:
+        return None
+    least = hookless_least_mm(rim.inner_width_mm)
+    if tire.width_mm >= least:
+        return None
+    return (
+        f"A {tire.width_mm:.0f} mm tire on a hookless rim {rim.inner_width_mm:g} mm wide: at least "
+        f"{least:g} mm. It can blow off."
+    )
 
 
 def _tube(tire: Reading, rim: RimReading) -> str | None:
@@ -276,6 +284,7 @@ def _hookless(tire: Reading, rim: RimReading) -> str | None:
     if rim.hooked is not False or tire.vehicle != "bicycle":
         return None
     return (
-        "A hookless rim: only tires whose maker allows it, and never above the rim maker's "
-        "pressure, even where the tire's own limit is higher."
+        f"A hookless rim: only tires whose maker clears them for it, at most "
+        f"{HOOKLESS_MOST_KPA / 100:g} bar, less with a wider tire; the lower of the two makers' "
+        "figures holds."
     )

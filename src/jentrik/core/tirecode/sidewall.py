@@ -314,8 +314,7 @@ def _leave_unread(cursor: Cursor, found: _Found) -> None:
         length = undated_length(line)
         means = "a DOT mark without its date"
     else:
-        piece = cursor.pieces[cursor.index]
-        length = max(len(match[0]) if match else 1, piece.end - piece.start)
+        length = cursor.whole_pieces(len(match[0]) if match else 1)
     cursor.take_text(length, f"not read: {means}", "not read")
     found.unread.append(cursor.tokens[-1])
 

@@ -162,6 +162,15 @@ class Cursor:
         while self.pieces[self.index].start < end:
             self.index += 1
 
+    def whole_pieces(self, length: int) -> int:
+        """Return how many characters so many take with the pieces they end in, whole."""
+        start = self.position
+        end, ahead = start + length, 0
+        while (piece := self.pieces[self.index + ahead]).start < end and piece.kind != "end":
+            end = max(end, piece.end)
+            ahead += 1
+        return end - start
+
     def sign(self, *signs: str) -> bool:
         """Take one of these signs if it comes next."""
         piece = self.pieces[self.index]

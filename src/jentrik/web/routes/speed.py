@@ -70,7 +70,7 @@ def gauge_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
     meter = read_bike(sheet.bike_values()).speedometer if not missing_of(sheet) else None
     ridden = [kept.pair.true_kmh for kept in speeds.pairs(sheet.id)]
     kmh = next((one for one in STEADY_KMH if all(abs(one - r) > 5 for r in ridden)), STEADY_KMH[0])
-    shown = shown_kmh(kmh, meter, front_ratio=1.0, rear_ratio=1.0)
+    shown = shown_kmh(kmh, meter, sensed_ratio=1.0)
     try:
         (true,) = take(shop, Quantity.TRUE_SPEED, Place(sheet.id, "true speed", kmh))
         there = Place(sheet.id, "shown speed", None if shown is None else float(shown))
@@ -151,6 +151,9 @@ def use_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
             figures = {
                 "speedometer.reads_over_percent": round(line.reads_over_percent, 2),
                 "speedometer.offset_kmh": round(line.offset_kmh, 2),
+                "speedometer.within_kmh": round(line.plus_minus_kmh(line.mean_kmh), 2),
+                "speedometer.within_at_kmh": round(line.mean_kmh, 1),
+                "speedometer.within_percent": round(2 * line.slope_error_percent, 2),
             }
             for key, value in figures.items():
                 check_figure(key.removeprefix("speedometer."), value)

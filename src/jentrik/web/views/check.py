@@ -106,6 +106,7 @@ def _known_of_proposal(outcome: Outcome, changes: Mapping[str, object]) -> set[s
             "fast": True if tire and tire.speed_symbol in FAST else None,
             "rim.inner_width_mm": rim and rim.inner_width_mm,
             "rim.tube": rim and rim.tube,
+            "rim.hookless": True if rim and rim.hooks == "hookless" else None,
             "rim.most": True if rim and (rim.most_kpa or rim.hooks == "hookless") else None,
             "another": True if outcome.another_wheel(end) else None,
             **_said(wheel.fitted, "fitted"),

@@ -16,7 +16,7 @@ from jentrik.core.plan import Outcome, PlanResult
 from jentrik.core.rules.instruments import OVER_AS_BUILT_KMH
 from jentrik.core.speed import shown_kmh
 from jentrik.core.suspension import ENDS
-from jentrik.core.tone_ring import ring_choices
+from jentrik.core.tone_ring import ring_pairs
 from jentrik.web.drawing.rungs import Rung, rungs_drawing
 from jentrik.web.views.figures import THIN, change, fixed
 
@@ -58,13 +58,8 @@ def _rungs(found: PlanResult, outcome: Outcome) -> Markup | None:
     for true in _RUNGS[bike.kind]:
         if bike.top_speed_kmh is not None and true > bike.top_speed_kmh:
             continue
-        old = shown_kmh(true, bike.speedometer, front_ratio=1.0, rear_ratio=1.0)
-        new = shown_kmh(
-            true,
-            bike.speedometer,
-            front_ratio=outcome.speed.circumference_ratio_front,
-            rear_ratio=outcome.speed.circumference_ratio_rear,
-        )
+        old = shown_kmh(true, bike.speedometer, sensed_ratio=1.0)
+        new = shown_kmh(true, bike.speedometer, sensed_ratio=outcome.speed.sensed_ratio)
         if old is not None and new is not None:
             most = None if over is None else 1.1 * true + over
             rungs.append(Rung(true, float(old), float(new), most))
@@ -80,14 +75,14 @@ def _says(found: PlanResult, outcome: Outcome) -> list[str]:
     if meter is None:
         lines.append("Which wheel feeds the instrument is not on the sheet.")
     else:
-        ratio = _ratio(outcome, meter.wheel)
+        ratio = 1.0 if outcome.speed.sensed_ratio is None else float(outcome.speed.sensed_ratio)
+        feeds = "gearbox" if meter.wheel == "gearbox" else f"{meter.wheel} wheel"
         lines.append(
-            f"The {meter.wheel} wheel feeds it: {fixed(1000 / ratio)} km counted where it counted "
-            "1000 before."
+            f"The {feeds} feeds it: {fixed(1000 / ratio)} km counted where it counted 1000 before."
         )
-        wheel = outcome.wheels.at(meter.wheel)
+        wheel = outcome.wheels.at(meter.end)
         if bike.kind == "bicycle":
-            lines.append(_setting(found, meter.wheel, wheel.diameter_mm, ratio))
+            lines.append(_setting(found, meter.end, wheel.diameter_mm, ratio))
     by = float(outcome.speed.front_rear_ratio_change_percent)
     if bike.kind == "motorcycle" and abs(by) >= _SHOWN_PERCENT:
         lines.append(
@@ -108,40 +103,40 @@ def _setting(found: PlanResult, end: str, diameter_mm: float, ratio: float) -> s
 
 
 def _rings(found: PlanResult, outcome: Outcome) -> list[Table]:
-    tables = []
+    """Return the pairs of tone rings worth weighing, where a wheel with a ring changes size."""
+    slots = {end: found.bike.wheels.at(end).tone_ring_slots for end in ENDS}
+    moved = any(slots[end] is not None and abs(_ratio(outcome, end) - 1) >= _MOVED for end in ENDS)
+    stated = {end: getattr(outcome.proposal, end).tone_ring_slots for end in ENDS}
+    if not moved and not any(stated.values()):
+        return []
     meter = found.bike.speedometer
-    front, rear = _ratio(outcome, "front"), _ratio(outcome, "rear")
-    for end in ENDS:
-        slots = found.bike.wheels.at(end).tone_ring_slots
-        if slots is None or abs(_ratio(outcome, end) - 1) < _MOVED:
-            continue
-        feeds = meter is not None and meter.wheel == end
-        choices = ring_choices(
-            end=end,
-            slots=round(slots),
-            front_ratio=front,
-            rear_ratio=rear,
-            indicated_at_100_kmh=float(outcome.speed.indicated_at_100_kmh)
-            if feeds and outcome.speed.indicated_at_100_kmh is not None
-            else None,
+    indicated = outcome.speed.indicated_at_100_kmh
+    pairs = ring_pairs(
+        found={end: None if slots[end] is None else round(slots[end] or 0) for end in ENDS},
+        planned={end: None if stated[end] is None else round(stated[end]) for end in ENDS},
+        ratios={end: _ratio(outcome, end) for end in ENDS},
+        feeds=meter.wheel if meter is not None and meter.wheel != "gearbox" else None,
+        indicated_at_100_kmh=None if indicated is None else float(indicated),
+    )
+    rows = [
+        [_count(one.front), _count(one.rear), one.why,
+         f"{change(one.ratio_change_percent, 2)}{THIN}%", fixed(one.indicated_at_100_kmh, 1)]
+        for one in pairs
+    ]  # fmt: skip
+    return [
+        Table(
+            "Tone rings, front and rear together",
+            ["Front", "Rear", "Why", "Front against rear", "Shown at 100, ring feeds it"],
+            rows,
+            "ABS comes first: the pair nearest to the old front/rear ratio. A recalibration, or a "
+            "corrector on the instrument alone, cures the reading. The ring must run true; "
+            "drilling one is machine-shop work.",
         )
-        rows = [
-            [str(one.slots), one.why, fixed(one.indicated_at_100_kmh, 1),
-             f"{change(one.ratio_change_percent, 1)}{THIN}%"]
-            for one in choices
-        ]  # fmt: skip
-        tables.append(
-            Table(
-                f"Tone ring, {end}",
-                ["Slots", "Why", "Shown at 100, ring feeds it" if feeds else "Shown at 100",
-                 "Front against rear"],
-                rows,
-                "ABS comes first: keep the neutral count. A recalibration, or a corrector on the "
-                "instrument alone, cures the reading. The ring must run true; drilling one is "
-                "machine-shop work.",
-            )
-        )  # fmt: skip
-    return tables
+    ]
+
+
+def _count(slots: int | None) -> str:
+    return "as it is" if slots is None else str(slots)
 
 
 def _gears(found: PlanResult, outcome: Outcome) -> list[Table]:

@@ -6,6 +6,7 @@ from datetime import date
 from markupsafe import Markup
 
 from jentrik.core.errors import CodeError
+from jentrik.core.tire_on_rim import tire_widths
 from jentrik.core.tirecode.checks import to_check
 from jentrik.core.tirecode.dates import DateReading, week_in_words
 from jentrik.core.tirecode.equivalents import (
@@ -17,7 +18,7 @@ from jentrik.core.tirecode.equivalents import (
     names_of_rim,
 )
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.rims import RimReading, read_rim, tire_widths, together
+from jentrik.core.tirecode.rims import RimReading, read_rim, together
 from jentrik.core.tirecode.sidewall import ServiceReading, Sidewall, read_sidewall
 from jentrik.core.tirecode.tokens import Token
 from jentrik.core.tirecode.traps import Warned, traps_of
@@ -263,7 +264,11 @@ def _rim_words(rim: RimReading) -> str:
 
 
 def _widths_words(rim: RimReading, tire: Reading | None) -> str:
-    widths = tire_widths(rim, aspect_percent=tire.aspect_percent if tire else None)
+    widths = tire_widths(
+        rim_mm=rim.inner_width_mm,
+        vehicle=rim.vehicle,
+        aspect_percent=tire.aspect_percent if tire else None,
+    )
     if widths is None:
         return "No table row for this rim width: ask the tire maker's list."
     return (

@@ -87,12 +87,21 @@ def _line(pairs: list[SpeedPair]) -> tuple[Calibration | None, str]:
 
 
 def _says(line: Calibration, pairs: list[SpeedPair]) -> list[str]:
+    scatter = "Two pairs leave nothing to check the line by."
+    if line.spread_kmh is not None:
+        scatter = f"The pairs lie about {fixed(line.spread_kmh, 1)}{THIN}km/h off the line."
     return [
-        f"Shown = {fixed(line.offset_kmh, 1)}{THIN}km/h {change(line.reads_over_percent, 1)}"
-        f"{THIN}% of the true speed; the pairs lie {fixed(line.spread_kmh, 1)}{THIN}km/h off it.",
+        f"Shown = true {change(line.reads_over_percent, 1)}{THIN}% "
+        f"{change(line.offset_kmh, 1)}{THIN}km/h. {scatter}",
+        f"Standard errors: {fixed(line.slope_error_percent, 1)}{THIN}% and "
+        f"{fixed(line.offset_error_kmh, 1)}{THIN}km/h.",
         f"As a plain percentage: {change(only_a_percentage(pairs), 1)}{THIN}%.",
-        f"At a true 50 it shows {fixed(line.shown(50), 1)}, at 100 {fixed(line.shown(100), 1)}.",
+        f"At a true 50 it shows {_within(line, 50)}, at 100 {_within(line, 100)}.",
     ]
+
+
+def _within(line: Calibration, true_kmh: float) -> str:
+    return f"{fixed(line.shown(true_kmh), 1)} ± {fixed(line.plus_minus_kmh(true_kmh), 1)}"
 
 
 def _plot(line: Calibration, pairs: list[SpeedPair]) -> Markup:
