@@ -107,6 +107,10 @@ def on_sidewall(most_load_kg):
     return {"rear": {"fitted": {"most_load_kg": most_load_kg}}}
 
 
+def pumped(kpa):
+    return {"rear": {"fitted": {"pressure_kpa": kpa}}}
+
+
 def pedelec(rated_kmh):
     return plan({"front": {"fitted": {"rated_kmh": rated_kmh}}}, **{"class": "pedelec"})
 
@@ -608,6 +612,16 @@ CASES = {
         # 180 kg at 550 mm; the moments of lean and gust are worked by hand in the parking tests.
         in_a_gust(15.6, **HEAVY), in_a_gust(15.5, **HEAVY),
         in_a_gust(15.6, center_x_mm=700, center_height_mm=550),
+    ),
+    "crown_profile": (  # 90 of 130 mm is 0.692; 100 is 11 % more, 90 of 140 7 % less
+        plan(front("100/90-21"), base=MOTORCYCLE),
+        plan({"rear": {"tire": "140/80-17"}}, base=MOTORCYCLE),
+        plan({"front": {"overall_diameter_mm": 700}}, base=MOTORCYCLE),
+    ),
+    "pressure_for_load": (
+        # 60 % of 95 kg is 57 kg, 125.7 lb; 153.6 x 125.7 / 37^1.5785 - 7.17 = 57.5 psi, 397 kPa;
+        # 1.4 times it is 555.
+        plan(pumped(556), rider_kg=80), plan(pumped(554), rider_kg=80), plan(pumped(556)),
     ),
     # tan 11 to tan 9 degrees on 240 cos 11: the foot comes down 8.5 mm.
     "stand_changes": (lower(8.5), lower(8.4), lower(8.5, side_stand=None)),

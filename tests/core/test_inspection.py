@@ -11,11 +11,14 @@ from jentrik.core.inspection import (
     Inspection,
     Look,
     Result,
+    as_it_stands,
     judge_look,
     wanted_kpa,
     wear_shape,
 )
 from jentrik.core.policy import DEFAULT_POLICY, AgeSchool, PressureSchool
+from jentrik.core.rules import RULES
+from jentrik.core.rules.case import Severity
 
 TODAY = date(2026, 11, 25)
 
@@ -99,6 +102,41 @@ def test_pressure_by_placard_by_load_and_by_feel():
     # Ten percent short is what a cold night makes of it.
     assert judged(asked, pressure_kpa=225).result is Result.KEEP
     assert judged(asked, pressure_kpa=224).result is Result.WATCH
+
+
+def test_a_pressure_clearly_over_what_is_wanted_is_remarked():
+    asked = Asked(placard_kpa=250, sidewall_kpa=400)
+    assert judged(asked, pressure_kpa=287).result is Result.KEEP  # 15 % over is 287.5
+    told = judged(asked, pressure_kpa=288)
+    assert told.result is Result.WATCH
+    assert "let air out" in told.reasons[0].says
+
+
+def test_causes_of_a_machine_that_leans_and_of_one_that_does_not():
+    worn = (3.0, 5.0, 3.2)
+    assert "cornering" in judged(tread_mm=worn).reasons[0].says
+    assert "cornering" not in judged(Asked(leans=False), tread_mm=worn).reasons[0].says
+
+
+def test_signs_once_seen_stay_until_looked_at_again():
+    cracked = look(signs=("cracks on the sidewall",), tread_mm=(5, 5, 5), made="4820")
+    pumped = look(pressure_kpa=250)
+    standing = as_it_stands([cracked, pumped])
+    assert (standing.signs, standing.tread_mm, standing.made) == (
+        cracked.signs, (5, 5, 5), "4820")  # fmt: skip
+    assert standing.pressure_kpa == 250
+    again = as_it_stands([cracked, pumped, look(tread_mm=(4, 4, 4))])
+    assert (again.signs, again.tread_mm) == ((), (4, 4, 4))
+    assert as_it_stands([]) is None
+
+
+def test_an_arrow_and_a_wrong_end_weigh_here_as_on_the_bench():
+    against = next(one for one in RULES if one.id == "rotation-direction")
+    other_end = next(one for one in RULES if one.id == "position-mismatch")
+    assert (against.severity, judged(signs=("turns against its arrow",)).result) == (
+        Severity.STOP, Result.MEND)  # fmt: skip
+    assert (other_end.severity, judged(signs=("marked for the other end",)).result) == (
+        Severity.CAUTION, Result.WATCH)  # fmt: skip
 
 
 @pytest.mark.parametrize(

@@ -83,3 +83,10 @@ def test_what_is_written_plainly_reads_back(value):
 def test_a_pressure_comes_in_kpa_bar_or_psi(typed, kpa):
     # A pound on a square inch is 6.894757 kPa; no tire runs at 9.9 kPa, so that is bar.
     assert read_figure(typed, unit="kPa") == pytest.approx(kpa, abs=0.01)
+
+
+@pytest.mark.parametrize(("typed", "kmh"), [("60 mph", 96.5606), ("60mph", 96.5606), ("95", 95),
+                                            ("15,5 MPH", 24.9448), ("25 km/h", 25)])  # fmt: skip
+def test_a_speed_comes_in_kmh_or_mph(typed, kmh):
+    # An international mile is 1.609344 km.
+    assert read_figure(typed, unit="km/h") == pytest.approx(kmh, abs=1e-4)

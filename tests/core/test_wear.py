@@ -16,6 +16,7 @@ from jentrik.core.wear import (
     distance_on,
     distances,
     factor_on,
+    first_to,
     km_a_day,
     km_to,
     wear_rate,
@@ -45,6 +46,14 @@ def test_more_looks_give_least_squares():
     slope, start = np.polyfit(xs, ys, 1)
     assert rate.mm_per_1000_km == pytest.approx(-slope * 1000)
     assert rate.tread_now_mm == pytest.approx(start + slope * 6000)
+
+
+def test_the_place_that_ends_first_decides():
+    # Middle 8 to 5 in 6000 km: 3 mm after 4000 more; left 6 to 5: after 12 000 more.
+    middle = wear_rate([TreadLook(D, 0, 8.0), TreadLook(after(100), 6000, 5.0)])
+    left = wear_rate([TreadLook(D, 0, 6.0), TreadLook(after(100), 6000, 5.0)])
+    assert first_to(3.0, [left, middle]) is middle
+    assert first_to(3.0, []) is None
 
 
 def test_nothing_is_projected_from_one_look_or_from_tread_that_stays():

@@ -51,7 +51,7 @@ def test_a_bicycles_tread_is_watched_but_no_rule_makes_it_due(shop):
     assert f"tread-{M}-front" not in told
     assert told[f"look-{M}-front"].on == shop.today + timedelta(days=183)  # six months
     (front, _) = tires_in_use(machines.sheet(M), logbook.log(M), DEFAULT_POLICY)
-    assert front.rate.mm_per_1000_km == pytest.approx(0.5)
+    assert front.rate(3.0).mm_per_1000_km == pytest.approx(0.5)
     assert front.pace_km_a_day == pytest.approx(20)
 
 
@@ -61,6 +61,12 @@ def test_age_is_due_by_years_and_not_by_condition(shop):
     assert due(shop)[f"age-{M}-front"].on == date(2026, 11, 27)
     by_condition = DEFAULT_POLICY.having({"rubber.age_school": AgeSchool.CONDITION})
     assert f"age-{M}-front" not in due(shop, by_condition)
+
+
+def test_a_tire_judged_to_be_replaced_is_due_now(shop):
+    note(shop, 10, signs=("cut to the casing",))
+    assert due(shop)[f"judged-{M}-front"].on == shop.today - timedelta(days=10)
+    assert due(shop)[f"judged-{M}-front"].what == "replace the front tire"
 
 
 def test_another_tire_begins_anew(shop):

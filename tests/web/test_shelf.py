@@ -26,8 +26,8 @@ def test_a_tire_comes_with_its_date(shop):
     put_on_shelf(shop, "120/70 ZR 17 M/C (58W)\nDOT AB12 CDE 1523\nharbourgrip")
     tire = shelf.tires()[0]
     assert (tire.code, tire.week, tire.year) == ("120/70 ZR 17 M/C (58W)", 15, 2023)
-    # Monday of week 15 of 2023 is 10 April; to 23 November 2026 that is 1323 days.
-    assert tire.age_years(TODAY) == pytest.approx(1323 / 365.2425)
+    # The Sunday of week 15 of 2023 is 9 April; to 23 November 2026 that is 1324 days.
+    assert tire.age_years(TODAY) == pytest.approx(1324 / 365.2425)
 
 
 def test_without_a_date_the_age_is_unknown_and_not_nought(shop):
@@ -101,7 +101,9 @@ def test_a_shop_of_any_version_before_keeps_what_it_had(tmp_path, version):
 
 def test_the_page_takes_gives_and_takes_back(client):
     page = client.post("/shelf", data={"code": "40-622 DOT AB 1523"})
-    assert "week 15 of 2023, 3.6 years" in page.text.replace("\u2009", " ")
+    assert "week 15 of 2023, from Sunday 9 April 2023; 3.6 years" in page.text.replace(
+        "\u2009", " "
+    )
     assert "Green tourer, front and rear" in page.text
     tire = shelf.tires()[0]
     assert "40-622 off the shelf" in client.post("/shelf/drop", data={"tire": str(tire.id)}).text

@@ -158,6 +158,15 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
     steps = [StepPlan(first, stop=True)]
     steps += [StepPlan(line, stop=True, reading="gap", unit="mm") for line in places]
     rules = {finding.rule for finding in outcome.findings}
+    aged = [f for f in outcome.findings if f.rule == "age-over-policy"]
+    steps += [
+        StepPlan(
+            f"{f.where.capitalize()} tire, {f.headline[:1].lower()}{f.headline[1:]}: agreed with "
+            "the rider, or another tire",
+            stop=f.severity is Severity.STOP,
+        )
+        for f in aged
+    ]
     if rules & {"side-stand-upright", "side-stand-lean"}:
         steps.append(StepPlan("Side stand set for the new height", stop=True, reading="lean now",
                               unit="°"))  # fmt: skip

@@ -4,7 +4,8 @@ Wear over three places tells its likely cause; what the eye finds weighs by what
 Sources: common practice; the common rule's tread and the shop's schools stand in its policy.
 """
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 from typing import Literal
@@ -28,10 +29,11 @@ class Result(StrEnum):
 
     KEEP = "keep"
     WATCH = "watch"
+    MEND = "mend before riding"
     REPLACE = "replace"
 
 
-_WEIGHT = {Result.KEEP: 0, Result.WATCH: 1, Result.REPLACE: 2}
+_WEIGHT = {Result.KEEP: 0, Result.WATCH: 1, Result.MEND: 2, Result.REPLACE: 3}
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,8 +55,8 @@ SIGNS: tuple[Sign, ...] = (
     Sign("trimmed bubble", _NEW, Result.REPLACE, "A repair someone hid."),
     Sign("cut to the casing", _BOTH, Result.REPLACE, "The cords are open to water and load."),
     Sign("cut in the rubber only", _WORN, Result.WATCH, "Look again whether it opens."),
-    Sign("turns against its arrow", _BOTH, Result.WATCH, "Turn it round before it is ridden."),
-    Sign("marked for the other end", _BOTH, Result.REPLACE, "Trust the mark: another tire here."),
+    Sign("turns against its arrow", _BOTH, Result.MEND, "Turn it round before it is ridden."),
+    Sign("marked for the other end", _BOTH, Result.WATCH, "Only where its maker allows both ends."),
     Sign("moulding whiskers", _NEW, Result.KEEP, "Harmless; they wear off."),
     Sign("cracks between the blocks", _WORN, Result.WATCH, "Rubber has hardened."),
     Sign("cracks on the sidewall", _WORN, Result.REPLACE, "It flexes there with every turn."),
@@ -129,8 +131,17 @@ class Judgement:
 
 Shape = Literal["even", "middle", "both edges", "left edge", "right edge"]
 
+# Of machines that lean; a sidecar outfit wears like a car.
 CAUSES: dict[Shape, str] = {
-    "middle": "Worn in the middle: too much air, or long straight roads.",
+    "middle": "Worn in the middle: straight roads, motorways above all, or too much air.",
+    "both edges": "Worn at both shoulders: cornering, or too little air.",
+    "left edge": "Worn at the left shoulder: the road's camber, or wheels out of line; mend that "
+    "before the new tire goes on.",
+    "right edge": "Worn at the right shoulder: the road's camber, or wheels out of line; mend that "
+    "before the new tire goes on.",
+}
+CAUSES_UPRIGHT: dict[Shape, str] = {
+    "middle": "Worn in the middle: too much air.",
     "both edges": "Worn at both edges: too little air.",
     "left edge": "Worn at the left edge: alignment; mend it before the new tire goes on.",
     "right edge": "Worn at the right edge: alignment; mend it before the new tire goes on.",
@@ -166,6 +177,21 @@ class Asked:
     sidewall_kpa: float | None = None
     axle_load_kg: float | None = None
     load_kg: float | None = None
+    leans: bool = True
+
+
+def as_it_stands(looks: Sequence[Inspection]) -> Inspection | None:
+    """Return the last look with what earlier ones saw and it did not look at; None without any.
+
+    Signs once seen stay until the tread or signs are looked at again; so do tread and date.
+    """
+    if not looks:
+        return None
+    last = looks[-1]
+    seen = next((one for one in reversed(looks) if one.signs or one.tread_mm), last)
+    worn = next((one for one in reversed(looks) if one.tread_mm), last)
+    dated = next((one.made for one in reversed(looks) if one.made), None)
+    return replace(last, signs=seen.signs, tread_mm=worn.tread_mm, made=dated)
 
 
 def judge_look(look: Inspection, asked: Asked, policy: Policy) -> Judgement:
@@ -193,7 +219,8 @@ def _tread(look: Inspection, asked: Asked, policy: Policy) -> list[Reason]:
         reasons.append(Reason(Result.WATCH, f"Tread {least:g} mm; this shop changes from {own:g}."))
     shape = wear_shape(look.tread_mm)
     if shape != "even":
-        reasons.append(Reason(Result.WATCH, CAUSES[shape]))
+        causes = CAUSES if asked.leans else CAUSES_UPRIGHT
+        reasons.append(Reason(Result.WATCH, causes[shape]))
     return reasons  # fmt: skip
 
 
@@ -228,7 +255,7 @@ def _age(look: Inspection, policy: Policy) -> list[Reason]:
 
 
 def _pressure(look: Inspection, asked: Asked, policy: Policy) -> list[Reason]:
-    """Hold a cold pressure against the sidewall's wall, then against the shop's school."""
+    """Compare a cold pressure with the sidewall's limit, then with what the shop's school wants."""
     kpa = look.pressure_kpa
     if kpa is None:
         return []
@@ -240,6 +267,9 @@ def _pressure(look: Inspection, asked: Asked, policy: Policy) -> list[Reason]:
             )
         ]
     wanted, whose = wanted_kpa(asked, policy.rubber.pressure_school)
+    if wanted is not None and kpa > wanted * (1 + policy.rubber.pressure_over_percent / 100):
+        return [Reason(Result.WATCH, f"{_bar(kpa)} cold, {_bar(wanted)} {whose}: let air out; too "
+                                     "much wears the middle and grips less.")]  # fmt: skip
     if wanted is None or kpa >= wanted * (1 - policy.rubber.pressure_short_percent / 100):
         return []
     return [Reason(Result.WATCH, f"{_bar(kpa)} cold, {_bar(wanted)} {whose}: pump it up, and look "

@@ -128,6 +128,7 @@ class Rubber:
     rule_moped_tread_mm: float = 1.0
     own_tread_mm: float = 3.0
     pressure_school: PressureSchool = PressureSchool.PLACARD
+    pressure_over_percent: float = 15.0
     pressure_short_percent: float = 10.0
     puncture_school: PunctureSchool = PunctureSchool.REPLACE
 

@@ -171,6 +171,9 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
                 school=PressureSchool),
     PolicyField("rubber.pressure_short_percent", "Pressure may be short by", "%", "Tires in use",
                 "About what a gauge and a cold night make of it.", "", 0, 40),
+    PolicyField("rubber.pressure_over_percent", "Pressure may be over by", "%", "Tires in use",
+                "A warm day and a careful pump; beyond it the middle wears.",
+                "Some set more for a loaded tour.", 0, 60),
     PolicyField("rubber.puncture_school", "A punctured tire is", "", "Tires in use",
                 "No one sees what the hole did inside.",
                 "Repaired by an accepted method in the tread; the tire maker and local rules "

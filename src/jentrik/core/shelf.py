@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.tirecode.dates import DAYS_A_YEAR
+from jentrik.core.tirecode.dates import DAYS_A_YEAR, first_day_of
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code
 
@@ -27,4 +27,4 @@ class ShelfTire:
         """Return its age on a day in years; None where no date was read."""
         if self.week is None or self.year is None:
             return None
-        return (on - date.fromisocalendar(self.year, self.week, 1)).days / DAYS_A_YEAR
+        return (on - first_day_of(self.week, self.year)).days / DAYS_A_YEAR

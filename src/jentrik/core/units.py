@@ -25,6 +25,9 @@ _LENGTH = re.compile(
 _PRESSURE = re.compile(
     r"(?P<figure>\d{1,5}(?:[.,]\d{1,4})?)\s*(?P<unit>bar|psi|kpa)?", re.ASCII | re.IGNORECASE
 )
+_MILES = re.compile(
+    r"(?P<figure>[+-]?\d{1,4}(?:[.,]\d{1,4})?)\s*(?:mph|mi/h)", re.ASCII | re.IGNORECASE
+)
 _KPA = {"bar": KPA_PER_BAR, "psi": KPA_PER_PSI, "kpa": 1.0}
 BARE_BAR_BELOW = 10.0  # no tire runs at 10 kPa: a bare figure below it is in bar
 _MM = {"cm": 10.0, "m": 1000.0}
@@ -56,15 +59,19 @@ def inches_to_mm(inches: float) -> float:
 def read_figure(text: str, *, unit: str = "") -> float:
     """Return the number a person typed: comma or point, a true minus, thin spaces, a unit.
 
-    A length may come in mm, cm, m or inches, fractions included, a pressure in kPa, bar or psi;
-    any other figure in its own unit.  Refuses anything else with `OutOfRange`; the range itself
-    is the caller's matter.
+    A length may come in mm, cm, m or inches, fractions included, a pressure in kPa, bar or psi, a
+    speed in km/h or mph; any other figure in its own unit.  Refuses anything else with
+    `OutOfRange`; the range itself is the caller's matter.
     """
     bare = text.strip().removesuffix(unit).strip()
     if unit == "mm":
         length = _LENGTH.fullmatch(bare)
         if length is not None:
             return _length_mm(length)
+    if unit == "km/h":
+        speed = _MILES.fullmatch(bare)
+        if speed is not None:
+            return round(float(speed["figure"].replace(",", ".")) * KMH_PER_MPH, 4)
     if unit == "kPa":
         pressure = _PRESSURE.fullmatch(bare)
         if pressure is not None:

@@ -1,11 +1,13 @@
 """How a tire wears, and the day it reaches its limit by tread or by age.
 
-    tread = a - b x distance           least squares over the looks of one tire; two points: exact
+    tread = a - b x distance           least squares over the looks of one tire, for each place
+                                       across by itself; two points: exact
     distance = readings x correction   a check over a known distance, or the circumference ratio
                                        of a wheel change since; never a speedometer's over-read
     day at the limit                   from the last look on, at the machine's own pace
 
-Source: derived; that wear is even is common practice.
+The place that reaches the limit first decides.  Source: derived; that wear goes on as it did is
+common practice.
 """
 
 from collections.abc import Sequence
@@ -82,7 +84,7 @@ def distance_on(day: date, driven: Sequence[tuple[date, float]]) -> float | None
 
 @dataclass(frozen=True, slots=True)
 class TreadLook:
-    """The least tread of one look, mm, and the true distance then, km."""
+    """The tread at one place of one look, mm, and the true distance then, km."""
 
     on: date
     km: float
@@ -113,6 +115,11 @@ def wear_rate(looks: Sequence[TreadLook]) -> WearRate | None:
         return None
     last = ordered[-1]
     return WearRate(-slope * 1000, mean_y + slope * (last.km - mean_x), last)
+
+
+def first_to(limit_mm: float, rates: Sequence[WearRate]) -> WearRate | None:
+    """Return the rate of the place that reaches a tread limit first; None without any."""
+    return min(rates, key=lambda rate: km_to(limit_mm, rate), default=None)
 
 
 def km_to(limit_mm: float, rate: WearRate) -> float:

@@ -17,6 +17,7 @@ from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import ParseError, fromstring
 
 from jentrik.core.errors import DocumentError
+from jentrik.core.geodesy import way_m
 from jentrik.core.track import Fix, ShownSpeed
 
 LARGEST_TRACK_BYTES = 8_000_000
@@ -69,11 +70,16 @@ def _fixes(track: gpxpy.gpx.GPX) -> Iterator[Fix]:
                 count += 1
                 if count > MOST_FIXES:
                     raise _refused(f"The track has more than {MOST_FIXES} fixes.", "one ride")
-                if last is not None:
-                    along += float(last.distance_2d(point) or 0.0)
-                last = point
                 if not (abs(point.latitude) <= 90 and abs(point.longitude) <= 180):
                     raise ValueError
+                if last is not None:
+                    along += way_m(
+                        latitude_deg=last.latitude,
+                        longitude_deg=last.longitude,
+                        to_latitude_deg=point.latitude,
+                        to_longitude_deg=point.longitude,
+                    )
+                last = point
                 yield Fix(point.time.timestamp(), along, point.horizontal_dilution)
 
 

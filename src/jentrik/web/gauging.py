@@ -44,12 +44,12 @@ def tread_places(sheet: Sheet, end: End, policy: Policy) -> list[Place]:
     """Return the three places a tread is taken at: worn on since the last look."""
     tire = next(one for one in tires_in_use(sheet, logbook.log(sheet.id), policy) if one.end == end)
     last = tire.last.tread_mm if tire.last else None
-    worn = 0.0
-    if tire.rate is not None and tire.last is not None:
+    worn, rate = 0.0, tire.rate(0.0)
+    if rate is not None and last is not None:
         log = logbook.log(sheet.id)
         driven = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
-        since = driven[-1][1] - tire.rate.last.km if driven else 0.0
-        worn = max(since, 0.0) / 1000 * tire.rate.mm_per_1000_km
+        since = driven[-1][1] - rate.last.km if driven else 0.0
+        worn = max(since, 0.0) / 1000 * rate.mm_per_1000_km
     return [
         Place(sheet.id, f"{end} tread {name}", None if last is None else max(mm - worn, 0.0))
         for name, mm in zip(("left", "middle", "right"), last or (0.0, 0.0, 0.0), strict=True)

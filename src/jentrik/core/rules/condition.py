@@ -4,7 +4,9 @@ Legal tread by class and country is a setting; age schools are the shop's.  Hook
 at most whatever else is stated, less with a wider tire (`tire_on_rim`).
 """
 
-from jentrik.core.policy import AgeSchool
+from jentrik.core import tire_age
+from jentrik.core.bicycle_pressure import pressure_kpa
+from jentrik.core.rider_load import axle_share_kg
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
@@ -34,47 +36,27 @@ def _age(wheel: WheelCase) -> float | None:
 
 def too_old(wheel: WheelCase) -> Words | None:
     """Name a tire to be mounted that the shop would replace by its years."""
-    made, rubber = wheel.wheel.fitted.date, wheel.case.policy.rubber
+    made = wheel.wheel.fitted.date
     if made is not None and made.year is None and wheel.change.tire is not None:
         return Words(
             "Made before 2000",
             f"The {wheel.end} tire's date has three digits: older than any tire should ride.",
         )
-    age = _age(wheel)
-    if age is None or rubber.age_school is not AgeSchool.YEARS or age < rubber.replace_at_years:
-        return None
-    return Words(
-        f"{age:.1f} years old",
-        f"The {wheel.end} tire was made in week {_week(wheel)}; this shop replaces at "
-        f"{rubber.replace_at_years:g} years. Choose a younger one.",
-    )
+    judged = tire_age.too_old(_age(wheel), wheel.case.policy)
+    return _age_words(wheel, judged) if judged is not None and judged.stops else None
 
 
 def older_than_policy(wheel: WheelCase) -> Words | None:
     """Name a tire to be mounted that is older than the shop mounts, or not made yet."""
-    age, rubber = _age(wheel), wheel.case.policy.rubber
-    if age is None or too_old(wheel) is not None:
-        return None
-    if age < 0:
-        return Words(
-            "Made in the future",
-            f"Week {_week(wheel)} is still to come: read the {wheel.end} tire's date again.",
-        )
-    if rubber.age_school is AgeSchool.CONDITION:
-        if age < rubber.look_yearly_from_years:
-            return None
-        return Words(
-            f"{age:.1f} years old: look closely",
-            f"The {wheel.end} tire was made in week {_week(wheel)}. This shop judges by condition "
-            f"with a look every year from {rubber.look_yearly_from_years:g}: cracks between the "
-            "blocks and on the sidewall, hard rubber.",
-        )
-    if age <= rubber.mount_younger_than_years:
-        return None
+    judged = tire_age.too_old(_age(wheel), wheel.case.policy)
+    return None if judged is None or judged.stops else _age_words(wheel, judged)
+
+
+def _age_words(wheel: WheelCase, judged: tire_age.TooOld) -> Words:
+    age = _age(wheel) or 0.0
     return Words(
-        f"{age:.1f} years old",
-        f"The {wheel.end} tire was made in week {_week(wheel)}; this shop mounts none older than "
-        f"{rubber.mount_younger_than_years:g} years. It will stay on for years more.",
+        f"{age:.1f} years old" if age >= 0 else "Made in the future",
+        f"The {wheel.end} tire was made in week {_week(wheel)}. {judged.says}",
     )
 
 
@@ -196,6 +178,32 @@ def pressure_below_placard(wheel: WheelCase) -> Words | None:
     )
 
 
+def pressure_for_load(wheel: WheelCase) -> Words | None:
+    """Name a bicycle pressure far from what its load and width usually ask."""
+    tire, pressure = wheel.wheel.tire, wheel.wheel.fitted.pressure_kpa
+    if tire is None or tire.vehicle != "bicycle" or tire.width_mm is None or pressure is None:
+        return None
+    if pressure_above_limit(wheel) is not None or pressure_below_placard(wheel) is not None:
+        return None
+    load = wheel.found.axle_load_kg or axle_share_kg(wheel.case.found, wheel.end)
+    usual = None if load is None else pressure_kpa(load_kg=load, width_mm=tire.width_mm)
+    if load is None or usual is None or _USUAL[0] * usual <= pressure <= _USUAL[1] * usual:
+        return None
+    feels = (
+        "softer than that it bottoms and squirms on hard roads, off them it may be right"
+        if pressure < usual
+        else "harder than that it grips less and shakes the rider"
+    )
+    return Words(
+        f"{_bar(pressure)}; load and width ask about {_bar(usual)}",
+        f"About {load:.0f} kg on {tire.width_mm:.0f} mm sink in by 15 % at {_bar(usual)}; {feels}. "
+        "Never above what rim and sidewall allow.",
+    )
+
+
+_USUAL = (0.7, 1.4)  # of the pressure by load: between them riders differ (common practice)
+
+
 def _pressure(wheel: WheelCase) -> float | None:
     """Return the pressure it will run at: as planned, else the maker's."""
     planned = wheel.wheel.fitted.pressure_kpa
@@ -255,6 +263,10 @@ RULES = (
     Rule("pressure-below-placard", Severity.CAUTION, "wheel", pressure_below_placard,
          COMMON_PRACTICE, needs=("planned.{end}.fitted.pressure_kpa",),
          only_with=("spec.{end}.pressure_kpa",)),
+    Rule("pressure-for-load", Severity.NOTE, "wheel", pressure_for_load,
+         COMMON_PRACTICE.at("15 % drop of the tire under its load, a fit from memory"),
+         needs=("rider_kg", "planned.{end}.fitted.pressure_kpa"), only_with=("rider_kg",),
+         kinds=BICYCLES),
     Rule("hookless-rim", Severity.STOP, "wheel", tube_tire_on_hookless, COMMON_PRACTICE,
          kinds=BICYCLES),
     Rule("hookless-rim", Severity.CAUTION, "wheel", hookless_rim, COMMON_PRACTICE),

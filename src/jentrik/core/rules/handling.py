@@ -13,6 +13,7 @@ from jentrik.core.rules.case import (
 )
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
 from jentrik.core.suspension import ENDS
+from jentrik.core.wheels import Wheels
 
 TALL_TRAVEL_MM, TALL_SEAT_MM = 180.0, 850.0  # common practice: what counts as a tall motorcycle
 
@@ -189,6 +190,35 @@ _ONE_END = {
 }
 
 
+def crown_profile(case: Case) -> Words | None:
+    """Say of a motorcycle whose front crown gets clearly rounder or flatter against the rear's."""
+    found, planned = _crowns(case.found.wheels), _crowns(case.planned)
+    if case.found.kind != "motorcycle" or found is None or planned is None:
+        return None
+    by = (planned / found - 1) * 100
+    if abs(by) < CROWN_PERCENT:
+        return None
+    way, feels = (
+        ("flatter", "slower to turn in, and the front climbs up on its shoulder later")
+        if by > 0
+        else ("rounder", "quicker to turn in, and the front falls into the bend sooner")
+    )
+    return Words(
+        f"Front crown {abs(by):.0f} % {way} against the rear",
+        f"By half their widths the front's crown goes from {found:.2f} to {planned:.2f} of the "
+        f"rear's: {feels}. Profiles differ within a size: compare the two tires by eye.",
+    )
+
+
+CROWN_PERCENT = 10.0  # common practice: what a change of one width at one end makes
+
+
+def _crowns(wheels: Wheels) -> float | None:
+    """Return the front's crown radius over the rear's, each half the section width."""
+    front, rear = wheels.front.width_mm, wheels.rear.width_mm
+    return None if not front or not rear else front / rear
+
+
 def set_sag_again(case: Case) -> Words | None:
     """Remind of sag and pressure after a wheel, link or shock change on a suspended machine."""
     suspension, proposal = case.found.suspension, case.proposal
@@ -237,5 +267,7 @@ RULES = (
     Rule("seat-height-shift", Severity.CAUTION, "bike", seat_height_shift, SHOP_LIMIT,
          needs=("points",), policy=band_keys("seat_height_mm")),
     Rule("design-size-left", Severity.NOTE, "bike", design_size_left, COMMON_PRACTICE),
+    Rule("crown-profile", Severity.NOTE, "bike", crown_profile, COMMON_PRACTICE,
+         kinds=MOTORCYCLES),
     Rule("set-sag-again", Severity.NOTE, "bike", set_sag_again, COMMON_PRACTICE),
 )  # fmt: skip

@@ -30,7 +30,9 @@ def read_page(
 ) -> HTMLResponse:
     """Read the marks in the address; without any, wait for them to be typed."""
     window = next((w for w in WINDOWS_PERCENT if near == f"{w:g}"), _USUAL_WINDOW)
-    view = reading_view(code[:5000], rim=rim[:300], window=window, today=shop.today)
+    view = reading_view(
+        code[:5000], rim=rim[:300], window=window, today=shop.today, policy=shop.policy
+    )
     template = "reading/_reading.html" if wants_fragment(request) else "reading/page.html"
     refused = view.complaint or view.rim.complaint
     return page(request, template, status=422 if refused else 200, view=view)

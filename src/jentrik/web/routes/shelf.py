@@ -69,7 +69,9 @@ def _render(
     refresh(shop)
     wanted = wanted_of(dict(request.query_params), sorts=SHELF_SORTS)
     path = request.app.url_path_for("shelf_page")
-    view = shelf_view(shelf_listed(wanted), wanted, path, shop.today, undone, typed=typed)
+    view = shelf_view(
+        shelf_listed(wanted), wanted, path, shop.today, undone, typed=typed, policy=shop.policy
+    )
     return page(request, "shelf/list.html", status=422 if typed.refusals else 200, view=view)
 
 

@@ -273,8 +273,9 @@ def _tire(sheet: Sheet, tire: TireInUse, policy: Policy, today: date) -> TireVie
         today=today,
     )  # fmt: skip
     asked = asked_of(sheet, tire.end, policy, tire.code)
-    tread = next((one.tread_mm for one in reversed(tire.looks) if one.tread_mm), None)
-    judged = judge_look(tire.last, asked, policy) if tire.last else None
+    last = tire.last
+    tread = last.tread_mm if last else None
+    judged = judge_look(last, asked, policy) if last else None
     return TireView(
         end=tire.end,
         code=tire.code,
@@ -289,8 +290,10 @@ def _tire(sheet: Sheet, tire: TireInUse, policy: Policy, today: date) -> TireVie
 def _expected(tire: TireInUse, policy: Policy, limits: list[tuple[str, float]]) -> list[str]:
     """Return how the tire wears, the days its limits are reached, and which comes first."""
     lines, days = [], []
-    if tire.rate is not None:
-        lines.append(f"Wears {fixed(tire.rate.mm_per_1000_km, 2)}{THIN}mm for 1000{THIN}km.")
+    rate = tire.rate(min((mm for _, mm in limits), default=0.0))
+    if rate is not None:
+        lines.append(f"Wears {fixed(rate.mm_per_1000_km, 2)}{THIN}mm for 1000{THIN}km, at the "
+                     "place that ends first.")  # fmt: skip
     for name, limit in limits:
         day, km = tire.tread_day(limit), tire.tread_km(limit)
         if day is not None and km is not None:

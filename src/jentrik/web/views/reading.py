@@ -6,6 +6,9 @@ from datetime import date
 from markupsafe import Markup
 
 from jentrik.core.errors import CodeError
+from jentrik.core.policy import DEFAULT_POLICY, Policy
+from jentrik.core.sources import SHOP_LIMIT
+from jentrik.core.tire_age import too_old
 from jentrik.core.tire_on_rim import tire_widths
 from jentrik.core.tirecode.checks import to_check
 from jentrik.core.tirecode.dates import DateReading, week_in_words
@@ -21,7 +24,7 @@ from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.rims import RimReading, read_rim, together
 from jentrik.core.tirecode.sidewall import ServiceReading, Sidewall, read_sidewall
 from jentrik.core.tirecode.tokens import Token
-from jentrik.core.tirecode.traps import Warned, traps_of
+from jentrik.core.tirecode.traps import Warned, Weight, traps_of
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH
 from jentrik.store import listing
 from jentrik.web.drawing.section import section_drawing
@@ -116,7 +119,9 @@ class ReadingView:
         return bool(self.pieces)
 
 
-def reading_view(text: str, *, rim: str, window: float, today: date) -> ReadingView:
+def reading_view(
+    text: str, *, rim: str, window: float, today: date, policy: Policy = DEFAULT_POLICY
+) -> ReadingView:
     """Return the page for a text and, where one is given, a rim mark."""
     if not text.strip():
         return ReadingView(text, window, rim=_rim_view(rim, None))
@@ -128,7 +133,7 @@ def reading_view(text: str, *, rim: str, window: float, today: date) -> ReadingV
         )
     size = sidewall.reading if isinstance(sidewall.reading, Reading) else None
     others = tuple(other.note for other in size.alternatives) if size else ()
-    traps = traps_of(sidewall)
+    traps = (*_too_old(sidewall, today, policy), *traps_of(sidewall))
     if others:  # they say the same, rim by rim, with the tape's figure
         traps = tuple(trap for trap in traps if trap.id != "several-rims")
     return ReadingView(
@@ -149,6 +154,17 @@ def reading_view(text: str, *, rim: str, window: float, today: date) -> ReadingV
         targets=_targets(size) if size else [],
         rim=_rim_view(rim, size),
     )
+
+
+def _too_old(sidewall: Sidewall, today: date, policy: Policy) -> tuple[Warned, ...]:
+    """Return what the shop makes of the tire's age; nothing where it is young or not known."""
+    age = sidewall.made.age_years(today) if sidewall.made else None
+    judged = too_old(age, policy)
+    if age is None or judged is None:
+        return ()
+    weight: Weight = "stop" if judged.stops else "caution"
+    says = f"{age:.1f} years old. {judged.says}" if age >= 0 else judged.says
+    return (Warned("age-over-policy", weight, says, str(SHOP_LIMIT)),)
 
 
 def _piece(token: Token, sidewall: Sidewall) -> Piece:

@@ -5,12 +5,23 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from jentrik.core.machine import Kind
+from jentrik.core.policy import DEFAULT_POLICY, Policy
 from jentrik.core.shelf import ShelfTire
+from jentrik.core.tire_age import too_old
+from jentrik.core.tirecode.dates import week_in_words
 from jentrik.store.listing import Page, SameRim, Wanted, same_rim_as
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed, sums_of
 from jentrik.web.views.figures import fixed
 from jentrik.web.views.paging import Paging
+
+
+@dataclass(frozen=True, slots=True)
+class Age:
+    """What speaks against mounting a tire of its age."""
+
+    severity: str
+    says: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +33,7 @@ class ShelfRow:
     kind: Kind | str
     sums: str
     made: str
+    age: Age | None
     added: str
     same_rim: list[tuple[int, str]]
     more_on_rim: bool
@@ -41,11 +53,12 @@ class ShelfView:
 def shelf_view(
     listed: Page[ShelfTire], wanted: Wanted, path: str, today: date,
     undo: UndoView = NOTHING_TO_UNDO, *, typed: Typed = NOTHING_TYPED,
+    policy: Policy = DEFAULT_POLICY,
 ) -> ShelfView:  # fmt: skip
     """Return a page of the shelf with the machines that sit on each tire's rim."""
     rims: dict[tuple[int, str], SameRim] = {}
     return ShelfView(
-        rows=[_row(tire, today, rims) for tire in listed.rows],
+        rows=[_row(tire, today, rims, policy) for tire in listed.rows],
         paging=Paging(path, wanted, more=listed.more, usual="newest"),
         undo=undo,
         typed=typed.values,
@@ -53,7 +66,9 @@ def shelf_view(
     )
 
 
-def _row(tire: ShelfTire, today: date, rims: dict[tuple[int, str], SameRim]) -> ShelfRow:
+def _row(
+    tire: ShelfTire, today: date, rims: dict[tuple[int, str], SameRim], policy: Policy
+) -> ShelfRow:
     reading = tire.reading
     rim = (reading.bead_seat_diameter_mm, str(reading.vehicle))
     on_rim = rims[rim] = rims.get(rim) or same_rim_as(*rim)
@@ -63,16 +78,24 @@ def _row(tire: ShelfTire, today: date, rims: dict[tuple[int, str], SameRim]) -> 
         kind=reading.vehicle,
         sums=sums_of(reading),
         made=_made(tire, today),
+        age=_age(tire, today, policy),
         added=f"{tire.added_on:%d %b %Y}",
         same_rim=[(row_id, f"{name}, {' and '.join(ends)}") for row_id, name, ends in on_rim.shown],
         more_on_rim=on_rim.more,
     )
 
 
+def _age(tire: ShelfTire, today: date, policy: Policy) -> Age | None:
+    """Return what speaks against mounting a tire of its age; None where nothing does."""
+    if tire.week is not None and tire.year is None:
+        return Age("stop", "Made before 2000.")
+    judged = too_old(tire.age_years(today), policy)
+    return None if judged is None else Age("stop" if judged.stops else "caution", judged.says)
+
+
 def _made(tire: ShelfTire, today: date) -> str:
     if tire.week is None:
         return "age unknown"
-    if tire.year is None:
-        return f"week {tire.week}, before 2000"
     age = tire.age_years(today)
-    return f"week {tire.week} of {tire.year}, {fixed(age, 1)} years"
+    old = "" if age is None else f"; {fixed(age, 1)} years"
+    return f"{week_in_words(tire.week, tire.year)}{old}"

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from jentrik.core.due import Due, next_look, next_move
-from jentrik.core.inspection import Asked, Inspection, Look
+from jentrik.core.inspection import Asked, Inspection, Look, Result, as_it_stands, judge_look
 from jentrik.core.job import Job
 from jentrik.core.policy import AgeSchool, Policy
 from jentrik.core.sheet import Sheet
@@ -19,6 +19,7 @@ from jentrik.core.wear import (
     day_of_age,
     distance_on,
     distances,
+    first_to,
     km_a_day,
     km_to,
     wear_rate,
@@ -34,22 +35,28 @@ class TireInUse:
     code: str
     looks: tuple[Inspection, ...]
     made: DateReading | None
-    rate: WearRate | None
+    rates: tuple[WearRate, ...]  # of each place across that wears
     pace_km_a_day: float | None
     rule_tread_mm: float | None
 
     @property
     def last(self) -> Inspection | None:
-        """The last look."""
-        return self.looks[-1] if self.looks else None
+        """The last look, with what earlier ones saw and it did not look at."""
+        return as_it_stands(self.looks)
+
+    def rate(self, limit_mm: float) -> WearRate | None:
+        """Return how the place wears that reaches a tread limit first."""
+        return first_to(limit_mm, self.rates)
 
     def tread_day(self, limit_mm: float) -> date | None:
         """Return the day a tread limit is reached at the machine's pace."""
-        return day_at(limit_mm, self.rate, self.pace_km_a_day) if self.rate else None
+        rate = self.rate(limit_mm)
+        return day_at(limit_mm, rate, self.pace_km_a_day) if rate else None
 
     def tread_km(self, limit_mm: float) -> float | None:
         """Return the km until a tread limit."""
-        return km_to(limit_mm, self.rate) if self.rate else None
+        rate = self.rate(limit_mm)
+        return km_to(limit_mm, rate) if rate else None
 
     def age_day(self, years: float) -> date | None:
         """Return the day it reaches an age."""
@@ -69,18 +76,19 @@ def _tire(
 ) -> TireInUse:  # fmt: skip
     fitted = [f for f in log.fittings if f.machine_id == sheet.id and f.tire(end)]
     looks = looks_of_tire([k.look for k in log.looks if k.machine_id == sheet.id], end, fitted)
-    treads = []
+    treads: tuple[list[TreadLook], ...] = ([], [], [])
     for look in looks:
         km = distance_on(look.on, driven)
-        if look.least_tread_mm is not None and km is not None:
-            treads.append(TreadLook(look.on, km, look.least_tread_mm))
+        if look.tread_mm is not None and km is not None:
+            for place, tread_mm in zip(treads, look.tread_mm, strict=True):
+                place.append(TreadLook(look.on, km, tread_mm))
     dated = next((look.made for look in reversed(looks) if look.made), None)
     return TireInUse(
         end=end,
         code=sheet.text(f"{end}.tire") or "",
         looks=looks,
         made=date_of(dated) if dated else None,
-        rate=wear_rate(treads),
+        rates=tuple(rate for place in treads if (rate := wear_rate(place)) is not None),
         pace_km_a_day=pace,
         rule_tread_mm=rule_tread(sheet, policy),
     )
@@ -139,6 +147,7 @@ def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> Asked:
         sidewall_kpa=figure(f"{end}.fitted.most_kpa") if mounted else None,
         axle_load_kg=figure(f"{end}.axle_load_kg"),
         load_kg=known_code(tire).load_kg if tire else None,
+        leans=sheet.text("outfit") != "sidecar",
     )
 
 
@@ -183,16 +192,23 @@ def _of_tire(sheet: Sheet, tire: TireInUse, policy: Policy) -> list[Due]:
     def line(kind: str, day: date, what: str, why: str) -> Due:
         return Due(f"{kind}-{sheet.id}-{end}", day, what, why, sheet.id, sheet.name)
 
+    judged = judge_look(tire.last, asked_of(sheet, end, policy, tire.code), policy)
+    replaced: list[Due] = []
+    if judged.result in (Result.REPLACE, Result.MEND):
+        what = "replace" if judged.result is Result.REPLACE else "mend"
+        replaced.append(line("judged", tire.last.on, f"{what} the {end} tire",
+                             judged.reasons[0].says))  # fmt: skip
     looked = [look.on for look in tire.looks if look.look is Look.PERIODIC] or [tire.last.on]
     due = [line("look", next_look(looked[-1], policy.upkeep.look_months), f"look at the {end} tire",
-                f"Last look {looked[-1]:%d %b %Y}.")]  # fmt: skip
+                f"Last look {looked[-1]:%d %b %Y}."), *replaced]  # fmt: skip
     limit = tire.rule_tread_mm if tire.rule_tread_mm is not None else rubber.own_tread_mm
     if tire.rule_tread_mm is not None:
         limit = max(limit, rubber.own_tread_mm)
     worn = tire.tread_day(limit) if tire.rule_tread_mm is not None else None
-    if worn is not None and tire.rate is not None:
+    rate = tire.rate(limit)
+    if worn is not None and rate is not None:
         due.append(line("tread", worn, f"{end} tire worn to {limit:g} mm",
-                        f"{tire.rate.mm_per_1000_km:.1f} mm for 1000 km."))  # fmt: skip
+                        f"{rate.mm_per_1000_km:.1f} mm for 1000 km at its worst."))  # fmt: skip
     old = tire.age_day(rubber.replace_at_years)
     if old is not None and rubber.age_school is AgeSchool.YEARS:
         due.append(line("age", old, f"{end} tire {rubber.replace_at_years:g} years old",
