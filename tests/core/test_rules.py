@@ -8,6 +8,7 @@ from jentrik.core.errors import Refusal
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.policy import DEFAULT_POLICY, AgeSchool, SpeedSchool
 from jentrik.core.rules import RULES
+from jentrik.core.rules.reference import LIMITS
 from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
 from tests.core.rule_cases import (
     APPROVED,
@@ -41,6 +42,7 @@ def test_a_check_fires_holds_at_its_limit_and_is_silent_without_its_figure(check
 def test_every_check_of_every_rule_has_cases_and_a_source():
     # Age needs a day to count to, which no plan states: it has a test of its own below.
     assert {rule.variant for rule in RULES} == {*CASES, "older_than_policy"}
+    assert set(LIMITS) == {rule.variant for rule in RULES}
     for rule in RULES:
         assert str(rule.source)
         assert rule.check.__doc__

@@ -126,9 +126,9 @@ def set_who(request: Request, form: AForm) -> Response:
 
 
 @router.get("/rules", name="rules_page")
-def rules_page(request: Request) -> HTMLResponse:
+def rules_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show every rule, made from the code."""
-    return page(request, "shop/rules.html", view=rules_view())
+    return page(request, "shop/rules.html", view=rules_view(shop.policy))
 
 
 def _to_shop(request: Request) -> Response:

@@ -3,9 +3,11 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
+from jentrik.core.policy import Policy
 from jentrik.core.policy_fields import POLICY_FIELD, POLICY_FIELDS, PolicyField, default_of
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Rule
+from jentrik.core.rules.reference import LIMITS
 from jentrik.core.rules.unheard import figure_label
 from jentrik.store.policy import set_on, stored_policy
 from jentrik.web.undoing import UndoView
@@ -93,9 +95,10 @@ class RuleView:
 
     severity: str
     says: str
+    limit: str
     source: str
     needs: list[str]
-    policy: list[PolicyField]
+    policy: list[tuple[PolicyField, str]]
     kinds: str
     law: bool
 
@@ -104,25 +107,40 @@ class RuleView:
 class RulesView:
     """Every rule under its name, in the order they are judged."""
 
-    rules: list[tuple[str, list[RuleView]]]
+    rules: list[tuple[str, str, list[RuleView]]]
     count: int
 
 
-def rules_view() -> RulesView:
-    """Return every rule as the code holds it."""
+def rules_view(policy: Policy) -> RulesView:
+    """Return every rule as the code holds it, with the figures the shop has set."""
     named: dict[str, list[RuleView]] = {}
     for rule in RULES:
-        named.setdefault(rule.id, []).append(_rule_view(rule))
-    return RulesView(list(named.items()), len(RULES))
+        named.setdefault(rule.id, []).append(_rule_view(rule, policy))
+    rules = [(name, name.replace("-", " ").capitalize(), checks) for name, checks in named.items()]
+    return RulesView(rules, len(RULES))
 
 
-def _rule_view(rule: Rule) -> RuleView:
+def _said_of(rule: Rule) -> str:
+    """Return what a check speaks of: the first sentence of its function, as a statement."""
+    words = " ".join((rule.check.__doc__ or "").split("\n\n")[0].split())
+    verb, _, rest = words.partition(" ")
+    return f"{rest[:1].upper()}{rest[1:]}" if verb == "Name" else f"{verb}s {rest}"
+
+
+def _now(policy: Policy, known: PolicyField) -> str:
+    """Return what the shop has set, with its unit."""
+    unit = known.unit if known.unit in ("", "°") else f"{THIN}{known.unit}"
+    return f"{plain(policy.at(known.key))}{unit}"
+
+
+def _rule_view(rule: Rule, policy: Policy) -> RuleView:
     return RuleView(
         severity=rule.severity.value,
-        says=(rule.check.__doc__ or "").strip(),
+        says=_said_of(rule),
+        limit=LIMITS[rule.variant],
         source=str(rule.source),
         needs=[figure_label(key) for key in rule.needs],
-        policy=[POLICY_FIELD[key] for key in rule.policy],
+        policy=[(POLICY_FIELD[key], _now(policy, POLICY_FIELD[key])) for key in rule.policy],
         kinds="" if len(rule.kinds) > 1 else f"{rule.kinds[0]}s",
         law=rule.law,
     )

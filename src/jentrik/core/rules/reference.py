@@ -1,0 +1,149 @@
+"""The limit of every check, in words, for whoever reads the rules from top to bottom.
+
+Figures are the constants the checks themselves use.  A limit the shop sets is named here and shown
+with its value on the page.
+"""
+
+from jentrik.core.rules import feet, handling, hubs, instruments, stands
+from jentrik.core.rules.allowed import FINE_STEPS, WIDER_BY_MM
+from jentrik.core.tables.load_at_speed import LOAD_PERCENT
+from jentrik.core.tire_on_rim import (
+    HOOKLESS_CLEAR_OVER_MM,
+    HOOKLESS_LEAST_OVER_MM,
+    HOOKLESS_MOST_KPA,
+)
+
+_SHOP = "the shop's figure"
+_SHEET = "the maker's figure on the sheet"
+_SAME = "any difference"
+_HUB = f"a difference above {hubs.CLOSE_MM:g} mm"
+_OVER = ", ".join(f"{kmh:g} km/h for a {name}" for name, kmh
+                  in instruments.OVER_AS_BUILT_KMH.items())  # fmt: skip
+
+LIMITS: dict[str, str] = {
+    "rim_diameter_mismatch": "the two diameters must be the same, never nearly",
+    "car_tire": "any car, light-truck or all-terrain mark on a machine that leans",
+    "car_tire_on_outfit": "any car mark; spares, trailer and all-terrain tires stay a stop",
+    "ridden_above_symbol": "the speed of the symbol; ZR without one is its maker's word",
+    "not_for_highway": "the mark NHS, or not for highway service",
+    "other_vehicle": "the mark's own vehicle",
+    "hookless_too_narrow": f"inner width + {HOOKLESS_LEAST_OVER_MM:g} mm",
+    "another_rim_by_name": "bead seats that differ while an inch name of each is the same",
+    "another_rim": "bead seats that differ",
+    "rim_name_unclear": "a name of more than one rim, where no rim is stated",
+    "load_index_below_spec": _SHEET,
+    "speed_symbol_below_spec": _SHEET,
+    "construction_differs": f"{_SAME} but bias against bias-belted",
+    "construction_mixed": f"{_SAME} but bias against bias-belted",
+    "bias_with_belted": "one bias and one bias-belted tire the sheet does not ask for",
+    "motorcycle_tire_on_outfit": "any motorcycle tire that goes on with a sidecar or trailer",
+    "position_mismatch": "the mark FRONT or REAR",
+    "rim_width_outside_makers_list": _SHEET,
+    "rim_width_outside_table": "the row of the table; between two rows what both allow",
+    "rim_width_unusual": "0.65 to 0.83 of the section width up to 70 %, 0.40 to 0.65 from 80 % on, "
+    "between them on a line",
+    "rim_width_unlisted": "inner widths below 13 or above 30 mm",
+    "tube_type_mismatch": "tube type on a tubeless rim, or tubeless on a rim for tubes",
+    "motorcycle_overloads": "the heavier of the axle as weighed and as its maker allows",
+    "bicycle_overloads": "the axle as weighed, else 45 % front and 60 % rear of rider, luggage and "
+    "bicycle",
+    "rated_below_assist": "the speed the motor helps until",
+    "axle_overloaded": _SHEET,
+    "short_near_top_speed": "; ".join(
+        f"{symbol}: " + ", ".join(f"{percent} % at {kmh}" for kmh, percent in rows)
+        for symbol, rows in LOAD_PERCENT.items()
+    ) + " km/h",
+    "less_near_top_speed": "as above, where the tire still carries its axle",
+    "size_not_in_sheet": "width, aspect and bead seat of a pair on the sheet, or of its own tires",
+    "pair_in_another_position": "the position the sheet names with the pair",
+    "makes_mixed": "names that differ",
+    "make_not_in_sheet": "names that differ",
+    "load_index_above_spec": f"any step above; from {FINE_STEPS + 1} on what it costs is said",
+    "speed_symbol_above_spec": f"any step above; from {FINE_STEPS + 1} on what it costs is said",
+    "width_differs": ", ".join(f"{mm:g} mm on a {kind}" for kind, mm in WIDER_BY_MM.items()),
+    "against_the_arrow": "a tire that turns against its arrow",
+    "too_old": _SHOP,
+    "older_than_policy": _SHOP,
+    "tread_below_rule": _SHOP,
+    "tread_below_policy": _SHOP,
+    "pressure_above_limit": "the lowest of rim maker, sidewall and, without hooks, "
+    f"{HOOKLESS_MOST_KPA / 100:g} bar",
+    "pressure_above_width": "the stated pressure x stated width / this width; without hooks "
+    f"{HOOKLESS_MOST_KPA / 100:g} bar x (inner width + {HOOKLESS_CLEAR_OVER_MM:g} mm) / width",
+    "pressure_below_placard": _SHEET,
+    "pressure_for_load": "0.7 to 1.4 times the pressure of 15 % drop, 20 to 60 mm wide",
+    "tube_tire_on_hookless": "the mark TT",
+    "hookless_rim": "every new tire on a hookless rim",
+    "arrow_to_look_at": "the mark ROTATION",
+    "brake_out_of_reach": "the slot; the pads move by half the change of the bead seat",
+    "brake_to_measure": "any move of the brake track",
+    "spacing_differs": _HUB,
+    "spacing_to_cold_set": f"up to {hubs.COLD_SET_MM:g} mm at the rear of a steel frame",
+    "rotor_over_makers_limit": _SHEET,
+    "valve_hole_wrong": f"a hole below {hubs.WIDE_VALVE_MM - 0.5:g} mm for a wide valve",
+    "valve_hole_wide": f"a hole from {hubs.WIDE_VALVE_MM - 0.5:g} mm on for a narrow valve",
+    "tape_narrow": "the rim's inner width",
+    "axle_differs": _HUB,
+    "sensor_not_read": "what was found out about the sensor",
+    "rotor_differs": _HUB,
+    "rotor_mounts_otherwise": "words that differ",
+    "driver_differs": "words that differ",
+    "chain_line_differs": f"{hubs.CHAIN_LINE_MM:g} mm",
+    "ring_mounts_otherwise": "what was found out about the ring's face",
+    "ring_out_of_true": f"{hubs.RING_RUNOUT_MM:g} mm",
+    "sensor_to_look_at": "face, kind and run-out not all known while another wheel goes in",
+    "out_of_true": f"{hubs.RIM_BRAKE_RUNOUT_MM:g} mm with rim brakes, else "
+    f"{hubs.OTHER_RUNOUT_MM:g} mm",
+    "below_minimum": "the minimum stated for the place",
+    "fouls": "0 mm",
+    "meets_at_full_travel": "0 mm at the tightest spot of the travel, and less than as found",
+    "met_at_full_travel_before": "0 mm at the tightest spot, and no less than as found",
+    "meets_turned": "0 mm before the bar's stop",
+    "saddle_meets_tire": "0 mm at full travel, and no more than as found",
+    "below_the_standard": _SHOP,
+    "below_the_usual": _SHOP,
+    "growth": f"{_SHOP} after growth with the square of speed",
+    "worst_case": "0 mm after all the road takes",
+    "to_prove": "an axle that moves relative to the place",
+    "fork_too_long": _SHEET,
+    "fork_wheel_too_large": _SHEET,
+    "position_without_its_wheel": "the bead seat its maker pairs the position with",
+    "position_to_turn": "a bead seat smaller than the one paired with the position",
+    "tips_on_a_slope": _SHOP,
+    "tips_in_a_gust": _SHOP,
+    "leans_too_far": _SHOP,
+    "stand_changes": _SHOP,
+    "stays_on_the_ground": "0 mm",
+    "heaved_higher": f"{stands.HEAVED_MM:g} mm",
+    "cranks_into_the_ground": "0 mm",
+    "negative_trail": "0 mm",
+    "high_speed_weave": f"nose down, with more trail lost than is noticed, on a machine of "
+    f"{handling.TALL_TRAVEL_MM:g} mm travel or {handling.TALL_SEAT_MM:g} mm seat height",
+    "trail_shift": _SHOP,
+    "head_angle_shift": _SHOP,
+    "bb_low": _SHOP,
+    "bb_high": _SHOP,
+    "wheelbase_shift": _SHOP,
+    "reach_shift": _SHOP,
+    "seat_height_shift": _SHOP,
+    "design_size_left": "one end on another bead seat than the frame was made for",
+    "crown_profile": f"{handling.CROWN_PERCENT:g} % of the front's width over the rear's",
+    "set_sag_again": "another bead seat, position, shock or link on a sprung machine",
+    "on_the_ground_at_full_travel": "0 mm, and no higher than as found",
+    "toe_overlap": f"{feet.TOE_ROOM_MM:g} mm, {feet.HELD_TOE_ROOM_MM:g} with foot retention and on "
+    "child bicycles; only where it gets worse",
+    "pedal_strike": f"{_SHOP}, {feet.CHILD_PEDAL_DEG:g}° for child bicycles, with the rider on; "
+    "only where it gets worse",
+    "touches_earlier": _SHOP,
+    "motor_under_reads": "the true speed at 40, 80 and 120 km/h as far as the machine goes, else "
+    "at 80 % of its top speed; never below the ± of the pairs",
+    "bicycle_under_reads": f"the true speed at {instruments.BICYCLE_TEST_KMH:g} km/h",
+    "over_limit": f"10 % over and {_OVER}, at the same speeds",
+    "assist_cut_off": f"{instruments.SETTING_STEP_PERCENT:g} % of the wheel's circumference",
+    "tone_ring": _SHOP,
+    "over_policy": _SHOP,
+    "wheel_speed_ratio": _SHOP,
+    "computer_setting": f"{instruments.SETTING_STEP_PERCENT:g} % of the circumference",
+    "odometer_drift": f"{instruments.SETTING_STEP_PERCENT:g} % of what feeds the instrument",
+    "gearing_shift": f"{instruments.GEARING_STEP_PERCENT:g} % of the rear circumference",
+}  # fmt: skip
