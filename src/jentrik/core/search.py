@@ -132,7 +132,8 @@ class WaysBack:
 class Space:
     """Where a search looks: the chassis, the change it starts from, and steps as rows of moves.
 
-    `tables` has one array a remedy, steps by moves; `rooms` the gaps that rows must keep.
+    `tables` has one array a remedy, steps by moves; `rooms` the gaps that rows must keep:
+    the wheel, how much it may grow, whether a longer fork gives way there.
     """
 
     chassis: Chassis
@@ -143,7 +144,7 @@ class Space:
     target: Target
     noticeable: Mapping[str, float]
     bands: dict[str, Band]
-    rooms: tuple[tuple[str, float], ...] = ()
+    rooms: tuple[tuple[str, float, bool], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,9 +199,9 @@ def _figure(space: Space, rows: Rows, figures: Geometry, place: Any, name: str) 
 def _with_room(space: Space, moved: Change, count: int) -> npt.NDArray[np.bool_]:
     """Return which rows keep the least gap at every place that can be computed."""
     room = np.ones(count, dtype=bool)
-    for end, slack in space.rooms:
+    for end, slack, gives_way in space.rooms:
         grown: Any = getattr(moved, f"{end}_radius_mm") - getattr(space.base, f"{end}_radius_mm")
-        down: Any = moved.fork_longer_mm - space.base.fork_longer_mm if end == "front" else 0.0
+        down: Any = moved.fork_longer_mm - space.base.fork_longer_mm if gives_way else 0.0
         room &= np.asarray(grown - down <= slack)
     return room
 
@@ -359,15 +360,18 @@ def _moves(bike: Bike, proposal: Proposal, base: Change, step: Step) -> list[flo
     return [*moves, x, y, crank if there.contact.crank_mm else 0.0]
 
 
-def _rooms(outcome: Outcome) -> tuple[tuple[str, float], ...]:
+def _rooms(outcome: Outcome) -> tuple[tuple[str, float, bool], ...]:
     """Return by how much each wheel may still grow at the places that can be computed."""
     rooms = []
     for spot in outcome.clearances:
         place, gap = spot.place, spot.predicted_gap_mm
-        on_fork = place.wheel == "front" and place.on == "fork"
-        if place.direction == "radial" and on_fork and gap is not None and place.minimum_mm:
+        rides = place.moves_with == "wheel"  # keeps its distance to the axle
+        on_fork = place.wheel == "front" and place.on == "fork" and not rides
+        known = gap is not None and place.minimum_mm and place.direction == "radial"
+        if known and (on_fork or rides):
             # A gap that is short already may stay as short: that stop is the proposal's own.
-            rooms.append((place.wheel, max(gap - place.minimum_mm, 0.0)))
+            slack = max((gap or 0.0) - (place.minimum_mm or 0.0), 0.0)
+            rooms.append((place.wheel, slack, on_fork))
     return tuple(rooms)
 
 
