@@ -1,0 +1,73 @@
+"""Databases as earlier versions of the program really wrote them, rows and all, come up whole.
+
+Each file is the harbour-town workshop as that version filled it; versions 4 to 12 came in one
+change and no program ever wrote them.
+"""
+
+import lzma
+import sqlite3
+from pathlib import Path
+
+import pytest
+
+from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.sheet_fields import missing_of
+from jentrik.exchange.plan_document import read_proposal, read_sheet
+from jentrik.store import jobs, machines, shelf
+from jentrik.store.database import FILE_NAME, close_database, open_database, schema_version
+from jentrik.store.migrations import MIGRATIONS
+
+WRITTEN = sorted(Path(__file__).with_name("databases").glob("*.sqlite3.xz"))
+KEPT = ("machine", "measurement", "place", "point", "job", "proposal", "shelf_tire", "position",
+        "approved_pair", "card", "card_step", "inspection", "odometer", "ride")  # fmt: skip
+
+
+def test_there_is_a_database_of_the_first_version_and_one_of_the_last():
+    versions = [int(path.name.split("-")[1].split(".")[0]) for path in WRITTEN]
+    assert (versions[0], versions[-1]) == (1, len(MIGRATIONS))
+
+
+@pytest.fixture(name="before", params=WRITTEN, ids=lambda path: path.name.split(".")[0])
+def _before(request, tmp_path):
+    """Return the rows of an earlier database by table, and open it as this version does."""
+    file = tmp_path / FILE_NAME
+    file.write_bytes(lzma.decompress(request.param.read_bytes()))
+    old = sqlite3.connect(file)
+    old.row_factory = sqlite3.Row
+    there = {name for (name,) in old.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+    rows = {name: [dict(row) for row in old.execute(f"SELECT * FROM {name} ORDER BY id")]
+            for name in KEPT if name in there}  # fmt: skip
+    old.close()
+    database = open_database(tmp_path)
+    yield database, rows
+    close_database(database)
+
+
+def test_an_earlier_database_keeps_every_row_and_every_value(before):
+    database, rows = before
+    assert schema_version(database) == len(MIGRATIONS)
+    assert database.execute_sql("PRAGMA integrity_check").fetchone() == ("ok",)
+    assert database.execute_sql("PRAGMA foreign_key_check").fetchall() == []
+    assert len(rows["machine"]) == 11
+    for table, kept in rows.items():
+        cursor = database.execute_sql(f"SELECT * FROM {table} ORDER BY id")
+        names = [column[0] for column in cursor.description]
+        now = [dict(zip(names, row, strict=True)) for row in cursor.fetchall()]
+        assert len(now) == len(kept), table
+        for was, has in zip(kept, now, strict=True):
+            same = was.keys() & has.keys()
+            assert {key: has[key] for key in same} == {key: was[key] for key in same}, table
+
+
+def test_its_machines_stand_and_its_jobs_are_judged(before):
+    judged = 0
+    for sheet in machines.sheets():
+        if missing_of(sheet):
+            continue
+        found = as_measured(read_sheet(sheet))
+        for job in jobs.open_jobs_of(sheet.id):
+            for kept in job.proposals:
+                outcome = outcome_of(found, read_proposal(kept.values()))
+                judged += len(outcome.findings)
+    assert judged > 20
+    assert all(tire.reading.bead_seat_diameter_mm for tire in shelf.tires())
