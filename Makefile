@@ -4,6 +4,7 @@
 # make bench  ratios measured on this machine
 # make shots  docs/screenshots anew from the demo
 # make fuzz   longer runs: property tests, 100 000 requests to every route, 500 kills
+# make mutants  the core changed a token at a time: do the tests notice? (an hour)
 # make pins   the requirement files anew
 
 PYTHON ?= python3
@@ -15,7 +16,7 @@ PIP := $(BIN)/pip --disable-pip-version-check --quiet
 PINS := --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url \
 	--no-emit-find-links --no-emit-trusted-host --no-emit-options
 
-.PHONY: demo test lint bench shots fuzz pins clean
+.PHONY: demo test lint bench shots fuzz mutants pins clean
 
 demo: .venv/run.done
 	$(BIN)/jentrik serve --demo --port $(PORT) --data $(DATA)
@@ -40,6 +41,11 @@ fuzz: .venv/test.done
 	JENTRIK_EXAMPLES=20000 $(BIN)/python -m pytest tests/core
 	JENTRIK_REQUESTS=100000 $(BIN)/python -m pytest -n auto tests/web/test_fuzz.py
 	JENTRIK_KILLS=500 $(BIN)/python -m pytest tests/store/test_database.py
+
+mutants: .venv/test.done
+	$(PIP) install mutmut
+	rm -rf mutants
+	$(BIN)/python scripts/mutants.py
 
 pins: .venv/test.done
 	$(PIP) install pip-tools

@@ -151,3 +151,42 @@ def test_pairs_that_tell_no_line_are_refused():
     for some in ([], [SpeedPair(50, 53)], [SpeedPair(50, 53), SpeedPair(55, 58)]):
         with pytest.raises(OutOfRange):
             calibrate(some)
+
+
+@pytest.mark.parametrize(
+    ("row", "least", "most"),
+    [("chainrings", 15, 80), ("sprockets", 8, 60), ("gear_ratios", 0.2, 10)],
+)
+def test_teeth_and_ratios_no_machine_has_are_refused(row, least, most):
+    assert Gearing(**{row: (least, most)})
+    for wrong in (least - 0.01, most + 0.01):
+        with pytest.raises(OutOfRange):
+            Gearing(**{row: (wrong,)})
+    assert Gearing(**{row: (least,) * 16})
+
+
+def test_overall_ratios_need_every_part():
+    whole = {"primary_ratio": 2.0, "gear_ratios": (1.5,), "front_sprocket": 15, "rear_sprocket": 45}
+    assert overall_ratios(Gearing(**whole)) == (pytest.approx(9.0),)
+    for part in ("primary_ratio", "front_sprocket", "rear_sprocket"):
+        assert overall_ratios(Gearing(**whole | {part: None})) == ()
+
+
+def test_three_pairs_of_sprockets_the_fewest_changed_teeth_first():
+    pairs = sprockets_back(15, 45, circumference_ratio=1.0)
+    assert [(pair.front, pair.rear) for pair in pairs] == [(15, 45), (14, 42), (16, 48)]
+    # 46 of 15 teeth are 2.22 % shorter than 45.
+    near = sprockets_back(15, 45, circumference_ratio=46 / 45, best=1)[0]
+    assert (near.front, near.rear, near.off_percent) == (15, 46, pytest.approx(0))
+    small = sprockets_back(8, 10, circumference_ratio=0.5, best=99)
+    assert min(pair.front for pair in small) == min(pair.rear for pair in small) == 8
+    assert (max(pair.front for pair in small), max(pair.rear for pair in small)) == (10, 16)
+    shorter = next(pair for pair in small if (pair.front, pair.rear) == (8, 16))
+    assert shorter.off_percent == pytest.approx((16 / 8 / (10 / 8 * 0.5) - 1) * 100)
+
+
+@pytest.mark.parametrize("text", ["0", "1000", "12-0-14", ""])
+def test_rows_of_nothing_or_of_thousands_are_refused(text):
+    with pytest.raises(OutOfRange):
+        teeth_of(text)
+    assert teeth_of("999.5") == (999.5,)

@@ -192,3 +192,10 @@ def test_lean_on_the_stand_against_a_rotation_in_space():
 def test_wheels_that_touch_are_refused(front):
     with pytest.raises(OutOfRange, match="run into each other"):
         settle(Axles(1050.0, 71.0, 348.0, 348.0), Change(front, 350.0))
+
+
+def test_crown_seat_by_hand():
+    # Axle (1000, 340), 70 degrees: 400 up the axis is (-136.81, 375.88), 50 behind it along its
+    # normal (-46.98, -17.10).
+    x, y = crown_seat(front_axle=(1000, 340), head_angle_deg=70, length_mm=400, offset_mm=50)
+    assert (x, y) == (pytest.approx(816.21, abs=0.01), pytest.approx(698.78, abs=0.01))

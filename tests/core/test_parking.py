@@ -146,3 +146,38 @@ def test_as_found_the_center_stand_lifts_as_measured():
     there = as_measured(read_bike({**MOTORCYCLE["bike"], "center_stand": stand}))
     outcome = outcome_of(there, read_proposal({"name": "A"}))
     assert outcome.center_stand_gap_mm == pytest.approx(35)
+
+
+def test_a_center_stand_that_lifts_the_front_against_a_turn_about_its_feet():
+    # The rear stays down. As found the front hangs 30 mm up with the feet 500 mm ahead of the
+    # rear contact; the same machine with a rear wheel 10 mm larger in radius: solve by turning.
+    bike = {
+        **MOTORCYCLE["bike"],
+        "center_stand": {"lifts": "front", "gap_mm": 30, "feet_x_mm": 500},
+    }
+    there = as_measured(read_bike(bike))
+    as_found = outcome_of(there, read_proposal({"name": "A"}))
+    assert as_found.center_stand_gap_mm == pytest.approx(30)
+    front, rear = (1490.0, 347.5), (0.0, 320.0)
+    change = {"name": "A", "rear": {"overall_diameter_mm": 660}}
+    now = outcome_of(there, read_proposal(change)).center_stand_gap_mm
+
+    def ground(feet, turn, radius):
+        """Height of the rear contact's ground over the feet's, the machine turned by an angle."""
+        x, y = rear[0] - feet[0], rear[1] - feet[1]
+        return x * math.sin(turn) + y * math.cos(turn) - radius
+
+    # On the stand the chassis stands turned; its feet lie on the ground 500 ahead of the rear axle.
+    rise = front[1] - rear[1]
+    apart = math.hypot(1490.0, rise)
+    nose_up = math.asin((rise + 30) / apart) - math.asin(rise / apart)
+    level = 500.0
+    feet = (
+        rear[0] + level * math.cos(nose_up) - 320.0 * math.sin(nose_up),
+        rear[1] - level * math.sin(nose_up) - 320.0 * math.cos(nose_up),
+    )
+    turn = brentq(lambda angle: ground(feet, angle, 330.0), -0.3, 0.3)
+    x, y = front[0] - feet[0], front[1] - feet[1]
+    by_hand = x * math.sin(turn) + y * math.cos(turn) - 347.5
+    assert now == pytest.approx(by_hand, abs=0.01)
+    assert now < 30

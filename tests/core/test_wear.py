@@ -99,3 +99,36 @@ def test_late_and_this_week_end_on_sunday():
     assert due(date(2026, 11, 24)).late(wednesday)
     assert due(date(2026, 11, 29)).this_week(wednesday)
     assert not due(date(2026, 11, 30)).this_week(wednesday)
+
+
+def test_a_pace_needs_two_days_and_counts_from_the_first():
+    assert km_a_day([]) is km_a_day([(D, 0.0)]) is None
+    assert km_a_day([(D, 0.0), (D, 50.0)]) is None
+    assert km_a_day([(D, 10.0), (after(4), 50.0)]) == pytest.approx(10)
+    assert km_a_day([(D, 10.0), (after(1), 20.0), (after(4), 70.0)]) == pytest.approx(15)
+
+
+def test_a_distance_stands_on_the_days_themselves_and_on_a_single_one():
+    driven = [(D, 10.0), (after(10), 110.0), (after(11), 130.0)]
+    assert [distance_on(after(day), driven) for day in (0, 5, 10, 11)] == [10, 60, 110, 130]
+    assert distance_on(after(12), driven) is distance_on(after(-1), driven) is None
+    assert distance_on(D, [(D, 7.0)]) == 7
+    assert distance_on(after(1), [(D, 7.0)]) is None
+    assert distance_on(D, []) is None
+
+
+def test_a_reading_below_the_last_counts_nothing_and_corrections_go_by_their_day():
+    readings = [Odometer(D, 500), Odometer(after(5), 400), Odometer(after(9), 450)]
+    assert [km for _, km in distances(readings)] == [0, 0, 50]
+    late, early = Correction(after(20), 0.9), Correction(after(10), 0.95)
+    assert factor_on(after(15), [late, early]) == 0.95
+    assert factor_on(after(25), [late, early]) == factor_on(after(25), [early, late]) == 0.9
+
+
+def test_a_limit_beyond_a_lifetime_has_no_day():
+    # 0.5 mm for 1000 km: 2 mm more are 4000 km, at 4000 / 36 500 km a day just a lifetime.
+    rate = wear_rate([TreadLook(D, 0, 8.0), TreadLook(after(100), 6000, 5.0)])
+    assert day_at(3.0, rate, 4000 / 36_499) is not None
+    assert day_at(3.0, rate, 4000 / 36_600) is None
+    short = wear_rate([TreadLook(D, 0, 8.0), TreadLook(after(1), 0.5, 7.9)])
+    assert short.mm_per_1000_km == pytest.approx(200)

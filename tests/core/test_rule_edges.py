@@ -1,0 +1,93 @@
+"""The edges of rules about gaps, stands and heights: at nought, at the least, just beyond."""
+
+import pytest
+
+from jentrik.exchange.plan_document import plan_from_json
+from tests.core.rule_cases import BODY, GAP, MOTOR_GAP, lower, travel
+from tests.documents import MOTORCYCLE, plan, raw
+
+
+def told(document):
+    findings = plan_from_json(raw(document)).outcomes[0].findings
+    return {finding.variant: finding for finding in findings}
+
+
+def crown(tire, **place):
+    return plan({"front": {"tire": tire}}, clearances=[{**GAP[0], **place}])
+
+
+@pytest.mark.parametrize(
+    ("tire", "headline"),  # 14 mm at the crown, less what the radius grows
+    [("51-622", "crown: 0 mm left"), ("52-622", "crown: fouls by 1 mm"),
+     ("50-622", "crown: 1 mm left")],
+)  # fmt: skip
+def test_a_gap_below_its_minimum_is_left_or_fouls(tire, headline):
+    assert told(crown(tire, minimum_mm=6))["below_minimum"].headline == headline
+
+
+@pytest.mark.parametrize(
+    ("tire", "check"),
+    [("51-622", "below_the_standard"), ("52-622", "fouls"), ("46-622", "below_the_standard"),
+     ("45-622", None)],
+)  # fmt: skip
+def test_without_a_minimum_the_standard_holds_down_to_nought(tire, check):
+    spoke = told(crown(tire)).keys() & {"below_the_standard", "below_the_usual", "fouls"}
+    assert spoke == ({check} if check else set())
+
+
+@pytest.mark.parametrize(
+    ("gap", "top", "check"),
+    # 10 mm are kept; a bias tire grows 10 mm at 200 km/h, 2.5 at 100.
+    [(20, 200, None), (19.9, 200, "growth"), (10, 100, "growth"), (9.9, 100, "below_the_usual"),
+     (12.5, 100, None), (12.4, 100, "growth")],
+)  # fmt: skip
+def test_growth_speaks_between_the_least_and_what_it_takes(gap, top, check):
+    places = [{**MOTOR_GAP[0], "gap_mm": gap}]
+    spoke = told(plan({}, base=MOTORCYCLE, clearances=places, top_speed_kmh=top))
+    assert spoke.keys() & {"growth", "below_the_usual"} == ({check} if check else set())
+    if check == "growth" and gap == 12.4:
+        assert "grows about 2.5 mm" in spoke["growth"].message
+        assert spoke["growth"].headline == "crown: 10 mm left at speed"
+
+
+@pytest.mark.parametrize(
+    ("radius_more", "check"),
+    # 60 mm to the body, 59 of travel: 1 mm of room as found.
+    [(0, None), (1, None), (2, "meets_at_full_travel"), (60, "meets_at_full_travel"),
+     (61, None), (-2, None)],
+)  # fmt: skip
+def test_full_travel_is_judged_where_the_place_is_clear_at_rest(radius_more, check):
+    change = {"front": {"overall_diameter_mm": 696 + 2 * radius_more}}
+    spoke = told(plan(change, clearances=BODY, suspension=travel(59)))
+    names = {"meets_at_full_travel", "met_at_full_travel_before"}
+    assert spoke.keys() & names == ({check} if check else set())
+    if radius_more == 2:
+        assert "touches 1 mm before the stop" in spoke["meets_at_full_travel"].message
+
+
+def test_more_room_than_as_found_at_full_travel_is_no_stop():
+    # As found 4 mm short; 2 mm less radius leaves 2 mm short, 5 mm more 9.
+    for radius_more, check in ((-2, "met_at_full_travel_before"), (5, "meets_at_full_travel")):
+        change = {"front": {"overall_diameter_mm": 696 + 2 * radius_more}}
+        spoke = told(plan(change, clearances=BODY, suspension=travel(64)))
+        assert check in spoke
+
+
+@pytest.mark.parametrize(("seat", "speaks"), [(850, True), (849, False), (None, False)])
+def test_a_machine_is_tall_by_its_seat_too(seat, speaks):
+    points = [{"name": "seat", "x_mm": 400, "height_mm": seat}] if seat else []
+    spoke = told(plan({"front": {"tire": "110/80-18 58H"}}, base=MOTORCYCLE, points=points))
+    assert ("high_speed_weave" in spoke) == speaks
+
+
+def test_what_brings_the_old_lean_back_is_said():
+    # A foot 34 mm nearer the ground stands 34 cos 11 = 33.4 too high at the old lean; 18 mm
+    # further away it wants 18 cos 11 = 17.7 under it.
+    assert "33 mm too high for the old lean" in told(lower(34))["tips_on_a_slope"].message
+    assert "A puck of 18 mm" in told(lower(-18))["leans_too_far"].message
+    pivot = {"lean_deg": 11.0, "foot_out_mm": 240, "foot_x_mm": 520,
+             "pivot_height_mm": 300, "pivot_out_mm": 90}  # fmt: skip
+    assert (
+        "mm shorter brings it back" in told(lower(34, side_stand=pivot))["tips_on_a_slope"].message
+    )
+    assert "mm longer brings it back" in told(lower(-18, side_stand=pivot))["leans_too_far"].message
