@@ -10,6 +10,7 @@ import tempfile
 import time
 import tracemalloc
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -24,11 +25,12 @@ from scipy.optimize import root
 from jentrik.bench_shop import big_shop_vs_demo
 from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
 from jentrik.bench_years import ten_years_vs_demo
+from jentrik.core.errors import Refusal
 from jentrik.core.geometry.pose import Axles, Change, settle
 from jentrik.core.machine import Proposal
 from jentrik.core.plan import PlanResult, as_measured
 from jentrik.core.search import Space, nearest, space_of, sums, target_of, ways_back
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tirecode.sidewall import read_code, read_sidewall
 from jentrik.core.wheels import WheelChange
 from jentrik.exchange.plan_document import read_bike
 from jentrik.web.app import create_app
@@ -77,6 +79,8 @@ def run_all() -> list[BenchFigure]:
     return [
         pose_vs_root_finder(),
         codes_per_second(),
+        sidewalls_per_second(),
+        reading_growth(),
         *search_figures(),
         *page_figures(),
         BenchFigure("ten-years-vs-demo", ten_years_vs_demo(), 1.5, "lower"),
@@ -154,7 +158,48 @@ def codes_per_second() -> BenchFigure:
         for code in TYPICAL_CODES:
             best[code] = min(best[code], _seconds(partial(read_code, code), 5))
     figure = len(TYPICAL_CODES) / sum(best.values())
-    return BenchFigure("codes-per-second", figure, 20_000, "higher")
+    return BenchFigure("codes-per-second", figure, 25_000, "higher")
+
+
+SIDEWALL = """HARBOUR RUNNER
+120/70 ZR 17 M/C (58W) TL
+FRONT
+DOT AB12 CDE 1523
+MAX LOAD 236 KG (520 LBS) AT 290 KPA (42 PSI) COLD
+TREADWEAR 200 TRACTION A TEMPERATURE A
+TREAD: 2 PLIES NYLON SIDEWALL: 1 PLY NYLON
+ROTATION
+E4 75R-0001234
+MADE IN HARBOURLAND"""
+
+# Lines that might make a reader look back or ahead again and again; each is repeated.
+SHAPES = (
+    "37-622 ", "37-622\n", "HARBOUR ", "12 ", "1523\n", "DOT ", "DOT AB 12 ", "1-", "26 x ",
+    "1 1/2 ", "( ", "58H ", "(58W) ", "12 KG ", "A", "1", "§ ",
+)  # fmt: skip
+
+
+def sidewalls_per_second() -> BenchFigure:
+    """Count whole sidewalls of ten lines read in one process, by the best of many bursts."""
+    best = min(_seconds(partial(read_sidewall, SIDEWALL), 5) for _ in range(BURSTS))
+    return BenchFigure("sidewalls-per-second", 1 / best, 2_000, "higher")
+
+
+def reading_growth() -> BenchFigure:
+    """Return how much longer the worst shape of text takes for eight times the length, over 8."""
+    worst = 0.0
+    for shape in SHAPES:
+        short, long = (
+            min(_seconds(partial(_read_or_refuse, (shape * length)[:length]), 1) for _ in range(7))
+            for length in (450, 3600)
+        )
+        worst = max(worst, long / short / 8)
+    return BenchFigure("reading-growth", worst, 2, "lower")
+
+
+def _read_or_refuse(text: str) -> None:
+    with suppress(Refusal):
+        read_sidewall(text)
 
 
 SEARCH_BIKE = {

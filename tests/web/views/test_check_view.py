@@ -2,12 +2,14 @@
 
 import math
 import re
+from dataclasses import replace
 from datetime import date
 
 import pytest
 
 from jentrik.core.plan import as_measured, outcome_of
 from jentrik.core.rules.case import Severity
+from jentrik.core.sheet import Figure, Provenance
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.views.check import waiting_for
@@ -24,6 +26,10 @@ def judged(job_id, name="A", **changes):
     )
     values = {**kept.values(), **changes}
     return found, outcome_of(found, read_proposal(values)), kept
+
+
+def sheet_of(job_id):
+    return machines.sheet(jobs.job(job_id).machine_id)
 
 
 def table(view, caption):
@@ -70,7 +76,7 @@ def test_rungs_stop_at_the_speed_the_machine_is_ridden_at(shop):
 
 def test_the_stand_says_what_brings_the_old_lean_back(shop):
     found, outcome, _ = judged(7)  # bigger wheels lift the scooter: it leans further
-    view = stands_view(found, outcome)
+    view = stands_view(found, outcome, sheet_of(7))
     leans = {row.label: (row.found, row.planned) for row in view.rows}
     assert leans["Lean on the side stand"][0] == "10.0"
     (puck,) = re.findall(r"(\d+)\u2009mm of puck", " ".join(view.says))
@@ -84,10 +90,24 @@ def test_the_stand_says_what_brings_the_old_lean_back(shop):
 
 def test_a_machine_without_stand_or_mass_says_what_would_tell(shop):
     found, outcome, _ = judged(1)
-    assert stands_view(found, outcome).rows == []
+    assert stands_view(found, outcome, sheet_of(1)).rows == []
     bike = as_measured(read_bike(MOTORCYCLE["bike"]))
     lower = outcome_of(bike, read_proposal({"name": "A", "rear": {"overall_diameter_mm": 620}}))
-    assert any("center of mass" in one for one in stands_view(bike, lower).says)
+    view = stands_view(bike, lower, sheet_of(1))
+    assert any("center of mass" in one for one in view.says)
+    assert not any("tips" in row.label for row in view.rows)
+
+
+def test_slopes_from_an_assumed_mass_are_shown_as_estimates(shop):
+    mass = {"kg": 180, "center_x_mm": 700, "center_height_mm": 540}
+    bike = as_measured(read_bike({**MOTORCYCLE["bike"], "mass": mass}))
+    lower = outcome_of(bike, read_proposal({"name": "A", "rear": {"overall_diameter_mm": 620}}))
+    for provenance, marked in ((Provenance.ASSUMED, True), (Provenance.MEASURED, False)):
+        figures = {"mass.center_height_mm": Figure(540.0, provenance, date(2026, 11, 23))}
+        view = stands_view(bike, lower, replace(sheet_of(1), figures=figures))
+        tips = next(row.label for row in view.rows if "tips away" in row.label)
+        assert ("estimate" in tips) == marked
+        assert any("assumed" in one for one in view.says) == marked
 
 
 def test_what_waits_names_the_proposals_own_figures(shop):

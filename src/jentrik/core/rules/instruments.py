@@ -251,10 +251,12 @@ def computer_setting(case: Case) -> Words | None:
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
     way = "short" if ratio > 1 else "long"
+    assisted = case.found.vehicle_class == "pedelec"
+    motor = " The motor's cut-off moves with this setting." if assisted else ""
     return Words(
         f"Computer counts {abs(1 / ratio - 1) * 100:.1f} % {way}",
         f"Set the wheel size to {math.pi * wheel.diameter_mm:.0f} mm, or roll it out under the "
-        "rider. A motor's cut-off moves with this setting.",
+        f"rider.{motor}",
     )
 
 

@@ -17,7 +17,7 @@ from jentrik.core.tirecode.tokens import Cursor
 
 _BUILDS: dict[str, Construction] = {"R": "radial", "B": "bias-belted", "D": "bias"}
 _MEANS = {
-    "radial": "radial casing; R is how the tire is built, not its rim",
+    "radial": "radial casing",
     "bias-belted": "bias casing with a belt under the tread",
     "bias": "bias casing",
 }

@@ -17,9 +17,9 @@ from jentrik.core.units import inches_to_mm
 
 SMALLEST_INCH, LARGEST_INCH = 12.0, 48.0
 NARROWEST_INCH, WIDEST_INCH = 4.0, 18.0
+OVERALL_NOTE = "The first figure is the overall diameter in inches."
 NOT_ON_TWO_WHEELS_NOTE = (
-    "The first figure is the overall diameter in inches. A tire for light trucks or all-terrain "
-    "machines, never for a two-wheeler on the road."
+    "A tire for light trucks or all-terrain machines, never for a two-wheeler on the road."
 )
 
 
@@ -58,5 +58,5 @@ def read_size(cursor: Cursor) -> SizeMark | None:
         construction=middle.construction,
         middle_speed=middle.speed,
         markings=("AT",) * (prefix == "AT") + ("LT",) * light_truck,
-        notes=(NOT_ON_TWO_WHEELS_NOTE,),
+        notes=(OVERALL_NOTE, NOT_ON_TWO_WHEELS_NOTE),
     )

@@ -33,8 +33,8 @@ _TEMPERATURE = {
 }  # fmt: skip
 
 _WORDS = {
-    "MAX": ("a limit, never a setting", "limit"),
-    "MAXIMUM": ("a limit, never a setting", "limit"),
+    "MAX": ("at most", "limit"),
+    "MAXIMUM": ("at most", "limit"),
     "MIN": ("the least", "least"),
     "MINIMUM": ("the least", "least"),
     "LOAD": ("the load line", "load"),
@@ -144,7 +144,7 @@ def _take(cursor: Cursor, ahead: _Ahead) -> tuple[Literal["load", "pressure"], f
         means = f"greatest load: {values[-1]:.0f} kg ({values[-1] / KG_PER_POUND:.0f} lb)"
     else:
         bar, psi = values[-1] / KPA_PER_BAR, values[-1] / KPA_PER_PSI
-        means = f"greatest pressure: {bar:.1f} bar ({psi:.0f} psi); a limit, never the setting"
+        means = f"greatest pressure: {bar:.1f} bar ({psi:.0f} psi)"
     cursor.take(means, f"{kind} limit", count)
     return kind, values[0] if len(values) == 2 else None, values[-1]
 

@@ -13,7 +13,9 @@ from jentrik.core.sources import CFR_574_5, COMMON_PRACTICE, ISO_5775_1, UN_R75,
 from jentrik.core.tables.iso5775 import DECIMAL_INCH_MM, FRACTIONAL_INCH_MM
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.load_index import SOURCE as LOAD_SOURCE
-from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.bicycle import NAME_NOT_SIZE_NOTE
+from jentrik.core.tirecode.flotation import NOT_ON_TWO_WHEELS_NOTE
+from jentrik.core.tirecode.reading import BRACKETS_NOTE, Reading
 from jentrik.core.tirecode.sidewall import ServiceReading, Sidewall
 
 Weight = Literal["stop", "caution", "note"]
@@ -56,6 +58,8 @@ def car_on_two_wheels(sidewall: Sidewall) -> str | None:
     cars = [size for size in _sizes(sidewall) if size.vehicle == "car"]
     if not cars:
         return None
+    if cars[0].family == "flotation":
+        return NOT_ON_TWO_WHEELS_NOTE
     return (
         f"“{cars[0].text}” is a car mark. On a sidecar or trike ask the maker; on a two-wheeler "
         "that leans, never."
@@ -120,7 +124,7 @@ def name_not_measure(sidewall: Sidewall) -> str | None:
     """Say that 27.5 is a name."""
     if not any(size.rim_code == "27.5" for size in _sizes(sidewall)):
         return None
-    return "27.5 is a name, not a measure: with a common tire the wheel is about 27.1 inches tall."
+    return NAME_NOT_SIZE_NOTE
 
 
 def middle_is_a_ratio(sidewall: Sidewall) -> str | None:
@@ -148,10 +152,7 @@ def brackets(sidewall: Sidewall) -> str | None:
     """Say what brackets round load and speed mean."""
     if "(" not in sidewall.text or not any("Brackets" in note for note in sidewall.notes):
         return None
-    return (
-        "Inside brackets load and speed are the least its maker vouches for; how much more, only "
-        "the maker knows."
-    )
+    return BRACKETS_NOTE
 
 
 def index_is_not_kilograms(sidewall: Sidewall) -> str | None:

@@ -69,7 +69,7 @@ def check_view(sheet: Sheet, found: PlanResult, kept: KeptProposal, outcome: Out
         trace=trace,
         waiting=waiting_for(sheet, kept, outcome),
         room=room_view(found, outcome),
-        stands=stands_view(found, outcome),
+        stands=stands_view(found, outcome, sheet),
         parts=parts_of(found.bike, outcome.proposal),
         instruments=instruments_view(found, outcome),
     )

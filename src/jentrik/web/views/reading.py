@@ -141,7 +141,7 @@ def reading_view(
         window=window,
         pieces=[_piece(token, sidewall) for token in sidewall.tokens],
         figures=_figures(sidewall, today),
-        notes=sidewall.notes,
+        notes=tuple(note for note in sidewall.notes if note not in {one.says for one in traps}),
         traps=traps,
         others=others,
         checks=to_check(sidewall),

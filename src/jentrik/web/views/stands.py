@@ -1,12 +1,14 @@
 """How a machine stands parked, before and after: drawing, figures, what brings it back."""
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from markupsafe import Markup
 
 from jentrik.core.parking import Parked
 from jentrik.core.plan import Outcome, PlanResult
+from jentrik.core.sheet import Provenance, Sheet
 from jentrik.web.drawing.standing import Lean, stand_drawing
 from jentrik.web.views.figures import THIN, fixed
 from jentrik.web.views.room import TouchRow, touch_row
@@ -23,13 +25,20 @@ class StandsView:
     says: list[str]
 
 
-def stands_view(found: PlanResult, outcome: Outcome) -> StandsView:
-    """Return the stands of one proposal."""
+def stands_view(found: PlanResult, outcome: Outcome, sheet: Sheet) -> StandsView:
+    """Return the stands of one proposal; what rests on an assumed mass is marked an estimate."""
+    estimated = any(
+        figure.provenance is Provenance.ASSUMED
+        for key, figure in sheet.figures.items()
+        if key.startswith("mass.")
+    )
     before, after = found.parked, outcome.parked
     rows, says = [], []
     if before is not None and after is not None:
-        rows += _leans(before, after)
+        rows += _leans(before, after, estimated=estimated)
         says += _cure(after)
+        if estimated:
+            says.append("The center of mass is assumed: the slopes are estimates.")
         if before.tips_over_foot_deg is None:
             says.append("With its center of mass on the sheet the lean it may reach is known.")
     center = found.bike.center_stand
@@ -39,14 +48,25 @@ def stands_view(found: PlanResult, outcome: Outcome) -> StandsView:
     return StandsView(_drawing(found, outcome, after), rows, says)
 
 
-def _leans(before: Parked, after: Parked) -> list[TouchRow]:
-    leans = (
+def _leans(before: Parked, after: Parked, *, estimated: bool) -> list[TouchRow]:
+    if before.tips_over_foot_deg is None:  # no center of mass: how far it tips is not known
+        leans = (
+            ("Lean on the side stand", before.lean_deg, after.lean_deg),
+            ("The same on round tires", before.round_lean_deg, after.round_lean_deg),
+        )
+        return _rows(leans)
+    about = ", estimate" if estimated else ""
+    return _rows((
         ("Lean on the side stand", before.lean_deg, after.lean_deg),
         ("The same on round tires", before.round_lean_deg, after.round_lean_deg),
-        ("Slope until it tips away", before.tips_away_deg, after.tips_away_deg),
-        ("The same in the shop's gust", before.tips_in_gust_deg, after.tips_in_gust_deg),
-        ("Slope until it goes over its foot", before.tips_over_foot_deg, after.tips_over_foot_deg),
-    )
+        (f"Slope until it tips away{about}", before.tips_away_deg, after.tips_away_deg),
+        (f"The same in the shop's gust{about}", before.tips_in_gust_deg, after.tips_in_gust_deg),
+        (f"Slope until it goes over its foot{about}", before.tips_over_foot_deg,
+         after.tips_over_foot_deg),
+    ))  # fmt: skip
+
+
+def _rows(leans: Iterable[tuple[str, float | None, float | None]]) -> list[TouchRow]:
     return [
         touch_row(label, "°", old, new, 1)
         for label, old, new in leans
