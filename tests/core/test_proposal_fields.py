@@ -12,7 +12,7 @@ LIKELY = {  # the end of a key -> a figure such a change can have
     "made": "1523", "make": "Gull", "rotor_mount": "six bolts", "driver": "spline",
     "rotor_mm": 180.0, "axle_mm": 12.0, "spacing_mm": 110.0, "_kpa": 220.0, "turn_deg": 1.0,
     "slots": 44.0, "holes": 6.0, "circle_mm": 94.0, "inner_width_mm": 21.0,
-    "chain_line_mm": 45.5, "_at_mm": 28.0, "sprocket": 15.0,
+    "chain_line_mm": 45.5, "_at_mm": 28.0, "effective_mm": 560.0, "sprocket": 15.0,
 }  # fmt: skip
 
 

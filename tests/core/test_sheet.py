@@ -77,7 +77,7 @@ LIKELY = {  # the end of a key -> a figure such a field can hold
     "_sprocket": 17.0, "offset_kmh": 2.0, "most_rpm": 9000.0,
     "make": "Gull", "rotor_mount": "six bolts", "driver": "spline", "axle_mm": 12.0,
     "rotor_mm": 180.0, "rotor_most_mm": 180.0, "valve_hole_mm": 8.5, "within_kmh": 2.0,
-    "within_percent": 1.0, "rated_bead_seat_mm": 622.0,
+    "within_percent": 1.0, "hub.spokes": 32.0, "crossings": 3.0, "rated_bead_seat_mm": 622.0,
 }  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from enum import StrEnum
 from jentrik.core.carry_over import Fate, PartLine, parts_of
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine import Bike, Proposal
+from jentrik.core.spokes import spoke_lengths
 from jentrik.core.suspension import ENDS
 
 CENT = Decimal("0.01")
@@ -62,7 +63,11 @@ def parts_for(bike: Bike, proposal: Proposal, way: Way) -> tuple[PartLine, ...]:
         if way is Way.RELACE and line.name.startswith("wheel or rim"):
             seat = line.name.rpartition("bead seat ")[2]
             listed.append(PartLine(f"rim, bead seat {seat}", line.end, Fate.BUY))
-            listed.append(PartLine("spokes and nipples", line.end, Fate.BUY, "to the new length"))
+            listed.append(
+                PartLine(
+                    "spokes and nipples", line.end, Fate.BUY, _spokes(bike, proposal, line.end)
+                )
+            )
         elif way is Way.RELACE and hub:
             listed.append(replace(line, fate=Fate.KEEP, why="the hub stays"))
         elif way is Way.SECOND_SET and own:
@@ -70,6 +75,17 @@ def parts_for(bike: Bike, proposal: Proposal, way: Way) -> tuple[PartLine, ...]:
         else:
             listed.append(line)
     return tuple(listed)
+
+
+def _spokes(bike: Bike, proposal: Proposal, end: str) -> str:
+    """Return how long the spokes must be where the old hub is laced to the new rim."""
+    for one in ENDS:
+        if one == end:
+            old, new = bike.wheels.at(one), proposal.wheels(bike).at(one)
+            lengths = spoke_lengths(replace(new, hub=old.hub))
+            if lengths is not None:
+                return f"left {lengths.left_mm:.1f} mm, right {lengths.right_mm:.1f} mm"
+    return "to the new length; hub, lacing and effective rim diameter give it"
 
 
 def usual_hours(bike: Bike, proposal: Proposal, way: Way) -> Decimal:

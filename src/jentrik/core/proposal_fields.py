@@ -63,6 +63,8 @@ def _wheel(end: End) -> tuple[ProposalField, ...]:
         ProposalField(f"{end}.rim.most_kpa_at_mm", "Stated for a tire of", "mm", end, _BICYCLE),
         ProposalField(f"{end}.rim.valve_hole_mm", "Valve hole", "mm", end, _BICYCLE),
         ProposalField(f"{end}.rim.tape_mm", "Rim tape, width", "mm", end, _BICYCLE),
+        ProposalField(f"{end}.rim.effective_mm", "Effective rim diameter", "mm", end,
+                      needs=f"{end}.hub.spokes"),
         ProposalField(f"{end}.fitted.valve", "Valve", "", end, _BICYCLE,
                       choices=("narrow", "wide")),
         ProposalField(f"{end}.fitted.most_load_kg", "Max load on sidewall", "kg", end, _BICYCLE,

@@ -82,6 +82,16 @@ def _wheel_fields(end: str) -> tuple[SheetField, ...]:
     )  # fmt: skip
 
 
+_LACING = (
+    ("left_circle_mm", "Spoke hole circle left", "mm"),
+    ("left_flange_mm", "Left flange from the middle", "mm"),
+    ("right_circle_mm", "Spoke hole circle right", "mm"),
+    ("right_flange_mm", "Right flange from the middle", "mm"),
+    ("spokes", "Spokes", ""),
+    ("crossings", "Crossings", ""),
+)
+
+
 def _hub_fields(end: str) -> tuple[SheetField, ...]:
     group = "Hubs and brakes"
     return (
@@ -93,6 +103,9 @@ def _hub_fields(end: str) -> tuple[SheetField, ...]:
                    "whether the caliper meets another rotor"),
         SheetField(f"{end}.hub.rotor_mount", f"Rotor mounted by, {end}", "", group,
                    "whether the rotor carries over", words=True),
+        *(SheetField(f"{end}.hub.{key}", f"{label}, {end}", unit, group,
+                     "the length of new spokes")
+          for key, label, unit in _LACING),
         *((SheetField("rear.hub.driver", "What carries the sprockets", "", group,
                       "whether the sprockets carry over", words=True),
            SheetField("rear.hub.chain_line_mm", "Chain line, wheel's middle to sprockets", "mm",

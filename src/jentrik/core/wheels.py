@@ -42,11 +42,12 @@ class Rim:
     most_kpa_at_mm: float | None = None  # the tire width its maker states that pressure for
     valve_hole_mm: float | None = None
     tape_mm: float | None = None  # width of the rim tape
+    effective_mm: float | None = None  # diameter at the seats of the nipples
 
     def __post_init__(self) -> None:
         check_figures(
             self, "bead_seat_diameter_mm", "inner_width_mm", "most_kpa", "most_kpa_at_mm",
-            "valve_hole_mm", "tape_mm",
+            "valve_hole_mm", "tape_mm", "effective_mm",
         )  # fmt: skip
 
 
@@ -109,9 +110,26 @@ class Hub:
     driver: str | None = None
     chain_line_mm: float | None = None  # from the wheel's middle to the middle of the sprockets
     runout_mm: float | None = None  # of the rim, at its worst
+    left_circle_mm: float | None = None  # of the spoke holes of a flange
+    right_circle_mm: float | None = None
+    left_flange_mm: float | None = None  # from the wheel's middle
+    right_flange_mm: float | None = None
+    spokes: float | None = None
+    crossings: float | None = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "spacing_mm", "axle_mm", "rotor_mm", "chain_line_mm", "runout_mm")
+        check_figures(
+            self, "spacing_mm", "axle_mm", "rotor_mm", "chain_line_mm", "runout_mm",
+            "left_circle_mm", "right_circle_mm", "left_flange_mm", "right_flange_mm", "spokes",
+            "crossings",
+        )  # fmt: skip
+        for name, step in (("spokes", 2), ("crossings", 1)):
+            count = getattr(self, name)
+            if count is not None and count % step:
+                raise OutOfRange(
+                    f"{count:g} is no number of {name}.", field=name,
+                    expected="an even number" if step == 2 else "a whole number",
+                )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

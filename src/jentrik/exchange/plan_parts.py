@@ -27,6 +27,7 @@ class RimDocument(Part):
     most_kpa_at_mm: Figure | None = None
     valve_hole_mm: Figure | None = None
     tape_mm: Figure | None = None
+    effective_mm: Figure | None = None
 
 
 class HubDocument(Part):
@@ -39,6 +40,12 @@ class HubDocument(Part):
     driver: Words | None = None
     chain_line_mm: Figure | None = None
     runout_mm: Figure | None = None
+    left_circle_mm: Figure | None = None
+    right_circle_mm: Figure | None = None
+    left_flange_mm: Figure | None = None
+    right_flange_mm: Figure | None = None
+    spokes: Figure | None = None
+    crossings: Figure | None = None
 
 
 class SensorDocument(Part):
