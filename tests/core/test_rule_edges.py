@@ -91,3 +91,87 @@ def test_what_brings_the_old_lean_back_is_said():
         "mm shorter brings it back" in told(lower(34, side_stand=pivot))["tips_on_a_slope"].message
     )
     assert "mm longer brings it back" in told(lower(-18, side_stand=pivot))["leans_too_far"].message
+
+
+@pytest.mark.parametrize(
+    ("asked", "symbol", "words"),
+    # In the order of the regulation S T U H V W: two above cost little, three much; ZR is V.
+    [("T", "H", "can stay cold"), ("S", "H", "never warm"), ("H", "W", "can stay cold"),
+     ("U", "W", "never warm")],
+)  # fmt: skip
+def test_what_a_faster_symbol_costs(asked, symbol, words):
+    spec = {"front": {"load_index": 54, "speed_symbol": asked}}
+    spoke = told(plan({"front": {"tire": f"90/90-21 54{symbol}"}}, base=MOTORCYCLE, spec=spec))
+    assert words in spoke["speed_symbol_above_spec"].message
+
+
+@pytest.mark.parametrize(("asked", "words"), [("H", "can stay cold"), ("T", "never warm")])
+def test_a_bare_zr_counts_as_v(asked, words):
+    spec = {"front": {"speed_symbol": asked}}
+    spoke = told(plan({"front": {"tire": "90/90ZR21"}}, base=MOTORCYCLE, spec=spec))
+    assert words in spoke["speed_symbol_above_spec"].message
+
+
+@pytest.mark.parametrize(("index", "words"), [(56, "costs a little"), (57, "3 steps make")])
+def test_what_more_load_index_costs(index, words):
+    spoke = told(plan({"front": {"tire": f"90/90-21 {index}H"}}, base=MOTORCYCLE))
+    message = spoke["load_index_above_spec"].message
+    assert words in message
+    # ISO 4000-1: 54 is 212 kg, 56 is 224, 57 is 230.
+    assert message.startswith(f"It carries {(224 if index == 56 else 230) - 212} kg more")
+
+
+@pytest.mark.parametrize(
+    ("travel_mm", "checks"),
+    # 60 mm to the body, mud takes 6: with 55 of travel 1 mm short together, with 54 none; with 61
+    # the travel alone says it, and it is not said twice.
+    [(54, set()), (55, {"worst_case"}), (61, {"met_at_full_travel_before"})],
+)
+def test_what_the_road_takes_together_is_said_once(travel_mm, checks):
+    spoke = told(plan({}, clearances=BODY, suspension=travel(travel_mm), ground="mud"))
+    assert spoke.keys() & {"worst_case", "met_at_full_travel_before"} == checks
+
+
+@pytest.mark.parametrize(
+    ("mass", "variant"),
+    [({}, "stand_changes"), ({"kg": 180, "center_x_mm": 700, "center_height_mm": 540}, None)],
+)
+def test_a_changed_lean_is_said_without_a_center_of_mass_too(mass, variant):
+    spoke = told(lower(10, mass=mass or None))
+    message = spoke["stand_changes"].message
+    assert ("center of mass" in message) == (variant is not None)
+    # tan of the lean: tan 11 less 10 / (240 cos 11)
+    assert spoke["stand_changes"].headline == "Stands 2.4° more upright"
+
+
+@pytest.mark.parametrize(
+    ("crown_mm", "check"),
+    # As found 90 over 130 mm; 99 is 10 % more, 98.9 is not; 81 is 10 % less.
+    [(100, "flatter"), (98, None), (80, "rounder"), (82, None)],
+)
+def test_crown_against_crown(crown_mm, check):
+    spoke = told(plan({"front": {"tire": f"{crown_mm}/90-21"}}, base=MOTORCYCLE))
+    said = spoke.get("crown_profile")
+    assert (said is not None) == (check is not None)
+    assert check is None or check in said.headline
+
+
+def test_both_wheels_to_one_size_is_not_a_wheel_alone():
+    # Found 622 in front and 584 behind; the front becomes 584 too.
+    mixed = {"rear": {"tire": "47-584"}}
+    spoke = told(plan({"front": {"tire": "47-584"}}, **mixed))["design_size_left"]
+    assert "makes both wheels one size" in spoke.message
+    other = told(plan({"front": {"tire": "47-559"}}, **mixed))["design_size_left"]
+    assert "wheel alone" in other.message
+
+
+@pytest.mark.parametrize(
+    ("suspension", "words"),
+    [
+        (travel(100), "Set sag again"),
+        ({"rear": {"travel_mm": 120, "sag_mm": 30}}, "sag and pressure"),
+    ],
+)
+def test_shock_pressure_only_where_there_is_a_shock(suspension, words):
+    spoke = told(plan({"rear": {"tire": "47-584"}}, suspension=suspension))["set_sag_again"]
+    assert words in spoke.headline
