@@ -71,7 +71,7 @@ def test_the_limits_themselves_are_allowed():
     for name, (least, most, unit) in LIMITS.items():
         assert least < most, name
         assert unit in ("mm", "degrees", "%", "mm for 1", "km/h", "slots", "to 1", "teeth",
-                        "turns a minute", "kg", "kPa", "holes")  # fmt: skip
+                        "turns a minute", "kg", "kPa", "holes", "spokes", "crossings")  # fmt: skip
 
 
 def test_a_chain_stay_not_longer_than_the_drop_is_refused():
