@@ -35,6 +35,16 @@ def test_how_a_machine_came_in_is_told_and_never_taken_back(shop):
     assert machines.sheet(job.machine_id).name == "Red racer"
 
 
+def test_a_whole_sidewall_starts_a_job_with_its_code_and_its_limit(shop):
+    job = jobs.job(start_job(shop, "Gull", "37-622 (700x35C) MAX 6.0 BAR"))
+    sheet = machines.sheet(job.machine_id)
+    for end in ("front", "rear"):
+        assert sheet.text(f"{end}.tire") == "37-622"
+        assert sheet.figures[f"{end}.fitted.most_kpa"].value == 600
+    named = jobs.job(start_job(shop, "Tern", "Harbour Tern 37-622"))
+    assert machines.sheet(named.machine_id).text("front.tire") == "Harbour Tern 37-622"
+
+
 def test_a_motorcycle_tire_makes_a_motorcycle(shop):
     job = jobs.job(start_job(shop, "Black twin", "120/70 ZR 17"))
     sheet = machines.sheet(job.machine_id)

@@ -8,7 +8,8 @@ from jentrik.core.assumed import assumed_figures
 from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.machine import Kind
 from jentrik.core.sheet import DrawnAs, Figure, Provenance
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.suspension import ENDS
+from jentrik.core.tirecode.sidewall import Sidewall, read_code, read_sidewall
 from jentrik.store import jobs, journal, machines
 from jentrik.web.shop import Shop
 from jentrik.web.typed_values import checked_name
@@ -32,7 +33,7 @@ def start_job(shop: Shop, what: str, tire: str) -> int:
 def add_machine_on(step: journal.Step, shop: Shop, name: str, tire: str) -> int:
     """Add a machine that wears this tire at both ends, on figures assumed until measured."""
     with blamed_on("tire"):
-        reading = read_code(tire)
+        reading, sidewall = read_code(tire), read_sidewall(tire)
     if reading.vehicle == "car":
         raise OutOfRange(
             "That is a car tire; this shop works on bicycles and motorcycles.",
@@ -49,7 +50,7 @@ def add_machine_on(step: journal.Step, shop: Shop, name: str, tire: str) -> int:
     machine_id = machines.add_machine(
         step, name=name, kind=kind, drawn_as=USUAL_BUILD[kind].value, at=shop.now()
     )
-    figures = {"front.tire": tire, "rear.tire": tire}
+    figures = {f"{end}.{key}": value for end in ENDS for key, value in _written(sidewall).items()}
     for key, value in figures.items():
         figure = Figure(value, Provenance.MEASURED, shop.today)
         machines.set_figure(step, machine_id, key, figure)
@@ -57,3 +58,17 @@ def add_machine_on(step: journal.Step, shop: Shop, name: str, tire: str) -> int:
         figure = Figure(assumed, Provenance.ASSUMED, shop.today)
         machines.set_figure(step, machine_id, key, figure)
     return machine_id
+
+
+def _written(sidewall: Sidewall) -> dict[str, float | str]:
+    """Return what a sheet keeps of a sidewall: its code alone, and the pressure it is limited to.
+
+    With words that are not known the text stays as it was typed.
+    """
+    written: dict[str, float | str] = {
+        "tire": sidewall.text if sidewall.unread or sidewall.code is None else sidewall.code
+    }
+    limits = [one.value for one in sidewall.quantities if one.kind == "pressure"]
+    if limits:
+        written["fitted.most_kpa"] = round(max(limits), 1)
+    return written
