@@ -15,8 +15,9 @@ from typing import Any
 from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal
 from jentrik.core.plan import PlanResult
+from jentrik.core.tirecode.found import Sidewall
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import Sidewall, read_sidewall
+from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.exchange.plan_answer import result_document
 from jentrik.exchange.plan_document import plan_from_json
 from jentrik.exchange.reading_document import sidewall_document

@@ -20,7 +20,7 @@ from jentrik.core.uncertainty import tells
 from jentrik.core.wear import Odometer, distances
 from jentrik.core.wheels import Wheel
 from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
-from tests.core.rule_cases import rules
+from tests.core.rule_parts import rules
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
 
 DAY = date(2026, 11, 26)

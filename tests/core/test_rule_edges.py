@@ -3,7 +3,7 @@
 import pytest
 
 from jentrik.exchange.plan_document import plan_from_json
-from tests.core.rule_cases import BODY, GAP, MOTOR_GAP, lower, travel
+from tests.core.rule_parts import BODY, GAP, MOTOR_GAP, lower, travel
 from tests.documents import MOTORCYCLE, plan, raw
 
 

@@ -10,11 +10,11 @@ from jentrik.core.policy import DEFAULT_POLICY, AgeSchool, SpeedSchool
 from jentrik.core.rules import RULES
 from jentrik.core.rules.reference import LIMITS
 from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
-from tests.core.rule_cases import (
+from tests.core.rule_cases import CASES
+from tests.core.rule_parts import (
     APPROVED,
     BRAKE,
     CAR,
-    CASES,
     FRONT,
     both,
     both_travels,

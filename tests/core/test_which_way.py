@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.core.rule_cases import BRAKE, CHIP, FRONT, LONGEST_405, both, front, ring, travel
+from tests.core.rule_parts import BRAKE, CHIP, FRONT, LONGEST_405, both, front, ring, travel
 from tests.core.test_rule_edges import told
 from tests.documents import MOTORCYCLE, plan
 

@@ -17,12 +17,8 @@ from jentrik.core.gearing import UNGEARED, Gearing
 from jentrik.core.magnitudes import LIMITS, check_figure
 from jentrik.core.plan import PlanResult, compute
 from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS, RIGID, End, Position, Shock, State, Suspension, Travel
-from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import known_code
+from jentrik.core.suspension import RIGID, Position, Shock, State, Suspension, Travel
 from jentrik.exchange.plan_parts import (
-    ApprovedDocument,
     BikeDocument,
     CenterStandDocument,
     ClearanceDocument,
@@ -35,16 +31,11 @@ from jentrik.exchange.plan_parts import (
     PointDocument,
     PositionDocument,
     ProposalDocument,
-    RimBrakeDocument,
-    RimDocument,
     SideStandDocument,
-    SpecDocument,
     SpeedometerDocument,
     SuspensionDocument,
-    WheelChangeDocument,
-    WheelDocument,
-    WheelSpecDocument,
 )
+from jentrik.exchange.plan_wheels import approved, part_of, specs, wheel, wheel_change
 from jentrik.exchange.strict_json import parse_json
 
 T = TypeVar("T")
@@ -158,67 +149,6 @@ def _unique(names: list[str], path: str) -> None:
         seen.add(name.strip())
 
 
-def _tire(code: str | None) -> Reading | None:
-    if code is None:
-        return None
-    with blamed_on("tire"):
-        return known_code(code)
-
-
-def _rim(document: RimDocument | None) -> wheels.Rim | None:
-    if document is None:
-        return None
-    with blamed_on("rim"):
-        return wheels.Rim(**document.model_dump())
-
-
-def _rim_brake(document: RimBrakeDocument | None) -> wheels.RimBrake | None:
-    if document is None:
-        return None
-    with blamed_on("rim_brake"):
-        return wheels.RimBrake(document.pad_reach_mm, _pair(document.slot_mm), document.mount)
-
-
-def _pair(figures: list[float] | None) -> tuple[float, float] | None:
-    return None if figures is None else (figures[0], figures[1])
-
-
-def _wheel(document: WheelDocument) -> wheels.Wheel:
-    return wheels.Wheel(
-        tire=_tire(document.tire),
-        overall_diameter_mm=document.overall_diameter_mm,
-        rim=_rim(document.rim),
-        rim_brake=_rim_brake(document.rim_brake),
-        rolled_mm=document.rolled_mm,
-        tone_ring_slots=document.tone_ring_slots,
-        fitted=_part("fitted", document.fitted, wheels.NEW_TIRE),
-        hub=_part("hub", document.hub, wheels.NO_HUB),
-        axle_load_kg=document.axle_load_kg,
-    )
-
-
-def _wheel_change(document: WheelChangeDocument | None) -> wheels.WheelChange:
-    if document is None:
-        return wheels.WheelChange()
-    return wheels.WheelChange(
-        tire=_tire(document.tire),
-        overall_diameter_mm=document.overall_diameter_mm,
-        rim=_rim(document.rim),
-        tone_ring_slots=document.tone_ring_slots,
-        fitted=_part("fitted", document.fitted, wheels.NEW_TIRE),
-        hub=_part("hub", document.hub, wheels.NO_HUB),
-        sensor=_part("sensor", document.sensor, wheels.NO_SENSOR),
-    )
-
-
-def _part(name: str, document: Part | None, empty: T) -> T:
-    """Return a part of plain figures; refusals name it, and one not there says nothing."""
-    if document is None:
-        return empty
-    with blamed_on(name):
-        return type(empty)(**document.model_dump())
-
-
 def _head_angle(document: BikeDocument) -> float:
     head, rake = document.head_angle_deg, document.rake_deg
     if head is None and rake is None:
@@ -275,53 +205,6 @@ def _fork_length(fork: ForkDocument) -> float:
 
 
 _SAME_LENGTH_MM = 0.5
-
-
-def _spec(document: WheelSpecDocument | None) -> wheels.WheelSpec:
-    if document is None:
-        return wheels.WheelSpec()
-    tire = _tire(document.tire)
-    symbol = document.speed_symbol
-    if symbol is not None and symbol not in SPEED_KMH and symbol != "ZR":
-        raise DocumentError(
-            f"“{symbol[:20]}” is not a speed symbol.",
-            field="speed_symbol",
-            expected="a letter like H, or ZR",
-        )
-    return wheels.WheelSpec(
-        tire=tire,
-        load_index=_first(document.load_index, tire and tire.load_index),
-        speed_symbol=_first(symbol, tire and tire.speed_symbol),
-        construction=_first(document.construction, tire and tire.construction),
-        rim_width_mm=_pair(document.rim_width_mm),
-        make=document.make,
-        pressure_kpa=document.pressure_kpa,
-        most_load_kg=document.most_load_kg,
-        rotor_most_mm=document.rotor_most_mm,
-    )
-
-
-def _approved(document: ApprovedDocument) -> wheels.ApprovedPair:
-    specs = {}
-    for end in ENDS:
-        with blamed_on(end):
-            specs[end] = _spec(getattr(document, end))
-            if specs[end].tire is None:
-                raise DocumentError("A pair on the maker's sheet names both tires.", field="tire",
-                                    expected="a tire code")  # fmt: skip
-    return wheels.ApprovedPair(document.name, specs["front"], specs["rear"], document.position)
-
-
-def _first(stated: T | None, otherwise: Any) -> T | None:
-    return otherwise if stated is None else stated
-
-
-def _specs(document: SpecDocument | None) -> dict[End, wheels.WheelSpec]:
-    specs: dict[End, wheels.WheelSpec] = {}
-    for end in ENDS:
-        with blamed_on(f"spec.{end}"):
-            specs[end] = _spec(getattr(document, end) if document else None)
-    return specs
 
 
 def _point(document: PointDocument) -> machine.NamedPoint:
@@ -409,9 +292,9 @@ def bike_of(document: BikeDocument) -> machine.Bike:
     _unique([position.name for position in document.positions], "positions")
     _unique([pair.name for pair in document.approved], "approved")
     with blamed_on("front"):
-        front = _wheel(document.front)
+        front = wheel(document.front)
     with blamed_on("rear"):
-        rear = _wheel(document.rear)
+        rear = wheel(document.rear)
     return machine.Bike(
         name=document.name,
         kind=document.kind,
@@ -429,14 +312,14 @@ def bike_of(document: BikeDocument) -> machine.Bike:
         crank_mm=document.crank_mm,
         front=front,
         rear=rear,
-        spec=_specs(document.spec),
+        spec=specs(document.spec),
         points=_each("points", document.points, _point),
         speedometer=_speedometer(document.speedometer),
         clearances=_each("clearances", document.clearances, _clearance),
         side_stand=_side_stand(document.side_stand),
         center_stand=_center_stand(document.center_stand),
-        mass=_part("mass", document.mass, machine.WEIGHTLESS),
-        approved=_each("approved", document.approved, _approved),
+        mass=part_of("mass", document.mass, machine.WEIGHTLESS),
+        approved=_each("approved", document.approved, approved),
         suspension=_suspension(document.suspension),
         positions=_each("positions", document.positions, _position),
         fork_longest_mm=document.fork.longest_mm,
@@ -459,9 +342,9 @@ def proposal_of(document: ProposalDocument) -> machine.Proposal:
     """Return the proposal a validated document describes; paths are relative to it."""
     fork, shift = document.fork, document.rear_axle_shift_mm
     with blamed_on("front"):
-        front = _wheel_change(document.front)
+        front = wheel_change(document.front)
     with blamed_on("rear"):
-        rear = _wheel_change(document.rear)
+        rear = wheel_change(document.rear)
     return machine.Proposal(
         name=_named(document.name),
         front=front,

@@ -4,8 +4,8 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.tirecode.dates import DateReading
+from jentrik.core.tirecode.found import AnyReading, ServiceReading, Sidewall
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import AnyReading, ServiceReading, Sidewall
 from jentrik.core.tirecode.tokens import Token
 
 _FIGURES = (

@@ -9,7 +9,8 @@ from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.machine import Kind
 from jentrik.core.sheet import DrawnAs, Figure, Provenance
 from jentrik.core.suspension import ENDS
-from jentrik.core.tirecode.sidewall import Sidewall, read_code, read_sidewall
+from jentrik.core.tirecode.found import Sidewall
+from jentrik.core.tirecode.sidewall import read_code, read_sidewall
 from jentrik.store import jobs, journal, machines
 from jentrik.web.shop import Shop
 from jentrik.web.typed_values import checked_name

@@ -1,7 +1,7 @@
 """What to look at on the real tire before its marks are believed: common practice."""
 
+from jentrik.core.tirecode.found import Sidewall
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import Sidewall
 
 
 def to_check(sidewall: Sidewall) -> tuple[str, ...]:

@@ -11,94 +11,34 @@ Sources: UN Regulation 75, ISO 5775, 49 CFR 574.5 and 575.104, all from memory.
 """
 
 import re
-from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import lru_cache
-from typing import Literal
 
 from jentrik.core.errors import CodeError
-from jentrik.core.tables.load_index import LARGEST_INDEX, LOAD_KG
-from jentrik.core.tables.speed_symbol import SPEED_KMH
+from jentrik.core.tables.load_index import LARGEST_INDEX
 from jentrik.core.tirecode.dates import (
-    DateReading,
     read_date,
     read_dot,
     undated_length,
-    week_in_words,
 )
 from jentrik.core.tirecode.descriptors import (
-    BOTH_ENDS_NOTE,
-    BOTH_TUBES_NOTE,
     Descriptors,
     read_descriptor,
 )
+from jentrik.core.tirecode.found import Found, ServiceReading, Sidewall
 from jentrik.core.tirecode.fractions import fraction_ahead
 from jentrik.core.tirecode.lines import (
-    Grade,
-    Quantity,
     read_grades,
     read_known_word,
     read_made_in,
     read_quantity,
 )
-from jentrik.core.tirecode.reading import Reading, contradictions, read_mark
-from jentrik.core.tirecode.suggestions import refused
-from jentrik.core.tirecode.tokens import LONGEST_CODE, Cursor, Token, pieces_of
+from jentrik.core.tirecode.reading import Reading, read_mark
+from jentrik.core.tirecode.tokens import LONGEST_CODE, Cursor, pieces_of
 from jentrik.core.units import MM_PER_INCH
 
 LONGEST_SIDEWALL = 4000  # characters
 MOST_TWIN_STEPS = 10  # that a twin index lies below the single one
-
-
-@dataclass(frozen=True, slots=True)
-class ServiceReading:
-    """A load index and speed symbol that stand alone."""
-
-    text: str
-    load_index: int
-    speed_symbol: str
-    tokens: tuple[Token, ...]
-    notes: tuple[str, ...] = ()
-    family: Literal["service"] = "service"
-    vehicle: None = None
-
-    @property
-    def load_kg(self) -> float | None:
-        """The load of the index in kg; None beyond the table."""
-        return LOAD_KG.get(self.load_index)
-
-    @property
-    def speed_kmh(self) -> int:
-        """The speed of the symbol in km/h."""
-        return SPEED_KMH[self.speed_symbol]
-
-
-AnyReading = Reading | DateReading | ServiceReading
-
-
-@dataclass(frozen=True, slots=True)
-class Sidewall:
-    """What a text says: the reading, the other marks, loose lines, and what was not read."""
-
-    text: str
-    reading: AnyReading | None  # None where loose lines stand alone
-    code: str | None = None  # the size with its load and speed, as one code to write down
-    also: tuple[AnyReading, ...] = ()
-    quantities: tuple[Quantity, ...] = ()
-    grades: tuple[Grade, ...] = ()
-    unread: tuple[Token, ...] = ()
-    tokens: tuple[Token, ...] = ()
-    notes: tuple[str, ...] = ()
-
-    @property
-    def marks(self) -> tuple[AnyReading, ...]:
-        """The reading and the other marks."""
-        return (*((self.reading,) if self.reading else ()), *self.also)
-
-    @property
-    def made(self) -> DateReading | None:
-        """The date mark, wherever it stands."""
-        return next((mark for mark in self.marks if isinstance(mark, DateReading)), None)
 
 
 def read_sidewall(text: str, *, vehicle: str | None = None, on: date | None = None) -> Sidewall:
@@ -168,118 +108,10 @@ LETTER_O_NOTE = "A letter O was read as the figure 0: look at the mark again."
 _LETTER_O = re.compile(r"(?<=[0-9])[Oo]|[Oo](?=[0-9])")
 
 
-@dataclass(slots=True)
-class _Found:
-    """What a walk along a sidewall has come upon so far."""
-
-    text: str
-    cursor: Cursor
-    sizes: list[Reading] = field(default_factory=list)
-    dates: list[DateReading] = field(default_factory=list)
-    services: list[ServiceReading] = field(default_factory=list)
-    quantities: list[Quantity] = field(default_factory=list)
-    grades: list[Grade] = field(default_factory=list)
-    words: Descriptors = field(default_factory=Descriptors)
-    positions: set[str | None] = field(default_factory=set)
-    tubes: set[str | None] = field(default_factory=set)
-    unread: list[Token] = field(default_factory=list)
-    notes: list[str] = field(default_factory=list)
-    punctuation: int = 0
-    refusal: CodeError | None = None  # of the attempt at a size that came furthest
-    progress: int = 0  # characters that attempt read
-
-    def whole(self, on: date | None) -> Sidewall:
-        """Return everything as one sidewall; refuses where nothing, or no size, was read."""
-        tokens = self.cursor.tokens
-        if not self.sizes:
-            if self._is_one_wrong_code():
-                raise refused(self.text, self.refusal)
-            lone: list[AnyReading] = [*self.services, *self.dates]
-            return self._sidewall(lone[0] if lone else None, tuple(lone[1:]), on)
-        best = max(self.sizes, key=lambda size: size.exactness)
-        others = [size for size in self.sizes if size is not best]
-        whole = self._joined(best._replace(text=self.text, tokens=tuple(tokens)))
-        whole = whole._replace(also=tuple(others))
-        code = best.text
-        if best.load_index is None and whole.load_index is not None:
-            code = f"{code} {whole.load_index}{whole.speed_symbol}"
-        sidewall = self._sidewall(whole, (*others, *self.services, *self.dates), on)
-        whole = whole._replace(notes=sidewall.notes)
-        return replace(sidewall, reading=whole, code=" ".join(code.split()))
-
-    def _is_one_wrong_code(self) -> bool:
-        """Whether this is no sidewall but a code that could not be read."""
-        if len(self.unread) + self.punctuation == len(self.cursor.tokens):
-            return True
-        if "\n" in self.text or not self.unread:
-            return False
-        lines = self.dates or self.quantities or self.grades
-        return not lines or any(_DIGIT.search(token.text) for token in self.unread)
-
-    def note_other_vehicle(self, size: Reading, start: int, vehicle: str) -> None:
-        """Remember that the mark here is another vehicle's than the one asked for."""
-        if len(size.text) > self.progress:
-            self.progress = len(size.text)
-            self.refusal = CodeError(
-                f"“{size.text}” is a {size.vehicle} mark; a {vehicle} mark is wanted.",
-                position=start,
-                expected=f"a {vehicle} tire code",
-            )
-
-    def note_attempt(self, start: int) -> None:
-        """Remember why no size begins at a character, if no other attempt came further."""
-        cursor = self.cursor
-        progress = cursor.furthest - start
-        if progress > self.progress or self.refusal is None:
-            self.progress, self.refusal = progress, cursor.refusal()
-        cursor.furthest, cursor.wanted = -1, []
-
-    def _joined(self, best: Reading) -> Reading:
-        """Return the reading with what stands elsewhere on the sidewall added to it."""
-        service = self.services[0] if self.services and best.load_index is None else None
-        marks = [mark for mark in self.words.markings if mark not in best.markings]
-        return best._replace(
-            tube=best.tube or self.words.tube,
-            position=best.position or self.words.position,
-            load_index=service.load_index if service else best.load_index,
-            speed_symbol=service.speed_symbol if service else best.speed_symbol,
-            markings=(*best.markings, *marks),
-        )
-
-    def _word_quarrels(self) -> list[str]:
-        pairs = ((self.positions, BOTH_ENDS_NOTE), (self.tubes, BOTH_TUBES_NOTE))
-        return [note for said, note in pairs if len(said - {None}) > 1]
-
-    def _sidewall(
-        self, reading: AnyReading | None, also: tuple[AnyReading, ...], on: date | None
-    ) -> Sidewall:
-        size = reading if isinstance(reading, Reading) else None
-        quarrels = (
-            *(contradictions(size) if size else ()),
-            *_service_quarrels(size, self.services),
-            *self._word_quarrels(),
-            *_quantity_quarrels(size, self.quantities),
-            *_date_quarrels(self.dates, on),
-            *self.notes,
-        )
-        own = reading.notes if reading else ()
-        notes = (*own, *(note for other in self.dates for note in other.notes))
-        return Sidewall(
-            text=self.text,
-            reading=reading,
-            also=also,
-            quantities=tuple(self.quantities),
-            grades=tuple(self.grades),
-            unread=tuple(self.unread),
-            tokens=tuple(self.cursor.tokens),
-            notes=(*dict.fromkeys((*notes, *quarrels)),),
-        )
-
-
-def _walk(cursor: Cursor, vehicle: str | None) -> _Found:
+def _walk(cursor: Cursor, vehicle: str | None) -> Found:
     """Return what stands in a text, piece by piece."""
     cursor.furthest, cursor.wanted = -1, []
-    found = _Found(cursor.text, cursor)
+    found = Found(cursor.text, cursor)
     while (kind := cursor.pieces[cursor.index].kind) != "end":
         if kind == "figure" or kind == "word":
             place, tokens = cursor.index, len(cursor.tokens)
@@ -304,7 +136,7 @@ def _walk(cursor: Cursor, vehicle: str | None) -> _Found:
 _PUNCTUATION = frozenset(":+#.;")
 
 
-def _leave_unread(cursor: Cursor, found: _Found) -> None:
+def _leave_unread(cursor: Cursor, found: Found) -> None:
     """Take a word, or whatever stands there, as not read."""
     line = cursor.line()
     approval = _APPROVAL.match(line)
@@ -319,7 +151,6 @@ def _leave_unread(cursor: Cursor, found: _Found) -> None:
     found.unread.append(cursor.tokens[-1])
 
 
-_DIGIT = re.compile(r"[0-9]")
 _UNREAD = re.compile(r"[^\s()\[\],;:]{1,80}")
 _APPROVAL = re.compile(
     r"E[ \t]?[0-9]{1,2}(?![0-9A-Z])(?:[ \t]+(?:[0-9]{2,3}R[ \t]?-?[ \t]?)?[0-9]{4,8}(?![0-9A-Z]))?"
@@ -328,14 +159,14 @@ _APPROVAL = re.compile(
 )
 
 
-def _take_quantity(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+def _take_quantity(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     quantity = read_quantity(cursor)
     if quantity is not None:
         found.quantities.append(quantity)
     return quantity is not None
 
 
-def _take_size(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+def _take_size(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     start = cursor.position
     size = read_mark(cursor, vehicle)
     if size is None:
@@ -350,7 +181,7 @@ def _take_size(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
     return True
 
 
-def _take_old_name(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+def _take_old_name(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     """Read the name by overall inches that stands beside a moped size: 2 1/4-16 (20 x 2 1/4)."""
     size = found.sizes[-1] if found.sizes else None
     diameter = fraction_ahead(cursor)
@@ -369,14 +200,14 @@ def _take_old_name(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
     return True
 
 
-def _take_date(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+def _take_date(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     dated = read_date(cursor) if _alone_on_its_line(cursor) else None
     if dated is not None:
         found.dates.append(dated)
     return dated is not None
 
 
-def _take_dot(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+def _take_dot(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     if not (cursor.peek("word") or "").startswith("DOT"):
         return False
     dated = read_dot(cursor)
@@ -385,7 +216,7 @@ def _take_dot(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
     return dated is not None
 
 
-def _take_service(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+def _take_service(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     """Read a load and speed pair that stands apart from any size."""
     start, first = cursor.position, len(cursor.tokens)
     pair = _PAIR.match(cursor.text, start)
@@ -427,7 +258,7 @@ def _ends_its_line(cursor: Cursor, pair: re.Match[str]) -> bool:
 _LINE_END = re.compile(r"[ \t]*(?:\n|$)")
 
 
-def _take_words(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+def _take_words(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     word = cursor.peek("word")
     if word is not None and (word == "F" or not cursor.stands_alone()):
         return False
@@ -443,7 +274,7 @@ def _take_words(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
     return read_known_word(cursor)
 
 
-def _take_line(cursor: Cursor, found: _Found, vehicle: str | None) -> bool:
+def _take_line(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     grades = read_grades(cursor)
     found.grades += grades
     return bool(grades) or (cursor.peek("word") == "MADE" and read_made_in(cursor))
@@ -462,40 +293,3 @@ def _alone_on_its_line(cursor: Cursor) -> bool:
 
 
 _ALONE = re.compile(r"[ \t()\[\]]{0,9}(?P<figure>[0-9]+)[ \t()\[\]]*(?:\n|$)")
-
-
-def _service_quarrels(size: Reading | None, services: list[ServiceReading]) -> list[str]:
-    if size is None:
-        return []
-    return [
-        f"Two load and speed marks disagree: {size.load_index}{size.speed_symbol} and "
-        f"{other.load_index}{other.speed_symbol}."
-        for other in services
-        if (other.load_index, other.speed_symbol) != (size.load_index, size.speed_symbol)
-    ]
-
-
-def _quantity_quarrels(size: Reading | None, quantities: list[Quantity]) -> list[str]:
-    said = [quantity.quarrel for quantity in quantities if quantity.quarrel]
-    for quantity in quantities:
-        of_index = size.load_kg if size else None
-        if (
-            quantity.kind == "load"
-            and of_index
-            and abs(quantity.value - of_index) > 0.03 * of_index
-        ):
-            said.append(
-                f"The load line says {quantity.value:.0f} kg, the load index {of_index:g} kg. "
-                "The lower one holds until its maker says otherwise."
-            )
-    return said
-
-
-def _date_quarrels(dates: list[DateReading], on: date | None) -> list[str]:
-    if on is None:
-        return []
-    return [
-        f"“{mark.text}” lies in the future: {week_in_words(mark.week, mark.year)}. Read it again."
-        for mark in dates
-        if mark.first_day is not None and mark.first_day > on
-    ]

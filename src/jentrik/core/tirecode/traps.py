@@ -15,8 +15,8 @@ from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.load_index import SOURCE as LOAD_SOURCE
 from jentrik.core.tirecode.bicycle import NAME_NOT_SIZE_NOTE
 from jentrik.core.tirecode.flotation import NOT_ON_TWO_WHEELS_NOTE
+from jentrik.core.tirecode.found import ServiceReading, Sidewall
 from jentrik.core.tirecode.reading import BRACKETS_NOTE, Reading
-from jentrik.core.tirecode.sidewall import ServiceReading, Sidewall
 
 Weight = Literal["stop", "caution", "note"]
 

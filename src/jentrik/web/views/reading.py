@@ -20,9 +20,10 @@ from jentrik.core.tirecode.equivalents import (
     equivalents,
     names_of_rim,
 )
+from jentrik.core.tirecode.found import ServiceReading, Sidewall
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.rims import RimReading, read_rim, together
-from jentrik.core.tirecode.sidewall import ServiceReading, Sidewall, read_sidewall
+from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.core.tirecode.tokens import Token
 from jentrik.core.tirecode.traps import Warned, Weight, traps_of
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH
