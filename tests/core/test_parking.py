@@ -181,3 +181,27 @@ def test_a_center_stand_that_lifts_the_front_against_a_turn_about_its_feet():
     by_hand = x * math.sin(turn) + y * math.cos(turn) - 347.5
     assert now == pytest.approx(by_hand, abs=0.01)
     assert now < 30
+
+
+def test_a_gust_stronger_than_the_weight_takes_all_the_lean():
+    free = tips_away_deg(ON)
+    assert tips_away_deg(ON, gust_share=1.0) == pytest.approx(free - 90)
+    assert tips_away_deg(ON, gust_share=1.7) == pytest.approx(free - 90)
+
+
+def test_at_the_foot_itself_the_edge_is_as_far_out_as_the_foot():
+    # The center of mass right beside the foot: 240 mm out, whichever wheel the edge runs to.
+    at_foot = replace(ON, center_x_mm=520.0)
+    side, up = 520 * math.sin(math.radians(11)), 520 * math.cos(math.radians(11))
+    by_hand = math.degrees(math.atan2(240 - side, up))
+    assert tips_over_foot_deg(at_foot) == pytest.approx(by_hand)
+    under_axle = replace(ON, center_x_mm=0.0, foot_x_mm=0.0)
+    assert tips_over_foot_deg(under_axle) == pytest.approx(by_hand)
+
+
+def test_a_leg_that_lies_level_or_rises_to_its_foot_has_no_length_to_give():
+    for pivot in ((90.0, 30.0), (90.0, 10.0)):
+        wanted = stand_for(wanted_deg=11.0, foot_out_mm=235.6, foot_up_mm=30.0, pivot=pivot)
+        assert wanted.under_foot_mm != 0
+    assert stand_for(wanted_deg=0.0, foot_out_mm=235.6, foot_up_mm=30.0,
+                     pivot=(90.0, 10.0)).longer_mm is None  # fmt: skip

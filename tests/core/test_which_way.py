@@ -91,6 +91,11 @@ ROWS = [
     ("tone_ring", motor(ring(46, 695), front={**FRONT, "tone_ring_slots": 48}),
      "−4.2 %", "48 front slots leave +0.00 %"),
     ("speed_symbol_below_spec", motor(front("90/90-21 54S")), "Speed symbol S", "made for 180"),
+    # 90 of 130 mm is 0.692, of 150 it is 0.6: 13 % less.
+    ("crown_profile", motor(end("rear", tire="150/80-17")), "13 % rounder", "0.60 of the rear"),
+    # Found on 584 with a frame made for 622, and nothing else changed.
+    ("design_size_left", plan({}, front={"tire": "47-584"}, spec={"front": {"tire": "37-622"}}),
+     "Front wheel", "A smaller front"),
     ("set_sag_again", plan({"shock_mm": 215}, suspension={
         "front": {"travel_mm": 100, "sag_mm": 20},
         "rear": {"travel_mm": 120, "sag_mm": 30, "shock_mm": 210, "leverage": 2.5}}),
