@@ -124,3 +124,17 @@ def test_the_new_sheet_stands_as_the_plan_said(shop, job_id, name):
     again = outcome_of(as_measured(read_bike(after.bike_values())), read_proposal(done.values()))
     assert again.geometry.trail_mm == pytest.approx(now.trail_mm, abs=0.01)
     assert again.geometry.wheelbase_mm == pytest.approx(now.wheelbase_mm, abs=0.01)
+
+
+def test_after_fitting_the_reading_error_follows_the_measured_wheel():
+    # Found 696 mm and 4 % over. The new front was to be 678 mm by its mark and measures 672:
+    # 1.04 x 696 / 672 is 7.71 % over; the sensed ratio is that of the measured wheel.
+    found, outcome = planned(changes={"front": {"tire": "47-584"}})
+    marked = new_sheet(found, outcome, {}, (), ())
+    measured = new_sheet(found, outcome, {"front.overall_diameter_mm": 672.0}, (), ())
+    key = "speedometer.reads_over_percent"
+    assert marked.figures[key][0] == pytest.approx((1.04 * 696 / 678 - 1) * 100, abs=0.01)
+    assert measured.figures[key][0] == pytest.approx(7.71, abs=0.01)
+    assert measured.sensed_ratio == pytest.approx(672 / 696)
+    other = new_sheet(found, outcome, {"rear.overall_diameter_mm": 690.0}, (), ())
+    assert other.figures[key][0] == marked.figures[key][0]
