@@ -175,3 +175,10 @@ def test_both_wheels_to_one_size_is_not_a_wheel_alone():
 def test_shock_pressure_only_where_there_is_a_shock(suspension, words):
     spoke = told(plan({"rear": {"tire": "47-584"}}, suspension=suspension))["set_sag_again"]
     assert words in spoke.headline
+
+
+@pytest.mark.parametrize(("ground", "speaks"), [
+    (None, True), ("paved", True), ("unpaved", False), ("mud", False)])  # fmt: skip
+def test_a_tire_not_for_the_highway_may_go_on_a_machine_that_stays_off_it(ground, speaks):
+    spoke = told(plan({"front": {"tire": "80/100-21 51M NHS"}}, base=MOTORCYCLE, ground=ground))
+    assert ("not_for_highway" in spoke) == speaks

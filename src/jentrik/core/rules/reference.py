@@ -25,7 +25,7 @@ LIMITS: dict[str, str] = {
     "car_tire": "any car, light-truck or all-terrain mark on a machine that leans",
     "car_tire_on_outfit": "any car mark; spares, trailer and all-terrain tires stay a stop",
     "ridden_above_symbol": "the speed of the symbol; ZR without one is its maker's word",
-    "not_for_highway": "the mark NHS, or not for highway service",
+    "not_for_highway": "the mark NHS, on a machine not ridden off the road alone",
     "other_vehicle": "the mark's own vehicle",
     "hookless_too_narrow": f"inner width + {HOOKLESS_LEAST_OVER_MM:g} mm",
     "another_rim_by_name": "bead seats that differ while an inch name of each is the same",

@@ -123,10 +123,13 @@ def ridden_above_symbol(wheel: WheelCase) -> Words | None:
     )
 
 
+OFF_ROAD = ("unpaved", "mud")  # where a machine is ridden that is none of the road
+
+
 def not_for_highway(wheel: WheelCase) -> Words | None:
     """Name a tire not made for highway service on a machine of the road."""
     tire = wheel.wheel.tire
-    if tire is None or "NHS" not in tire.markings:
+    if tire is None or "NHS" not in tire.markings or wheel.case.found.ground in OFF_ROAD:
         return None
     return Words(
         "Not for highway service",
