@@ -215,12 +215,12 @@ CASES = {
     ),
     "odometer_drift": (
         plan({"front": {"overall_diameter_mm": 695 * 0.9949}}, base=MOTORCYCLE),
-        plan({"front": {"overall_diameter_mm": 695 * 0.9951}}, base=MOTORCYCLE),
+        plan({"front": {"overall_diameter_mm": 695 * 0.99501}}, base=MOTORCYCLE),
         plan({"front": {"overall_diameter_mm": 690}}, base=MOTORCYCLE, speedometer=None),
     ),
     "assist_cut_off": (
         plan({"front": {"overall_diameter_mm": 700}}, **{"class": "pedelec"}),
-        plan({"front": {"overall_diameter_mm": 696 * 1.0049}}, **{"class": "pedelec"}),
+        plan({"front": {"overall_diameter_mm": 696 * 1.00499}}, **{"class": "pedelec"}),
         plan({"front": {"overall_diameter_mm": 700}}),
     ),
     "tone_ring": (
@@ -379,7 +379,7 @@ CASES = {
     "stays_on_the_ground": (rear_dia(640 + 42), rear_dia(640 + 38), rear_dia(682, None)),
     "heaved_higher": (rear_dia(640 - 30), rear_dia(640 - 29), rear_dia(610, None)),
     "computer_setting": (
-        plan(front("47-584")), plan({"front": {"overall_diameter_mm": 696 * 1.0049}}),
+        plan(front("47-584")), plan({"front": {"overall_diameter_mm": 696 * 1.00499}}),
         plan(front("47-584"), speedometer=None),
     ),
     "meets_at_full_travel": (

@@ -21,6 +21,7 @@ def size(front_mm=None, rear_mm=None):
 
 
 LINE = {"tire": "37-622", "hub": {"chain_line_mm": 43.5}}
+SIX_OVER = {"wheel": "front", "reads_over_percent": 6}
 GEARS = {"gearing": {"front_sprocket": 15, "rear_sprocket": 45}}
 
 ROWS = [
@@ -81,6 +82,15 @@ ROWS = [
      "22.5 km/h", "1968 mm"),
     # 104 x 695 / 730 shows 99.0 at 100: 1.0 % low.
     ("motor_under_reads", motor(size(front_mm=730)), "1.0 % low", "40 km/h it shows 39.6"),
+    # 104 x 695 / 850 shows 85.0 at 100.
+    ("motor_under_reads", motor(size(front_mm=850)), "15.0 % low", "shows 34.0"),
+    ("over_policy", motor(size(front_mm=688), speedometer=SIX_OVER), "7.1 % high", "true 100 km/h"),
+    ("over_policy", motor(size(front_mm=688), speedometer=SIX_OVER, top_speed_kmh=60),
+     "7.1 % high", "true 60 km/h it shows 64.2"),
+    ("gearing_shift", motor(size(rear_mm=600), gearing={"front_sprocket": 15}), "6.2 % shorter",
+     "every gear is 6.2 % shorter."),
+    ("computer_setting", plan(size(front_mm=626.4), **{"class": "pedelec"}), "11.1 % long",
+     "The motor's cut-off moves"),
     ("bicycle_under_reads", plan(size(front_mm=731)), "1.0 % low", "30 km/h it shows 29.7"),
     ("over_limit", motor(size(front_mm=695 * 0.88)), "18.2 % high", "allows 140"),
     # Ring 48 to 50 on the same wheel: 4.17 % more pulses.
@@ -131,6 +141,9 @@ SILENT = [
     ("over_policy", motor(size(front_mm=695 * 0.88))),  # the common rule has said it
     ("over_policy", motor(size(rear_mm=600),
                           speedometer={"wheel": "front", "reads_over_percent": 7})),  # as found
+    # 7 % over is 7 km/h at 100, and known to 8.
+    ("over_policy", motor(size(front_mm=688), speedometer={**SIX_OVER, "within_kmh": 8})),
+    ("over_policy", plan(size(front_mm=626.4))),  # a bicycle's is set, not judged
     ("rim_name_unclear", plan({"front": {"tire": "37-590"}}, front={"tire": "37-590"})),
     ("another_rim_by_name", motor(front("26 x 1.75"))),
     ("spacing_to_cold_set", plan({"front": {"hub": {"spacing_mm": 104}}}, frame_material="steel",
