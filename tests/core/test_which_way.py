@@ -2,7 +2,20 @@
 
 import pytest
 
-from tests.core.rule_parts import BRAKE, CHIP, FRONT, LONGEST_405, both, front, ring, travel
+from tests.core.rule_parts import (
+    BRAKE,
+    CHIP,
+    FRONT,
+    LONGEST_405,
+    PEG,
+    SUMP,
+    both,
+    both_travels,
+    front,
+    lower,
+    ring,
+    travel,
+)
 from tests.core.test_rule_edges import told
 from tests.documents import MOTORCYCLE, plan
 
@@ -22,6 +35,9 @@ def size(front_mm=None, rear_mm=None):
 
 LINE = {"tire": "37-622", "hub": {"chain_line_mm": 43.5}}
 SIX_OVER = {"wheel": "front", "reads_over_percent": 6}
+WIDE_STAND = {"lean_deg": 11.0, "foot_out_mm": 500, "foot_x_mm": 520}
+PIPE = {"name": "pipe", "x_mm": 700, "height_mm": 72}
+WIDE_PIPE = {"name": "pipe", "x_mm": 600, "height_mm": 330, "out_mm": 400}
 GEARS = {"gearing": {"front_sprocket": 15, "rear_sprocket": 45}}
 
 ROWS = [
@@ -110,6 +126,19 @@ ROWS = [
         "front": {"travel_mm": 100, "sag_mm": 20},
         "rear": {"travel_mm": 120, "sag_mm": 30, "shock_mm": 210, "leverage": 2.5}}),
      "sag and pressure", "Another link or shock"),
+    # The stand: 9 mm over 240 turn it 2.1 degrees; 16 over 500 only 1.8, but that is over 15 mm.
+    ("stand_changes", lower(-9), "2.1° further over", "by 9 mm. A puck of 9 mm"),
+    ("stand_changes", lower(16, side_stand=WIDE_STAND), "1.8° more upright", "by 16 mm"),
+    # Of two places that lose, the one that loses most.
+    ("touches_earlier", lower(40, points=[*PEG, WIDE_PIPE]), "pipe:", "pipe meets"),
+    ("touches_earlier", lower(40, points=[WIDE_PIPE, *PEG]), "pipe:", "pipe meets"),
+    ("on_the_ground_at_full_travel",
+     lower(40, points=[*SUMP, PIPE], suspension=both_travels(80)), "pipe reaches", "below"),
+    ("car_tire", motor(end("rear", tire="T130/80-17")), "A car tire", "temporary spare"),
+    ("car_tire", motor(end("rear", tire="ST145/80R17")), "A car tire", "trailers only"),
+    ("car_tire", motor(end("rear", tire="145/80R17")), "A car tire", "machine that leans. Choose"),
+    # A bicycle's instrument is judged at 30 km/h: 104 x 696 / 752 shows 96.3 at 100.
+    ("bicycle_under_reads", plan(both(752)), "3.7 % low", "30 km/h it shows 28.9"),
 ]  # fmt: skip
 
 
@@ -146,6 +175,10 @@ SILENT = [
     ("over_policy", plan(size(front_mm=626.4))),  # a bicycle's is set, not judged
     ("rim_name_unclear", plan({"front": {"tire": "37-590"}}, front={"tire": "37-590"})),
     ("another_rim_by_name", motor(front("26 x 1.75"))),
+    ("another_rim_by_name", plan({"front": {"tire": "90/90-21"}}, front={"tire": "26 x 1.75"})),
+    ("stand_changes", lower(15, side_stand=WIDE_STAND)),
+    ("crown_profile", motor(end("rear", tire="26 x 1.75"))),  # a bicycle tire has no say here
+    ("crown_profile", motor(end("rear", tire="145/80R17"))),  # nor has a car's, which is flat
     ("spacing_to_cold_set", plan({"front": {"hub": {"spacing_mm": 104}}}, frame_material="steel",
                                  front={"tire": "37-622", "hub": {"spacing_mm": 100}})),
 ]  # fmt: skip

@@ -214,8 +214,14 @@ CROWN_PERCENT = 10.0  # common practice: what a change of one width at one end m
 
 
 def _crowns(wheels: Wheels) -> float | None:
-    """Return the front's crown radius over the rear's, each half the section width."""
-    front, rear = wheels.front.width_mm, wheels.rear.width_mm
+    """Return the front's crown radius over the rear's, each half the section width.
+
+    A car tire is flat and a bicycle tire does not belong there; a width by hand is taken as round.
+    """
+    ends = (wheels.front, wheels.rear)
+    if any(wheel.tire is not None and wheel.tire.vehicle != "motorcycle" for wheel in ends):
+        return None
+    front, rear = (wheel.width_mm for wheel in ends)
     return None if not front or not rear else front / rear
 
 
