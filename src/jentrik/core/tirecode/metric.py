@@ -44,7 +44,9 @@ def read_size(cursor: Cursor, *, vehicle: str | None) -> SizeMark | None:
     if rim_code is None:
         return None
     suffix = cursor.peek("word")
-    if suffix in _SUFFIXES and (cursor.glued() or aspect is None or suffix == "LT"):
+    # A C that stands alone behind a motorcycle width is a compound's letter.
+    for_cars = aspect is None or width % 10 == 5
+    if suffix in _SUFFIXES and (cursor.glued() or for_cars or suffix == "LT"):
         cursor.take(*_SUFFIXES[suffix])
     else:
         suffix = None
