@@ -137,6 +137,10 @@ ROWS = [
     ("car_tire", motor(end("rear", tire="T130/80-17")), "A car tire", "temporary spare"),
     ("car_tire", motor(end("rear", tire="ST145/80R17")), "A car tire", "trailers only"),
     ("car_tire", motor(end("rear", tire="145/80R17")), "A car tire", "machine that leans. Choose"),
+    ("width_differs", motor(front("90/90-21"), spec={"front": {"tire": "80/90-21"}}),
+     "10 mm wider than the maker's", "Slower to turn in"),
+    ("width_differs", motor(front("80/90-21")), "10 mm narrower than the one as found", "quicker"),
+    ("width_differs", plan(front("42-622")), "5 mm wider than the one as found", "Slower"),
     # A bicycle's instrument is judged at 30 km/h: 104 x 696 / 752 shows 96.3 at 100.
     ("bicycle_under_reads", plan(both(752)), "3.7 % low", "30 km/h it shows 28.9"),
 ]  # fmt: skip
