@@ -8,7 +8,7 @@ where it was, the first is gap - change of outer radius; for a side place whose 
 measured the widest parts are compared: gap - half the width change.  A radial place on the fork
 goes with it: a fork longer by dL takes its crown dL further from the axle.  A place that moves
 with the wheel (arch, brace and fender on the lower legs, hugger on the swingarm) keeps its distance
-to the axle whatever travel, tubes in the clamps, shock or link do; another fork, told by its
+to the axle whatever travel, tubes in the clamps, shock or link do; another fork, known by its
 offset, means measuring again.  Where the axle moves and no one said in which direction the place
 lies, the gap must be measured again too.
 

@@ -37,7 +37,7 @@ class Done:
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """A job; `tag` is the number that hangs on the machine."""
+    """A job; `tag` is the number on the tag of the machine."""
 
     id: int
     tag: int

@@ -72,7 +72,7 @@ def _wheel_fields(end: str) -> tuple[SheetField, ...]:
                    "what ABS makes of another wheel", kinds=_MOTORCYCLE),
         SheetField(f"{end}.rim_brake.pad_reach_mm", "Rim brake, bolt or boss to pad", "mm", group,
                    "how far the brake pads must move", kinds=_BICYCLE),
-        SheetField(f"{end}.rim_brake.mount", "Rim brake hangs on a", "", group,
+        SheetField(f"{end}.rim_brake.mount", "Rim brake mount", "", group,
                    "which way the pads must move", choices=("bolt above", "boss below"),
                    kinds=_BICYCLE),
         SheetField(f"{end}.rim_brake.slot_least_mm", "Caliper slot, least", "mm", group,

@@ -100,7 +100,7 @@ class ApprovedPair(peewee.Model):
 
 
 class Job(peewee.Model):
-    """A job on the bench; `tag` is the number that hangs on the machine."""
+    """A job on the bench; `tag` is the number on the tag of the machine."""
 
     id = peewee.AutoField()
     tag = peewee.IntegerField()

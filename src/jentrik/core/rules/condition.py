@@ -187,7 +187,11 @@ def pressure_for_load(wheel: WheelCase) -> Words | None:
         return None
     load = wheel.found.axle_load_kg or axle_share_kg(wheel.case.found, wheel.end)
     usual = None if load is None else pressure_kpa(load_kg=load, width_mm=tire.width_mm)
-    if load is None or usual is None or _USUAL[0] * usual <= pressure <= _USUAL[1] * usual:
+    if (
+        load is None
+        or usual is None
+        or USUAL_SHARE[0] * usual <= pressure <= USUAL_SHARE[1] * usual
+    ):
         return None
     feels = (
         "softer than that it bottoms and squirms on hard roads, off them it may be right"
@@ -201,7 +205,7 @@ def pressure_for_load(wheel: WheelCase) -> Words | None:
     )
 
 
-_USUAL = (0.7, 1.4)  # of the pressure by load: between them riders differ (common practice)
+USUAL_SHARE = (0.7, 1.4)  # of the pressure by load: between them riders differ (common practice)
 
 
 def _pressure(wheel: WheelCase) -> float | None:

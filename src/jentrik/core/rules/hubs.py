@@ -21,7 +21,8 @@ RIM_BRAKE_RUNOUT_MM, OTHER_RUNOUT_MM = 1.0, 2.0
 RING_RUNOUT_MM = 0.5  # common practice; the maker's figure wins
 CHAIN_LINE_MM = 2.0  # common practice; chains of derailleur gears bear more
 COLD_SET_MM = 10.0  # common practice: what a steel rear triangle is cold-set by at most
-WIDE_VALVE_MM, _HOLE_SLACK_MM = 8.5, 0.5  # common practice: the hole of a wide valve
+WIDE_VALVE_MM = 8.5  # common practice: the hole of a wide valve
+WIDE_FROM_MM = WIDE_VALVE_MM - 0.5  # a hole drilled a little tight still takes it
 CLOSE_MM = 0.5  # hubs this near are one size
 
 
@@ -68,7 +69,7 @@ def rotor_over_makers_limit(wheel: WheelCase) -> Words | None:
 def valve_hole_wrong(wheel: WheelCase) -> Words | None:
     """Name a valve that does not go through the rim's hole."""
     valve, hole = wheel.wheel.fitted.valve, _hole(wheel)
-    if valve != "wide" or hole is None or hole >= WIDE_VALVE_MM - _HOLE_SLACK_MM:
+    if valve != "wide" or hole is None or hole >= WIDE_FROM_MM:
         return None
     return Words(
         f"Wide valve, hole of {hole:g} mm",
@@ -80,7 +81,7 @@ def valve_hole_wrong(wheel: WheelCase) -> Words | None:
 def valve_hole_wide(wheel: WheelCase) -> Words | None:
     """Say of a narrow valve in a wide hole that it needs a sleeve."""
     valve, hole = wheel.wheel.fitted.valve, _hole(wheel)
-    if valve != "narrow" or hole is None or hole < WIDE_VALVE_MM - _HOLE_SLACK_MM:
+    if valve != "narrow" or hole is None or hole < WIDE_FROM_MM:
         return None
     return Words(
         f"Narrow valve, hole of {hole:g} mm",

@@ -4,9 +4,12 @@ Figures are the constants the checks themselves use.  A limit the shop sets is n
 with its value on the page.
 """
 
-from jentrik.core.rules import feet, handling, hubs, instruments, stands
+from jentrik.core import bicycle_pressure
+from jentrik.core.rider_load import SHARE
+from jentrik.core.rules import condition, feet, handling, hubs, instruments, stands
 from jentrik.core.rules.allowed import FINE_STEPS, WIDER_BY_MM
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
+from jentrik.core.tables.rim_width import BICYCLE_TIRE_WIDTH_MM, MOTORCYCLE_WORDS
 from jentrik.core.tire_on_rim import (
     HOOKLESS_CLEAR_OVER_MM,
     HOOKLESS_LEAST_OVER_MM,
@@ -40,13 +43,13 @@ LIMITS: dict[str, str] = {
     "position_mismatch": "the mark FRONT or REAR",
     "rim_width_outside_makers_list": _SHEET,
     "rim_width_outside_table": "the row of the table; between two rows what both allow",
-    "rim_width_unusual": "0.65 to 0.83 of the section width up to 70 %, 0.40 to 0.65 from 80 % on, "
-    "between them on a line",
-    "rim_width_unlisted": "inner widths below 13 or above 30 mm",
+    "rim_width_unusual": f"rim over section width {MOTORCYCLE_WORDS}",
+    "rim_width_unlisted": f"inner widths below {min(BICYCLE_TIRE_WIDTH_MM)} or above "
+    f"{max(BICYCLE_TIRE_WIDTH_MM)} mm",
     "tube_type_mismatch": "tube type on a tubeless rim, or tubeless on a rim for tubes",
     "motorcycle_overloads": "the heavier of the axle as weighed and as its maker allows",
-    "bicycle_overloads": "the axle as weighed, else 45 % front and 60 % rear of rider, luggage and "
-    "bicycle",
+    "bicycle_overloads": f"the axle as weighed, else {SHARE['front']:.0%} front and "
+    f"{SHARE['rear']:.0%} rear of rider, luggage and bicycle".replace("%", " %"),
     "rated_below_assist": "the speed the motor helps until",
     "axle_overloaded": _SHEET,
     "short_near_top_speed": "; ".join(
@@ -71,7 +74,9 @@ LIMITS: dict[str, str] = {
     "pressure_above_width": "the stated pressure x stated width / this width; without hooks "
     f"{HOOKLESS_MOST_KPA / 100:g} bar x (inner width + {HOOKLESS_CLEAR_OVER_MM:g} mm) / width",
     "pressure_below_placard": _SHEET,
-    "pressure_for_load": "0.7 to 1.4 times the pressure of 15 % drop, 20 to 60 mm wide",
+    "pressure_for_load": f"{condition.USUAL_SHARE[0]:g} to {condition.USUAL_SHARE[1]:g} times the "
+    f"pressure of 15 % drop, {bicycle_pressure.NARROWEST_MM:g} to "
+    f"{bicycle_pressure.WIDEST_MM:g} mm wide",
     "tube_tire_on_hookless": "the mark TT",
     "hookless_rim": "every new tire on a hookless rim",
     "arrow_to_look_at": "the mark ROTATION",
@@ -80,8 +85,8 @@ LIMITS: dict[str, str] = {
     "spacing_differs": _HUB,
     "spacing_to_cold_set": f"up to {hubs.COLD_SET_MM:g} mm at the rear of a steel frame",
     "rotor_over_makers_limit": _SHEET,
-    "valve_hole_wrong": f"a hole below {hubs.WIDE_VALVE_MM - 0.5:g} mm for a wide valve",
-    "valve_hole_wide": f"a hole from {hubs.WIDE_VALVE_MM - 0.5:g} mm on for a narrow valve",
+    "valve_hole_wrong": f"a hole below {hubs.WIDE_FROM_MM:g} mm for a wide valve",
+    "valve_hole_wide": f"a hole from {hubs.WIDE_FROM_MM:g} mm on for a narrow valve",
     "tape_narrow": "the rim's inner width",
     "axle_differs": _HUB,
     "sensor_not_read": "what was found out about the sensor",

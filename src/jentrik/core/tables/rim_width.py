@@ -18,11 +18,14 @@ SECTION_SOURCE = UN_R75.at("S = S1 + K (A - A1), K = 0.4")
 SECTION_PER_RIM_MM = 0.4  # of section width for one mm of rim width
 
 # Rim width over section width: what tires are usually made for; makers' lists differ.
-MOTORCYCLE_SOURCE = COMMON_PRACTICE.at(
-    "rim over section width: 0.65 to 0.83 up to 70 %, 0.40 to 0.65 from 80 % on, between on a line"
-)
 LOW_ASPECT_PERCENT, HIGH_ASPECT_PERCENT = 70.0, 80.0
 LOW_SHARE, HIGH_SHARE = (0.65, 0.83), (0.40, 0.65)
+MOTORCYCLE_WORDS = (
+    f"{LOW_SHARE[0]:.2f} to {LOW_SHARE[1]:.2f} up to {LOW_ASPECT_PERCENT:g} %, "
+    f"{HIGH_SHARE[0]:.2f} to {HIGH_SHARE[1]:.2f} from {HIGH_ASPECT_PERCENT:g} % on, "
+    "between on a line"
+)
+MOTORCYCLE_SOURCE = COMMON_PRACTICE.at(f"rim over section width: {MOTORCYCLE_WORDS}")
 _USUAL_LOW_SHARE, _USUAL_HIGH_SHARE = 0.75, 0.60
 _USUAL_BICYCLE_SHARE = 0.50
 

@@ -101,7 +101,7 @@ def _bare_inches(text: str) -> CodeError | None:
 
 
 def _no_such_rim(text: str) -> CodeError | None:
-    """Name the nearest rims where an ISO mark names one that nobody makes."""
+    """Name the nearest rims where an ISO mark names one that is not made."""
     found = _ISO.search(text)
     if found is None or int(found["seat"]) in BEAD_SEATS_MM or not 12 <= int(found["width"]) <= 140:
         return None
