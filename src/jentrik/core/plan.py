@@ -247,65 +247,67 @@ def _settled(result: PlanResult, proposal: Proposal) -> _Settled:
 
 def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
     """Return what one proposal makes of the machine; refuses one that cannot stand."""
-    bike, found = result.bike, result.chassis.axles
-    there = _settled(result, proposal)
-    planned, change, touching = there.planned, there.change, there.touching
-    chassis, figures, pose = there.chassis, there.figures, there.pose
-    bracket = chassis.bottom_bracket
-    touched = contact(touching, figures, None if bracket is None else pose.place(bracket))
-    speeds = _speed(
-        bike,
+    bike, there = result.bike, _settled(result, proposal)
+    case = _case_of(result, proposal, there)
+    return Outcome(
         proposal,
-        change.front_radius_mm / found.front_radius_mm,
-        change.rear_radius_mm / found.rear_radius_mm,
+        case.planned,
+        there.change,
+        there.pose,
+        case.geometry,
+        case.contact,
+        case.speed,
+        case.stand_lean_deg,
+        case.parked,
+        case.center_stand_gap_mm,
+        case.clearances,
+        case.full,
+        judge(case),
+        tuple(end for end in ENDS if bike.wheels.at(end).is_another(getattr(proposal, end))),
+        bike.speedometer.end if bike.speedometer else None,
+    )
+
+
+def _case_of(result: PlanResult, proposal: Proposal, there: _Settled) -> Case:
+    """Return everything the rules judge a proposal by."""
+    bike, found = result.bike, result.chassis.axles
+    planned, change, pose = there.planned, there.change, there.pose
+    bracket = there.chassis.bottom_bracket
+    touched = contact(
+        there.touching, there.figures, None if bracket is None else pose.place(bracket)
     )
     lean = _stand_lean(bike, pose)
-    stands = parked(
-        bike,
-        planned,
-        touched=touched,
-        lean_deg=None if lean is None else float(lean),
-        pose=pose,
-        wind_kmh=result.policy.lean.wind_kmh,
-    )
-    lifted = center_stand_gap(bike, planned, pose)
-    full = _at_full(result, touching, proposal, change, pose)
-    clearances = _clearances(result, proposal, planned, change, pose, full)
-    case = Case(
+    full = _at_full(result, there.touching, proposal, change, pose)
+    return Case(
         found=bike,
         proposal=proposal,
         planned=planned,
         baseline=result.baseline,
-        geometry=figures,
+        geometry=there.figures,
         contact_found=result.contact,
         contact=touched,
-        speed=speeds,
+        speed=_speed(
+            bike,
+            proposal,
+            change.front_radius_mm / found.front_radius_mm,
+            change.rear_radius_mm / found.rear_radius_mm,
+        ),
         stand_lean_deg=lean,
-        clearances=clearances,
+        clearances=_clearances(result, proposal, planned, change, pose, full),
         full=full,
         full_found=result.full,
         parked_found=result.parked,
-        parked=stands,
-        center_stand_gap_mm=lifted,
+        parked=parked(
+            bike,
+            planned,
+            touched=touched,
+            lean_deg=None if lean is None else float(lean),
+            pose=pose,
+            wind_kmh=result.policy.lean.wind_kmh,
+        ),
+        center_stand_gap_mm=center_stand_gap(bike, planned, pose),
         policy=result.policy,
         on=result.on,
-    )
-    return Outcome(
-        proposal,
-        planned,
-        change,
-        pose,
-        figures,
-        touched,
-        speeds,
-        lean,
-        stands,
-        lifted,
-        clearances,
-        full,
-        judge(case),
-        tuple(end for end in ENDS if bike.wheels.at(end).is_another(getattr(proposal, end))),
-        bike.speedometer.end if bike.speedometer else None,
     )
 
 

@@ -6,6 +6,7 @@ from typing import cast
 
 from markupsafe import Markup
 
+from jentrik.core.card import Card
 from jentrik.core.consistency import contradiction_in_words, contradictions
 from jentrik.core.job import Job, KeptProposal
 from jentrik.core.measuring import wanted
@@ -75,7 +76,7 @@ class BenchView:
     missing: tuple[SheetField, ...]
     undo: UndoView
     asked: Asked
-    quarrels: list[str]
+    quarrels: list[str] = field(default_factory=list)
     impossible: str = ""
     drawing: Markup | None = None
     views: list[Link] = field(default_factory=list)
@@ -109,9 +110,7 @@ def bench_view(
     known = known if known is not None and known.sheet is sheet else None
     found, impossible = (known.found, "") if known else found_of(sheet, missing, policy, today)
     card = card_of(job.id) if address.station == "fit" else None
-    wanted_name = card.proposal if card else address.proposal
-    chosen = next((kept for kept in job.proposals if kept.name == wanted_name), None)
-    chosen = chosen or (job.proposals[0] if job.proposals else None)
+    chosen = _chosen(job, card.proposal if card else address.proposal)
     judge = {kept.name: kept for kept in job.to_judge(sheet)}
     outcomes = {
         name: known.outcome if known and kept is known.kept else judged(found, kept)
@@ -122,17 +121,14 @@ def bench_view(
     verdicts = [
         verdict_of(job, sheet, kept, outcomes[kept.name], address) for kept in job.proposals
     ]
-    seen, drawn = (
-        found,
-        there,
-    )  # rules judge the state the sheet was measured in: its gaps are of it
+    # Rules judge the state the sheet was measured in: its gaps are of it.
+    seen, drawn = found, there
     if address.state and found and address.state != found.bike.suspension.measured:
         seen, _ = found_of(sheet, missing, policy, today, address.state)
         moved = judged(seen, judge[chosen.name]) if there and chosen else None
         drawn = moved if isinstance(moved, Outcome) else None
-    station = address.station
     address = replace(address, more=address.more or refused_group(typed))
-    return BenchView(
+    view = BenchView(
         job=job,
         sheet=sheet,
         address=address,
@@ -159,27 +155,49 @@ def bench_view(
         if found and seen and drawn
         else [],
         assumed=assumed_labels(sheet),
-        check=check_view(sheet, found, chosen, there)
-        if station == "check" and found and chosen and there
-        else None,
-        prove=prove_by_hand(found.bike, there.clearances)
-        if station == "fit" and found and there
-        else (),
-        fit=fit_view(job, sheet, card, found, there, who, typed)
-        if station == "fit"
-        else None,
-        ride=ride_view(job, sheet, policy, today, (address.before, address.after), typed)
-        if station == "ride"
-        else None,
-        disagree=disagreements(job.id) if station == "check" else [],
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
         verdicts=verdicts,
         undo=undo,
         asked=_asked(job, sheet, chosen, address, typed),
-        quarrels=[contradiction_in_words(one) for one in contradictions(sheet)]
-        if station == "measure"
-        else [],
     )  # fmt: skip
+    return _with_station(view, policy, today, found=found, there=there, card=card,
+                         who=who, typed=typed)  # fmt: skip
+
+
+def _chosen(job: Job, name: str) -> KeptProposal | None:
+    """Return the proposal of that name, else the first; None where there is none."""
+    first = job.proposals[0] if job.proposals else None
+    return next((kept for kept in job.proposals if kept.name == name), first)
+
+
+def _with_station(
+    view: BenchView,
+    policy: Policy,
+    today: date,
+    *,
+    found: PlanResult | None,
+    there: Outcome | None,
+    card: Card | None,
+    who: str,
+    typed: Typed,
+) -> BenchView:
+    """Return the bench with what only the station that is open shows."""
+    job, sheet, address = view.job, view.sheet, view.address
+    if address.station == "measure":
+        quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
+        return replace(view, quarrels=quarrels)
+    if address.station == "check":
+        view = replace(view, disagree=disagreements(job.id))
+        if found is None or view.proposal is None or there is None:
+            return view
+        return replace(view, check=check_view(sheet, found, view.proposal, there))
+    if address.station == "fit":
+        prove = prove_by_hand(found.bike, there.clearances) if found and there else ()
+        return replace(view, prove=prove, fit=fit_view(job, sheet, card, found, there, who, typed))
+    if address.station == "ride":
+        sides = (address.before, address.after)
+        return replace(view, ride=ride_view(job, sheet, policy, today, sides, typed))
+    return view
 
 
 def _asked(
