@@ -28,6 +28,11 @@ def end(name, **figures):
     return {name: figures}
 
 
+def brake(mount):
+    named = {"mount": mount} if mount else {}
+    return {"tire": "37-622", "rim_brake": {"pad_reach_mm": 52, **named}}
+
+
 def size(front_mm=None, rear_mm=None):
     pairs = (("front", front_mm), ("rear", rear_mm))
     return {name: {"overall_diameter_mm": mm} for name, mm in pairs if mm}
@@ -69,6 +74,13 @@ ROWS = [
     ("out_of_true", plan(end("front", hub={"runout_mm": 1.1}), front=BRAKE), "1.1 mm", "1 mm at"),
     ("brake_to_measure", plan(front("47-584"), front=BRAKE), "move 19 mm", "19 mm lower"),
     ("brake_to_measure", plan(front("35-630"), front=BRAKE), "move 4 mm", "4 mm higher"),
+    # 52 + 19 is in a slot up to 71; without a slot the mount says which way.
+    ("brake_to_measure", plan(front("47-584"), front=BRAKE), "19 mm", "at 71 mm they are inside"),
+    ("brake_to_measure", plan(front("47-584"), front=brake("bolt above")), "19 mm",
+     "lower: a caliper bolted above the rim must reach further down. Measure"),
+    ("brake_to_measure", plan(front("35-630"), front=brake("boss below")), "4 mm",
+     "higher: a caliper on a boss below the rim must reach further up. Measure"),
+    ("brake_to_measure", plan(front("47-584"), front=brake(None)), "19 mm", "must reach less far"),
     # The frame.
     ("fork_too_long", plan({"lower_cup_mm": 11}, fork=LONGEST_405), "1 mm over", "a 11 mm cup"),
     ("fork_too_long", plan({"fork": {"length_mm": 410}}, fork=LONGEST_405), "5 mm over",

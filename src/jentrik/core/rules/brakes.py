@@ -6,11 +6,10 @@ from jentrik.core.sources import DERIVED
 
 def brake_out_of_reach(wheel: WheelCase) -> Words | None:
     """Name rim-brake pads that the caliper's slot cannot bring to the new rim."""
-    moved, brake = _pad_move(wheel), wheel.found.rim_brake
-    if moved is None or brake is None or brake.slot_mm is None or brake.pad_reach_mm is None:
+    moved, needed, brake = _pad_move(wheel), _needed_reach(wheel), wheel.found.rim_brake
+    if moved is None or needed is None or brake is None or brake.slot_mm is None:
         return None
     boss = brake.mount == "boss below"
-    needed = brake.pad_reach_mm + (-moved if boss else moved)
     least, most = brake.slot_mm
     if least <= needed <= most:
         return None
@@ -24,16 +23,33 @@ def brake_out_of_reach(wheel: WheelCase) -> Words | None:
 
 def brake_to_measure(wheel: WheelCase) -> Words | None:
     """Say how far rim-brake pads must move where the slot holds or is not measured."""
-    moved = _pad_move(wheel)
-    if moved is None or brake_out_of_reach(wheel) is not None:
+    moved, needed, brake = _pad_move(wheel), _needed_reach(wheel), wheel.found.rim_brake
+    if moved is None or brake is None or brake_out_of_reach(wheel) is not None:
         return None
+    if needed is not None and brake.slot_mm is not None:
+        what = f"at {needed:.0f} mm they are inside the slot: move them, and try the brake"
+    else:
+        reach = {
+            "bolt above": f"a caliper bolted above the rim must reach "
+            f"{'further down' if moved > 0 else 'less far'}",
+            "boss below": f"a caliper on a boss below the rim must reach "
+            f"{'less far' if moved > 0 else 'further up'}",
+        }
+        known = [reach[brake.mount]] if brake.mount in reach else list(reach.values())
+        what = f"{', '.join(known)}. Measure the slot before ordering"
     return Words(
         f"Rim brake pads move {magnitude(moved, 0)} mm",
         f"The {wheel.end} rim's brake track sits {magnitude(moved, 0)} mm "
-        f"{'lower' if moved > 0 else 'higher'}: a caliper bolted above the rim must reach "
-        f"{'further down' if moved > 0 else 'less far'}, one on a boss below it "
-        f"{'less far' if moved > 0 else 'further up'}. Measure the slot before ordering.",
+        f"{'lower' if moved > 0 else 'higher'}: {what}.",
     )
+
+
+def _needed_reach(wheel: WheelCase) -> float | None:
+    """Return how far in mm the pads must sit from bolt or boss; None where that is not known."""
+    moved, brake = _pad_move(wheel), wheel.found.rim_brake
+    if moved is None or brake is None or brake.pad_reach_mm is None:
+        return None
+    return brake.pad_reach_mm + (-moved if brake.mount == "boss below" else moved)
 
 
 def _pad_move(wheel: WheelCase) -> float | None:
