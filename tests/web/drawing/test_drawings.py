@@ -381,3 +381,14 @@ def test_a_log_strip_meets_its_limit_on_the_expected_day():
     assert drawn.count('class="strip-peg"') == 2
     assert "2.7 years old" in drawn
     assert log_strip(Strip("Rear", [], None, [], None, [], date(2026, 9, 1))) is None
+
+
+def test_figures_on_a_log_strip_do_not_cover_each_other():
+    # Half a year apart on seventeen years is 11 of 360: only the newest is written.
+    looks = [(date(2026, 5, 10), 5.0), (date(2026, 11, 6), 4.9)]
+    end = (date(2043, 2, 1), 1.6)
+    drawn = log_strip(Strip("Rear", looks, end, [], None, [], date(2026, 11, 25)))
+    assert ">4.9<" in drawn
+    assert ">5.0<" not in drawn
+    near = log_strip(Strip("Rear", looks, None, [], None, [], date(2026, 11, 25)))
+    assert ">5.0<" in near

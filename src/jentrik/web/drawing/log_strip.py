@@ -16,6 +16,7 @@ from jentrik.web.views.figures import fixed
 
 _W, _H = 420.0, 168.0
 _LEFT, _RIGHT, _TOP, _FLOOR, _AGE = 36.0, 396.0, 14.0, 116.0, 138.0
+_LABEL_WIDE = 24.0  # a figure like 4.9, and a space
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,8 +63,7 @@ def log_strip(strip: Strip) -> Markup | None:
     if strip.expected is not None:
         parts.append(svg.polyline([pegs[-1], at(*strip.expected)], "strip-expected"))
     parts += [svg.circle(peg, 3.4, "strip-peg") for peg in pegs]
-    parts += [svg.text((peg[0] + 5, peg[1] - 5), [[(fixed(mm, 1), "figure")]], "plot-text")
-              for peg, (_, mm) in zip(pegs, strip.looks, strict=True)]  # fmt: skip
+    parts += _peg_labels(pegs, [mm for _, mm in strip.looks])
     parts.append(svg.line((x(strip.today), _TOP), (x(strip.today), _FLOOR), "strip-today"))
     parts += _age_row(strip, x, first, last)
     for day, anchor in ((first, "start"), (last, "end")):
@@ -76,6 +76,17 @@ def log_strip(strip: Strip) -> Markup | None:
     )
 
 
+def _peg_labels(pegs: Sequence[XY], treads: Sequence[float]) -> list[str]:
+    """Return the tread beside each peg, from the newest back; none where labels would meet."""
+    parts: list[str] = []
+    free_until = _W
+    for (x, y), mm in zip(reversed(pegs), reversed(treads), strict=True):
+        if x + _LABEL_WIDE <= free_until:
+            parts.append(svg.text((x + 5, y - 5), [[(fixed(mm, 1), "figure")]], "plot-text"))
+            free_until = x
+    return parts
+
+
 def _age_row(strip: Strip, x: object, first: date, last: date) -> list[str]:
     assert callable(x)
     if strip.made is None:
@@ -86,6 +97,6 @@ def _age_row(strip: Strip, x: object, first: date, last: date) -> list[str]:
             parts.append(svg.line((x(day), _AGE - 7), (x(day), _AGE + 7), "strip-limit"))
             parts.append(svg.text((x(day) + 5, _AGE - 5), [[(name, "name")]], "plot-text"))
     years = (strip.today - strip.made).days / 365.2425
-    now = [[(f"{fixed(years, 1)} years old", "figure")]]
+    now = [[(f"{fixed(years, 1)} years old today", "figure")]]
     parts.append(svg.text((_RIGHT, _AGE - 5), now, "plot-text", "end"))
     return parts
