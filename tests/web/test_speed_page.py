@@ -37,6 +37,17 @@ def test_pairs_give_a_line_and_the_line_goes_onto_the_sheet(client):
     assert "was 106.5" in client.get("/jobs/6?station=check").text
 
 
+def test_two_pairs_have_no_distance_from_their_line(client):
+    pair(client, "50", "54")
+    two = pair(client, "100", "106,5").text
+    assert "Two pairs leave nothing to check the line by." in two
+    assert "Off the line" not in two
+    # The middle of three, 1.5 over the line of the outer two, lies 1.0 off the line of all.
+    three = pair(client, "75", "81,75").text
+    assert "Off the line" in three
+    assert "<td>+1.0</td>" in three
+
+
 @pytest.mark.parametrize(("true", "shown"), [("fast", "50"), ("50", ""), ("2", "3"), ("50", "900")])
 def test_a_refused_pair_stays_as_typed_and_keeps_nothing(client, true, shown):
     answer = pair(client, true, shown)

@@ -54,7 +54,7 @@ def speed_view(
     line, waits = _line([one.pair for one in kept])
     rows = []
     for place, one in enumerate(kept):
-        left = line.residuals_kmh[place] if line else None
+        left = line.residuals_kmh[place] if line and line.spread_kmh is not None else None
         rows.append(
             PairRow(
                 one.id,
