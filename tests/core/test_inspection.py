@@ -125,8 +125,12 @@ def test_signs_once_seen_stay_until_looked_at_again():
     assert (standing.signs, standing.tread_mm, standing.made) == (
         cracked.signs, (5, 5, 5), "4820")  # fmt: skip
     assert standing.pressure_kpa == 250
-    again = as_it_stands([cracked, pumped, look(tread_mm=(4, 4, 4))])
-    assert (again.signs, again.tread_mm) == ((), (4, 4, 4))
+    worn = look(tread_mm=(4, 4, 4))  # a tread alone does not mend a crack
+    again = as_it_stands([cracked, pumped, worn])
+    assert (again.signs, again.tread_mm) == (cracked.signs, (4, 4, 4))
+    over = as_it_stands([cracked, worn, look(signs=("nothing found",))])
+    judgement = judge_look(over, Asked(), DEFAULT_POLICY)
+    assert [one.says for one in judgement.reasons if one.result is Result.REPLACE] == []
     assert as_it_stands([]) is None
 
 
@@ -142,6 +146,7 @@ def test_an_arrow_and_a_wrong_end_weigh_here_as_on_the_bench():
 @pytest.mark.parametrize(
     ("more", "field"),
     [({"tread_mm": (5, -1, 5)}, "tread_mm"), ({"signs": ("ghosts",)}, "signs"),
+     ({"signs": ("nothing found", "foreign body")}, "signs"),
      ({"made": "6023"}, "made"), ({"pressure_kpa": 5000}, "pressure_kpa")],
 )  # fmt: skip
 def test_what_no_look_finds_is_refused(more, field):

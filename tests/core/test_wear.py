@@ -20,6 +20,7 @@ from jentrik.core.wear import (
     km_a_day,
     km_to,
     wear_rate,
+    worn_since,
 )
 
 D = date(2026, 1, 1)
@@ -38,6 +39,10 @@ def test_two_looks_give_the_line_between_them():
     assert day_at(3.0, rate, 60.0) == after(166)
     assert day_at(3.0, rate, None) is None
     assert km_to(5.5, rate) == 0
+    # Half a millimetre a thousand km: a later tread of 4.0 leaves 2000 km to 3.0 from that day.
+    later = worn_since(rate, after(120), 4.0)
+    assert km_to(3.0, later) == pytest.approx(2000)
+    assert day_at(3.0, later, 50.0) == after(160)
 
 
 def test_more_looks_give_least_squares():

@@ -59,6 +59,16 @@ def test_looks_wear_into_a_projected_day_and_a_due_line(client):
     assert len(mine("looks")) == 1
 
 
+def test_a_tread_without_the_odometer_moves_the_expected_day(client):
+    cleared(client)
+    for days, km, mm in ((200, "10000", 7), (100, "13000", 5.5), (10, "", 4.5)):
+        post(client, "look", end="rear", look="at intervals", on=ago(days), km=km, **tread(mm))
+    # 0.5 for 1000 as before; from 4.5 on 1.5 mm to the shop's 3 are 3000 km.
+    page = client.get(f"/machines/{M}/log").text
+    assert "Wears 0.50" in page
+    assert "3.0\u2009mm (shop) in about 3000\u2009km" in page
+
+
 @pytest.mark.parametrize(
     ("what", "form", "said"),
     [

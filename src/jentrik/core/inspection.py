@@ -47,6 +47,7 @@ class Sign:
 
 
 _BOTH, _NEW, _WORN = (Look.RECEIVING, Look.PERIODIC), (Look.RECEIVING,), (Look.PERIODIC,)
+NOTHING_FOUND = "nothing found"
 SIGNS: tuple[Sign, ...] = (
     Sign("bead uneven or torn", _BOTH, Result.REPLACE, "It cannot seat all round."),
     Sign("bubble or blister", _BOTH, Result.REPLACE, "Air or water between the plies."),
@@ -65,6 +66,7 @@ SIGNS: tuple[Sign, ...] = (
          "In the bars: front; in the seat: rear. Cured rubber does not shift: a defect."),
     Sign("spokes loose or broken", _WORN, Result.WATCH, "True the wheel before it goes on."),
     Sign("wheel bearing rough or loose", _WORN, Result.WATCH, "Bearings before the next ride."),
+    Sign(NOTHING_FOUND, _BOTH, Result.KEEP, "Looked over all round."),
 )  # fmt: skip
 SIGN = {one.name: one for one in SIGNS}
 UNEVEN_MM, UNEVEN_SHARE = 0.5, 0.2  # beyond both, a wear has a shape (common practice)
@@ -97,6 +99,9 @@ class Inspection:
         if unknown:
             raise OutOfRange(f"“{unknown[0][:40]}” is nothing a look can find here.",
                              field="signs", expected="signs of the list")  # fmt: skip
+        if NOTHING_FOUND in self.signs and len(self.signs) > 1:
+            raise OutOfRange("Nothing was found, and something was: tick one or the other.",
+                             field="signs", expected="signs, or that there are none")  # fmt: skip
         if self.made is not None and date_of(self.made) is None:
             raise OutOfRange(f"“{self.made[:20]}” is no week and year.", field="made",
                              expected="week and year like 1523")  # fmt: skip
@@ -183,12 +188,13 @@ class Asked:
 def as_it_stands(looks: Sequence[Inspection]) -> Inspection | None:
     """Return the last look with what earlier ones saw and it did not look at; None without any.
 
-    Signs once seen stay until the tread or signs are looked at again; so do tread and date.
+    Signs once seen stay until the tire is looked over again: a tread or a pressure alone does not
+    take a bubble away.  Tread and date stay until the next ones.
     """
     if not looks:
         return None
     last = looks[-1]
-    seen = next((one for one in reversed(looks) if one.signs or one.tread_mm), last)
+    seen = next((one for one in reversed(looks) if one.signs), last)
     worn = next((one for one in reversed(looks) if one.tread_mm), last)
     dated = next((one.made for one in reversed(looks) if one.made), None)
     return replace(last, signs=seen.signs, tread_mm=worn.tread_mm, made=dated)

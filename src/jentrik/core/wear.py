@@ -11,7 +11,7 @@ common practice.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from itertools import pairwise
 
@@ -115,6 +115,11 @@ def wear_rate(looks: Sequence[TreadLook]) -> WearRate | None:
         return None
     last = ordered[-1]
     return WearRate(-slope * 1000, mean_y + slope * (last.km - mean_x), last)
+
+
+def worn_since(rate: WearRate, on: date, tread_mm: float) -> WearRate:
+    """Return a rate that starts from a later tread, taken without an odometer reading."""
+    return replace(rate, tread_now_mm=tread_mm, last=replace(rate.last, on=on, tread_mm=tread_mm))
 
 
 def first_to(limit_mm: float, rates: Sequence[WearRate]) -> WearRate | None:

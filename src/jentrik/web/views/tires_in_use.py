@@ -23,6 +23,7 @@ from jentrik.core.wear import (
     km_a_day,
     km_to,
     wear_rate,
+    worn_since,
 )
 from jentrik.store.logbook import Fitting, Log
 
@@ -88,10 +89,26 @@ def _tire(
         code=sheet.text(f"{end}.tire") or "",
         looks=looks,
         made=date_of(dated) if dated else None,
-        rates=tuple(rate for place in treads if (rate := wear_rate(place)) is not None),
+        rates=_rates(treads, looks),
         pace_km_a_day=pace,
         rule_tread_mm=rule_tread(sheet, policy),
     )
+
+
+def _rates(
+    treads: Sequence[Sequence[TreadLook]], looks: Sequence[Inspection]
+) -> tuple[WearRate, ...]:
+    """Return how each place across wears, from the last tread on wherever the odometer stood."""
+    newest = next((look for look in reversed(looks) if look.tread_mm), None)
+    rates = []
+    for place, known in enumerate(treads):
+        rate = wear_rate(known)
+        if rate is None:
+            continue
+        if newest is not None and newest.tread_mm is not None and newest.on > rate.last.on:
+            rate = worn_since(rate, newest.on, newest.tread_mm[place])
+        rates.append(rate)
+    return tuple(rates)
 
 
 def looks_of_tire(
