@@ -15,9 +15,14 @@ TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
 A_MONDAY = datetime(2026, 11, 23, 9, 0)
 FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 SIDEWALL = "120/70 ZR 17 M/C (58W)\nTL FRONT ROTATION\nDOT AB12 CDE 4525"
 VIEWS = (
     ("jobs", "/jobs", DESK),

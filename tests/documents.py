@@ -24,17 +24,24 @@ PLAN = {
         "speedometer": {"wheel": "front", "reads_over_percent": 4.0},
         "clearances": [
             {
-                "name": "fork crown", "wheel": "front", "direction": "radial", "on": "fork",
-                "gap_mm": 14, "minimum_mm": 6,
+                "name": "fork crown",
+                "wheel": "front",
+                "direction": "radial",
+                "on": "fork",
+                "gap_mm": 14,
+                "minimum_mm": 6,
             },
             {
-                "name": "chain stays", "wheel": "rear", "direction": "side",
-                "gap_mm": 9, "minimum_mm": 6,
+                "name": "chain stays",
+                "wheel": "rear",
+                "direction": "side",
+                "gap_mm": 9,
+                "minimum_mm": 6,
             },
         ],
     },
     "proposals": [],
-}  # fmt: skip
+}
 
 MOTORCYCLE = {
     "format": "jentrik-plan",

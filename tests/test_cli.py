@@ -22,10 +22,25 @@ def test_read_as_json_has_every_key_of_the_contract(capsys):
     assert reading["tokens"][0].items() >= {"start": 0, "end": 3, "text": "130"}.items()
     assert reading["alternatives"] == []
     assert set(reading) >= {
-        "text", "family", "vehicle", "width_mm", "aspect_percent", "construction", "rim_code",
-        "bead_seat_diameter_mm", "section_height_mm", "overall_diameter_mm", "load_index",
-        "load_kg", "speed_symbol", "speed_kmh", "tube", "position", "markings", "notes",
-    }  # fmt: skip
+        "text",
+        "family",
+        "vehicle",
+        "width_mm",
+        "aspect_percent",
+        "construction",
+        "rim_code",
+        "bead_seat_diameter_mm",
+        "section_height_mm",
+        "overall_diameter_mm",
+        "load_index",
+        "load_kg",
+        "speed_symbol",
+        "speed_kmh",
+        "tube",
+        "position",
+        "markings",
+        "notes",
+    }
 
 
 def test_a_refused_code_ends_with_2_and_one_sentence(capsys):

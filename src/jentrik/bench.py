@@ -27,11 +27,11 @@ from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_g
 from jentrik.bench_years import ten_years_vs_demo
 from jentrik.core.errors import Refusal
 from jentrik.core.geometry.pose import Axles, Change, settle
-from jentrik.core.machine import Proposal
-from jentrik.core.plan import PlanResult, as_measured
-from jentrik.core.search import Space, nearest, space_of, sums, target_of, ways_back
+from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.wheel import WheelChange
+from jentrik.core.plan.plan import PlanResult, as_measured
+from jentrik.core.search.search import Space, nearest, space_of, sums, target_of, ways_back
 from jentrik.core.tirecode.sidewall import read_code, read_sidewall
-from jentrik.core.wheels import WheelChange
 from jentrik.exchange.plan_document import read_bike
 from jentrik.web.app import create_app
 from jentrik.web.guard import TOKEN_HEADER
@@ -142,9 +142,15 @@ def pose_vs_root_finder() -> BenchFigure:
 
 
 TYPICAL_CODES = (
-    "37-622", "130/80 ZR 18 M/C (66W) TL", "26 x 1 3/8", "700x38C", "120/70-17 58H", "29x2.4",
-    "MT90B16 74H", "3.25-19 54S",
-)  # fmt: skip
+    "37-622",
+    "130/80 ZR 18 M/C (66W) TL",
+    "26 x 1 3/8",
+    "700x38C",
+    "120/70-17 58H",
+    "29x2.4",
+    "MT90B16 74H",
+    "3.25-19 54S",
+)
 
 
 def codes_per_second() -> BenchFigure:
@@ -174,9 +180,24 @@ MADE IN HARBOURLAND"""
 
 # Lines that might make a reader look back or ahead again and again; each is repeated.
 SHAPES = (
-    "37-622 ", "37-622\n", "HARBOUR ", "12 ", "1523\n", "DOT ", "DOT AB 12 ", "1-", "26 x ",
-    "1 1/2 ", "( ", "58H ", "(58W) ", "12 KG ", "A", "1", "§ ",
-)  # fmt: skip
+    "37-622 ",
+    "37-622\n",
+    "HARBOUR ",
+    "12 ",
+    "1523\n",
+    "DOT ",
+    "DOT AB 12 ",
+    "1-",
+    "26 x ",
+    "1 1/2 ",
+    "( ",
+    "58H ",
+    "(58W) ",
+    "12 KG ",
+    "A",
+    "1",
+    "§ ",
+)
 
 
 def sidewalls_per_second() -> BenchFigure:
@@ -203,11 +224,19 @@ def _read_or_refuse(text: str) -> None:
 
 
 SEARCH_BIKE = {
-    "name": "bench", "kind": "bicycle", "wheelbase_mm": 1046, "head_angle_deg": 71.5,
-    "fork": {"length_mm": 393, "offset_mm": 50}, "chainstay_mm": 445, "bb_height_mm": 284,
-    "stack_mm": 577, "reach_mm": 381, "crank_mm": 172.5,
-    "front": {"tire": "37-622"}, "rear": {"tire": "47-584"},
-}  # fmt: skip
+    "name": "bench",
+    "kind": "bicycle",
+    "wheelbase_mm": 1046,
+    "head_angle_deg": 71.5,
+    "fork": {"length_mm": 393, "offset_mm": 50},
+    "chainstay_mm": 445,
+    "bb_height_mm": 284,
+    "stack_mm": 577,
+    "reach_mm": 381,
+    "crank_mm": 172.5,
+    "front": {"tire": "37-622"},
+    "rear": {"tire": "47-584"},
+}
 
 
 def search_figures() -> list[BenchFigure]:

@@ -51,9 +51,7 @@ def grow(database: peewee.SqliteDatabase, today: date) -> None:
             _job(database, number, chance, today)
 
 
-def _job(
-    database: peewee.SqliteDatabase, number: int, chance: random.Random, today: date
-) -> None:  # fmt: skip
+def _job(database: peewee.SqliteDatabase, number: int, chance: random.Random, today: date) -> None:
     day = (today - timedelta(days=chance.randint(1, DAYS))).isoformat()
     machine, closed = chance.randint(12, MACHINES), f"{day}T17:00:00"
     due = (today + timedelta(days=chance.randint(0, 60))).isoformat()

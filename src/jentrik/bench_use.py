@@ -20,8 +20,8 @@ from typing import Any
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
-from jentrik.core.job import value_at
-from jentrik.core.sheet import Figure, Provenance
+from jentrik.core.job.job import value_at
+from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.store import journal, machines
 from jentrik.store.rows import rows
 from jentrik.web.app import create_app
@@ -77,9 +77,18 @@ def memory_growth() -> float:
 
 
 def _mixed(client: TestClient, count: int) -> None:
-    pages = ("/jobs", "/jobs/1", "/machines/6", "/logbook", "/shelf", "/shop",
-             "/jobs/9?station=ride", "/jobs/11?station=check", "/read?code=37-622",
-             "/machines/6/history")  # fmt: skip
+    pages = (
+        "/jobs",
+        "/jobs/1",
+        "/machines/6",
+        "/logbook",
+        "/shelf",
+        "/shop",
+        "/jobs/9?station=ride",
+        "/jobs/11?station=check",
+        "/read?code=37-622",
+        "/machines/6/history",
+    )
     for number in range(count):
         if number % 3 == 0:
             code = ("47-584", "50-584")[number % 2]

@@ -21,12 +21,21 @@ from fastapi.testclient import TestClient
 from jentrik.store import machines
 from jentrik.store.models import TABLES
 from jentrik.web.app import create_app
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 
 PAGES = (
-    "/jobs", "/jobs/1", "/jobs/1?station=fit", "/jobs/9?station=ride", "/jobs/1/order",
-    "/machines", "/machines/6", "/machines/6/log", "/machines/6/history", "/logbook", "/shelf",
-)  # fmt: skip
+    "/jobs",
+    "/jobs/1",
+    "/jobs/1?station=fit",
+    "/jobs/9?station=ride",
+    "/jobs/1/order",
+    "/machines",
+    "/machines/6",
+    "/machines/6/log",
+    "/machines/6/history",
+    "/logbook",
+    "/shelf",
+)
 JOBS, LOOKS, CHANGES, STEPS = 2_000, 4_000, 30_000, 12
 DAYS = 3650
 ROUNDS = 11

@@ -14,7 +14,7 @@ from typing import Any
 
 from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal
-from jentrik.core.plan import PlanResult
+from jentrik.core.plan.plan import PlanResult
 from jentrik.core.tirecode.found import Sidewall
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import read_sidewall
@@ -190,8 +190,13 @@ def _serve(options: argparse.Namespace) -> int:
     # The web stack takes time to load, and `read` and `plan` do without it.
     from jentrik.web.serve import serve  # noqa: PLC0415
 
-    serve(host=options.host, port=options.port, data=options.data, demo=options.demo,
-          without_log=options.without_log)  # fmt: skip
+    serve(
+        host=options.host,
+        port=options.port,
+        data=options.data,
+        demo=options.demo,
+        without_log=options.without_log,
+    )
     return 0
 
 
@@ -200,8 +205,10 @@ def _backup(options: argparse.Namespace) -> int:
     from jentrik.store.safekeeping import backup_from_outside  # noqa: PLC0415
 
     holds = backup_from_outside(options.data, options.file, now=datetime.now())
-    print(f"{options.file}: {holds.machines} machines, {holds.jobs} jobs, {holds.photos} photos; "
-          "verified.")  # fmt: skip
+    print(
+        f"{options.file}: {holds.machines} machines, {holds.jobs} jobs, {holds.photos} photos; "
+        "verified."
+    )
     if holds.missing_photos:
         print(f"{holds.missing_photos} photos were missing in {options.data}.", file=sys.stderr)
     return 0

@@ -13,9 +13,14 @@ CHROMIUM = os.environ.get("JENTRIK_CHROMIUM", "/usr/bin/chromium")
 PATIENCE = 20_000  # ms; a busy machine is slow, not wrong
 expect.set_options(timeout=PATIENCE)
 FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 @pytest.fixture(name="passphrase")
@@ -52,8 +57,12 @@ def _open_page(browser, served):
         page.set_default_timeout(PATIENCE)
         page.on("pageerror", lambda error: troubles.append(str(error)))
         page.on("console", lambda said: troubles.append(said.text) if unexpected(said) else None)
-        page.on("request", lambda request: troubles.append(request.url)
-                if not request.url.startswith(served) else None)  # fmt: skip
+        page.on(
+            "request",
+            lambda request: (
+                troubles.append(request.url) if not request.url.startswith(served) else None
+            ),
+        )
         page.goto(path)
         return page
 

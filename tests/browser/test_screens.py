@@ -4,15 +4,34 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 
 PAGES = [
-    "/jobs", "/jobs/1", "/jobs/6?view=road&magnify=3", "/jobs/5?station=read",
-    "/jobs/1?station=measure", "/jobs/11?station=check", "/jobs/1?station=fit",
-    "/machines", "/machines/4", "/shelf", "/read?code=26 x 1 3/8", "/api/docs",
-    "/jobs/9/ways?proposal=A", "/jobs/9/compare?load=45&rim=x", "/jobs/9?state=full+travel",
-    "/logbook", "/machines/6/log", "/jobs/9?station=ride", "/jobs/10?more=front&proposal=B",
-    "/jobs/1/order", "/shop/gauges", "/shop/backups", "/session", "/machines/6/speed",
-    "/jobs/12?station=fit", "/jobs/12/card",
+    "/jobs",
+    "/jobs/1",
+    "/jobs/6?view=road&magnify=3",
+    "/jobs/5?station=read",
+    "/jobs/1?station=measure",
+    "/jobs/11?station=check",
+    "/jobs/1?station=fit",
+    "/machines",
+    "/machines/4",
+    "/shelf",
+    "/read?code=26 x 1 3/8",
+    "/api/docs",
+    "/jobs/9/ways?proposal=A",
+    "/jobs/9/compare?load=45&rim=x",
+    "/jobs/9?state=full+travel",
+    "/logbook",
+    "/machines/6/log",
+    "/jobs/9?station=ride",
+    "/jobs/10?more=front&proposal=B",
+    "/jobs/1/order",
+    "/shop/gauges",
+    "/shop/backups",
+    "/session",
+    "/machines/6/speed",
+    "/jobs/12?station=fit",
+    "/jobs/12/card",
     "/read?code=120/70+ZR+17+58W%0ADOT+1523&rim=WM2+x+19",
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize("path", PAGES)

@@ -69,8 +69,11 @@ CASES = {
     ),
     "construction_mixed": (
         plan(front("90/90 R 21 54H"), base=MOTORCYCLE),
-        plan(front("90/90 R 21 54H"), base=MOTORCYCLE,
-             spec={"front": {"construction": "radial"}, "rear": {"construction": "bias"}}),
+        plan(
+            front("90/90 R 21 54H"),
+            base=MOTORCYCLE,
+            spec={"front": {"construction": "radial"}, "rear": {"construction": "bias"}},
+        ),
         plan({}),
     ),
     "rim_diameter_mismatch": (
@@ -79,10 +82,13 @@ CASES = {
         plan(front("47-584")),
     ),
     "car_tire": (
-        plan(front(CAR), base=MOTORCYCLE), plan(front("190/65R15 M/C"), base=MOTORCYCLE), plan({}),
+        plan(front(CAR), base=MOTORCYCLE),
+        plan(front("190/65R15 M/C"), base=MOTORCYCLE),
+        plan({}),
     ),
     "other_vehicle": (
-        plan(front("90/90-21")), plan(front("47-584")),
+        plan(front("90/90-21")),
+        plan(front("47-584")),
         plan({"front": {"overall_diameter_mm": 690}}),
     ),
     "rim_name_unclear": (
@@ -113,7 +119,8 @@ CASES = {
     ),
     "fouls": (
         plan({"front": {"tire": "52-622"}}, clearances=GAP),  # 14 - 15
-        plan({"front": {"tire": "51-622"}}, clearances=GAP), plan({"front": {"tire": "52-622"}}),
+        plan({"front": {"tire": "51-622"}}, clearances=GAP),
+        plan({"front": {"tire": "52-622"}}),
     ),
     "below_the_standard": (
         # ISO 4210-2, from memory: 6 mm, on a racing bicycle 4 mm.
@@ -134,7 +141,9 @@ CASES = {
     ),
     "meets_turned": (
         # Upright axis through the axle: turned to atan(80 / 355) the tread is 363.9 - R away.
-        beside(728, lock=30), beside(727.6, lock=30), beside(728, lock=None),
+        beside(728, lock=30),
+        beside(727.6, lock=30),
+        beside(728, lock=None),
     ),
     "worst_case": (
         plan({}, clearances=[{**CHAIN, "gap_mm": 5.9, "minimum_mm": 5}]),  # flex 2 and chain 4
@@ -142,7 +151,9 @@ CASES = {
         plan({"fork": {"offset_mm": 45}}, clearances=[{**CHAIN, "wheel": "front"}]),
     ),
     "to_prove": (
-        plan({"rear_axle_shift_mm": {"x": 2}}), plan({"rear_axle_shift_mm": {"x": 0}}), plan({}),
+        plan({"rear_axle_shift_mm": {"x": 2}}),
+        plan({"rear_axle_shift_mm": {"x": 0}}),
+        plan({}),
     ),
     "saddle_meets_tire": (
         # The saddle 20 mm ahead of and 500 mm above the axle; 500.4 - 348 = 152.4 of room.
@@ -157,13 +168,16 @@ CASES = {
     ),
     "toe_overlap": (
         # Front center 615.4: 615.4 - 172.5 - 348 = 94.9, below 100; only what gets worse is said.
-        plan({"front": {"overall_diameter_mm": 700}}), plan({}),
+        plan({"front": {"overall_diameter_mm": 700}}),
+        plan({}),
         plan({"front": {"overall_diameter_mm": 700}}, crank_mm=None),
     ),
     "pedal_strike": (
         # 275 - 3 - 172.5 - 10 = 89.5 up, crown 18.5: acos(-18.5 / s) - atan2(out, 71), s the
         # hypotenuse: 200 out touches at 24.5 degrees, 190 out at 25.7.
-        plan(both(690), pedal_edge_mm=200), plan(both(690), pedal_edge_mm=190), plan(both(690)),
+        plan(both(690), pedal_edge_mm=200),
+        plan(both(690), pedal_edge_mm=190),
+        plan(both(690)),
     ),
     "touches_earlier": (
         plan(both_wheels("90/90-19", "130/80-15"), base=MOTORCYCLE, points=PEG),
@@ -178,8 +192,10 @@ CASES = {
     "bb_low": (
         plan({"front": {"overall_diameter_mm": 675.9}, "rear": {"overall_diameter_mm": 675.9}}),
         plan({"front": {"overall_diameter_mm": 676}, "rear": {"overall_diameter_mm": 676}}),
-        plan({"front": {"overall_diameter_mm": 650}, "rear": {"overall_diameter_mm": 650}},
-             chainstay_mm=None),
+        plan(
+            {"front": {"overall_diameter_mm": 650}, "rear": {"overall_diameter_mm": 650}},
+            chainstay_mm=None,
+        ),
     ),
     "head_angle_shift": (
         plan(HEAD_1_SLACKER),
@@ -250,7 +266,8 @@ CASES = {
         plan({"rear": {"tire": "47-584"}}),
     ),
     "wheelbase_shift": (
-        plan({"rear_axle_shift_mm": {"x": -15.1}}), plan({"rear_axle_shift_mm": {"x": -15}}),
+        plan({"rear_axle_shift_mm": {"x": -15.1}}),
+        plan({"rear_axle_shift_mm": {"x": -15}}),
         plan({}),
     ),
     "reach_shift": (
@@ -260,11 +277,15 @@ CASES = {
         plan({"rear": {"overall_diameter_mm": 640}}, stack_mm=None),
     ),
     "seat_height_shift": (
-        plan(both(696 - 50.2)), plan(both(696 - 49.8)), plan(both(620), points=[]),
+        plan(both(696 - 50.2)),
+        plan(both(696 - 49.8)),
+        plan(both(620), points=[]),
     ),
     "negative_trail": (
         # 348 cos h - offset, h about a degree steeper as the longer offset lowers the nose
-        plan({"fork": {"offset_mm": 120}}), plan({"fork": {"offset_mm": 105}}), plan({}),
+        plan({"fork": {"offset_mm": 120}}),
+        plan({"fork": {"offset_mm": 105}}),
+        plan({}),
     ),
     "high_speed_weave": (
         plan(front("110/80-18 58H"), base=MOTORCYCLE, suspension=travel(180)),
@@ -277,7 +298,8 @@ CASES = {
         plan({"contact": {"crank_mm": 290}}, bb_height_mm=None),
     ),
     "design_size_left": (
-        plan({"rear": {"tire": "47-584"}}), plan({"rear": {"tire": "47-622"}}),
+        plan({"rear": {"tire": "47-584"}}),
+        plan({"rear": {"tire": "47-622"}}),
         plan({"rear": {"overall_diameter_mm": 640}}),
     ),
     "set_sag_again": (
@@ -321,20 +343,24 @@ CASES = {
         plan({}, base=MOTORCYCLE, approved=APPROVED),
     ),
     "load_index_above_spec": (
-        plan(front("90/90-21 56H"), base=MOTORCYCLE), plan(front("90/90-21 54H"), base=MOTORCYCLE),
+        plan(front("90/90-21 56H"), base=MOTORCYCLE),
+        plan(front("90/90-21 54H"), base=MOTORCYCLE),
         plan(front("90/90-21"), base=MOTORCYCLE),
     ),
     "speed_symbol_above_spec": (
-        plan(front("90/90-21 54V"), base=MOTORCYCLE), plan(front("90/90-21 54H"), base=MOTORCYCLE),
+        plan(front("90/90-21 54V"), base=MOTORCYCLE),
+        plan(front("90/90-21 54H"), base=MOTORCYCLE),
         plan(front("90/90-21"), base=MOTORCYCLE),
     ),
     "width_differs": (
-        plan(front("42-622")), plan(front("41-622")),
+        plan(front("42-622")),
+        plan(front("41-622")),
         plan({"front": {"overall_diameter_mm": 706}}),
     ),
     "against_the_arrow": (
         plan({"front": {"fitted": {"arrow": "against the arrow"}}}),
-        plan({"front": {"fitted": {"arrow": "with the arrow"}}}), plan({}),
+        plan({"front": {"fitted": {"arrow": "with the arrow"}}}),
+        plan({}),
     ),
     "too_old": (  # three digits: before 2000
         plan({"front": {"tire": "42-622", "fitted": {"made": "158"}}}),
@@ -350,7 +376,8 @@ CASES = {
         plan({}, **stated(pressure_kpa=220)),
     ),
     "hookless_rim": (
-        hookless(300), plan({"front": {"tire": "42-622", "rim": {"hooks": "hooked"}}}),
+        hookless(300),
+        plan({"front": {"tire": "42-622", "rim": {"hooks": "hooked"}}}),
         plan(front("42-622")),
     ),
     "spacing_differs": hub("spacing_mm", 100, 110, 100.5),
@@ -364,13 +391,21 @@ CASES = {
     "ring_out_of_true": sensor("runout_mm", 0.6, 0.5),
     "sensor_to_look_at": (
         plan(front("110/80-18 58H"), base=MOTORCYCLE, front=RING),
-        plan({"front": {"tire": "110/80-18 58H",
-                        "sensor": {"face": "same", "kind": "same", "runout_mm": 0.2}}},
-             base=MOTORCYCLE, front=RING),
+        plan(
+            {
+                "front": {
+                    "tire": "110/80-18 58H",
+                    "sensor": {"face": "same", "kind": "same", "runout_mm": 0.2},
+                }
+            },
+            base=MOTORCYCLE,
+            front=RING,
+        ),
         plan(front("110/80-18 58H"), base=MOTORCYCLE),
     ),
     "out_of_true": (
-        plan({"front": {"hub": {"runout_mm": 2.1}}}), plan({"front": {"hub": {"runout_mm": 2.0}}}),
+        plan({"front": {"hub": {"runout_mm": 2.1}}}),
+        plan({"front": {"hub": {"runout_mm": 2.0}}}),
         plan({}),
     ),
     # tan 11 to tan 3 degrees on 240 cos 11: the foot comes down 33.4 mm; to 15 degrees up 17.3.
@@ -379,7 +414,8 @@ CASES = {
     "stays_on_the_ground": (rear_dia(640 + 42), rear_dia(640 + 38), rear_dia(682, None)),
     "heaved_higher": (rear_dia(640 - 30), rear_dia(640 - 29), rear_dia(610, None)),
     "computer_setting": (
-        plan(front("47-584")), plan({"front": {"overall_diameter_mm": 696 * 1.00499}}),
+        plan(front("47-584")),
+        plan({"front": {"overall_diameter_mm": 696 * 1.00499}}),
         plan(front("47-584"), speedometer=None),
     ),
     "meets_at_full_travel": (
@@ -399,12 +435,14 @@ CASES = {
         plan(front("110/80-18 58H"), base=MOTORCYCLE),
     ),
     "ridden_above_symbol": (  # H is 210 km/h
-        plan({}, base=MOTORCYCLE, top_speed_kmh=211), plan({}, base=MOTORCYCLE, top_speed_kmh=210),
+        plan({}, base=MOTORCYCLE, top_speed_kmh=211),
+        plan({}, base=MOTORCYCLE, top_speed_kmh=210),
         plan({}, base=MOTORCYCLE),
     ),
     "not_for_highway": (
-        plan(front("90/90-21 54H NHS"), base=MOTORCYCLE), plan(front("90/90-21 54H M+S"),
-                                                               base=MOTORCYCLE), plan({}),
+        plan(front("90/90-21 54H NHS"), base=MOTORCYCLE),
+        plan(front("90/90-21 54H M+S"), base=MOTORCYCLE),
+        plan({}),
     ),
     "hookless_too_narrow": (  # from memory: about 28 on 25 mm
         plan(rim("27-622", hooks="hookless", inner_width_mm=25)),
@@ -417,12 +455,17 @@ CASES = {
         plan({"front": {"overall_diameter_mm": 660}}, front={"tire": "26 x 1 3/4"}),
     ),
     "another_rim": (
-        plan(front("47-584")), plan(front("47-622")), plan({"front": {"overall_diameter_mm": 660}}),
+        plan(front("47-584")),
+        plan(front("47-622")),
+        plan({"front": {"overall_diameter_mm": 660}}),
     ),
     "bias_with_belted": (
         plan({"rear": {"tire": "130/80B17 65H"}}, base=MOTORCYCLE),
-        plan({"rear": {"tire": "130/80B17 65H"}}, base=MOTORCYCLE,
-             spec={"front": {"construction": "bias"}, "rear": {"construction": "bias-belted"}}),
+        plan(
+            {"rear": {"tire": "130/80B17 65H"}},
+            base=MOTORCYCLE,
+            spec={"front": {"construction": "bias"}, "rear": {"construction": "bias-belted"}},
+        ),
         plan({}),
     ),
     "rim_width_outside_makers_list": (
@@ -436,20 +479,25 @@ CASES = {
         plan(front("90/90-21"), base=MOTORCYCLE),
     ),
     "rim_width_unlisted": (  # the table ends at 30 mm
-        plan(rim("60-622", inner_width_mm=30.1)), plan(rim("60-622", inner_width_mm=30)),
+        plan(rim("60-622", inner_width_mm=30.1)),
+        plan(rim("60-622", inner_width_mm=30)),
         plan(front("60-622")),
     ),
     "bicycle_overloads": (  # 60 % of 80 kg and a bicycle of 15
-        plan(on_sidewall(56), rider_kg=80), plan(on_sidewall(57), rider_kg=80),
+        plan(on_sidewall(56), rider_kg=80),
+        plan(on_sidewall(57), rider_kg=80),
         plan(on_sidewall(56)),
     ),
     "rated_below_assist": (pedelec(24), pedelec(25), pedelec(None)),
     "short_near_top_speed": (fast_front(202), fast_front(201), fast_front(None)),  # 95 % of 212
     "pressure_above_width": (  # 500 kPa at 29 mm, 362.5 at 40
-        hookless_pressure(363), hookless_pressure(362), hookless_pressure(None),
+        hookless_pressure(363),
+        hookless_pressure(362),
+        hookless_pressure(None),
     ),
     "tube_tire_on_hookless": (
-        plan(rim("40-622 TT", hooks="hookless")), plan(rim("40-622 TL", hooks="hookless")),
+        plan(rim("40-622 TT", hooks="hookless")),
+        plan(rim("40-622 TL", hooks="hookless")),
         plan(rim("40-622", hooks="hookless")),
     ),
     "arrow_to_look_at": (
@@ -458,26 +506,30 @@ CASES = {
         plan(front("42-622")),
     ),
     "brake_to_measure": (
-        plan(front("47-584"), front=BRAKE), plan(front("47-622"), front=BRAKE),
+        plan(front("47-584"), front=BRAKE),
+        plan(front("47-622"), front=BRAKE),
         plan(front("47-584")),
     ),
-    "spacing_to_cold_set": (
-        rear_hub(130, "steel"), rear_hub(126.5, "steel"), rear_hub(130, None),
-    ),
+    "spacing_to_cold_set": (rear_hub(130, "steel"), rear_hub(126.5, "steel"), rear_hub(130, None)),
     "rotor_over_makers_limit": (
         plan({"front": {"hub": {"rotor_mm": 181}}}, **stated(rotor_most_mm=180)),
         plan({"front": {"hub": {"rotor_mm": 180}}}, **stated(rotor_most_mm=180)),
         plan({"front": {"hub": {"rotor_mm": 203}}}),
     ),
     "valve_hole_wrong": (
-        narrow_or_wide("wide", 7.9), narrow_or_wide("wide", 8), narrow_or_wide("wide", None),
+        narrow_or_wide("wide", 7.9),
+        narrow_or_wide("wide", 8),
+        narrow_or_wide("wide", None),
     ),
     "valve_hole_wide": (
-        narrow_or_wide("narrow", 8), narrow_or_wide("narrow", 7.9), narrow_or_wide("narrow", None),
+        narrow_or_wide("narrow", 8),
+        narrow_or_wide("narrow", 7.9),
+        narrow_or_wide("narrow", None),
     ),
     "tape_narrow": (
         plan(rim("40-622", inner_width_mm=25, tape_mm=24.9)),
-        plan(rim("40-622", inner_width_mm=25, tape_mm=25)), plan(rim("40-622", inner_width_mm=25)),
+        plan(rim("40-622", inner_width_mm=25, tape_mm=25)),
+        plan(rim("40-622", inner_width_mm=25)),
     ),
     "below_the_usual": (  # 15 less the radius's growth, 10 kept
         plan({"front": {"overall_diameter_mm": 705.2}}, base=MOTORCYCLE, clearances=MOTOR_GAP),
@@ -487,7 +539,8 @@ CASES = {
     "fork_wheel_too_large": (rated(584), rated(622), rated(None)),
     "tips_in_a_gust": (
         # 180 kg at 550 mm; the moments of lean and gust are worked by hand in the parking tests.
-        in_a_gust(15.6, **HEAVY), in_a_gust(15.5, **HEAVY),
+        in_a_gust(15.6, **HEAVY),
+        in_a_gust(15.5, **HEAVY),
         in_a_gust(15.6, center_x_mm=700, center_height_mm=550),
     ),
     "crown_profile": (  # 90 of 130 mm is 0.692; 100 is 11 % more, 90 of 140 7 % less
@@ -498,16 +551,16 @@ CASES = {
     "pressure_for_load": (
         # 60 % of 95 kg is 57 kg, 125.7 lb; 153.6 x 125.7 / 37^1.5785 - 7.17 = 57.5 psi, 397 kPa;
         # 1.4 times it is 555.
-        plan(pumped(556), rider_kg=80), plan(pumped(554), rider_kg=80), plan(pumped(556)),
+        plan(pumped(556), rider_kg=80),
+        plan(pumped(554), rider_kg=80),
+        plan(pumped(556)),
     ),
     # tan 11 to tan 9 degrees on 240 cos 11: the foot comes down 8.5 mm.
     "stand_changes": (lower(8.5), lower(8.4), lower(8.5, side_stand=None)),
-    "bb_high": (
-        plan(both(696 + 30.2)), plan(both(696 + 30)), plan(both(760), chainstay_mm=None),
-    ),
+    "bb_high": (plan(both(696 + 30.2)), plan(both(696 + 30)), plan(both(760), chainstay_mm=None)),
     "motor_under_reads": (  # 4 % over on a wheel 4 % larger is the truth
         plan({"front": {"overall_diameter_mm": 695 * 1.0401}}, base=MOTORCYCLE),
         plan({"front": {"overall_diameter_mm": 695 * 1.0399}}, base=MOTORCYCLE),
         plan({"front": {"overall_diameter_mm": 760}}, base=MOTORCYCLE, speedometer=None),
     ),
-}  # fmt: skip
+}

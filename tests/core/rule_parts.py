@@ -55,8 +55,11 @@ def tread(tread_mm):
 
 
 def hookless(pressure_kpa):
-    wheel = {"tire": "37-622", "rim": {"hooks": "hookless" if pressure_kpa else None},
-             "fitted": {"pressure_kpa": pressure_kpa}}  # fmt: skip
+    wheel = {
+        "tire": "37-622",
+        "rim": {"hooks": "hookless" if pressure_kpa else None},
+        "fitted": {"pressure_kpa": pressure_kpa},
+    }
     return plan({"front": wheel})
 
 
@@ -79,8 +82,10 @@ def sensor(name, bad, good):
 
 def lower(by_mm, **bike):
     """Return a plan whose wheels let the whole machine down, level."""
-    wheels = {"front": {"overall_diameter_mm": 695 - 2 * by_mm},
-              "rear": {"overall_diameter_mm": 640 - 2 * by_mm}}  # fmt: skip
+    wheels = {
+        "front": {"overall_diameter_mm": 695 - 2 * by_mm},
+        "rear": {"overall_diameter_mm": 640 - 2 * by_mm},
+    }
     return plan(wheels, base=MOTORCYCLE, **bike)
 
 
@@ -98,9 +103,13 @@ def narrow_or_wide(valve, hole_mm):
 
 def hookless_pressure(kpa):
     return plan(
-        {"front": {**rim("40-622", hooks="hookless", inner_width_mm=25)["front"],
-                   "fitted": {"pressure_kpa": kpa}}}
-    )  # fmt: skip
+        {
+            "front": {
+                **rim("40-622", hooks="hookless", inner_width_mm=25)["front"],
+                "fitted": {"pressure_kpa": kpa},
+            }
+        }
+    )
 
 
 def on_sidewall(most_load_kg):
@@ -116,8 +125,11 @@ def pedelec(rated_kmh):
 
 
 def rear_hub(spacing_mm, material):
-    return plan({"rear": {"hub": {"spacing_mm": spacing_mm}}}, frame_material=material,
-                rear={"tire": "37-622", "hub": {"spacing_mm": 126}})  # fmt: skip
+    return plan(
+        {"rear": {"hub": {"spacing_mm": spacing_mm}}},
+        frame_material=material,
+        rear={"tire": "37-622", "hub": {"spacing_mm": 126}},
+    )
 
 
 def rated(bead_seat_mm):
@@ -136,8 +148,14 @@ def in_a_gust(by_mm, **mass):
 
 def beside(diameter, lock):
     """Return a plan with a place 7 mm behind the front tread and 80 mm to its side."""
-    place = {"name": "fairing", "wheel": "front", "direction": "side", "gap_mm": 80,
-             "bearing_deg": 180, "from_axle_mm": 355}  # fmt: skip
+    place = {
+        "name": "fairing",
+        "wheel": "front",
+        "direction": "side",
+        "gap_mm": 80,
+        "bearing_deg": 180,
+        "from_axle_mm": 355,
+    }
     upright = {"head_angle_deg": 90.0, "fork": {"length_mm": 395, "offset_mm": 0}}
     change = {"front": {"overall_diameter_mm": diameter}}
     return plan(change, clearances=[place], steering_lock_deg=lock, **upright)
@@ -153,9 +171,13 @@ FRONT = {"tire": "90/90-21 54H"}
 HEAVY = {"kg": 180, "center_x_mm": 700, "center_height_mm": 550}
 WIDTHS = stated(rim_width_mm=[47, 60])
 APPROVED = [
-    {"name": "first", "front": {"tire": "90/90-21 54H", "make": "Gull A"},
-     "rear": {"tire": "130/80-17 65H", "make": "Gull B"}, "position": "low"},
-]  # fmt: skip
+    {
+        "name": "first",
+        "front": {"tire": "90/90-21 54H", "make": "Gull A"},
+        "rear": {"tire": "130/80-17 65H", "make": "Gull B"},
+        "position": "low",
+    }
+]
 RING = {"tire": "90/90-21 54H", "tone_ring_slots": 48}
 GAP = [{"name": "crown", "wheel": "front", "direction": "radial", "on": "fork", "gap_mm": 14}]
 MOTOR_GAP = [{**GAP[0], "gap_mm": 15}]

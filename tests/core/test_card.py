@@ -4,19 +4,26 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jentrik.core.card import Card, CardStep, card_steps, usual_template
-from jentrik.core.card_text import UNITS, StepPlan, built_in, steps_of, text_of
+from jentrik.core.card.card import Card, CardStep, card_steps, usual_template
+from jentrik.core.card.template import UNITS, StepPlan, built_in, steps_of, text_of
 from jentrik.core.errors import DocumentError
-from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import MOTORCYCLE, PLAN
 
 WORDS = st.text("abc äöé,;“”’-", min_size=1, max_size=30).map(str.strip).filter(bool)
 STEPS = st.builds(
-    StepPlan, text=WORDS, stop=st.booleans(), tools=WORDS | st.just(""),
-    supplies=WORDS | st.just(""), fastener=WORDS | st.just(""), caution=WORDS | st.just(""),
-    qualified=st.booleans(), reading=st.just("gap"), unit=st.sampled_from(UNITS),
-)  # fmt: skip
+    StepPlan,
+    text=WORDS,
+    stop=st.booleans(),
+    tools=WORDS | st.just(""),
+    supplies=WORDS | st.just(""),
+    fastener=WORDS | st.just(""),
+    caution=WORDS | st.just(""),
+    qualified=st.booleans(),
+    reading=st.just("gap"),
+    unit=st.sampled_from(UNITS),
+)
 
 
 @given(st.lists(STEPS, min_size=1, max_size=5).map(tuple))
@@ -28,12 +35,18 @@ def test_the_templates_of_the_trade_are_all_there_and_readable():
     told = built_in()
     assert list(told) == [
         "Tire swap",
-        "Wheel set, bicycle with rim brakes", "Wheel set, bicycle with disc brakes",
-        "Wheel set, motorcycle with spoked wheels", "Wheel set, motorcycle with cast wheels",
+        "Wheel set, bicycle with rim brakes",
+        "Wheel set, bicycle with disc brakes",
+        "Wheel set, motorcycle with spoked wheels",
+        "Wheel set, motorcycle with cast wheels",
         "Mixed sizes with chip or link",
-        "Fork or air spring", "Dropouts", "Inch to metric, motorcycle", "Tube to tubeless",
-        "Side stand", "Instrument calibration",
-    ]  # fmt: skip
+        "Fork or air spring",
+        "Dropouts",
+        "Inch to metric, motorcycle",
+        "Tube to tubeless",
+        "Side stand",
+        "Instrument calibration",
+    ]
     for text in told.values():
         steps = steps_of(text)
         assert any(step.stop for step in steps)
@@ -60,10 +73,19 @@ def test_no_template_supplies_a_torque():
 
 @pytest.mark.parametrize(
     ("text", "line"),
-    [("", None), ("\n \n", None), ("One\n| tools: x", 2), ("A | torque", 1), ("A | colour: red", 1),
-     ("A | reading: gap", 1), ("A | reading: gap, inch", 1), ("x" * 301, 1), ("!", 1),
-     ("a\n" * 61, None)],
-)  # fmt: skip
+    [
+        ("", None),
+        ("\n \n", None),
+        ("One\n| tools: x", 2),
+        ("A | torque", 1),
+        ("A | colour: red", 1),
+        ("A | reading: gap", 1),
+        ("A | reading: gap, inch", 1),
+        ("x" * 301, 1),
+        ("!", 1),
+        ("a\n" * 61, None),
+    ],
+)
 def test_a_template_that_cannot_be_read_names_its_line(text, line):
     with pytest.raises(DocumentError) as refused:
         steps_of(text)
@@ -114,8 +136,10 @@ def test_a_card_adds_parts_proofs_and_what_must_be_settled():
     gaps = [step for step in steps if step.reading == "gap"]
     assert len(gaps) == 2
     assert all(step.stop for step in gaps)
-    assert any("Settled before it leaves: chain stays" in text.lower() or "Settled" in text
-               for text in texts)  # fmt: skip
+    assert any(
+        "Settled before it leaves: chain stays" in text.lower() or "Settled" in text
+        for text in texts
+    )
     assert texts[-1].startswith("A person qualified")
     other = {"front": {"tire": "110/80-18", "sensor": {"face": "other"}}}
     machined = card_steps(*made(other, MOTORCYCLE), ())

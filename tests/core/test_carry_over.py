@@ -2,7 +2,7 @@
 
 import pytest
 
-from jentrik.core.carry_over import Fate, parts_of
+from jentrik.core.job.carry_over import Fate, parts_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import MOTORCYCLE, PLAN
 
@@ -27,13 +27,19 @@ def test_a_tire_on_the_same_rim_needs_no_wheel():
     ("planned", "rotor", "sprockets"),
     [
         ({}, Fate.ASK, Fate.ASK),
-        ({"rotor_mm": 180, "rotor_mount": "Six bolts", "driver": "small spline"},
-         Fate.KEEP, Fate.BUY),
-        ({"rotor_mm": 160, "rotor_mount": "six bolts", "driver": "nine-speed  spline"},
-         Fate.BUY, Fate.KEEP),
+        (
+            {"rotor_mm": 180, "rotor_mount": "Six bolts", "driver": "small spline"},
+            Fate.KEEP,
+            Fate.BUY,
+        ),
+        (
+            {"rotor_mm": 160, "rotor_mount": "six bolts", "driver": "nine-speed  spline"},
+            Fate.BUY,
+            Fate.KEEP,
+        ),
         ({"rotor_mount": "spline"}, Fate.BUY, Fate.ASK),
     ],
-)  # fmt: skip
+)
 def test_another_wheel_asks_for_everything_on_its_hub(planned, rotor, sprockets):
     rear = {"tire": "37-622", "hub": HUB}
     told = parts({"rear": {"tire": "47-584", "hub": planned}}, rear=rear)

@@ -5,13 +5,18 @@ import math
 import numpy as np
 import pytest
 
-from jentrik.core.character import TIRE_AT, Masses, attack_angle, character
+from jentrik.core.figures.character import TIRE_AT, Masses, attack_angle, character
+from jentrik.core.machine.wheel import Wheel
 from jentrik.core.tirecode.sidewall import read_code
-from jentrik.core.wheels import Wheel
 
 WHEEL = Wheel(tire=read_code("57-622"))  # radius 368 mm
-USUAL = {"step_mm": 60.0, "load_kg": 45.0, "pressure_kpa": 200.0, "speed_kmh": 18.0,
-         "masses": Masses(500, 800, 200)}  # fmt: skip
+USUAL = {
+    "step_mm": 60.0,
+    "load_kg": 45.0,
+    "pressure_kpa": 200.0,
+    "speed_kmh": 18.0,
+    "masses": Masses(500, 800, 200),
+}
 
 
 def test_the_edge_by_hand_and_a_bigger_wheel_meets_it_flatter():

@@ -2,17 +2,17 @@
 
 import pytest
 
-from jentrik.core.clearance import (
+from jentrik.core.figures.clearance import (
     MEASURE_AGAIN,
     WIDTH_UNKNOWN,
     AxleMoves,
     Steering,
     predict_clearance,
 )
-from jentrik.core.machine import Clearance
-from jentrik.core.policy import DEFAULT_POLICY
+from jentrik.core.machine.machine import Clearance
+from jentrik.core.machine.wheel import Wheel
+from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.sidewall import read_code
-from jentrik.core.wheels import Wheel
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import PLAN
 
@@ -20,12 +20,19 @@ AXLES = {"front": (1050.0, 348.0), "rear": (0.0, 348.0)}
 
 
 def moves(**changed):
-    still = {"fork_changed": False, "fork_longer_mm": 0.0, "head_moved": False,
-             "another_fork": False, "rear_shifted": False, "rear_in_dropout": False,
-             "found": AXLES, "planned": AXLES,
-             "to_full": {end: (axle,) for end, axle in AXLES.items()},
-             "found_to_full": {end: (axle,) for end, axle in AXLES.items()},
-             "steering": Steering(71, 50)}  # fmt: skip
+    still = {
+        "fork_changed": False,
+        "fork_longer_mm": 0.0,
+        "head_moved": False,
+        "another_fork": False,
+        "rear_shifted": False,
+        "rear_in_dropout": False,
+        "found": AXLES,
+        "planned": AXLES,
+        "to_full": {end: (axle,) for end, axle in AXLES.items()},
+        "found_to_full": {end: (axle,) for end, axle in AXLES.items()},
+        "steering": Steering(71, 50),
+    }
     return AxleMoves(**still | changed)
 
 

@@ -5,11 +5,11 @@ from dataclasses import replace
 
 import pytest
 
-from jentrik.core.confront import SizeAgainstMark, expectations, new_sheet
-from jentrik.core.job import Done
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.sheet_fields import missing_of
-from jentrik.core.uncertainty import tells
+from jentrik.core.job.confront import SizeAgainstMark, expectations, new_sheet
+from jentrik.core.job.job import Done
+from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.plan.uncertainty import tells
+from jentrik.core.sheet.fields import missing_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import confronted, jobs, machines
 from tests.documents import MOTORCYCLE, PLAN
@@ -39,8 +39,11 @@ def test_what_is_measured_again_and_what_the_plan_says_of_it():
 
 
 def test_a_motorcycle_is_asked_for_rake_seat_and_stand():
-    told = asked(MOTORCYCLE, {"front": {"tire": "110/80-18 58H"}},
-                 points=[{"name": "Seat", "x_mm": 500, "height_mm": 890}])  # fmt: skip
+    told = asked(
+        MOTORCYCLE,
+        {"front": {"tire": "110/80-18 58H"}},
+        points=[{"name": "Seat", "x_mm": 500, "height_mm": 890}],
+    )
     assert {"rake_deg", "seat_height_mm", "side_stand.lean_deg"} <= set(told)
     assert "head_angle_deg" not in told
 
@@ -64,19 +67,31 @@ def test_measured_figures_win_and_the_instrument_keeps_its_own_error():
 
 
 def test_what_came_off_takes_its_figures_along_and_the_machine_keeps_its_own():
-    rear = {"tire": "37-622", "overall_diameter_mm": 690, "rim": {"tube": "tube-type"},
-            "fitted": {"most_kpa": 600},
-            "hub": {"spacing_mm": 135, "driver": "nine-speed spline"}}  # fmt: skip
-    change = {"tire": "47-584", "overall_diameter_mm": 676, "rim": {"inner_width_mm": 25},
-              "hub": {"driver": "small spline"}, "fitted": {"most_kpa": 350}}  # fmt: skip
+    rear = {
+        "tire": "37-622",
+        "overall_diameter_mm": 690,
+        "rim": {"tube": "tube-type"},
+        "fitted": {"most_kpa": 600},
+        "hub": {"spacing_mm": 135, "driver": "nine-speed spline"},
+    }
+    change = {
+        "tire": "47-584",
+        "overall_diameter_mm": 676,
+        "rim": {"inner_width_mm": 25},
+        "hub": {"driver": "small spline"},
+        "fitted": {"most_kpa": 350},
+    }
     found, outcome = planned(changes={"rear": change}, rear=rear)
     new = new_sheet(found, outcome, {}, (), ())
     told = {key: value for key, value in new.figures.items() if key.startswith("rear.")}
     assert told == {
-        "rear.tire": ("47-584", True), "rear.overall_diameter_mm": (676, True),
-        "rear.fitted.most_kpa": (350, True), "rear.rim.inner_width_mm": (25, False),
-        "rear.hub.driver": ("small spline", False), "rear.rim.bead_seat_diameter_mm": (584, False),
-    }  # fmt: skip
+        "rear.tire": ("47-584", True),
+        "rear.overall_diameter_mm": (676, True),
+        "rear.fitted.most_kpa": (350, True),
+        "rear.rim.inner_width_mm": (25, False),
+        "rear.hub.driver": ("small spline", False),
+        "rear.rim.bead_seat_diameter_mm": (584, False),
+    }
     assert "rear.rim.tube" in new.gone
     assert "rear.hub.spacing_mm" not in new.gone  # what the frame takes stays so
     assert not [key for key in new.gone if key.startswith("front")]
@@ -103,13 +118,22 @@ def test_the_new_sheet_stands_as_the_plan_said(shop, job_id, name):
     found = as_measured(read_bike(sheet.bike_values()))
     outcome = outcome_of(found, read_proposal(kept.values()))
     with shop.step("fitted", "test", machine_id=sheet.id) as step:
-        confronted.put_on_sheet(step, job_id, sheet, found, outcome, summary="fitted",
-                                on=shop.today, by="Ida")  # fmt: skip
+        confronted.put_on_sheet(
+            step, job_id, sheet, found, outcome, summary="fitted", on=shop.today, by="Ida"
+        )
     after = machines.sheet(sheet.id)
     assert not missing_of(after)
     now = as_measured(read_bike(after.bike_values())).baseline
-    for figure in ("head_angle_deg", "trail_mm", "wheelbase_mm", "bb_height_mm", "stack_mm",
-                   "reach_mm", "front_center_mm", "seat_angle_deg"):  # fmt: skip
+    for figure in (
+        "head_angle_deg",
+        "trail_mm",
+        "wheelbase_mm",
+        "bb_height_mm",
+        "stack_mm",
+        "reach_mm",
+        "front_center_mm",
+        "seat_angle_deg",
+    ):
         told, stands = getattr(outcome.geometry, figure), getattr(now, figure)
         if told is None:
             assert stands is None or figure == "bb_height_mm"

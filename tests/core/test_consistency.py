@@ -6,33 +6,43 @@ from datetime import date
 
 import pytest
 
-from jentrik.core.consistency import (
+from jentrik.core.errors import OutOfRange
+from jentrik.core.sheet.consistency import (
     RELATIONS,
     completed,
     contradiction_in_words,
     contradictions,
     values_of,
 )
-from jentrik.core.errors import OutOfRange
-from jentrik.core.readings import USUAL_PLUS_MINUS, read_readings, worth
-from jentrik.core.sheet import DrawnAs, Figure, Provenance, Sheet
-from jentrik.core.sheet_fields import FIELD_BY_KEY
+from jentrik.core.sheet.fields import FIELD_BY_KEY
+from jentrik.core.sheet.readings import USUAL_PLUS_MINUS, read_readings, worth
+from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance, Sheet
 
 DAY = date(2026, 11, 23)
 HEAD = math.radians(71)
 BRACKET = (math.sqrt(445**2 - 73**2), 275.0)  # wheels of 348 mm: drop 73
-CROWN = (1050 - 50 * math.sin(HEAD) - 395 * math.cos(HEAD),
-         348 - 50 * math.cos(HEAD) + 395 * math.sin(HEAD))  # fmt: skip
+CROWN = (
+    1050 - 50 * math.sin(HEAD) - 395 * math.cos(HEAD),
+    348 - 50 * math.cos(HEAD) + 395 * math.sin(HEAD),
+)
 TOP = (CROWN[0] - 150 * math.cos(HEAD), CROWN[1] + 150 * math.sin(HEAD))
 # One machine, drawn by hand with ruler and cosine; every figure follows from the same points.
 TRUE = {
-    "front.tire": "37-622", "rear.tire": "37-622", "wheelbase_mm": 1050.0,
-    "head_angle_deg": 71.0, "fork.length_mm": 395.0, "fork.offset_mm": 50.0,
-    "chainstay_mm": 445.0, "bb_height_mm": 275.0, "stack_mm": TOP[1] - 275,
-    "reach_mm": TOP[0] - BRACKET[0], "cross.bb_drop_mm": 73.0,
+    "front.tire": "37-622",
+    "rear.tire": "37-622",
+    "wheelbase_mm": 1050.0,
+    "head_angle_deg": 71.0,
+    "fork.length_mm": 395.0,
+    "fork.offset_mm": 50.0,
+    "chainstay_mm": 445.0,
+    "bb_height_mm": 275.0,
+    "stack_mm": TOP[1] - 275,
+    "reach_mm": TOP[0] - BRACKET[0],
+    "cross.bb_drop_mm": 73.0,
     "cross.front_center_mm": math.hypot(1050 - BRACKET[0], 73),
-    "cross.trail_mm": (348 * math.cos(HEAD) - 50) / math.sin(HEAD), "cross.head_tube_mm": 150.0,
-}  # fmt: skip
+    "cross.trail_mm": (348 * math.cos(HEAD) - 50) / math.sin(HEAD),
+    "cross.head_tube_mm": 150.0,
+}
 
 
 def sheet(without=(), **changed):
@@ -54,10 +64,16 @@ def test_a_sheet_inside_what_the_tape_can_tell_is_left_alone():
 
 @pytest.mark.parametrize(
     ("key", "wrong"),
-    [("cross.bb_drop_mm", 63.0), ("wheelbase_mm", 1070.0), ("cross.front_center_mm", 640.0),
-     ("head_angle_deg", 73.0), ("cross.trail_mm", 55.0), ("fork.length_mm", 375.0),
-     ("reach_mm", 400.0)],
-)  # fmt: skip
+    [
+        ("cross.bb_drop_mm", 63.0),
+        ("wheelbase_mm", 1070.0),
+        ("cross.front_center_mm", 640.0),
+        ("head_angle_deg", 73.0),
+        ("cross.trail_mm", 55.0),
+        ("fork.length_mm", 375.0),
+        ("reach_mm", 400.0),
+    ],
+)
 def test_one_wrong_figure_is_named_with_what_would_fit(key, wrong):
     said = contradictions(sheet(**{key.replace(".", "__"): wrong}))
     blamed = {one.likely: one for one in said}
@@ -81,9 +97,16 @@ def test_an_assumed_figure_is_doubted_before_a_measured_one():
 
 
 @pytest.mark.parametrize(
-    "key", ["bb_height_mm", "wheelbase_mm", "chainstay_mm", "fork.offset_mm", "fork.length_mm",
-            "head_angle_deg"],
-)  # fmt: skip
+    "key",
+    [
+        "bb_height_mm",
+        "wheelbase_mm",
+        "chainstay_mm",
+        "fork.offset_mm",
+        "fork.length_mm",
+        "head_angle_deg",
+    ],
+)
 def test_a_missing_figure_follows_from_the_others_and_is_marked(key):
     whole = completed(sheet(without=(key,)))
     figure = whole.figures[key]
@@ -97,8 +120,12 @@ def test_a_missing_figure_follows_from_the_others_and_is_marked(key):
 
 def test_a_motorcycles_offset_follows_from_rake_and_trail():
     # (347.5 cos 62.5 - 62) / sin 62.5 = 110.99 mm of trail on a 90/90-21.
-    values = {"front.tire": "90/90-21", "rear.tire": "130/80-17", "rake_deg": 27.5,
-              "cross.trail_mm": 110.99}  # fmt: skip
+    values = {
+        "front.tire": "90/90-21",
+        "rear.tire": "130/80-17",
+        "rake_deg": 27.5,
+        "cross.trail_mm": 110.99,
+    }
     figures = {key: Figure(value, Provenance.MAKER, DAY) for key, value in values.items()}
     whole = completed(Sheet(1, "single", "motorcycle", DrawnAs.TALL, figures))
     assert whole.figures["fork.offset_mm"].value == pytest.approx(62.0, abs=0.02)

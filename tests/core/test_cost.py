@@ -4,8 +4,9 @@ from decimal import Decimal
 
 import pytest
 
-from jentrik.core.carry_over import Fate, PartLine
-from jentrik.core.cost import (
+from jentrik.core.errors import OutOfRange
+from jentrik.core.job.carry_over import Fate, PartLine
+from jentrik.core.job.cost import (
     Bought,
     Way,
     money,
@@ -15,7 +16,6 @@ from jentrik.core.cost import (
     usual_hours,
     ways_of,
 )
-from jentrik.core.errors import OutOfRange
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import MOTORCYCLE, PLAN
 
@@ -80,13 +80,14 @@ def test_a_tire_alone_has_one_way_and_hours_follow_the_work():
 
 def test_wear_or_age_comes_first_and_what_a_year_costs():
     # 9000 km at 3000 a year: three years; ten years less two leave eight.
-    worn = tire_years(price=Decimal("120"), life_km=9000, km_a_year=3000, replace_at_years=10,
-                      age_years=2)  # fmt: skip
+    worn = tire_years(
+        price=Decimal("120"), life_km=9000, km_a_year=3000, replace_at_years=10, age_years=2
+    )
     assert (worn.by_wear, worn.by_age, worn.first) == (3, 8, "wear")
     assert worn.cost_a_year == Decimal("40.00")
-    aged = tire_years(price=Decimal("120"), life_km=9000, km_a_year=500, replace_at_years=10,
-                      age_years=2)  # fmt: skip
+    aged = tire_years(
+        price=Decimal("120"), life_km=9000, km_a_year=500, replace_at_years=10, age_years=2
+    )
     assert (aged.first, aged.cost_a_year) == ("age", Decimal("15.00"))
-    unknown = tire_years(price=None, life_km=None, km_a_year=None, replace_at_years=10,
-                         age_years=0)  # fmt: skip
+    unknown = tire_years(price=None, life_km=None, km_a_year=None, replace_at_years=10, age_years=0)
     assert (unknown.first, unknown.cost_a_year) == ("age", None)

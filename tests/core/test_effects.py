@@ -4,17 +4,19 @@ import math
 
 import pytest
 
-from jentrik.core.contact import moved
-from jentrik.core.effects import EFFECT_WORDS, effects
-from jentrik.core.machine import ContactChange, Proposal
-from jentrik.core.plan import as_measured, compute, outcome_of
-from jentrik.core.suspension import State
-from jentrik.core.sweep import sweep
+from jentrik.core.figures.contact import moved
+from jentrik.core.machine.machine import ContactChange, Proposal
+from jentrik.core.machine.suspension import State
+from jentrik.core.plan.effects import EFFECT_WORDS, effects
+from jentrik.core.plan.plan import as_measured, compute, outcome_of
+from jentrik.core.plan.sweep import sweep
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import MOTORCYCLE, PLAN
 
-POINTS = [{"name": "Saddle", "x_mm": 150, "height_mm": 980},
-          {"name": "Bar", "x_mm": 750, "height_mm": 1000}]  # fmt: skip
+POINTS = [
+    {"name": "Saddle", "x_mm": 150, "height_mm": 980},
+    {"name": "Bar", "x_mm": 750, "height_mm": 1000},
+]
 
 
 def found(base=PLAN, **figures):
@@ -38,18 +40,22 @@ def test_a_smaller_rear_is_lower_and_slacker_the_most_felt_first():
 
 @pytest.mark.parametrize(
     ("changes", "key", "way"),
-    [({"front": {"tire": "42-584"}}, "head_angle_deg", "steeper"),
-     ({"rear": {"tire": "60-622"}}, "head_angle_deg", "steeper"),
-     ({"rear": {"tire": "60-622"}}, "bb_height_mm", "higher"),
-     ({"fork": {"offset_mm": 40}}, "trail_mm", "more")],
-)  # fmt: skip
+    [
+        ({"front": {"tire": "42-584"}}, "head_angle_deg", "steeper"),
+        ({"rear": {"tire": "60-622"}}, "head_angle_deg", "steeper"),
+        ({"rear": {"tire": "60-622"}}, "bb_height_mm", "higher"),
+        ({"fork": {"offset_mm": 40}}, "trail_mm", "more"),
+    ],
+)
 def test_each_figure_is_told_in_its_own_direction(changes, key, way):
     assert {e.key: e.way for e in told(found(), **changes)}[key] == way
 
 
 def test_a_motorcycles_seat_and_pegs_are_told_and_a_bicycles_saddle_is_not():
-    points = [{"name": "Seat", "x_mm": 500, "height_mm": 890},
-              {"name": "Pegs", "x_mm": 610, "height_mm": 390}]  # fmt: skip
+    points = [
+        {"name": "Seat", "x_mm": 500, "height_mm": 890},
+        {"name": "Pegs", "x_mm": 610, "height_mm": 390},
+    ]
     keys = {e.key for e in told(found(MOTORCYCLE, points=points), front={"tire": "110/80-18"})}
     assert {"seat_height_mm", "feet_height_mm", "trail_mm"} <= keys
     assert "seat_height_mm" not in {e.key for e in told(found(points=POINTS))}

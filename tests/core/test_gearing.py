@@ -7,9 +7,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jentrik.core.calibration import READ_TO_KMH, SpeedPair, calibrate, only_a_percentage
+from jentrik.core.calibration.calibration import (
+    READ_TO_KMH,
+    SpeedPair,
+    calibrate,
+    only_a_percentage,
+)
 from jentrik.core.errors import OutOfRange
-from jentrik.core.gearing import (
+from jentrik.core.figures.tone_ring import ring_pairs
+from jentrik.core.machine.gearing import (
     Gearing,
     developments,
     engine_rpm,
@@ -19,7 +25,6 @@ from jentrik.core.gearing import (
     teeth_of,
     teeth_ratio,
 )
-from jentrik.core.tone_ring import ring_pairs
 
 
 def test_development_by_hand():
@@ -64,10 +69,12 @@ def test_rings_are_chosen_as_pairs_by_the_ratio_front_to_rear():
     # 48 slots each, front 651 to 600 mm, rear 640 to 626: pulses per metre, front over rear.
     found = pulses_a_metre(48, 651) / pulses_a_metre(48, 640)
     pairs = ring_pairs(
-        found={"front": 48, "rear": 48}, planned={"front": None, "rear": None},
-        ratios={"front": 600 / 651, "rear": 626 / 640}, feeds="front",
+        found={"front": 48, "rear": 48},
+        planned={"front": None, "rear": None},
+        ratios={"front": 600 / 651, "rear": 626 / 640},
+        feeds="front",
         indicated_at_100_kmh=110.0,
-    )  # fmt: skip
+    )
     for pair in pairs:
         now = pulses_a_metre(pair.front, 600) / pulses_a_metre(pair.rear, 626)
         assert pair.ratio_change_percent == pytest.approx((now / found - 1) * 100)
@@ -82,9 +89,12 @@ def test_rings_are_chosen_as_pairs_by_the_ratio_front_to_rear():
 
 def test_a_ring_that_is_planned_stands_and_the_other_goes_with_it():
     pairs = ring_pairs(
-        found={"front": 48, "rear": 48}, planned={"front": 45, "rear": None},
-        ratios={"front": 600 / 651, "rear": 626 / 640}, feeds=None, indicated_at_100_kmh=None,
-    )  # fmt: skip
+        found={"front": 48, "rear": 48},
+        planned={"front": 45, "rear": None},
+        ratios={"front": 600 / 651, "rear": 626 / 640},
+        feeds=None,
+        indicated_at_100_kmh=None,
+    )
     assert {pair.front for pair in pairs} == {45}
     assert pairs[0].rear == 48
     assert pairs[0].indicated_at_100_kmh is None
@@ -92,9 +102,12 @@ def test_a_ring_that_is_planned_stands_and_the_other_goes_with_it():
 
 def test_a_ring_no_one_counted_stays_as_it_is():
     (pair,) = ring_pairs(
-        found={"front": None, "rear": None}, planned={"front": None, "rear": None},
-        ratios={"front": 0.9, "rear": 1.0}, feeds=None, indicated_at_100_kmh=None,
-    )  # fmt: skip
+        found={"front": None, "rear": None},
+        planned={"front": None, "rear": None},
+        ratios={"front": 0.9, "rear": 1.0},
+        feeds=None,
+        indicated_at_100_kmh=None,
+    )
     assert pair.ratio_change_percent == pytest.approx((1 / 0.9 - 1) * 100)
 
 

@@ -3,7 +3,7 @@
 import pytest
 from geographiclib.geodesic import Geodesic
 
-from jentrik.core.geodesy import way_m
+from jentrik.core.calibration.geodesy import way_m
 
 
 @pytest.mark.parametrize("latitude", [-78.0, -33.5, 0.0, 0.7, 45.0, 60.2, 89.0])
@@ -12,8 +12,12 @@ from jentrik.core.geodesy import way_m
 def test_a_short_way_is_the_geodesics(latitude, north, east, longitude):
     there = (latitude + north, longitude + east)
     exact = Geodesic.WGS84.Inverse(latitude, longitude, *there)["s12"]
-    way = way_m(latitude_deg=latitude, longitude_deg=longitude,
-                to_latitude_deg=there[0], to_longitude_deg=there[1])  # fmt: skip
+    way = way_m(
+        latitude_deg=latitude,
+        longitude_deg=longitude,
+        to_latitude_deg=there[0],
+        to_longitude_deg=there[1],
+    )
     assert way == pytest.approx(exact, rel=1e-5, abs=1e-4)
 
 

@@ -12,7 +12,7 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import Chassis, as_found, geometry
 from jentrik.core.geometry.frame import bottom_bracket, crown_seat
 from jentrik.core.geometry.pose import Axles, Change, settle
-from jentrik.core.geometry.stand import lean_on_stand
+from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.steering import mechanical_trail, trail, wheel_flop
 
 
@@ -69,9 +69,15 @@ def numerical_pose(found: Axles, change: Change) -> tuple[float, float]:
 radii = st.floats(120, 400)
 machines = st.builds(Axles, st.floats(850, 1700), st.floats(50, 85), radii, radii)
 changes = st.builds(
-    Change, radii, radii, st.floats(-60, 60), st.floats(-30, 30), st.floats(-20, 20),
-    st.floats(-30, 30), st.floats(-30, 30),
-)  # fmt: skip
+    Change,
+    radii,
+    radii,
+    st.floats(-60, 60),
+    st.floats(-30, 30),
+    st.floats(-20, 20),
+    st.floats(-30, 30),
+    st.floats(-30, 30),
+)
 
 
 @settings(max_examples=150)
@@ -93,16 +99,25 @@ def test_undoing_a_change_brings_the_machine_back(found, change):
     try:
         there = settle(found, change)
         between = Axles(
-            float(there.wheelbase_mm), float(found.head_angle_deg - there.pitch_deg),
-            change.front_radius_mm, change.rear_radius_mm,
-        )  # fmt: skip
+            float(there.wheelbase_mm),
+            float(found.head_angle_deg - there.pitch_deg),
+            change.front_radius_mm,
+            change.rear_radius_mm,
+        )
         # The shift back is the same vector in a frame that has turned by the pitch.
         x, y = change.rear_shift_x_mm, change.rear_shift_y_mm
-        back = settle(between, Change(
-            found.front_radius_mm, found.rear_radius_mm, -change.fork_longer_mm,
-            -change.offset_more_mm, -change.cup_mm,
-            -(x * there.cos - y * there.sin), -(x * there.sin + y * there.cos),
-        ))  # fmt: skip
+        back = settle(
+            between,
+            Change(
+                found.front_radius_mm,
+                found.rear_radius_mm,
+                -change.fork_longer_mm,
+                -change.offset_more_mm,
+                -change.cup_mm,
+                -(x * there.cos - y * there.sin),
+                -(x * there.sin + y * there.cos),
+            ),
+        )
     except OutOfRange:
         assume(False)
     assume(found.wheelbase_mm > found.front_radius_mm + found.rear_radius_mm + 1)

@@ -5,7 +5,7 @@ from datetime import date
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.inspection import (
+from jentrik.core.logbook.inspection import (
     SIGNS,
     Asked,
     Inspection,
@@ -16,9 +16,9 @@ from jentrik.core.inspection import (
     wanted_kpa,
     wear_shape,
 )
-from jentrik.core.policy import DEFAULT_POLICY, AgeSchool, PressureSchool
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Severity
+from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, PressureSchool
 
 TODAY = date(2026, 11, 25)
 
@@ -34,11 +34,15 @@ def judged(asked=None, policy=DEFAULT_POLICY, **more):
 @pytest.mark.parametrize(
     ("tread", "shape"),
     [
-        ((5, 5, 5), "even"), ((5, 3.9, 5), "middle"), ((5, 4.6, 5), "even"),
-        ((3, 5, 3.2), "both edges"), ((2.5, 4.6, 5), "left edge"), ((5, 4.6, 2.5), "right edge"),
+        ((5, 5, 5), "even"),
+        ((5, 3.9, 5), "middle"),
+        ((5, 4.6, 5), "even"),
+        ((3, 5, 3.2), "both edges"),
+        ((2.5, 4.6, 5), "left edge"),
+        ((5, 4.6, 2.5), "right edge"),
         ((1.0, 0.7, 1.0), "even"),  # a third less, but 0.3 mm is nothing
     ],
-)  # fmt: skip
+)
 def test_wear_has_a_shape_beyond_half_a_millimetre_and_a_fifth(tread, shape):
     assert wear_shape(tread) == shape
 
@@ -60,9 +64,14 @@ def test_the_heaviest_reason_decides_and_stands_first():
 @pytest.mark.parametrize(
     ("least", "rule", "result"),
     # 1.6 mm is the common rule for motorcycles in several countries, 3 mm the shop's own.
-    [(1.5, 1.6, "replace"), (1.6, 1.6, "watch"), (2.9, 1.6, "watch"), (3.0, 1.6, "keep"),
-     (0.5, None, "keep")],
-)  # fmt: skip
+    [
+        (1.5, 1.6, "replace"),
+        (1.6, 1.6, "watch"),
+        (2.9, 1.6, "watch"),
+        (3.0, 1.6, "keep"),
+        (0.5, None, "keep"),
+    ],
+)
 def test_tread_against_the_common_rule_and_the_shop(least, rule, result):
     told = judged(Asked(rule_tread_mm=rule), tread_mm=(least, least, least))
     assert told.result == result
@@ -122,8 +131,7 @@ def test_signs_once_seen_stay_until_looked_at_again():
     cracked = look(signs=("cracks on the sidewall",), tread_mm=(5, 5, 5), made="4820")
     pumped = look(pressure_kpa=250)
     standing = as_it_stands([cracked, pumped])
-    assert (standing.signs, standing.tread_mm, standing.made) == (
-        cracked.signs, (5, 5, 5), "4820")  # fmt: skip
+    assert (standing.signs, standing.tread_mm, standing.made) == (cracked.signs, (5, 5, 5), "4820")
     assert standing.pressure_kpa == 250
     worn = look(tread_mm=(4, 4, 4))  # a tread alone does not mend a crack
     again = as_it_stands([cracked, pumped, worn])
@@ -138,17 +146,25 @@ def test_an_arrow_and_a_wrong_end_weigh_here_as_on_the_bench():
     against = next(one for one in RULES if one.id == "rotation-direction")
     other_end = next(one for one in RULES if one.id == "position-mismatch")
     assert (against.severity, judged(signs=("turns against its arrow",)).result) == (
-        Severity.STOP, Result.MEND)  # fmt: skip
+        Severity.STOP,
+        Result.MEND,
+    )
     assert (other_end.severity, judged(signs=("marked for the other end",)).result) == (
-        Severity.CAUTION, Result.WATCH)  # fmt: skip
+        Severity.CAUTION,
+        Result.WATCH,
+    )
 
 
 @pytest.mark.parametrize(
     ("more", "field"),
-    [({"tread_mm": (5, -1, 5)}, "tread_mm"), ({"signs": ("ghosts",)}, "signs"),
-     ({"signs": ("nothing found", "foreign body")}, "signs"),
-     ({"made": "6023"}, "made"), ({"pressure_kpa": 5000}, "pressure_kpa")],
-)  # fmt: skip
+    [
+        ({"tread_mm": (5, -1, 5)}, "tread_mm"),
+        ({"signs": ("ghosts",)}, "signs"),
+        ({"signs": ("nothing found", "foreign body")}, "signs"),
+        ({"made": "6023"}, "made"),
+        ({"pressure_kpa": 5000}, "pressure_kpa"),
+    ],
+)
 def test_what_no_look_finds_is_refused(more, field):
     with pytest.raises(OutOfRange) as refused:
         look(**more)

@@ -5,10 +5,17 @@ import math
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine import Bike, Clearance, NamedPoint, Proposal, SideStand, Speedometer
-from jentrik.core.magnitudes import LIMITS
+from jentrik.core.machine.machine import (
+    Bike,
+    Clearance,
+    NamedPoint,
+    Proposal,
+    SideStand,
+    Speedometer,
+)
+from jentrik.core.machine.magnitudes import LIMITS
+from jentrik.core.machine.wheel import Rim, RimBrake, Wheel, WheelChange, WheelSpec
 from jentrik.core.tirecode.sidewall import read_code
-from jentrik.core.wheels import Rim, RimBrake, Wheel, WheelChange, WheelSpec
 
 T622, T584, T622_WIDE = (read_code(code) for code in ("37-622", "47-584", "50-622"))
 RIM = Rim(bead_seat_diameter_mm=622, inner_width_mm=19)
@@ -16,10 +23,16 @@ RIM = Rim(bead_seat_diameter_mm=622, inner_width_mm=19)
 
 def bike(**changes):
     figures = {
-        "name": "tourer", "kind": "bicycle", "vehicle_class": "bicycle", "wheelbase_mm": 1050.0,
-        "head_angle_deg": 71.0, "fork_length_mm": 395.0, "fork_offset_mm": 50.0,
-        "front": Wheel(T622), "rear": Wheel(T622),
-    }  # fmt: skip
+        "name": "tourer",
+        "kind": "bicycle",
+        "vehicle_class": "bicycle",
+        "wheelbase_mm": 1050.0,
+        "head_angle_deg": 71.0,
+        "fork_length_mm": 395.0,
+        "fork_offset_mm": 50.0,
+        "front": Wheel(T622),
+        "rear": Wheel(T622),
+    }
     return Bike(**(figures | changes))
 
 
@@ -70,8 +83,22 @@ def test_the_limits_themselves_are_allowed():
         assert bike(head_angle_deg=angle).head_angle_deg == angle
     for name, (least, most, unit) in LIMITS.items():
         assert least < most, name
-        assert unit in ("mm", "degrees", "%", "mm for 1", "km/h", "slots", "to 1", "teeth",
-                        "turns a minute", "kg", "kPa", "holes", "spokes", "crossings")  # fmt: skip
+        assert unit in (
+            "mm",
+            "degrees",
+            "%",
+            "mm for 1",
+            "km/h",
+            "slots",
+            "to 1",
+            "teeth",
+            "turns a minute",
+            "kg",
+            "kPa",
+            "holes",
+            "spokes",
+            "crossings",
+        )
 
 
 def test_a_chain_stay_not_longer_than_the_drop_is_refused():

@@ -3,16 +3,23 @@
 from dataclasses import replace
 from datetime import date
 
-from jentrik.core.measuring import GUIDES, guide_of, to_take, wanted
-from jentrik.core.ride import setup_fields
-from jentrik.core.sheet import DrawnAs, Figure, Provenance, Sheet
-from jentrik.core.sheet_fields import FIELD_BY_KEY
+from jentrik.core.logbook.ride import setup_fields
+from jentrik.core.sheet.fields import FIELD_BY_KEY
+from jentrik.core.sheet.measuring import GUIDES, guide_of, to_take, wanted
+from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance, Sheet
 from jentrik.web.drawing.measure import _SHOWN, measure_drawing
 
 DAY = date(2026, 11, 23)
-SHOPPER = Sheet(1, "shopper", "bicycle", DrawnAs.STEP_THROUGH,
-                {"front.tire": Figure("26 x 1 3/8", Provenance.MEASURED, DAY),
-                 "rear.tire": Figure("26 x 1 3/8", Provenance.MEASURED, DAY)})  # fmt: skip
+SHOPPER = Sheet(
+    1,
+    "shopper",
+    "bicycle",
+    DrawnAs.STEP_THROUGH,
+    {
+        "front.tire": Figure("26 x 1 3/8", Provenance.MEASURED, DAY),
+        "rear.tire": Figure("26 x 1 3/8", Provenance.MEASURED, DAY),
+    },
+)
 TALL = replace(SHOPPER, kind="motorcycle", drawn_as=DrawnAs.TALL, figures={})
 
 
@@ -28,9 +35,10 @@ def test_only_what_is_sprung_is_asked_for_sag():
     def asked(sheet):
         sag, kept = set(wanted(sheet, [])), {one.key for one in setup_fields(sheet)}
         return [
-            said for end in ("front", "rear")
+            said
+            for end in ("front", "rear")
             for said in (f"suspension.{end}.sag_mm" in sag, f"{end}_sag_mm" in kept)
-        ]  # fmt: skip
+        ]
 
     forked = Figure(80, Provenance.MEASURED, DAY)
     assert asked(SHOPPER) == [False] * 4

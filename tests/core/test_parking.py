@@ -15,14 +15,19 @@ from jentrik.core.geometry.tipping import (
     tips_away_deg,
     tips_over_foot_deg,
 )
-from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import MOTORCYCLE
 
 ON = OnStand(
-    lean_deg=11.0, crown_radius_mm=0.0, center_x_mm=650.0, center_height_mm=520.0,
-    wheelbase_mm=1490.0, foot_x_mm=520.0, foot_out_mm=240.0,
-)  # fmt: skip
+    lean_deg=11.0,
+    crown_radius_mm=0.0,
+    center_x_mm=650.0,
+    center_height_mm=520.0,
+    wheelbase_mm=1490.0,
+    foot_x_mm=520.0,
+    foot_out_mm=240.0,
+)
 
 
 def rolled(lean_deg, crown_mm, place):
@@ -31,8 +36,9 @@ def rolled(lean_deg, crown_mm, place):
     Its own frame: x forward, y to the stand's side, z up; the crown's center is at z = crown.
     """
     lean = math.radians(lean_deg)
-    turn = np.array([[1, 0, 0], [0, math.cos(lean), math.sin(lean)],
-                     [0, -math.sin(lean), math.cos(lean)]])  # fmt: skip
+    turn = np.array(
+        [[1, 0, 0], [0, math.cos(lean), math.sin(lean)], [0, -math.sin(lean), math.cos(lean)]]
+    )
     center = np.array([0.0, 0.0, crown_mm])
     return turn @ (np.asarray(place) - center) + center  # y from the contact, z from the ground
 
@@ -122,8 +128,9 @@ def test_the_center_stand_against_rotations_and_a_root_finder(lifts_rear):
         (rear, front, 320.0, 347.5) if lifts_rear else (front, rear, 347.5, 320.0)
     )
     ahead = 400.0 if lifts_rear else -1090.0
-    feet = feet_place(lifted=lifted, down=down, lifted_radius_mm=r_up, gap_mm=45.0,
-                      feet_ahead_mm=ahead)  # fmt: skip
+    feet = feet_place(
+        lifted=lifted, down=down, lifted_radius_mm=r_up, gap_mm=45.0, feet_ahead_mm=ahead
+    )
 
     def stands(angle, lifted_at, down_at, r_down):
         """Turn the chassis about the feet; return how far the other wheel is off the ground."""
@@ -136,8 +143,9 @@ def test_the_center_stand_against_rotations_and_a_root_finder(lifts_rear):
 
     assert gap(lifted, down, r_up, r_down) == pytest.approx(45.0)
     moved = down + np.array([-12.0, 7.0])
-    told = gap_on_stand(feet=feet, lifted=lifted, down=moved, lifted_radius_mm=r_up - 20,
-                        down_radius_mm=r_down - 15)  # fmt: skip
+    told = gap_on_stand(
+        feet=feet, lifted=lifted, down=moved, lifted_radius_mm=r_up - 20, down_radius_mm=r_down - 15
+    )
     assert told == pytest.approx(gap(lifted, moved, r_up - 20, r_down - 15), abs=1e-6)
 
 
@@ -203,5 +211,7 @@ def test_a_leg_that_lies_level_or_rises_to_its_foot_has_no_length_to_give():
     for pivot in ((90.0, 30.0), (90.0, 10.0)):
         wanted = stand_for(wanted_deg=11.0, foot_out_mm=235.6, foot_up_mm=30.0, pivot=pivot)
         assert wanted.under_foot_mm != 0
-    assert stand_for(wanted_deg=0.0, foot_out_mm=235.6, foot_up_mm=30.0,
-                     pivot=(90.0, 10.0)).longer_mm is None  # fmt: skip
+    assert (
+        stand_for(wanted_deg=0.0, foot_out_mm=235.6, foot_up_mm=30.0, pivot=(90.0, 10.0)).longer_mm
+        is None
+    )

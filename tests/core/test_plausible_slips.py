@@ -6,19 +6,19 @@ from datetime import date, timedelta
 import numpy as np
 import pytest
 
-from jentrik.core import search
-from jentrik.core.character import Masses, character
-from jentrik.core.gearing import sprockets_back
-from jentrik.core.inspection import Asked, wanted_kpa
-from jentrik.core.machine import Proposal
-from jentrik.core.plan import as_measured
-from jentrik.core.policy import DEFAULT_POLICY, PressureSchool
-from jentrik.core.sheet import DrawnAs, Figure, Provenance, Sheet
-from jentrik.core.tire_age import too_old
+from jentrik.core.figures.character import Masses, character
+from jentrik.core.logbook.inspection import Asked, wanted_kpa
+from jentrik.core.logbook.tire_age import too_old
+from jentrik.core.logbook.wear import Odometer, distances
+from jentrik.core.machine.gearing import sprockets_back
+from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.wheel import Wheel
+from jentrik.core.plan.plan import as_measured
+from jentrik.core.plan.uncertainty import tells
+from jentrik.core.search import search
+from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.shop.policy import DEFAULT_POLICY, PressureSchool
 from jentrik.core.tirecode.sidewall import read_code
-from jentrik.core.uncertainty import tells
-from jentrik.core.wear import Odometer, distances
-from jentrik.core.wheels import Wheel
 from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
 from tests.core.rule_parts import rules
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
@@ -57,9 +57,15 @@ def test_a_larger_wheel_lets_the_motor_help_to_a_higher_speed():
     ("vehicle", "percent", "over"),
     # UN R39 as built, from memory: 10 % and 4 (mopeds, at 40), 6 (cars), 8 km/h (motorcycles) at
     # 120: 48/40, 138/120 and 140/120.
-    [("moped", 19.9, False), ("moped", 20.1, True), ("car", 14.9, False), ("car", 15.1, True),
-     ("motorcycle", 16.6, False), ("motorcycle", 16.7, True)],
-)  # fmt: skip
+    [
+        ("moped", 19.9, False),
+        ("moped", 20.1, True),
+        ("car", 14.9, False),
+        ("car", 15.1, True),
+        ("motorcycle", 16.6, False),
+        ("motorcycle", 16.7, True),
+    ],
+)
 def test_how_much_a_class_may_read_over(vehicle, percent, over):
     there = {"speedometer": {"wheel": "front", "reads_over_percent": percent}, "class": vehicle}
     assert ("speedometer-over-limit" in rules({}, base=MOTORCYCLE, **there)) == over
@@ -68,10 +74,15 @@ def test_how_much_a_class_may_read_over(vehicle, percent, over):
 @pytest.mark.parametrize(
     ("pedals", "use", "diameter", "asked"),
     # ISO 4210-2 and 8098, from memory. Straight room 94.9 - dR: 442.9 - R, R the front radius.
-    [("flat", None, 698, True), ("foot retention", None, 698, False),
-     ("foot retention", None, 707, False), ("foot retention", None, 709, True),
-     ("flat", "child", 707, False), ("flat", "child", 709, True)],
-)  # fmt: skip
+    [
+        ("flat", None, 698, True),
+        ("foot retention", None, 698, False),
+        ("foot retention", None, 707, False),
+        ("foot retention", None, 709, True),
+        ("flat", "child", 707, False),
+        ("flat", "child", 709, True),
+    ],
+)
 def test_toe_room_with_and_without_foot_retention(pedals, use, diameter, asked):
     # The frame turns as the front comes up, and the center stays: 615.4 - 172.5 - R.
     change = {"front": {"overall_diameter_mm": diameter}}
@@ -139,8 +150,11 @@ def test_a_comma_in_a_low_section_width_keeps_its_height():
 
 
 def test_nothing_is_counted_over_a_swapped_instrument_even_where_it_stands_higher():
-    readings = [Odometer(DAY, 1000), Odometer(DAY + timedelta(days=9), 8000, swapped=True),
-                Odometer(DAY + timedelta(days=19), 8100)]  # fmt: skip
+    readings = [
+        Odometer(DAY, 1000),
+        Odometer(DAY + timedelta(days=9), 8000, swapped=True),
+        Odometer(DAY + timedelta(days=19), 8100),
+    ]
     assert [km for _, km in distances(readings)] == [0, 0, 100]
 
 
@@ -166,8 +180,16 @@ def test_the_best_is_the_best_of_all_blocks(monkeypatch, block):
 @pytest.mark.parametrize(("gap", "room"), [(8.0, True), (7.9, False)])
 def test_a_way_back_keeps_the_minimum_to_the_millimetre(gap, room):
     # A front tire 2 mm larger in radius needs 8 mm where 6 must stay.
-    crown = [{"name": "crown", "wheel": "front", "direction": "radial", "on": "fork",
-              "gap_mm": gap, "minimum_mm": 6}]  # fmt: skip
+    crown = [
+        {
+            "name": "crown",
+            "wheel": "front",
+            "direction": "radial",
+            "on": "fork",
+            "gap_mm": gap,
+            "minimum_mm": 6,
+        }
+    ]
     grown = outcome({"front": {"overall_diameter_mm": 700}}, clearances=crown)
     assert grown.clearances[0].ok == room
 

@@ -5,10 +5,10 @@ from dataclasses import fields, is_dataclass
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.policy import DEFAULT_POLICY, AgeSchool, Band
-from jentrik.core.policy_fields import POLICY_FIELD, POLICY_FIELDS, checked_policy, default_of
 from jentrik.core.rules import RULES
 from jentrik.core.rules.unheard import figure_label, unheard
+from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, Band
+from jentrik.core.shop.policy_fields import POLICY_FIELD, POLICY_FIELDS, checked_policy, default_of
 
 
 def leaves(branch, path=""):
@@ -45,9 +45,15 @@ def test_only_what_was_set_differs():
 
 @pytest.mark.parametrize(
     ("key", "value"),
-    [("limits.trail_mm.low", 3.0), ("limits.trail_mm.low", float("nan")), ("room.mud_mm", "much"),
-     ("rubber.age_school", "by feel"), ("local_rules", "x" * 601), ("nothing", 1.0)],
-)  # fmt: skip
+    [
+        ("limits.trail_mm.low", 3.0),
+        ("limits.trail_mm.low", float("nan")),
+        ("room.mud_mm", "much"),
+        ("rubber.age_school", "by feel"),
+        ("local_rules", "x" * 601),
+        ("nothing", 1.0),
+    ],
+)
 def test_what_no_shop_goes_by_is_refused(key, value):
     with pytest.raises(OutOfRange):
         checked_policy(key, value)

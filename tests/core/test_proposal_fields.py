@@ -2,18 +2,39 @@
 
 import pytest
 
-from jentrik.core.proposal_fields import GROUPS, PROPOSAL_FIELD, PROPOSAL_FIELDS, proposal_fields
+from jentrik.core.plan.proposal_fields import (
+    GROUPS,
+    PROPOSAL_FIELD,
+    PROPOSAL_FIELDS,
+    proposal_fields,
+)
 from jentrik.exchange.plan_document import proposal_document, read_proposal
 from jentrik.store import machines
 from jentrik.web.answers import changed
 
 LIKELY = {  # the end of a key -> a figure such a change can have
-    "overall_diameter_mm": 660.0, "fork.length_mm": 400.0, "crank_mm": 165.0, "shock_mm": 210.0,
-    "made": "1523", "make": "Gull", "rotor_mount": "six bolts", "driver": "spline",
-    "rotor_mm": 180.0, "axle_mm": 12.0, "spacing_mm": 110.0, "_kpa": 220.0, "turn_deg": 1.0,
-    "slots": 44.0, "holes": 6.0, "circle_mm": 94.0, "inner_width_mm": 21.0,
-    "chain_line_mm": 45.5, "_at_mm": 28.0, "effective_mm": 560.0, "sprocket": 15.0,
-}  # fmt: skip
+    "overall_diameter_mm": 660.0,
+    "fork.length_mm": 400.0,
+    "crank_mm": 165.0,
+    "shock_mm": 210.0,
+    "made": "1523",
+    "make": "Gull",
+    "rotor_mount": "six bolts",
+    "driver": "spline",
+    "rotor_mm": 180.0,
+    "axle_mm": 12.0,
+    "spacing_mm": 110.0,
+    "_kpa": 220.0,
+    "turn_deg": 1.0,
+    "slots": 44.0,
+    "holes": 6.0,
+    "circle_mm": 94.0,
+    "inner_width_mm": 21.0,
+    "chain_line_mm": 45.5,
+    "_at_mm": 28.0,
+    "effective_mm": 560.0,
+    "sprocket": 15.0,
+}
 
 
 def likely(known):
@@ -35,8 +56,14 @@ def test_a_change_reads_back_the_same_and_comes_out_again(known):
 
 
 def test_another_tire_drops_what_was_known_of_the_one_before_and_keeps_the_wheel():
-    changes = {"front": {"tire": "47-584", "fitted": {"made": "1523"}, "hub": {"axle_mm": 12.0},
-                         "overall_diameter_mm": 676.0}}  # fmt: skip
+    changes = {
+        "front": {
+            "tire": "47-584",
+            "fitted": {"made": "1523"},
+            "hub": {"axle_mm": 12.0},
+            "overall_diameter_mm": 676.0,
+        }
+    }
     after = changed(changes, "front.tire", "50-584")
     assert after == {"front": {"tire": "50-584", "hub": {"axle_mm": 12.0}}}
     assert changes["front"]["fitted"] == {"made": "1523"}  # the kept one is not touched

@@ -6,8 +6,8 @@ from datetime import date, timedelta
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.policy import DEFAULT_POLICY
-from jentrik.core.ride import Ride, Setup, compare
+from jentrik.core.logbook.ride import Ride, Setup, compare
+from jentrik.core.shop.policy import DEFAULT_POLICY
 
 D = date(2026, 10, 1)
 BEFORE = Setup(1, "old", {"front_tire": "58-584", "rear_tire": "58-584", "rear_kpa": 165.0}, D)
@@ -15,8 +15,14 @@ AFTER = replace(BEFORE, id=2, name="new", parts={**BEFORE.parts, "rear_kpa": 145
 
 
 def ride(days, **more):
-    usual = {"weather": "dry", "ground": "firm", "form": "as usual", "rider": "Bo",
-             "trail": "ridge", "scores": {"rear grip": 3}}  # fmt: skip
+    usual = {
+        "weather": "dry",
+        "ground": "firm",
+        "form": "as usual",
+        "rider": "Bo",
+        "trail": "ridge",
+        "scores": {"rear grip": 3},
+    }
     return Ride(id=0, setup_id=1, on=D + timedelta(days=days), **(usual | more))
 
 
@@ -47,10 +53,11 @@ def test_a_tire_and_its_own_pressure_are_one_change():
     [
         ({"after": BEFORE}, "are the same"),
         ({"after": replace(AFTER, parts={**AFTER.parts, "front_tire": "60-584"})}, "at once"),
-        ({"now": NOW[:2]}, "2 of the 3 rides"), ({"then": []}, "0 of the 3 rides"),
+        ({"now": NOW[:2]}, "2 of the 3 rides"),
+        ({"then": []}, "0 of the 3 rides"),
         ({"now": [replace(one, weather="wet", rider="Ida") for one in NOW]}, "More than one"),
     ],
-)  # fmt: skip
+)
 def test_a_comparison_that_says_nothing_says_why(change, said):
     assert any(said in one for one in told(**change).nothing)
 
@@ -61,8 +68,9 @@ def test_what_differed_besides_is_named():
     assert wet.nothing == ()
     late = told(now=[replace(one, on=one.on + timedelta(days=20)) for one in NOW])
     assert late.besides == ("23 days between",)
-    mixed = told(then=[*THEN, ride(5, weather="wet")],
-                 now=[replace(one, weather="wet") for one in NOW])  # fmt: skip
+    mixed = told(
+        then=[*THEN, ride(5, weather="wet")], now=[replace(one, weather="wet") for one in NOW]
+    )
     assert mixed.besides == ()  # both saw rain
 
 
@@ -72,9 +80,15 @@ def test_the_shop_says_how_many_rides_and_changes_are_fair():
 
 
 @pytest.mark.parametrize(
-    "more", [{"weather": "snow"}, {"form": "ill"}, {"scores": {"rear grip": 6}},
-             {"scores": {"speed": 3}}, {"ground": ""}],
-)  # fmt: skip
+    "more",
+    [
+        {"weather": "snow"},
+        {"form": "ill"},
+        {"scores": {"rear grip": 6}},
+        {"scores": {"speed": 3}},
+        {"ground": ""},
+    ],
+)
 def test_what_no_ride_is_scored_on_is_refused(more):
     with pytest.raises(OutOfRange):
         ride(0, **more)

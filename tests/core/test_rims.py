@@ -4,9 +4,9 @@ import pytest
 
 from jentrik.core.errors import CodeError
 from jentrik.core.tables.rim_width import motorcycle_share
-from jentrik.core.tire_on_rim import tire_widths
 from jentrik.core.tirecode.rims import read_rim, together
 from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tirecode.tire_on_rim import tire_widths
 
 
 @pytest.mark.parametrize(
@@ -39,9 +39,18 @@ def test_rim_marks(mark, vehicle, bead_seat, width, profile, tubeless):
 
 @pytest.mark.parametrize(
     ("mark", "position"),
-    [("", 0), ("622", 3), ("623x19", 0), ("622x19 zz", 7), ("622x5", 4), ("MT 3.50", 7),
-     ("WM9 x 19", 2), ("MT 3.50 x 40", 10), ("x", 0)],
-)  # fmt: skip
+    [
+        ("", 0),
+        ("622", 3),
+        ("623x19", 0),
+        ("622x19 zz", 7),
+        ("622x5", 4),
+        ("MT 3.50", 7),
+        ("WM9 x 19", 2),
+        ("MT 3.50 x 40", 10),
+        ("x", 0),
+    ],
+)
 def test_a_refused_rim_mark_points_at_the_character(mark, position):
     with pytest.raises(CodeError) as refused:
         read_rim(mark)

@@ -18,18 +18,25 @@ def crown(tire, **place):
 
 @pytest.mark.parametrize(
     ("tire", "headline"),  # 14 mm at the crown, less what the radius grows
-    [("51-622", "crown: 0 mm left"), ("52-622", "crown: fouls by 1 mm"),
-     ("50-622", "crown: 1 mm left")],
-)  # fmt: skip
+    [
+        ("51-622", "crown: 0 mm left"),
+        ("52-622", "crown: fouls by 1 mm"),
+        ("50-622", "crown: 1 mm left"),
+    ],
+)
 def test_a_gap_below_its_minimum_is_left_or_fouls(tire, headline):
     assert told(crown(tire, minimum_mm=6))["below_minimum"].headline == headline
 
 
 @pytest.mark.parametrize(
     ("tire", "check"),
-    [("51-622", "below_the_standard"), ("52-622", "fouls"), ("46-622", "below_the_standard"),
-     ("45-622", None)],
-)  # fmt: skip
+    [
+        ("51-622", "below_the_standard"),
+        ("52-622", "fouls"),
+        ("46-622", "below_the_standard"),
+        ("45-622", None),
+    ],
+)
 def test_without_a_minimum_the_standard_holds_down_to_nought(tire, check):
     spoke = told(crown(tire)).keys() & {"below_the_standard", "below_the_usual", "fouls"}
     assert spoke == ({check} if check else set())
@@ -38,9 +45,15 @@ def test_without_a_minimum_the_standard_holds_down_to_nought(tire, check):
 @pytest.mark.parametrize(
     ("gap", "top", "check"),
     # 10 mm are kept; a bias tire grows 10 mm at 200 km/h, 2.5 at 100.
-    [(20, 200, None), (19.9, 200, "growth"), (10, 100, "growth"), (9.9, 100, "below_the_usual"),
-     (12.5, 100, None), (12.4, 100, "growth")],
-)  # fmt: skip
+    [
+        (20, 200, None),
+        (19.9, 200, "growth"),
+        (10, 100, "growth"),
+        (9.9, 100, "below_the_usual"),
+        (12.5, 100, None),
+        (12.4, 100, "growth"),
+    ],
+)
 def test_growth_speaks_between_the_least_and_what_it_takes(gap, top, check):
     places = [{**MOTOR_GAP[0], "gap_mm": gap}]
     spoke = told(plan({}, base=MOTORCYCLE, clearances=places, top_speed_kmh=top))
@@ -53,9 +66,15 @@ def test_growth_speaks_between_the_least_and_what_it_takes(gap, top, check):
 @pytest.mark.parametrize(
     ("radius_more", "check"),
     # 60 mm to the body, 59 of travel: 1 mm of room as found.
-    [(0, None), (1, None), (2, "meets_at_full_travel"), (60, "meets_at_full_travel"),
-     (61, None), (-2, None)],
-)  # fmt: skip
+    [
+        (0, None),
+        (1, None),
+        (2, "meets_at_full_travel"),
+        (60, "meets_at_full_travel"),
+        (61, None),
+        (-2, None),
+    ],
+)
 def test_full_travel_is_judged_where_the_place_is_clear_at_rest(radius_more, check):
     change = {"front": {"overall_diameter_mm": 696 + 2 * radius_more}}
     spoke = told(plan(change, clearances=BODY, suspension=travel(59)))
@@ -85,8 +104,13 @@ def test_what_brings_the_old_lean_back_is_said():
     # further away it wants 18 cos 11 = 17.7 under it.
     assert "33 mm too high for the old lean" in told(lower(34))["tips_on_a_slope"].message
     assert "A puck of 18 mm" in told(lower(-18))["leans_too_far"].message
-    pivot = {"lean_deg": 11.0, "foot_out_mm": 240, "foot_x_mm": 520,
-             "pivot_height_mm": 300, "pivot_out_mm": 90}  # fmt: skip
+    pivot = {
+        "lean_deg": 11.0,
+        "foot_out_mm": 240,
+        "foot_x_mm": 520,
+        "pivot_height_mm": 300,
+        "pivot_out_mm": 90,
+    }
     assert (
         "mm shorter brings it back" in told(lower(34, side_stand=pivot))["tips_on_a_slope"].message
     )
@@ -96,9 +120,13 @@ def test_what_brings_the_old_lean_back_is_said():
 @pytest.mark.parametrize(
     ("asked", "symbol", "words"),
     # In the order of the regulation S T U H V W: two above cost little, three much; ZR is V.
-    [("T", "H", "can stay cold"), ("S", "H", "never warm"), ("H", "W", "can stay cold"),
-     ("U", "W", "never warm")],
-)  # fmt: skip
+    [
+        ("T", "H", "can stay cold"),
+        ("S", "H", "never warm"),
+        ("H", "W", "can stay cold"),
+        ("U", "W", "never warm"),
+    ],
+)
 def test_what_a_faster_symbol_costs(asked, symbol, words):
     spec = {"front": {"load_index": 54, "speed_symbol": asked}}
     spoke = told(plan({"front": {"tire": f"90/90-21 54{symbol}"}}, base=MOTORCYCLE, spec=spec))
@@ -177,8 +205,9 @@ def test_shock_pressure_only_where_there_is_a_shock(suspension, words):
     assert words in spoke.headline
 
 
-@pytest.mark.parametrize(("ground", "speaks"), [
-    (None, True), ("paved", True), ("unpaved", False), ("mud", False)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("ground", "speaks"), [(None, True), ("paved", True), ("unpaved", False), ("mud", False)]
+)
 def test_a_tire_not_for_the_highway_may_go_on_a_machine_that_stays_off_it(ground, speaks):
     spoke = told(plan({"front": {"tire": "80/100-21 51M NHS"}}, base=MOTORCYCLE, ground=ground))
     assert ("not_for_highway" in spoke) == speaks

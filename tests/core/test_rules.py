@@ -5,10 +5,10 @@ from datetime import date
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.policy import DEFAULT_POLICY, AgeSchool, SpeedSchool
+from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.rules import RULES
 from jentrik.core.rules.reference import LIMITS
+from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, SpeedSchool
 from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
 from tests.core.rule_cases import CASES
 from tests.core.rule_parts import (
@@ -54,15 +54,22 @@ def test_a_bigger_wheel_in_the_small_wheels_position_is_a_stop():
 
 
 def test_the_pair_of_the_sheet_says_what_each_of_its_tires_must_be():
-    pairs = [*APPROVED, {"name": "second", "front": {"tire": "110/80 R 18 58V"},
-                         "rear": {"tire": "150/70 R 17 69V"}}]  # fmt: skip
+    pairs = [
+        *APPROVED,
+        {
+            "name": "second",
+            "front": {"tire": "110/80 R 18 58V"},
+            "rear": {"tire": "150/70 R 17 69V"},
+        },
+    ]
     change = both_wheels("110/80 R 18 54H", "150/70 R 17 69V")
     fired_ = found(change, base=MOTORCYCLE, approved=pairs)
     assert ("load-index-below-spec", "stop", "front") in fired_
     assert ("speed-symbol-below-spec", "stop", "front") in fired_
     assert not {rule for rule, _, where in fired_ if where == "rear"} & {
-        "load-index-below-spec", "construction-differs-from-spec"
-    }  # fmt: skip
+        "load-index-below-spec",
+        "construction-differs-from-spec",
+    }
     asked = made("Gull A", "Gull B")  # two models, but the very pair the sheet names
     assert "makes-mixed" not in rules(asked, base=MOTORCYCLE, approved=APPROVED)
 
@@ -79,21 +86,26 @@ def test_a_tire_that_may_not_carry_its_axle_at_speed_is_a_stop():
     ("made_in", "school", "weight"),
     [
         ("4716", AgeSchool.YEARS, "stop"),  # Sunday 20 November 2016: ten years and some days
-        ("4816", AgeSchool.YEARS, "caution"), ("4421", AgeSchool.YEARS, "caution"),
-        ("4821", AgeSchool.YEARS, None), ("4726", AgeSchool.YEARS, None),
+        ("4816", AgeSchool.YEARS, "caution"),
+        ("4421", AgeSchool.YEARS, "caution"),
+        ("4821", AgeSchool.YEARS, None),
+        ("4726", AgeSchool.YEARS, None),
         ("5026", AgeSchool.YEARS, "caution"),  # still to come
-        ("4421", AgeSchool.CONDITION, "caution"), ("4712", AgeSchool.CONDITION, "caution"),
+        ("4421", AgeSchool.CONDITION, "caution"),
+        ("4712", AgeSchool.CONDITION, "caution"),
         ("4821", AgeSchool.CONDITION, None),
     ],
-)  # fmt: skip
+)
 def test_a_tire_to_be_mounted_is_judged_by_the_shops_school_of_age(made_in, school, weight):
     there = as_measured(
-        read_bike(PLAN["bike"]), on=date(2026, 11, 25),
+        read_bike(PLAN["bike"]),
+        on=date(2026, 11, 25),
         policy=DEFAULT_POLICY.having({"rubber.age_school": school}),
-    )  # fmt: skip
+    )
     change = {"name": "A", "front": {"tire": "42-622", "fitted": {"made": made_in}}}
-    judged = [f for f in outcome_of(there, read_proposal(change)).findings
-              if f.rule == "age-over-policy"]  # fmt: skip
+    judged = [
+        f for f in outcome_of(there, read_proposal(change)).findings if f.rule == "age-over-policy"
+    ]
     assert [finding.severity.value for finding in judged] == ([weight] if weight else [])
     # Sunday 31 October 2021 is 5 years and 25 days before the day.
     headline = {"4421": "5.1 years old", "5026": "Made in the future", "4716": "10.0 years old"}
@@ -169,8 +181,16 @@ def test_another_rim_is_said_aloud_rim_stated_or_not(old, new, weight, figures, 
 
 def test_a_fork_of_another_travel_leaves_the_arch_where_it_is():
     # 8 mm at an arch, 37 to 47 mm: the radius grows 10; +20 of travel changes nothing there.
-    arch = [{"name": "arch", "wheel": "front", "direction": "radial", "on": "fork",
-             "moves_with": "wheel", "gap_mm": 8}]  # fmt: skip
+    arch = [
+        {
+            "name": "arch",
+            "wheel": "front",
+            "direction": "radial",
+            "on": "fork",
+            "moves_with": "wheel",
+            "gap_mm": 8,
+        }
+    ]
     crown = [{**arch[0], "name": "crown", "moves_with": "body", "gap_mm": 60}]
     change = {"front": {"tire": "47-622"}, "fork": {"length_mm": 415}}
     spots = plan_from_json(raw(plan(change, clearances=[*arch, *crown]))).outcomes[0].clearances
@@ -183,11 +203,13 @@ def test_a_fork_of_another_travel_leaves_the_arch_where_it_is():
 @pytest.mark.parametrize(
     ("mount", "tire", "stop"),
     [  # 622 to 584 moves the track 19 mm down; 52 + 19 = 71, 52 - 19 = 33
-        ("bolt above", "47-584", True), ("boss below", "47-584", True),
+        ("bolt above", "47-584", True),
+        ("boss below", "47-584", True),
         (None, "47-584", True),
-        ("boss below", "35-642", False), ("bolt above", "35-642", True),
+        ("boss below", "35-642", False),
+        ("bolt above", "35-642", True),
     ],
-)  # fmt: skip
+)
 def test_a_boss_below_the_rim_reaches_the_other_way(mount, tire, stop):
     # 622 to 642 moves it 10 mm up: 42 from a bolt above, 62 from a boss below; the slot 45 to 65.
     brake = {"pad_reach_mm": 52, "slot_mm": [45, 65], "mount": mount}
@@ -203,8 +225,10 @@ def test_one_more_approved_pair_takes_nothing_from_the_sheets_own():
     assert "size-not-in-sheet" in rules(change, base=MOTORCYCLE, approved=other)
 
 
-@pytest.mark.parametrize(("material", "severity"), [
-    ("steel", "caution"), ("aluminium", "stop"), ("carbon", "stop"), (None, "stop")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("material", "severity"),
+    [("steel", "caution"), ("aluminium", "stop"), ("carbon", "stop"), (None, "stop")],
+)
 def test_only_a_steel_frame_may_be_cold_set(material, severity):
     rear = {"tire": "37-622", "hub": {"spacing_mm": 126}}
     fired_ = found({"rear": {"hub": {"spacing_mm": 130}}}, rear=rear, frame_material=material)
@@ -218,8 +242,9 @@ def test_an_instrument_is_judged_only_at_speeds_the_machine_reaches():
         there = {"speedometer": meter, "top_speed_kmh": top}
         assert ("speedometer-over-limit" in rules({}, base=MOTORCYCLE, **there)) == judged
     slow = {"wheel": "front", "reads_over_percent": -1, "offset_kmh": 0}
-    assert "speedometer-under-reads" in rules({}, base=MOTORCYCLE, speedometer=slow,
-                                              top_speed_kmh=30)  # fmt: skip
+    assert "speedometer-under-reads" in rules(
+        {}, base=MOTORCYCLE, speedometer=slow, top_speed_kmh=30
+    )
 
 
 def test_an_error_below_the_fits_plus_minus_is_none():
@@ -242,8 +267,16 @@ def test_a_straight_axle_to_crown_length_becomes_the_one_along_the_axis():
 def test_a_mudguard_counts_in_the_toe_room_and_stays_where_it_is():
     # Front center: hypot(1050 - sqrt(445^2 - 73^2), 73) = 615.4; 615.4 - 175 - 348 = 92.4 without;
     # a guard 15 mm off and 2 thick takes 17.
-    guard = [{"name": "Front mudguard", "wheel": "front", "direction": "radial", "on": "fork",
-              "gap_mm": 15, "moves_with": "wheel"}]  # fmt: skip
+    guard = [
+        {
+            "name": "Front mudguard",
+            "wheel": "front",
+            "direction": "radial",
+            "on": "fork",
+            "gap_mm": 15,
+            "moves_with": "wheel",
+        }
+    ]
     longer = {"contact": {"crank_mm": 175}}
     outcome = plan_from_json(raw(plan(longer, clearances=guard))).outcomes[0]
     (finding,) = [one for one in outcome.findings if one.rule == "toe-overlap"]

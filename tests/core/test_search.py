@@ -7,14 +7,14 @@ import numpy as np
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine import Proposal
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.policy import NOTICEABLE, ShopLimits
-from jentrik.core.remedies import remedies_of
+from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.suspension import Position
+from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.rules.case import Severity
-from jentrik.core.search import nearest, space_of, target_of, ways_back, work
-from jentrik.core.seek import KNOBS, seek
-from jentrik.core.suspension import Position
+from jentrik.core.search.remedies import remedies_of
+from jentrik.core.search.search import nearest, space_of, target_of, ways_back, work
+from jentrik.core.search.seek import KNOBS, seek
+from jentrik.core.shop.policy import NOTICEABLE, ShopLimits
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import MOTORCYCLE, PLAN
 
@@ -140,8 +140,10 @@ def test_a_gap_that_is_short_already_does_not_hide_the_ways_that_leave_it():
     back = search(machine=found(clearances=tight))
     assert back.stops == ("fork crown: 3 mm left",)
     assert back.reached
-    assert all(way.outcome.clearances[0].predicted_gap_mm in (None, 3) or way.stops == ()
-               for way in back.ways)  # fmt: skip
+    assert all(
+        way.outcome.clearances[0].predicted_gap_mm in (None, 3) or way.stops == ()
+        for way in back.ways
+    )
 
 
 def test_a_search_that_cannot_reach_the_limits_says_so():
@@ -160,16 +162,20 @@ def test_which_fork_length_gives_the_old_head_angle_by_hand():
 @pytest.mark.parametrize("knob", KNOBS)
 def test_a_sought_figure_is_there_when_the_knob_is_turned(knob):
     answer = seek(found(), REAR_584, KNOBS[knob], "trail_mm", 62.0)
-    moved = {"fork-length": {"fork_length_mm": answer.value},
-             "fork-offset": {"fork_offset_mm": answer.value},
-             "lower-cup": {"lower_cup_mm": answer.value},
-             "headset": {"headset_turn_deg": answer.value},
-             "rear-axle": {"rear_shift_y_mm": answer.value}}.get(knob)  # fmt: skip
+    moved = {
+        "fork-length": {"fork_length_mm": answer.value},
+        "fork-offset": {"fork_offset_mm": answer.value},
+        "lower-cup": {"lower_cup_mm": answer.value},
+        "headset": {"headset_turn_deg": answer.value},
+        "rear-axle": {"rear_shift_y_mm": answer.value},
+    }.get(knob)
     if moved is None:
         end = knob.removesuffix("-diameter")
         tire = {"tire": "42-584"} if end == "rear" else {}
-        proposal = read_proposal({"name": "A", "rear": {"tire": "42-584"}}
-                                 | {end: tire | {"overall_diameter_mm": answer.value}})  # fmt: skip
+        proposal = read_proposal(
+            {"name": "A", "rear": {"tire": "42-584"}}
+            | {end: tire | {"overall_diameter_mm": answer.value}}
+        )
     else:
         proposal = Proposal("A", rear=REAR_584.rear, **moved)
     assert outcome_of(found(), proposal).geometry.trail_mm == pytest.approx(answer.figure, abs=1e-4)

@@ -4,19 +4,23 @@ from datetime import date
 
 import pytest
 
-from jentrik.core.assumed import assumed_figures
-from jentrik.core.job import KeptProposal, next_name
-from jentrik.core.plan import as_measured
-from jentrik.core.sheet import BUILDS, DrawnAs, Figure, Provenance, Sheet
-from jentrik.core.sheet_fields import FIELD_BY_KEY, FIELDS, fields_of, missing_of
+from jentrik.core.job.job import KeptProposal, next_name
+from jentrik.core.plan.plan import as_measured
+from jentrik.core.sheet.assumed import assumed_figures
+from jentrik.core.sheet.fields import FIELD_BY_KEY, FIELDS, fields_of, missing_of
+from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Figure, Provenance, Sheet
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_bike
 
 TODAY = date(2026, 11, 23)
 BARE = {
-    "front.tire": "37-622", "rear.tire": "37-622", "wheelbase_mm": 1050.0, "head_angle_deg": 71.0,
-    "fork.length_mm": 395.0, "fork.offset_mm": 50.0,
-}  # fmt: skip
+    "front.tire": "37-622",
+    "rear.tire": "37-622",
+    "wheelbase_mm": 1050.0,
+    "head_angle_deg": 71.0,
+    "fork.length_mm": 395.0,
+    "fork.offset_mm": 50.0,
+}
 
 
 def sheet(kind="bicycle", **figures):
@@ -36,8 +40,13 @@ def test_a_sheet_with_the_needed_figures_is_a_machine():
 
 def test_what_is_missing_is_named_in_the_order_of_the_work():
     labels = [field.label for field in missing_of(sheet(front__tire="37-622"))]
-    assert labels == ["Tire code", "Wheelbase", "Head angle", "Fork length along the axis",
-                      "Fork offset"]  # fmt: skip
+    assert labels == [
+        "Tire code",
+        "Wheelbase",
+        "Head angle",
+        "Fork length along the axis",
+        "Fork offset",
+    ]
 
 
 @pytest.mark.parametrize(
@@ -58,11 +67,16 @@ def test_half_a_group_of_figures_says_nothing_yet_and_breaks_nothing(half):
 
 def test_whole_groups_come_through():
     values = full(
-        speedometer__wheel="rear", speedometer__reads_over_percent=2.0,
-        side_stand__lean_deg=11.0, side_stand__foot_out_mm=240.0, side_stand__foot_x_mm=520.0,
-        front__rim_brake__pad_reach_mm=52.0, front__rim_brake__slot_least_mm=47.0,
-        front__rim_brake__slot_most_mm=57.0, spec__rear__load_index=54.0,
-    ).bike_values()  # fmt: skip
+        speedometer__wheel="rear",
+        speedometer__reads_over_percent=2.0,
+        side_stand__lean_deg=11.0,
+        side_stand__foot_out_mm=240.0,
+        side_stand__foot_x_mm=520.0,
+        front__rim_brake__pad_reach_mm=52.0,
+        front__rim_brake__slot_least_mm=47.0,
+        front__rim_brake__slot_most_mm=57.0,
+        spec__rear__load_index=54.0,
+    ).bike_values()
     bike = read_bike(values)
     assert (bike.speedometer.wheel, bike.side_stand.foot_x_mm) == ("rear", 520)
     assert bike.front.rim_brake.slot_mm == (47, 57)
@@ -70,15 +84,37 @@ def test_whole_groups_come_through():
 
 
 LIKELY = {  # the end of a key -> a figure such a field can hold
-    "speed_symbol": "H", "wheelbase_mm": 1000.0, "chainstay_mm": 1000.0, "stack_mm": 1000.0,
-    "fork.length_mm": 1000.0, "seat_height_mm": 1000.0, "overall_diameter_mm": 600.0,
-    "bead_seat_diameter_mm": 600.0, "leverage": 2.5, "link_ratio": 2.5, "rolled_mm": 2000.0,
-    "chainrings": "50/34", "sprockets": "11-13-15", "gear_ratios": "2.5-1", "_ratio": 2.5,
-    "_sprocket": 17.0, "offset_kmh": 2.0, "most_rpm": 9000.0,
-    "make": "Gull", "rotor_mount": "six bolts", "driver": "spline", "axle_mm": 12.0,
-    "rotor_mm": 180.0, "rotor_most_mm": 180.0, "valve_hole_mm": 8.5, "within_kmh": 2.0,
-    "within_percent": 1.0, "hub.spokes": 32.0, "crossings": 3.0, "rated_bead_seat_mm": 622.0,
-}  # fmt: skip
+    "speed_symbol": "H",
+    "wheelbase_mm": 1000.0,
+    "chainstay_mm": 1000.0,
+    "stack_mm": 1000.0,
+    "fork.length_mm": 1000.0,
+    "seat_height_mm": 1000.0,
+    "overall_diameter_mm": 600.0,
+    "bead_seat_diameter_mm": 600.0,
+    "leverage": 2.5,
+    "link_ratio": 2.5,
+    "rolled_mm": 2000.0,
+    "chainrings": "50/34",
+    "sprockets": "11-13-15",
+    "gear_ratios": "2.5-1",
+    "_ratio": 2.5,
+    "_sprocket": 17.0,
+    "offset_kmh": 2.0,
+    "most_rpm": 9000.0,
+    "make": "Gull",
+    "rotor_mount": "six bolts",
+    "driver": "spline",
+    "axle_mm": 12.0,
+    "rotor_mm": 180.0,
+    "rotor_most_mm": 180.0,
+    "valve_hole_mm": 8.5,
+    "within_kmh": 2.0,
+    "within_percent": 1.0,
+    "hub.spokes": 32.0,
+    "crossings": 3.0,
+    "rated_bead_seat_mm": 622.0,
+}
 
 
 def test_every_key_of_the_form_is_one_the_plan_document_knows():

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from jentrik.core.errors import CodeError
 from jentrik.core.tirecode.dates import week_and_year, weeks_of
-from jentrik.core.tirecode.lines import Grade
 from jentrik.core.tirecode.sidewall import LONGEST_SIDEWALL, read_sidewall
+from jentrik.core.tirecode.sidewall_lines import Grade
 from jentrik.exchange.reading_document import sidewall_document
 
 A_MONDAY = date(2026, 11, 23)
@@ -29,8 +29,9 @@ def test_a_whole_sidewall_is_read_line_by_line():
     assert (size.tube, size.position, size.load_kg) == ("tubeless", "front", 236)
     assert (sidewall.made.week, sidewall.made.year) == (45, 2025)
     assert [(line.kind, round(line.value)) for line in sidewall.quantities] == [
-        ("load", 236), ("pressure", 290),
-    ]  # fmt: skip
+        ("load", 236),
+        ("pressure", 290),
+    ]
     assert [word.text for word in sidewall.unread] == ["harbourgrip"]
 
 
@@ -57,9 +58,16 @@ def test_a_lone_pair_is_a_service_reading(text, index, symbol, kg):
 # 49 CFR 574.5, from memory: week, then year.
 @pytest.mark.parametrize(
     ("text", "week", "year"),
-    [("1523", 15, 2023), ("DOT AB12 CDE 1523", 15, 2023), ("DOT XY 0824", 8, 2024),
-     ("5323", 53, 2023), ("DOT ABC 158", 15, None), ("DOT 158", 15, None), ("0100", 1, 2000)],
-)  # fmt: skip
+    [
+        ("1523", 15, 2023),
+        ("DOT AB12 CDE 1523", 15, 2023),
+        ("DOT XY 0824", 8, 2024),
+        ("5323", 53, 2023),
+        ("DOT ABC 158", 15, None),
+        ("DOT 158", 15, None),
+        ("0100", 1, 2000),
+    ],
+)
 def test_a_date_is_week_then_year(text, week, year):
     reading = read_sidewall(text).reading
     assert (reading.family, reading.week, reading.year) == ("date", week, year)
@@ -80,8 +88,12 @@ def test_years_of_53_weeks_are_those_of_53_sundays():
         counted = {week[0] for month in sundays for week in month if week[0].year == year}
         assert weeks_of(year) == len(counted)
     assert [year for year in range(2000, 2025) if weeks_of(year) == 53] == [
-        2000, 2006, 2012, 2017, 2023,
-    ]  # fmt: skip
+        2000,
+        2006,
+        2012,
+        2017,
+        2023,
+    ]
 
 
 def test_age_runs_from_the_sunday_of_the_week():
@@ -102,10 +114,14 @@ def test_a_date_in_the_future_is_named_only_against_a_day():
 # 49 CFR 575.104, from memory: traction in g on wet asphalt, temperature in mph.
 @pytest.mark.parametrize(
     ("line", "kind", "value", "said"),
-    [("TREADWEAR 300", "treadwear", "300", "100"), ("TRACTION AA", "traction", "AA", "0.54"),
-     ("TRACTION C", "traction", "C", "0.38"), ("TEMPERATURE A", "temperature", "A", "115"),
-     ("TEMPERATURE C", "temperature", "C", "85")],
-)  # fmt: skip
+    [
+        ("TREADWEAR 300", "treadwear", "300", "100"),
+        ("TRACTION AA", "traction", "AA", "0.54"),
+        ("TRACTION C", "traction", "C", "0.38"),
+        ("TEMPERATURE A", "temperature", "A", "115"),
+        ("TEMPERATURE C", "temperature", "C", "85"),
+    ],
+)
 def test_quality_grades(line, kind, value, said):
     (grade,) = read_sidewall(f"P205/55R16 91V {line}").grades
     assert isinstance(grade, Grade)
@@ -156,9 +172,16 @@ def test_agreement_is_not_remarked_on():
 
 @pytest.mark.parametrize(
     ("text", "position"),
-    [("130/80 R foo", 9), ("37-623", 3), ("harbourgrip", 0), ("9999", 0), ("", 0),
-     ("harbourgrip TL", 0), ("one\ntwo\nthree", 0)],
-)  # fmt: skip
+    [
+        ("130/80 R foo", 9),
+        ("37-623", 3),
+        ("harbourgrip", 0),
+        ("9999", 0),
+        ("", 0),
+        ("harbourgrip TL", 0),
+        ("one\ntwo\nthree", 0),
+    ],
+)
 def test_a_single_wrong_code_is_still_refused_at_its_character(text, position):
     with pytest.raises(CodeError) as refused:
         read_sidewall(text)
@@ -167,13 +190,15 @@ def test_a_single_wrong_code_is_still_refused_at_its_character(text, position):
 
 @pytest.mark.parametrize(
     ("text", "said"),
-    [("TREADWEAR 300 TRACTION A TEMPERATURE A", ["300", "0.47 g", "over 115 mph"]),
-     ("MAX LOAD 236 KG (520 LBS) AT 290 KPA (42 PSI) COLD", ["236 kg", "2.9 bar"]),
-     # 85 psi x 6.894757 = 586 kPa
-     ("INFLATE TO MIN 50 MAX 85 PSI", ["the least", "5.9 bar (85 psi)"]),
-     ("TREAD 4 PLIES: 2 NYLON + 2 STEEL", ["under the tread", "layers", "casing cord"]),
-     ("ROTATION", ["trust the arrow"])],
-)  # fmt: skip
+    [
+        ("TREADWEAR 300 TRACTION A TEMPERATURE A", ["300", "0.47 g", "over 115 mph"]),
+        ("MAX LOAD 236 KG (520 LBS) AT 290 KPA (42 PSI) COLD", ["236 kg", "2.9 bar"]),
+        # 85 psi x 6.894757 = 586 kPa
+        ("INFLATE TO MIN 50 MAX 85 PSI", ["the least", "5.9 bar (85 psi)"]),
+        ("TREAD 4 PLIES: 2 NYLON + 2 STEEL", ["under the tread", "layers", "casing cord"]),
+        ("ROTATION", ["trust the arrow"]),
+    ],
+)
 def test_lines_without_a_size_are_read_for_what_they_are(text, said):
     sidewall = read_sidewall(text)
     assert (sidewall.reading, sidewall.code, sidewall.unread) == (None, None, ())
@@ -190,14 +215,44 @@ def test_a_hundred_kilobytes_are_refused_at_once():
 
 
 _lines = st.sampled_from(
-    ["37-622", "120/70 ZR 17", "M/C", "(58W)", "TL", "TT", "FRONT", "DOT AB12 1523", "1523", "158",
-     "MAX LOAD 236 KG", "(520 LBS)", "290 KPA", "TREADWEAR 300", "TRACTION A", "26 x 1 3/8",
-     "2 PLIES NYLON", "harbourgrip", "®", "-", "(", "54H", "→", "700x38C", "é9", "½"]
-)  # fmt: skip
+    [
+        "37-622",
+        "120/70 ZR 17",
+        "M/C",
+        "(58W)",
+        "TL",
+        "TT",
+        "FRONT",
+        "DOT AB12 1523",
+        "1523",
+        "158",
+        "MAX LOAD 236 KG",
+        "(520 LBS)",
+        "290 KPA",
+        "TREADWEAR 300",
+        "TRACTION A",
+        "26 x 1 3/8",
+        "2 PLIES NYLON",
+        "harbourgrip",
+        "®",
+        "-",
+        "(",
+        "54H",
+        "→",
+        "700x38C",
+        "é9",
+        "½",
+    ]
+)
 
 
-@given(st.one_of(st.text(max_size=60), st.lists(_lines, max_size=9).map("\n".join),
-                 st.lists(_lines, max_size=9).map(" ".join)))  # fmt: skip
+@given(
+    st.one_of(
+        st.text(max_size=60),
+        st.lists(_lines, max_size=9).map("\n".join),
+        st.lists(_lines, max_size=9).map(" ".join),
+    )
+)
 def test_any_text_is_read_or_refused_and_nothing_else_happens(text):
     refusal = sidewall = None
     try:

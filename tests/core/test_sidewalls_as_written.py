@@ -40,13 +40,18 @@ def test_a_sidewall_reads_without_one_false_word(row):
 @pytest.mark.parametrize(
     ("text", "family", "vehicle"),
     [
-        ("31x10.50R15LT", "flotation", "car"), ("AT25x8-12", "flotation", "car"),
-        ("25x8-12", "flotation", "car"), ("7.50R16LT", "car-metric", "car"),
-        ("195 R 16 C", "car-metric", "car"), ("400-18", "motorcycle-inch", "motorcycle"),
-        ("110/70x17", "motorcycle-metric", "motorcycle"), ("26 1 3/8", "bicycle-inch", "bicycle"),
-        ("700-28", "bicycle-french", "bicycle"), ("2 1/4 - 16", "motorcycle-inch", "motorcycle"),
+        ("31x10.50R15LT", "flotation", "car"),
+        ("AT25x8-12", "flotation", "car"),
+        ("25x8-12", "flotation", "car"),
+        ("7.50R16LT", "car-metric", "car"),
+        ("195 R 16 C", "car-metric", "car"),
+        ("400-18", "motorcycle-inch", "motorcycle"),
+        ("110/70x17", "motorcycle-metric", "motorcycle"),
+        ("26 1 3/8", "bicycle-inch", "bicycle"),
+        ("700-28", "bicycle-french", "bicycle"),
+        ("2 1/4 - 16", "motorcycle-inch", "motorcycle"),
     ],
-)  # fmt: skip
+)
 def test_families_of_marks_written_freely(text, family, vehicle):
     size = read_sidewall(text).reading
     assert (size.family, size.vehicle) == (family, vehicle)
@@ -62,15 +67,19 @@ def test_a_mark_by_overall_diameter_has_the_height_that_is_left():
 @pytest.mark.parametrize(
     ("text", "said", "suggestion"),
     [
-        ("28 inch", "635 mm", "28 x 1 1/2"), ("26 inch", "559 mm", "26 x 1.75"),
+        ("28 inch", "635 mm", "28 x 1 1/2"),
+        ("26 inch", "559 mm", "26 x 1.75"),
         ("37-623", "No rim has a bead seat of 623 mm", "37-622"),
         ("120/70 R 99", "rim code in inches", "120/70R17"),
         ("26 x 1 5/8", "made for this wheel size", "26 x 1 3/8"),
-        ("5309", "2009 has no week 53", None), ("DOT 4H57 R72", "shows no date", None),
-        ("300H", "the series ends at 279", None), ("37-622 280H", "ends at 279", None),
-        ("120/70R17 112/281H", "ends at 279", None), ("harbour", "A size starts with", None),
+        ("5309", "2009 has no week 53", None),
+        ("DOT 4H57 R72", "shows no date", None),
+        ("300H", "the series ends at 279", None),
+        ("37-622 280H", "ends at 279", None),
+        ("120/70R17 112/281H", "ends at 279", None),
+        ("harbour", "A size starts with", None),
     ],
-)  # fmt: skip
+)
 def test_a_refusal_speaks_as_a_mechanic_and_names_the_nearest_size(text, said, suggestion):
     with pytest.raises(CodeError) as refused:
         read_sidewall(text)

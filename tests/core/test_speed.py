@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from jentrik.core.machine import Speedometer
-from jentrik.core.speed import shown_kmh, speed
+from jentrik.core.figures.speed import shown_kmh, speed
+from jentrik.core.machine.machine import Speedometer
 from jentrik.core.tirecode.sidewall import read_code
 
 
@@ -36,12 +36,14 @@ def test_an_offset_stays_while_the_slope_goes_with_the_wheel():
 
 def test_a_gearbox_driven_instrument_follows_the_sprockets():
     # 15/45 to 16/45: the wheel turns 16/15 as fast for one turn of the gearbox.
-    answer = speed(front_ratio=0.9, rear_ratio=0.98, meter=Speedometer("gearbox", 2.0),
-                   teeth_ratio=16 / 15)  # fmt: skip
+    answer = speed(
+        front_ratio=0.9, rear_ratio=0.98, meter=Speedometer("gearbox", 2.0), teeth_ratio=16 / 15
+    )
     assert answer.sensed_ratio == pytest.approx(0.98 * 16 / 15)
     assert answer.indicated_at_100_kmh == pytest.approx(102 / (0.98 * 16 / 15))
-    wheel = speed(front_ratio=0.9, rear_ratio=0.98, meter=Speedometer("rear", 2.0),
-                  teeth_ratio=16 / 15)  # fmt: skip
+    wheel = speed(
+        front_ratio=0.9, rear_ratio=0.98, meter=Speedometer("rear", 2.0), teeth_ratio=16 / 15
+    )
     assert wheel.indicated_at_100_kmh == pytest.approx(102 / 0.98)
 
 

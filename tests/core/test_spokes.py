@@ -5,9 +5,9 @@ import math
 import numpy as np
 import pytest
 
-from jentrik.core.cost import Way, parts_for
-from jentrik.core.spokes import HOLE_MM, spoke_length, spoke_lengths
-from jentrik.core.wheels import Hub, Rim, Wheel
+from jentrik.core.figures.spokes import HOLE_MM, spoke_length, spoke_lengths
+from jentrik.core.job.cost import Way, parts_for
+from jentrik.core.machine.wheel import Hub, Rim, Wheel
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import PLAN
 
@@ -30,13 +30,20 @@ def test_length_is_the_distance_from_hole_to_nipple_in_space(spokes, crossings):
     turn = 2 * math.pi / (spokes / 2) * crossings
     hole = np.array([30 * math.cos(0.3), 30 * math.sin(0.3), 38])
     nipple = np.array([285 * math.cos(0.3 + turn), 285 * math.sin(0.3 + turn), 0])
-    length = spoke_length(rim_mm=570, circle_mm=60, flange_mm=38, spokes=spokes,
-                          crossings=crossings)  # fmt: skip
+    length = spoke_length(
+        rim_mm=570, circle_mm=60, flange_mm=38, spokes=spokes, crossings=crossings
+    )
     assert length == pytest.approx(float(np.linalg.norm(hole - nipple)) - 1.3)
 
 
-LACED = {"left_circle_mm": 45, "left_flange_mm": 35, "right_circle_mm": 45, "right_flange_mm": 20,
-         "spokes": 32, "crossings": 3}  # fmt: skip
+LACED = {
+    "left_circle_mm": 45,
+    "left_flange_mm": 35,
+    "right_circle_mm": 45,
+    "right_flange_mm": 20,
+    "spokes": 32,
+    "crossings": 3,
+}
 
 
 def test_nothing_is_said_where_a_figure_is_missing():
@@ -56,6 +63,7 @@ def test_the_order_names_the_lengths_of_a_wheel_laced_anew():
     lines = parts_for(bike, read_proposal({"name": "A", "front": change}), Way.RELACE)
     (spokes,) = [line for line in lines if line.name == "spokes and nipples"]
     assert spokes.why == "left 293.4 mm, right 292.0 mm"
-    bare = parts_for(read_bike(PLAN["bike"]), read_proposal({"name": "A", "front": change}),
-                     Way.RELACE)  # fmt: skip
+    bare = parts_for(
+        read_bike(PLAN["bike"]), read_proposal({"name": "A", "front": change}), Way.RELACE
+    )
     assert "to the new length" in next(x.why for x in bare if x.name == "spokes and nipples")

@@ -4,12 +4,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jentrik.core.machine import Proposal
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.policy import Band, ShopLimits
-from jentrik.core.standing import stood, turned
-from jentrik.core.suspension import State
-from jentrik.core.wheels import WheelChange
+from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.restated import stood, turned
+from jentrik.core.machine.suspension import State
+from jentrik.core.machine.wheel import WheelChange
+from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.shop.policy import Band, ShopLimits
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import PLAN
 
@@ -21,7 +21,7 @@ WHOLE = {
         "rear": {"pivot_x_mm": 420, "pivot_height_mm": 380},
     },
     "positions": [{"name": "here", "x_mm": 0, "y_mm": 0}, {"name": "low", "x_mm": 3, "y_mm": 7}],
-}  # fmt: skip
+}
 
 proposals = st.builds(
     Proposal,
@@ -41,8 +41,13 @@ def machine(**figures):
 
 
 def there(found, outcome):
-    return stood(found.bike, change=outcome.change, figures=outcome.geometry, pose=outcome.pose,
-                 wheels=outcome.wheels)  # fmt: skip
+    return stood(
+        found.bike,
+        change=outcome.change,
+        figures=outcome.geometry,
+        pose=outcome.pose,
+        wheels=outcome.wheels,
+    )
 
 
 @settings(max_examples=60)
@@ -53,13 +58,26 @@ def test_taking_a_change_back_is_the_machine_as_found(proposal):
     changed = there(found, outcome)
     x, y = turned((-proposal.rear_shift_x_mm, -proposal.rear_shift_y_mm), outcome.pose)
     back = Proposal(
-        "back", WheelChange(overall_diameter_mm=696.0), WheelChange(overall_diameter_mm=690.0),
-        fork_length_mm=395.0, fork_offset_mm=50.0, lower_cup_mm=-proposal.lower_cup_mm,
-        rear_shift_x_mm=x, rear_shift_y_mm=y,
-    )  # fmt: skip
+        "back",
+        WheelChange(overall_diameter_mm=696.0),
+        WheelChange(overall_diameter_mm=690.0),
+        fork_length_mm=395.0,
+        fork_offset_mm=50.0,
+        lower_cup_mm=-proposal.lower_cup_mm,
+        rear_shift_x_mm=x,
+        rear_shift_y_mm=y,
+    )
     again = outcome_of(as_measured(changed), back).geometry
-    for name in ("head_angle_deg", "trail_mm", "wheelbase_mm", "bb_height_mm", "stack_mm",
-                 "reach_mm", "front_center_mm", "seat_angle_deg"):  # fmt: skip
+    for name in (
+        "head_angle_deg",
+        "trail_mm",
+        "wheelbase_mm",
+        "bb_height_mm",
+        "stack_mm",
+        "reach_mm",
+        "front_center_mm",
+        "seat_angle_deg",
+    ):
         assert getattr(again, name) == pytest.approx(getattr(found.baseline, name), abs=1e-9), name
     (saddle,) = again.points.values()
     assert saddle == pytest.approx((120, 980), abs=1e-9)

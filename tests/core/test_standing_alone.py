@@ -3,8 +3,19 @@
 import subprocess
 import sys
 
-BARRED = ("fastapi", "starlette", "pydantic", "jinja2", "peewee", "uvicorn", "sqlite3",
-          "jentrik.web", "jentrik.store", "jentrik.exchange", "jentrik.demo")  # fmt: skip
+BARRED = (
+    "fastapi",
+    "starlette",
+    "pydantic",
+    "jinja2",
+    "peewee",
+    "uvicorn",
+    "sqlite3",
+    "jentrik.web",
+    "jentrik.store",
+    "jentrik.exchange",
+    "jentrik.demo",
+)
 
 SCRIPT = """
 import importlib, pkgutil, sys

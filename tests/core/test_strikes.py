@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jentrik.core.clearance import (
+from jentrik.core.card.proofs import AT_FULL_TRAVEL, AT_REST, predicted_in_words, prove_by_hand
+from jentrik.core.figures.clearance import (
     FLEX,
     GROWTH,
     MUD,
@@ -20,11 +21,10 @@ from jentrik.core.clearance import (
 from jentrik.core.geometry import turned_wheel
 from jentrik.core.geometry.lean import lean_at_touch
 from jentrik.core.geometry.toe import straight_room, turned_room
-from jentrik.core.named_places import NAMED_PLACES, named_place
-from jentrik.core.policy import DEFAULT_POLICY
-from jentrik.core.prove import AT_FULL_TRAVEL, AT_REST, predicted_in_words, prove_by_hand
+from jentrik.core.machine.wheel import Wheel
+from jentrik.core.sheet.named_places import NAMED_PLACES, named_place
+from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.sidewall import read_code
-from jentrik.core.wheels import Wheel
 from jentrik.exchange.plan_document import plan_from_json, read_bike
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
 
@@ -57,9 +57,16 @@ def test_a_thin_tire_touches_where_the_tangent_says():
     assert rounder > lean_at_touch(height_mm=100, out_mm=160, crown_radius_mm=0)  # it rolls on
 
 
-FRAME = {"bracket": (0.0, 280.0), "crank_mm": 170.0, "pedal_out_mm": 110.0,
-         "front_axle": (600.0, 340.0), "head_angle_deg": 72.0, "radius_mm": 340.0,
-         "tire_width_mm": 40.0, "offset_mm": 45.0}  # fmt: skip
+FRAME = {
+    "bracket": (0.0, 280.0),
+    "crank_mm": 170.0,
+    "pedal_out_mm": 110.0,
+    "front_axle": (600.0, 340.0),
+    "head_angle_deg": 72.0,
+    "radius_mm": 340.0,
+    "tire_width_mm": 40.0,
+    "offset_mm": 45.0,
+}
 
 
 def nearest_by_hand(bar_deg, crank_deg):
@@ -76,15 +83,19 @@ def ring_to(place, bar_deg):
     t = np.linspace(0, 2 * math.pi, 4001)
     ring = np.stack([600 + 320 * np.cos(t), 340 + 320 * np.sin(t), 0 * t], axis=1) - on_axis
     turn = math.radians(-bar_deg)  # the rear edge to -z, where the pedal is
-    rolled = (ring * math.cos(turn) + np.cross(axis, ring) * math.sin(turn)
-              + np.outer(ring @ axis, axis) * (1 - math.cos(turn))) + on_axis  # fmt: skip
+    rolled = (
+        ring * math.cos(turn)
+        + np.cross(axis, ring) * math.sin(turn)
+        + np.outer(ring @ axis, axis) * (1 - math.cos(turn))
+    ) + on_axis
     return np.linalg.norm(rolled - place, axis=1).min() - 20
 
 
 def test_the_turned_room_is_the_least_over_bar_and_crank():
     told = turned_room(**FRAME)
-    grid = [(nearest_by_hand(bar, crank), bar)
-            for bar in range(0, 61, 3) for crank in range(-40, 51, 5)]  # fmt: skip
+    grid = [
+        (nearest_by_hand(bar, crank), bar) for bar in range(0, 61, 3) for crank in range(-40, 51, 5)
+    ]
     least, bar = min(grid)
     assert told.room_mm == approx(least, abs=1.5)
     assert told.bar_deg == approx(bar, abs=4)
@@ -94,16 +105,25 @@ def test_the_turned_room_is_the_least_over_bar_and_crank():
 @pytest.mark.parametrize("place", [(245.0, 420.0, -70.0), (300.0, 500.0, 60.0), (700, 640, 30)])
 def test_the_turned_ring_is_as_near_as_point_by_point(place):
     bars = np.arange(-40, 41, 5.0)
-    frame = {key: value for key, value in FRAME.items()
-             if key not in ("bracket", "crank_mm", "pedal_out_mm")}  # fmt: skip
+    frame = {
+        key: value
+        for key, value in FRAME.items()
+        if key not in ("bracket", "crank_mm", "pedal_out_mm")
+    }
     told = turned_wheel.turned_room(np.array([place]), bar_deg=bars, **frame)[:, 0]
     assert told == approx([ring_to(np.array(place), bar) for bar in bars], abs=0.1)
 
 
 def test_turning_takes_nothing_beyond_the_bars_stop():
     def left(lock):
-        place = {"name": "place", "wheel": "front", "direction": "side", "gap_mm": 80,
-                 "bearing_deg": 170, "from_axle_mm": 355}  # fmt: skip
+        place = {
+            "name": "place",
+            "wheel": "front",
+            "direction": "side",
+            "gap_mm": 80,
+            "bearing_deg": 170,
+            "from_axle_mm": 355,
+        }
         return clearances({}, clearances=[place], steering_lock_deg=lock)["place"]
 
     assert left(None).not_counted == (RIM, TURNED)
@@ -141,18 +161,30 @@ def clearances(*proposals, base=PLAN, **bike):
 
 
 def lying(bearing, **more):
-    return [{"name": "place", "wheel": "rear", "direction": "radial", "gap_mm": 12,
-             "bearing_deg": bearing, **more}]  # fmt: skip
+    return [
+        {
+            "name": "place",
+            "wheel": "rear",
+            "direction": "radial",
+            "gap_mm": 12,
+            "bearing_deg": bearing,
+            **more,
+        }
+    ]
 
 
 @pytest.mark.parametrize(
     ("bearing", "shift", "gap"),
     [
-        (0, {"x": -5}, 17), (0, {"x": 5}, 7), (90, {"y": 4}, 8), (180, {"x": -5}, 7),
+        (0, {"x": -5}, 17),
+        (0, {"x": 5}, 7),
+        (90, {"y": 4}, 8),
+        (180, {"x": -5}, 7),
         # Square to the way it moves: only the second order is felt, 360 - sqrt(360^2 - 6^2).
-        (90, {"x": 6}, 12.05), (60, {"x": 4, "y": 4}, 12 - 4 * (0.5 + 0.866)),
+        (90, {"x": 6}, 12.05),
+        (60, {"x": 4, "y": 4}, 12 - 4 * (0.5 + 0.866)),
     ],
-)  # fmt: skip
+)
 def test_a_moved_axle_is_counted_where_the_direction_is_known(bearing, shift, gap):
     spot = clearances({"rear_axle_shift_mm": shift}, clearances=lying(bearing))["place"]
     assert spot.predicted_gap_mm == approx(gap, abs=0.02)
@@ -203,9 +235,11 @@ def test_a_side_place_is_judged_at_its_own_height_of_the_sidewall():
 def test_what_the_road_takes_of_a_side():
     side = [{"name": "stays", "wheel": "rear", "direction": "side", "gap_mm": 10}]
     spot = clearances(
-        {"rear": {"tire": "47-622", "rim": {"inner_width_mm": 30}}}, clearances=side,
-        ground="mud", rear={"tire": "37-622", "rim": {"inner_width_mm": 19}},
-    )["stays"]  # fmt: skip
+        {"rear": {"tire": "47-622", "rim": {"inner_width_mm": 30}}},
+        clearances=side,
+        ground="mud",
+        rear={"tire": "37-622", "rim": {"inner_width_mm": 19}},
+    )["stays"]
     # Rims over half the width: 30 - 23.5 = 6.5 against 19 - 18.5 = 0.5; 0.4 x 6 / 2 = 1.2.
     assert spot.predicted_gap_mm == 5
     told = {take.name: take.mm for take in spot.takes}

@@ -12,22 +12,30 @@ from scipy.optimize import brentq, root
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.swingarm import swing
-from jentrik.core.machine import Bike, Proposal
-from jentrik.core.plan import compute
-from jentrik.core.standing import in_state
-from jentrik.core.suspension import Position, Shock, State, Suspension, Travel
-from jentrik.core.wheels import Wheel, WheelChange
+from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.restated import in_state
+from jentrik.core.machine.suspension import Position, Shock, State, Suspension, Travel
+from jentrik.core.machine.wheel import Wheel, WheelChange
+from jentrik.core.plan.plan import compute
 
 
 def bike(**figures):
     usual = {
-        "name": "enduro", "kind": "bicycle", "vehicle_class": "bicycle", "wheelbase_mm": 1196.0,
-        "head_angle_deg": 66.0, "fork_length_mm": 541.0, "fork_offset_mm": 44.0,
-        "front": Wheel(overall_diameter_mm=700.0), "rear": Wheel(overall_diameter_mm=700.0),
-        "chainstay_mm": 436.0, "bb_height_mm": 342.0,
-        "suspension": Suspension(front=Travel(150, 30), rear=Travel(140, 40),
-                                 shock=Shock(210, 2.5), pivot=(420.0, 390.0)),
-    }  # fmt: skip
+        "name": "enduro",
+        "kind": "bicycle",
+        "vehicle_class": "bicycle",
+        "wheelbase_mm": 1196.0,
+        "head_angle_deg": 66.0,
+        "fork_length_mm": 541.0,
+        "fork_offset_mm": 44.0,
+        "front": Wheel(overall_diameter_mm=700.0),
+        "rear": Wheel(overall_diameter_mm=700.0),
+        "chainstay_mm": 436.0,
+        "bb_height_mm": 342.0,
+        "suspension": Suspension(
+            front=Travel(150, 30), rear=Travel(140, 40), shock=Shock(210, 2.5), pivot=(420.0, 390.0)
+        ),
+    }
     return Bike(**usual | figures)
 
 
@@ -74,8 +82,10 @@ def by_root_finder(machine, proposal, state):
     radii = wheels.rear.diameter_mm / 2, wheels.front.diameter_mm / 2
 
     def off_ground(unknown):
-        return [rotated(rear, unknown[0])[1] + unknown[1] - radii[0],
-                rotated(front, unknown[0])[1] + unknown[1] - radii[1]]  # fmt: skip
+        return [
+            rotated(rear, unknown[0])[1] + unknown[1] - radii[0],
+            rotated(front, unknown[0])[1] + unknown[1] - radii[1],
+        ]
 
     found = root(off_ground, [0.0, 0.0], tol=1e-14)
     angle, height = found.x
@@ -113,8 +123,11 @@ def test_any_change_in_any_state_agrees_with_a_root_finder(proposal, state):
 @settings(max_examples=30)
 @given(st.floats(0, 60), st.floats(0, 80), st.floats(350, 480), st.floats(300, 450))
 def test_going_down_and_up_again_is_the_machine_as_measured(fork, rear, pivot_x, pivot_height):
-    machine = bike(suspension=Suspension(front=Travel(150, fork), rear=Travel(140, rear),
-                                         pivot=(pivot_x, pivot_height)))  # fmt: skip
+    machine = bike(
+        suspension=Suspension(
+            front=Travel(150, fork), rear=Travel(140, rear), pivot=(pivot_x, pivot_height)
+        )
+    )
     down, _ = in_state(machine, State.SAG)
     back, _ = in_state(down, State.UNLADEN)
     for name in (
@@ -142,8 +155,12 @@ def test_sag_alone_by_hand():
 def test_a_headset_turned_on_equal_wheels_by_sympy():
     """Turn the fork about its crown seat and let sympy find the head angle on the ground."""
     turn, base, length, offset, h = sympy.symbols("turn B L o h")
-    crown = sympy.Matrix([base + offset * -sympy.sin(h) - length * sympy.cos(h),
-                          -offset * sympy.cos(h) + length * sympy.sin(h)])  # fmt: skip
+    crown = sympy.Matrix(
+        [
+            base + offset * -sympy.sin(h) - length * sympy.cos(h),
+            -offset * sympy.cos(h) + length * sympy.sin(h),
+        ]
+    )
     k = h + turn
     front = crown - length * sympy.Matrix([-sympy.cos(k), sympy.sin(k)])
     front += offset * sympy.Matrix([sympy.sin(k), sympy.cos(k)])
@@ -195,9 +212,12 @@ def test_more_fork_travel_is_longer_unladen_and_no_longer_at_full_travel():
 
 @pytest.mark.parametrize(
     ("front", "states"),
-    [(Travel(150, 30), list(State)), (Travel(150, None), [State.UNLADEN, State.FULL]),
-     (Travel(), [State.UNLADEN])],
-)  # fmt: skip
+    [
+        (Travel(150, 30), list(State)),
+        (Travel(150, None), [State.UNLADEN, State.FULL]),
+        (Travel(), [State.UNLADEN]),
+    ],
+)
 def test_a_state_is_offered_only_where_it_is_known(front, states):
     assert list(Suspension(front=front).states) == states
 

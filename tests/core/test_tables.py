@@ -81,8 +81,13 @@ def test_letter_widths_rise_with_the_alphabet():
     widths = [LETTER_WIDTH_MM[f"M{letter}"] for letter in "HJMNPRTUV"]
     assert widths == sorted(widths)
     assert set(motorcycle_sizes.LOW_SECTION_WIDTHS) == {
-        "3.10", "3.60", "4.10", "4.60", "5.10", "6.10",
-    }  # fmt: skip
+        "3.10",
+        "3.60",
+        "4.10",
+        "4.60",
+        "5.10",
+        "6.10",
+    }
 
 
 def test_bead_seats_are_sorted_and_single():

@@ -68,9 +68,14 @@ def test_load_and_speed_of_a_whole_sidewall_line():
 
 @pytest.mark.parametrize(
     ("code", "symbol", "kmh"),
-    [("120/70 ZR 17", "ZR", 240), ("4.00 H 18", "H", 210), ("130/90 VB 16", "V", 240),
-     ("3.50-18 56P", "P", 150), ("37-622", None, None)],
-)  # fmt: skip
+    [
+        ("120/70 ZR 17", "ZR", 240),
+        ("4.00 H 18", "H", 210),
+        ("130/90 VB 16", "V", 240),
+        ("3.50-18 56P", "P", 150),
+        ("37-622", None, None),
+    ],
+)
 def test_speed_symbol_from_middle_or_service(code, symbol, kmh):
     assert (read_code(code).speed_symbol, read_code(code).speed_kmh) == (symbol, kmh)
 
@@ -130,9 +135,15 @@ def test_a_bare_700c_has_no_diameter():
 
 @pytest.mark.parametrize(
     ("code", "vehicle"),
-    [("P130/80R18", "car"), ("205/55R16 M/C", "motorcycle"), ("205/55-16", "car"),
-     ("120/70R17", "motorcycle"), ("165R14C", "car"), ("128/80-18", "motorcycle")],
-)  # fmt: skip
+    [
+        ("P130/80R18", "car"),
+        ("205/55R16 M/C", "motorcycle"),
+        ("205/55-16", "car"),
+        ("120/70R17", "motorcycle"),
+        ("165R14C", "car"),
+        ("128/80-18", "motorcycle"),
+    ],
+)
 def test_which_vehicle_a_metric_code_is_for(code, vehicle):
     assert read_code(code).vehicle == vehicle
 
@@ -145,10 +156,22 @@ def test_vehicle_settles_what_the_mark_leaves_open():
 
 @pytest.mark.parametrize(
     ("code", "position"),
-    [("", 0), ("abc", 0), ("37-", 3), ("37-623", 3), ("130/80", 6), ("130/80 R", 8),
-     ("26 x", 4), ("120/70 ZR 99", 10), ("130/8I R 18", 4),
-     ("☃", 0), ("٣٧-622", 0), ("37\x00", 2), ("120/70R17 300H", 10)],
-)  # fmt: skip
+    [
+        ("", 0),
+        ("abc", 0),
+        ("37-", 3),
+        ("37-623", 3),
+        ("130/80", 6),
+        ("130/80 R", 8),
+        ("26 x", 4),
+        ("120/70 ZR 99", 10),
+        ("130/8I R 18", 4),
+        ("☃", 0),
+        ("٣٧-622", 0),
+        ("37\x00", 2),
+        ("120/70R17 300H", 10),
+    ],
+)
 def test_a_refusal_points_at_the_character(code, position):
     with pytest.raises(CodeError) as refused:
         read_code(code)
@@ -163,9 +186,40 @@ def test_a_rim_no_one_makes_suggests_the_nearest():
 
 
 _pieces = st.sampled_from(
-    ["37", "622", "-", "/", " ", "x", "26", "1", "3/8", "130", "80", "ZR", "18", "M/C", "(", ")",
-     "66W", "TL", "700", "C", "½", "MT", "B", "4.00", "H", ",", "1.75", "R", "\n", "é", "PR"]
-)  # fmt: skip
+    [
+        "37",
+        "622",
+        "-",
+        "/",
+        " ",
+        "x",
+        "26",
+        "1",
+        "3/8",
+        "130",
+        "80",
+        "ZR",
+        "18",
+        "M/C",
+        "(",
+        ")",
+        "66W",
+        "TL",
+        "700",
+        "C",
+        "½",
+        "MT",
+        "B",
+        "4.00",
+        "H",
+        ",",
+        "1.75",
+        "R",
+        "\n",
+        "é",
+        "PR",
+    ]
+)
 
 
 @pytest.mark.parametrize(
@@ -185,8 +239,17 @@ _pieces = st.sampled_from(
 )
 def test_writing_varies_and_the_reading_does_not(typed, plain):
     one, other = read_code(typed), read_code(plain)
-    for name in ("family", "width_mm", "section_height_mm", "bead_seat_diameter_mm",
-                 "construction", "load_index", "speed_symbol", "tube", "markings"):  # fmt: skip
+    for name in (
+        "family",
+        "width_mm",
+        "section_height_mm",
+        "bead_seat_diameter_mm",
+        "construction",
+        "load_index",
+        "speed_symbol",
+        "tube",
+        "markings",
+    ):
         assert getattr(one, name) == getattr(other, name), name
     assert one.text == typed
 

@@ -7,10 +7,10 @@ from datetime import date
 import numpy as np
 import pytest
 
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.readings import OF_SECTION_HEIGHT
-from jentrik.core.sheet import DrawnAs, Figure, Provenance, Sheet
-from jentrik.core.uncertainty import tells
+from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.plan.uncertainty import tells
+from jentrik.core.sheet.readings import OF_SECTION_HEIGHT
+from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance, Sheet
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import PLAN
 
@@ -50,20 +50,38 @@ def test_the_wheelbase_hardly_matters_and_a_sheet_without_figures_tells_its_tire
 
 
 def test_every_part_of_a_proposal_can_be_told():
-    changed = read_proposal({
-        "name": "A", "front": {"tire": "47-584"}, "headset_turn_deg": -1.0, "lower_cup_mm": 5.0,
-        "fork": {"length_mm": 400.0, "offset_mm": 45.0}, "rear_axle_shift_mm": {"x": 2, "y": -3},
-    })  # fmt: skip
+    changed = read_proposal(
+        {
+            "name": "A",
+            "front": {"tire": "47-584"},
+            "headset_turn_deg": -1.0,
+            "lower_cup_mm": 5.0,
+            "fork": {"length_mm": 400.0, "offset_mm": 45.0},
+            "rear_axle_shift_mm": {"x": 2, "y": -3},
+        }
+    )
     told = tells(kept(), machine(), changed)
-    assert set(told) == {"head_angle_deg", "trail_mm", "bb_height_mm", "wheelbase_mm", "reach_mm",
-                         "stack_mm"}  # fmt: skip
+    assert set(told) == {
+        "head_angle_deg",
+        "trail_mm",
+        "bb_height_mm",
+        "wheelbase_mm",
+        "reach_mm",
+        "stack_mm",
+    }
     assert all(doubt > 0 for doubt in told.values())
 
 
 def test_the_spread_of_many_machines_is_what_was_told():
     """Draw machines inside the ± and look at the spread of the change itself."""
-    worth = {"wheelbase_mm": 3.0, "head_angle_deg": 0.4, "chainstay_mm": 2.0, "bb_height_mm": 2.0,
-             "stack_mm": 2.0, "reach_mm": 2.0}  # fmt: skip
+    worth = {
+        "wheelbase_mm": 3.0,
+        "head_angle_deg": 0.4,
+        "chainstay_mm": 2.0,
+        "bb_height_mm": 2.0,
+        "stack_mm": 2.0,
+        "reach_mm": 2.0,
+    }
     measured = {"tire": "37-622", "overall_diameter_mm": 696.0}
     wheels = {"front": measured, "rear": measured}
     planned = read_proposal({"name": "A", "rear": {"overall_diameter_mm": 678.0}})
@@ -72,13 +90,19 @@ def test_the_spread_of_many_machines_is_what_was_told():
     changes = []
     for _ in range(1500):
         drawn = {key: PLAN["bike"][key] + rng.normal(0, pm) for key, pm in worth.items()}
-        ends = {end: {"tire": "37-622", "overall_diameter_mm": 696 + rng.normal(0, 2.0)}
-                for end in ("front", "rear")}  # fmt: skip
+        ends = {
+            end: {"tire": "37-622", "overall_diameter_mm": 696 + rng.normal(0, 2.0)}
+            for end in ("front", "rear")
+        }
         there = machine(**drawn | ends)
         rear = replace(planned.rear, overall_diameter_mm=678 + rng.normal(0, 2.0))
         outcome = outcome_of(there, replace(planned, rear=rear))
-        changes.append([float(getattr(outcome.geometry, name) - getattr(there.baseline, name))
-                        for name in ("head_angle_deg", "trail_mm", "bb_height_mm")])  # fmt: skip
+        changes.append(
+            [
+                float(getattr(outcome.geometry, name) - getattr(there.baseline, name))
+                for name in ("head_angle_deg", "trail_mm", "bb_height_mm")
+            ]
+        )
     spread = np.std(np.array(changes), axis=0)
     for name, seen in zip(("head_angle_deg", "trail_mm", "bb_height_mm"), spread, strict=True):
         assert told[name] == pytest.approx(seen, rel=0.12), name

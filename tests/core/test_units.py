@@ -38,9 +38,29 @@ def test_a_figure_as_typed(typed, figure):
 
 @pytest.mark.parametrize(
     "typed",
-    ["", " ", "abc", "1e400", "1e3", "NaN", "inf", "0x10", "1_000", "12..5", "1,2,3", "１２", "--4",
-     "12 mm mm", "12 ft", "1 04", "10 0000", "9" * 9, "4 -", "½"],
-)  # fmt: skip
+    [
+        "",
+        " ",
+        "abc",
+        "1e400",
+        "1e3",
+        "NaN",
+        "inf",
+        "0x10",
+        "1_000",
+        "12..5",
+        "1,2,3",
+        "１２",
+        "--4",
+        "12 mm mm",
+        "12 ft",
+        "1 04",
+        "10 0000",
+        "9" * 9,
+        "4 -",
+        "½",
+    ],
+)
 def test_what_is_no_figure_is_refused_and_says_what_is_wanted(typed):
     with pytest.raises(OutOfRange, match="mm") as refused:
         read_figure(typed, unit="mm")
@@ -49,9 +69,15 @@ def test_what_is_no_figure_is_refused_and_says_what_is_wanted(typed):
 
 @pytest.mark.parametrize(
     ("typed", "mm"),
-    [("10 in", 254.0), ("16 1/4 in", 412.75), ('1/2"', 12.7), ("41,5 cm", 415.0),
-     ("1.05 m", 1050.0), ("2 inches", 50.8)],
-)  # fmt: skip
+    [
+        ("10 in", 254.0),
+        ("16 1/4 in", 412.75),
+        ('1/2"', 12.7),
+        ("41,5 cm", 415.0),
+        ("1.05 m", 1050.0),
+        ("2 inches", 50.8),
+    ],
+)
 def test_a_length_comes_in_any_unit(typed, mm):
     assert read_figure(typed, unit="mm") == pytest.approx(mm)
 
@@ -77,16 +103,24 @@ def test_what_is_written_plainly_reads_back(value):
 
 @pytest.mark.parametrize(
     ("typed", "kpa"),
-    [("220", 220), ("220 kPa", 220), ("2.2", 220), ("2,2 bar", 220), ("32 psi", 220.63),
-     ("9.9", 990)],
-)  # fmt: skip
+    [
+        ("220", 220),
+        ("220 kPa", 220),
+        ("2.2", 220),
+        ("2,2 bar", 220),
+        ("32 psi", 220.63),
+        ("9.9", 990),
+    ],
+)
 def test_a_pressure_comes_in_kpa_bar_or_psi(typed, kpa):
     # A pound on a square inch is 6.894757 kPa; no tire runs at 9.9 kPa, so that is bar.
     assert read_figure(typed, unit="kPa") == pytest.approx(kpa, abs=0.01)
 
 
-@pytest.mark.parametrize(("typed", "kmh"), [("60 mph", 96.5606), ("60mph", 96.5606), ("95", 95),
-                                            ("15,5 MPH", 24.9448), ("25 km/h", 25)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("typed", "kmh"),
+    [("60 mph", 96.5606), ("60mph", 96.5606), ("95", 95), ("15,5 MPH", 24.9448), ("25 km/h", 25)],
+)
 def test_a_speed_comes_in_kmh_or_mph(typed, kmh):
     # An international mile is 1.609344 km.
     assert read_figure(typed, unit="km/h") == pytest.approx(kmh, abs=1e-4)

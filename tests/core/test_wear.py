@@ -5,9 +5,8 @@ from datetime import date, timedelta
 import numpy as np
 import pytest
 
-from jentrik.core.due import Due, next_look, next_move
-from jentrik.core.tirecode.dates import date_of
-from jentrik.core.wear import (
+from jentrik.core.logbook.due import Due, next_look, next_move
+from jentrik.core.logbook.wear import (
     Correction,
     Odometer,
     TreadLook,
@@ -22,6 +21,7 @@ from jentrik.core.wear import (
     wear_rate,
     worn_since,
 )
+from jentrik.core.tirecode.dates import date_of
 
 D = date(2026, 1, 1)
 
@@ -69,8 +69,13 @@ def test_nothing_is_projected_from_one_look_or_from_tread_that_stays():
 
 
 def test_a_check_corrects_the_way_from_its_day_on_and_a_swap_counts_nothing():
-    readings = [Odometer(D, 1000), Odometer(after(10), 1100), Odometer(after(20), 1200),
-                Odometer(after(30), 5, swapped=True), Odometer(after(40), 105)]  # fmt: skip
+    readings = [
+        Odometer(D, 1000),
+        Odometer(after(10), 1100),
+        Odometer(after(20), 1200),
+        Odometer(after(30), 5, swapped=True),
+        Odometer(after(40), 105),
+    ]
     told = distances(readings, [Correction(after(10), 0.95)])
     assert [km for _, km in told] == pytest.approx([0, 100, 195, 195, 290])
     assert km_a_day(told) == pytest.approx(290 / 40)

@@ -3,8 +3,7 @@
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.tirecode.sidewall import read_code
-from jentrik.core.wheels import (
+from jentrik.core.machine.wheel import (
     ApprovedPair,
     Fitted,
     Hub,
@@ -18,21 +17,30 @@ from jentrik.core.wheels import (
     merged,
     same_size,
 )
+from jentrik.core.tirecode.sidewall import read_code
 
 T622, T622_WIDE, T584 = (read_code(code) for code in ("37-622", "50-622", "47-584"))
 FOUND = Wheel(
-    T622, overall_diameter_mm=690.0, rim=Rim(622, 19, "tube-type"),
-    rim_brake=RimBrake(52.0, (47.0, 57.0)), rolled_mm=2155.0, tone_ring_slots=48,
-    fitted=Fitted(make="Gull", made="1523", tread_mm=4.0), hub=Hub(100, 9, 180, "six bolts"),
+    T622,
+    overall_diameter_mm=690.0,
+    rim=Rim(622, 19, "tube-type"),
+    rim_brake=RimBrake(52.0, (47.0, 57.0)),
+    rolled_mm=2155.0,
+    tone_ring_slots=48,
+    fitted=Fitted(make="Gull", made="1523", tread_mm=4.0),
+    hub=Hub(100, 9, 180, "six bolts"),
     axle_load_kg=60.0,
-)  # fmt: skip
+)
 
 
 def test_nothing_changed_is_the_same_wheel_but_for_what_is_rolled_anew():
     same = FOUND.changed_by(WheelChange())
     assert (same.tire, same.fitted, same.hub, same.rim) == (
-        FOUND.tire, FOUND.fitted, FOUND.hub, FOUND.rim,
-    )  # fmt: skip
+        FOUND.tire,
+        FOUND.fitted,
+        FOUND.hub,
+        FOUND.rim,
+    )
     assert same.axle_load_kg == 60
 
 
@@ -49,9 +57,7 @@ def test_another_wheel_takes_rim_and_hub_with_it_and_leaves_brake_ring_and_load(
     other = FOUND.changed_by(change)
     assert FOUND.is_another(change)
     assert (other.rim, other.hub) == (None, Hub(spacing_mm=110))
-    assert (other.rim_brake, other.tone_ring_slots, other.axle_load_kg) == (
-        FOUND.rim_brake, 48, 60,
-    )  # fmt: skip
+    assert (other.rim_brake, other.tone_ring_slots, other.axle_load_kg) == (FOUND.rim_brake, 48, 60)
 
 
 def test_a_part_said_of_the_same_wheel_is_laid_over_what_is_known():
@@ -73,13 +79,16 @@ def test_a_tires_date_is_week_first(made, week, year):
     ("build", "field"),
     [
         (lambda: Fitted(made="5320"), "made"),  # 2020 had 52 Sundays
-        (lambda: Fitted(made="may 23"), "made"), (lambda: Fitted(tread_mm=-1.0), "tread_mm"),
-        (lambda: Fitted(pressure_kpa=5.0), "pressure_kpa"), (lambda: Hub(axle_mm=900), "axle_mm"),
-        (lambda: Sensor(holes=4.5), "holes"), (lambda: Sensor(holes=1), "holes"),
+        (lambda: Fitted(made="may 23"), "made"),
+        (lambda: Fitted(tread_mm=-1.0), "tread_mm"),
+        (lambda: Fitted(pressure_kpa=5.0), "pressure_kpa"),
+        (lambda: Hub(axle_mm=900), "axle_mm"),
+        (lambda: Sensor(holes=4.5), "holes"),
+        (lambda: Sensor(holes=1), "holes"),
         (lambda: WheelSpec(most_load_kg=0.0), "most_load_kg"),
         (lambda: Rim(most_kpa=float("nan")), "most_kpa"),
     ],
-)  # fmt: skip
+)
 def test_what_no_wheel_has_is_refused_by_name(build, field):
     with pytest.raises(OutOfRange) as refused:
         build()
@@ -89,11 +98,14 @@ def test_what_no_wheel_has_is_refused_by_name(build, field):
 @pytest.mark.parametrize(
     ("one", "other", "same"),
     [
-        ("90/90-21 54H", "90/90-21 54S TL", True), ("90/90-21", "80/90-21", False),
-        ("90/90-21", "90/100-21", False), ("90/90-21", "90/90-18", False),
-        ("37-622", "700x37C", True), ("90/90-21", "90/90 R 21", True),
+        ("90/90-21 54H", "90/90-21 54S TL", True),
+        ("90/90-21", "80/90-21", False),
+        ("90/90-21", "90/100-21", False),
+        ("90/90-21", "90/90-18", False),
+        ("37-622", "700x37C", True),
+        ("90/90-21", "90/90 R 21", True),
     ],
-)  # fmt: skip
+)
 def test_a_size_is_width_aspect_and_bead_seat(one, other, same):
     assert same_size(read_code(one), read_code(other)) is same
     assert not same_size(read_code(one), None)

@@ -52,9 +52,13 @@ def test_it_takes_time_and_its_battery():
 
 @pytest.mark.parametrize(
     ("more", "true", "said"),
-    [({"on": False}, 5.0, "switched off"), ({"battery_percent": 1.0}, 5.0, "flat"),
-     ({}, None, "nothing to measure"), ({}, 60.0, "outside what")],
-)  # fmt: skip
+    [
+        ({"on": False}, 5.0, "switched off"),
+        ({"battery_percent": 1.0}, 5.0, "flat"),
+        ({}, None, "nothing to measure"),
+        ({}, 60.0, "outside what"),
+    ],
+)
 def test_where_it_can_give_none_it_says_why(more, true, said):
     with pytest.raises(GaugeError, match=said):
         stand_in("tread", **more).read(Place(1, "x", true))

@@ -4,17 +4,29 @@ from datetime import UTC, date, datetime, timedelta
 
 import icalendar
 
-from jentrik.core.due import Due
+from jentrik.core.logbook.due import Due
 from jentrik.exchange.calendar import due_calendar
 
 NOW = datetime(2026, 11, 25, 9, 0, tzinfo=UTC)
 DUE = [
-    Due("look-6-rear", date(2026, 12, 24), "look at the rear tire", "Last look; long ago, too.",
-        6, "Breakwater, twin"),
-    Due("age-6-front", date(2024, 2, 29), "front tire 10 years old",
+    Due(
+        "look-6-rear",
+        date(2026, 12, 24),
+        "look at the rear tire",
+        "Last look; long ago, too.",
+        6,
+        "Breakwater, twin",
+    ),
+    Due(
+        "age-6-front",
+        date(2024, 2, 29),
+        "front tire 10 years old",
         "This shop replaces by years, and says so in a sentence that is longer than a line of the "
-        "file may be: seventy-five octets — ö, ä and ü count twice.", 6, "Möwe"),
-]  # fmt: skip
+        "file may be: seventy-five octets — ö, ä and ü count twice.",
+        6,
+        "Möwe",
+    ),
+]
 
 
 def events():
@@ -40,8 +52,9 @@ def test_commas_and_semicolons_come_back_as_they_were():
 def test_an_event_is_a_whole_day_and_keeps_its_identity():
     first, second = events()
     assert (first.decoded("dtstart"), first.decoded("dtend")) == (
-        date(2026, 12, 24), date(2026, 12, 25),
-    )  # fmt: skip
+        date(2026, 12, 24),
+        date(2026, 12, 25),
+    )
     assert second.decoded("dtend") == date(2024, 3, 1)  # a leap day
     later = due_calendar(DUE, now=NOW + timedelta(days=3))
     again = icalendar.Calendar.from_ical(later).walk("VEVENT")

@@ -5,8 +5,8 @@ from datetime import UTC, datetime, timedelta
 import gpxpy.gpx
 import pytest
 
+from jentrik.core.calibration.track import aligned, paces_of
 from jentrik.core.errors import DocumentError, OutOfRange
-from jentrik.core.track import aligned, paces_of
 from jentrik.exchange.gpx_track import LARGEST_TRACK_BYTES, read_shown, read_track
 
 START = datetime(2026, 11, 1, 10, 0, tzinfo=UTC)
@@ -31,7 +31,7 @@ def track(speeds, *, hdop=None, jump_at=None):
     whole = gpxpy.gpx.GPX()
     whole.tracks.append(gpxpy.gpx.GPXTrack())
     whole.tracks[0].segments.append(ride)
-    return whole.to_xml().encode()  # fmt: skip
+    return whole.to_xml().encode()
 
 
 def shown_lines(*, slope=1.06, offset=1.5, late=0, mark=";", comma=False):
@@ -73,15 +73,18 @@ def test_poor_fixes_and_jumps_are_left_out():
 @pytest.mark.parametrize(
     ("raw", "said"),
     [
-        (b"", "empty"), (b"   ", "empty"), (b"not xml", "cut off or not a GPX"),
-        (track(STEPS)[:4000], "cut off"), (b"<html></html>", "GPX|fewer than three"),
+        (b"", "empty"),
+        (b"   ", "empty"),
+        (b"not xml", "cut off or not a GPX"),
+        (track(STEPS)[:4000], "cut off"),
+        (b"<html></html>", "GPX|fewer than three"),
         (track(((50, 2),)), "fewer than three"),
         (b"x" * (LARGEST_TRACK_BYTES + 1), "larger than 8 MB"),
         (b'<!DOCTYPE g [<!ENTITY a "aaaa">]><gpx>&a;</gpx>', "entities"),
         (b'<!DOCTYPE g SYSTEM "file:///etc/passwd"><gpx/>', "document type"),
         (b"\xff\xfe\x00garbage", "cut off"),
     ],
-)  # fmt: skip
+)
 def test_what_is_no_track_is_refused_in_a_sentence(raw, said):
     with pytest.raises(DocumentError, match=said) as refused:
         read_track(raw)
@@ -105,8 +108,9 @@ def test_miles_are_turned_and_times_of_the_day_are_read():
     told = read_shown("12:00:05, 40 mph\n12:00:09, 50 mph\n12:01:00, 60 mph")
     assert [round(one.kmh, 2) for one in told.speeds] == [64.37, 80.47, 96.56]
     assert told.speeds[2].at_s - told.speeds[0].at_s == 55
-    dated = read_shown("2026-11-01T10:00:05+00:00,40\n2026-11-01T10:00:09+00:00,50\n"
-                       "2026-11-01T10:00:19+00:00,60")  # fmt: skip
+    dated = read_shown(
+        "2026-11-01T10:00:05+00:00,40\n2026-11-01T10:00:09+00:00,50\n2026-11-01T10:00:19+00:00,60"
+    )
     assert not dated.own_clock
     assert dated.speeds[0].at_s == (START + timedelta(seconds=5)).timestamp()
 
@@ -114,12 +118,15 @@ def test_miles_are_turned_and_times_of_the_day_are_read():
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("", "Fewer than three"), ("1;50\n2;60", "Fewer than three"),
-        ("1;50 km/h\n2;60 mph\n3;70", "another unit"), ("1;50\n2;fast\n3;70", "Line 2"),
-        ("5;50\n2;60\n3;70", "run backwards"), ("1;50\nnoon;60\n3;70", "Line 2"),
+        ("", "Fewer than three"),
+        ("1;50\n2;60", "Fewer than three"),
+        ("1;50 km/h\n2;60 mph\n3;70", "another unit"),
+        ("1;50\n2;fast\n3;70", "Line 2"),
+        ("5;50\n2;60\n3;70", "run backwards"),
+        ("1;50\nnoon;60\n3;70", "Line 2"),
         ("2026-11-01T10:00:00+00:00;50\n2;60\n3;70", "others do not"),
     ],
-)  # fmt: skip
+)
 def test_a_list_that_cannot_be_read_names_the_line(text, said):
     with pytest.raises(DocumentError, match=said) as refused:
         read_shown(text)
@@ -128,8 +135,9 @@ def test_a_list_that_cannot_be_read_names_the_line(text, said):
 
 def test_a_track_that_never_meets_the_list_is_refused():
     paces = paces_of(read_track(track(STEPS))).paces
-    dated = read_shown("2026-12-01T10:00:05+00:00,40\n2026-12-01T10:00:09+00:00,50\n"
-                       "2026-12-01T10:00:19+00:00,60")  # fmt: skip
+    dated = read_shown(
+        "2026-12-01T10:00:05+00:00,40\n2026-12-01T10:00:09+00:00,50\n2026-12-01T10:00:19+00:00,60"
+    )
     with pytest.raises(OutOfRange, match="do not meet in time"):
         aligned(paces, dated.speeds, own_clock=False)
     with pytest.raises(OutOfRange, match="no steady speed"):

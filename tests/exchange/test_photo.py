@@ -61,9 +61,14 @@ def test_what_only_calls_itself_a_picture_is_refused(raw):
 
 @pytest.mark.parametrize(
     ("kind", "options", "side", "taken"),
-    [("PNG", {}, 7700, False), ("JPEG", {"progressive": True}, 7700, False),
-     ("JPEG", {}, 7700, True), ("JPEG", {}, 9500, False), ("PNG", {}, 4000, True)],
-)  # fmt: skip
+    [
+        ("PNG", {}, 7700, False),
+        ("JPEG", {"progressive": True}, 7700, False),
+        ("JPEG", {}, 7700, True),
+        ("JPEG", {}, 9500, False),
+        ("PNG", {}, 4000, True),
+    ],
+)
 def test_what_must_be_unpacked_whole_is_bounded_tighter(kind, options, side, taken):
     raw = io.BytesIO()
     Image.new("L", (side, side)).save(raw, kind, **options)

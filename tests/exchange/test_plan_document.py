@@ -44,8 +44,9 @@ def test_both_ends_to_47_584_lower_the_machine_level():
 
 def test_a_measured_diameter_wins_and_another_tire_drops_it():
     measured = {"tire": "37-622", "overall_diameter_mm": 690}
-    document = plan({}, {"front": {"tire": "47-584"}}, {"front": {"overall_diameter_mm": 700}},
-                    front=measured)  # fmt: skip
+    document = plan(
+        {}, {"front": {"tire": "47-584"}}, {"front": {"overall_diameter_mm": 700}}, front=measured
+    )
     radii = [p["geometry"]["front_radius_mm"] for p in computed(document)["proposals"]]
     assert radii == [345, 339, 350]
 
@@ -67,8 +68,9 @@ def test_gaps_follow_radius_width_and_fork():
 
 def test_a_place_on_the_frame_cannot_be_predicted_where_the_fork_changes():
     place = {"name": "down tube", "wheel": "front", "direction": "radial", "gap_mm": 20}
-    answers = computed(plan({"lower_cup_mm": 5}, {"fork": {"offset_mm": 40}}, {},
-                            clearances=[place]))["proposals"]  # fmt: skip
+    answers = computed(
+        plan({"lower_cup_mm": 5}, {"fork": {"offset_mm": 40}}, {}, clearances=[place])
+    )["proposals"]
     assert [a["clearances"][0]["predicted_gap_mm"] for a in answers] == [None, None, 20]
 
 
@@ -97,14 +99,26 @@ def test_a_motorcycle_with_a_rake():
 def test_the_trade_cross_check_of_a_sensed_front_wheel():
     # Common practice: 19 -> 17 with 120/70 reads about 8.5 % high: 651 / 600.
     meter = {"wheel": "front", "reads_over_percent": 0}
-    answer = first(plan({"front": {"tire": "120/70-17"}}, base=MOTORCYCLE, speedometer=meter,
-                        front={"tire": "120/70-19"}))  # fmt: skip
+    answer = first(
+        plan(
+            {"front": {"tire": "120/70-17"}},
+            base=MOTORCYCLE,
+            speedometer=meter,
+            front={"tire": "120/70-19"},
+        )
+    )
     assert answer["speed"]["indicated_at_100_kmh"] == pytest.approx(100 * 651 / 600)
 
 
 def test_extremes_that_can_exist_are_computed():
-    penny = plan({}, front={"tire": "50-787"}, rear={"tire": "37-305"}, wheelbase_mm=1000,
-                 bb_height_mm=None, clearances=[])  # fmt: skip
+    penny = plan(
+        {},
+        front={"tire": "50-787"},
+        rear={"tire": "37-305"},
+        wheelbase_mm=1000,
+        bb_height_mm=None,
+        clearances=[],
+    )
     assert first(penny)["geometry"]["front_radius_mm"] == 443.5
     chopper = plan({}, base=MOTORCYCLE, rake_deg=45, fork={"length_mm": 900, "offset_mm": -20})
     assert first(chopper)["geometry"]["trail_mm"] > 300
@@ -136,15 +150,19 @@ REFUSED = [
     ({"bike": {"fork": {"length_mm": 395}}}, "bike.fork.offset_mm"),
     ({"bike": {"points": [{"name": "a", "x_mm": 1, "height_mm": 1}] * 2}}, "bike.points[1].name"),
     ({"bike": {"spec": {"front": {"speed_symbol": "?"}}}}, "bike.spec.front.speed_symbol"),
-    ({"bike": {"side_stand": {"lean_deg": 80, "foot_out_mm": 240, "foot_x_mm": 1}}},
-     "bike.side_stand.lean_deg"),
+    (
+        {"bike": {"side_stand": {"lean_deg": 80, "foot_out_mm": 240, "foot_x_mm": 1}}},
+        "bike.side_stand.lean_deg",
+    ),
     ({"proposals": [{"name": "A"}, {"name": "A"}]}, "proposals[1].name"),
     ({"proposals": [{"name": ""}]}, "proposals[0].name"),
-    ({"proposals": [{"name": "A"}, {"name": "B", "rear": {"tire": "47-58x"}}]},
-     "proposals[1].rear.tire"),
+    (
+        {"proposals": [{"name": "A"}, {"name": "B", "rear": {"tire": "47-58x"}}]},
+        "proposals[1].rear.tire",
+    ),
     ({"proposals": [{"name": "A", "rear_axle_shift_mm": {"x": 450}}]}, "proposals[0]"),
     ({"proposals": [{"name": "A", "fork": {"length_mm": 1}}]}, "proposals[0].fork.length_mm"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("change", "field"), REFUSED)
@@ -160,9 +178,19 @@ def test_a_refusal_names_the_place_in_one_sentence(change, field):
 
 @pytest.mark.parametrize(
     "text",
-    [b"", b"{", b"[]", b"null", b"\xff\xfe", b'{"format": NaN}', b'{"a": 1, "a": 2}',
-     b"[" * 100_000, raw(PLAN).replace(b"1050", b"1e400"), raw(PLAN).replace(b"1050", b"NaN")],
-)  # fmt: skip
+    [
+        b"",
+        b"{",
+        b"[]",
+        b"null",
+        b"\xff\xfe",
+        b'{"format": NaN}',
+        b'{"a": 1, "a": 2}',
+        b"[" * 100_000,
+        raw(PLAN).replace(b"1050", b"1e400"),
+        raw(PLAN).replace(b"1050", b"NaN"),
+    ],
+)
 def test_what_is_no_document_is_refused(text):
     with pytest.raises(Refusal):
         plan_from_json(text)
@@ -184,17 +212,25 @@ def test_a_tire_code_keeps_its_position_through_the_document():
 
 SUSPENDED = {
     "front": {"travel_mm": 150, "sag_mm": 30},
-    "rear": {"travel_mm": 140, "sag_mm": 40, "shock_mm": 210, "leverage": 2.5, "link_ratio": 2.0,
-             "pivot_x_mm": 420, "pivot_height_mm": 390},
-}  # fmt: skip
+    "rear": {
+        "travel_mm": 140,
+        "sag_mm": 40,
+        "shock_mm": 210,
+        "leverage": 2.5,
+        "link_ratio": 2.0,
+        "pivot_x_mm": 420,
+        "pivot_height_mm": 390,
+    },
+}
 
 
 def test_suspension_positions_and_design_reach_the_machine():
     values = PLAN["bike"] | {
-        "suspension": SUSPENDED, "design": {"rake_deg": 19.5, "trail_mm": 66},
+        "suspension": SUSPENDED,
+        "design": {"rake_deg": 19.5, "trail_mm": 66},
         "positions": [{"name": "low", "x_mm": 1, "y_mm": 6, "bead_seat_diameter_mm": 584}],
         "fork": {"length_mm": 395, "offset_mm": 50, "longest_mm": 420},
-    }  # fmt: skip
+    }
     bike = read_bike(values)
     assert bike.suspension.shock.leverage == 2.5
     assert bike.suspension.pivot == (420, 390)
@@ -205,21 +241,26 @@ def test_suspension_positions_and_design_reach_the_machine():
 
 @pytest.mark.parametrize(
     ("bike", "proposal", "field"),
-    [({"suspension": {"front": {"travel_mm": 100, "sag_mm": 120}}}, {},
-      "bike.suspension.front.sag_mm"),
-     ({"suspension": {"rear": {"leverage": 50}}}, {}, "bike.suspension.rear.leverage"),
-     ({"suspension": {"measured": "upside down"}}, {}, "bike.suspension.measured"),
-     ({"suspension": {"rear": {"shock": 210}}}, {}, "bike.suspension.rear.shock"),
-     ({"positions": [{"name": "low", "x_mm": 300, "y_mm": 0}]}, {}, "bike.positions[0].x_mm"),
-     ({"positions": [{"name": " ", "x_mm": 0, "y_mm": 0}]}, {}, "bike.positions[0].name"),
-     ({"design": {"wheelbase_mm": 12}}, {}, "bike.design.wheelbase_mm"),
-     ({}, {"position": "low"}, "proposals[0].position"),
-     ({}, {"shock_mm": 205}, "proposals[0].shock_mm"),
-     ({}, {"link_longer_mm": 3}, "proposals[0].link_longer_mm"),
-     ({}, {"headset_turn_deg": 9}, "proposals[0].headset_turn_deg"),
-     ({}, {"contact": {"crank_mm": 5}}, "proposals[0].contact.crank_mm"),
-     ({}, {"fork": {"travel_mm": -3}}, "proposals[0].fork.travel_mm")],
-)  # fmt: skip
+    [
+        (
+            {"suspension": {"front": {"travel_mm": 100, "sag_mm": 120}}},
+            {},
+            "bike.suspension.front.sag_mm",
+        ),
+        ({"suspension": {"rear": {"leverage": 50}}}, {}, "bike.suspension.rear.leverage"),
+        ({"suspension": {"measured": "upside down"}}, {}, "bike.suspension.measured"),
+        ({"suspension": {"rear": {"shock": 210}}}, {}, "bike.suspension.rear.shock"),
+        ({"positions": [{"name": "low", "x_mm": 300, "y_mm": 0}]}, {}, "bike.positions[0].x_mm"),
+        ({"positions": [{"name": " ", "x_mm": 0, "y_mm": 0}]}, {}, "bike.positions[0].name"),
+        ({"design": {"wheelbase_mm": 12}}, {}, "bike.design.wheelbase_mm"),
+        ({}, {"position": "low"}, "proposals[0].position"),
+        ({}, {"shock_mm": 205}, "proposals[0].shock_mm"),
+        ({}, {"link_longer_mm": 3}, "proposals[0].link_longer_mm"),
+        ({}, {"headset_turn_deg": 9}, "proposals[0].headset_turn_deg"),
+        ({}, {"contact": {"crank_mm": 5}}, "proposals[0].contact.crank_mm"),
+        ({}, {"fork": {"travel_mm": -3}}, "proposals[0].fork.travel_mm"),
+    ],
+)
 def test_what_a_suspended_machine_cannot_have_is_refused_at_its_path(bike, proposal, field):
     with pytest.raises(Refusal) as refused:
         plan_from_json(raw(plan(proposal, **bike)))

@@ -45,8 +45,11 @@ def everything(folder):
     """Return every row of every table, and every photo."""
     raw = sqlite3.connect(folder / FILE_NAME)
     names = [row[0] for row in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
-    tables = {name: sorted(map(repr, raw.execute(f"SELECT * FROM {name}"))) for name in names
-              if name != "shop_state"}  # fmt: skip
+    tables = {
+        name: sorted(map(repr, raw.execute(f"SELECT * FROM {name}")))
+        for name in names
+        if name != "shop_state"
+    }
     raw.close()
     photos = {file.name: file.read_bytes() for file in (folder / "photos").glob("*.jpg")}
     assert len(tables) >= len(TABLES)
@@ -86,8 +89,12 @@ def test_a_backup_is_restored_while_the_shop_is_served_and_can_be_taken_back(ric
     assert everything(rich.folder) == before
     assert machines.sheet(1).name == "Green tourer"
     (kept,) = kept_backups(rich.folder)
-    restore_serving(rich.folder / "backups" / kept.name, rich.folder, rich.database,
-                    now=A_MONDAY + timedelta(seconds=1))  # fmt: skip
+    restore_serving(
+        rich.folder / "backups" / kept.name,
+        rich.folder,
+        rich.database,
+        now=A_MONDAY + timedelta(seconds=1),
+    )
     assert everything(rich.folder) == changed
     with rich.step("due", "x", job_id=1) as step:  # the shop goes on being written
         jobs.set_due(step, 1, date(2026, 12, 24))
@@ -132,9 +139,14 @@ def not_ours(parts):
 
 @pytest.mark.parametrize(
     ("change", "said"),
-    [(without_photo, "not whole"), (another_photo, "damaged"), (outside, "not a backup"),
-     (newer, "newer version"), (not_ours, "not a backup")],
-)  # fmt: skip
+    [
+        (without_photo, "not whole"),
+        (another_photo, "damaged"),
+        (outside, "not a backup"),
+        (newer, "newer version"),
+        (not_ours, "not a backup"),
+    ],
+)
 def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_written(rich, tmp_path, change, said):
     file = tmp_path / "shop.zip"
     backup(rich.folder, file, now=A_MONDAY)

@@ -17,13 +17,7 @@ import pytest
 
 from jentrik.core.errors import StoreError
 from jentrik.store import machines
-from jentrik.store.database import (
-    APPLICATION_ID,
-    FILE_NAME,
-    close_database,
-    log_of,
-    open_database,
-)
+from jentrik.store.database import APPLICATION_ID, FILE_NAME, close_database, log_of, open_database
 from jentrik.store.files import ServedAlready, held_alone
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.photo_files import keep_photo, sweep
@@ -164,7 +158,7 @@ WRITER = """
 import json, sys
 from datetime import datetime
 from pathlib import Path
-from jentrik.core.sheet import Figure, Provenance
+from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.store import cards, journal, machines
 from jentrik.store.database import open_database
 from jentrik.store.photo_files import keep_photo
@@ -209,8 +203,10 @@ def test_what_was_acknowledged_is_there_after_a_kill(demo):
 def served(*arguments):
     return subprocess.Popen(
         [sys.executable, "-m", "jentrik", "serve", *arguments],
-        stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
-    )  # fmt: skip
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
+    )
 
 
 def test_two_servers_at_once_leave_one_shop_and_one_sentence_and_a_stop_leaves_one_file(tmp_path):

@@ -4,9 +4,9 @@ from datetime import date, timedelta
 
 import pytest
 
-from jentrik.core.inspection import Inspection, Look
-from jentrik.core.policy import DEFAULT_POLICY, AgeSchool
-from jentrik.core.wear import Odometer
+from jentrik.core.logbook.inspection import Inspection, Look
+from jentrik.core.logbook.wear import Odometer
+from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool
 from jentrik.store import cards, jobs, logbook, machines, records, rides
 from jentrik.web.views.tires_in_use import due_of_machine, tires_in_use
 
@@ -73,9 +73,16 @@ def test_another_tire_begins_anew(shop):
     note(shop, 100, (2.0, 2.0, 2.0), 1000)
     with shop.step("fitted", "fitted", machine_id=M) as step:
         logbook.add_fitting(
-            step, M, job_id=None, on=shop.today - timedelta(days=50), summary="new",
-            front_tire="40-305", rear_tire=None, sensed_ratio=1.0, by="",
-        )  # fmt: skip
+            step,
+            M,
+            job_id=None,
+            on=shop.today - timedelta(days=50),
+            summary="new",
+            front_tire="40-305",
+            rear_tire=None,
+            sensed_ratio=1.0,
+            by="",
+        )
     note(shop, 10, (4.0, 4.0, 4.0))  # grows, and may: it is a new one
     front, rear = tires_in_use(machines.sheet(M), logbook.log(M), DEFAULT_POLICY)
     assert [look.least_tread_mm for look in front.looks] == [4.0]
@@ -89,15 +96,25 @@ def test_a_look_before_mounting_is_of_the_tire_that_went_on_and_of_no_other(shop
 
     note(shop, 30, (2.0, 2.0, 2.0))
     for tire, made in (("40-305", "2026"), ("47-305", "0126")):
-        new = Inspection("front", Look.RECEIVING, shop.today - timedelta(days=9), tire, (5.0,) * 3,
-                         made=made)  # fmt: skip
+        new = Inspection(
+            "front", Look.RECEIVING, shop.today - timedelta(days=9), tire, (5.0,) * 3, made=made
+        )
         with shop.step("new", tire, machine_id=M) as step:
             logbook.add_look(step, M, new, today=shop.today)
     assert seen() == [(shop.today - timedelta(days=30), 2.0, None)]  # neither is on it yet
     on = shop.today - timedelta(days=7)
     with shop.step("fitted", "fitted", machine_id=M) as step:
-        logbook.add_fitting(step, M, job_id=None, on=on, summary="new", front_tire="47 - 305",
-                            rear_tire=None, sensed_ratio=1.0, by="")  # fmt: skip
+        logbook.add_fitting(
+            step,
+            M,
+            job_id=None,
+            on=on,
+            summary="new",
+            front_tire="47 - 305",
+            rear_tire=None,
+            sensed_ratio=1.0,
+            by="",
+        )
     assert seen() == [(on, 5.0, "0126")]  # it begins on the day it went on
 
 
@@ -140,6 +157,9 @@ def test_history_comes_a_page_at_a_time_without_a_gap(shop):
         f"note {turn}" for turn in reversed(range(records.MOST_CHANGES + 5))
     ]
     assert [(one.what, one.before, one.after) for one in first[0].moved] == [
-        ("Machine: name", f"Folder {records.MOST_CHANGES + 3}",
-         f"Folder {records.MOST_CHANGES + 4}")
-    ]  # fmt: skip
+        (
+            "Machine: name",
+            f"Folder {records.MOST_CHANGES + 3}",
+            f"Folder {records.MOST_CHANGES + 4}",
+        )
+    ]

@@ -10,16 +10,30 @@ from pathlib import Path
 
 import pytest
 
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.sheet_fields import missing_of
+from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.sheet.fields import missing_of
 from jentrik.exchange.plan_document import read_proposal, read_sheet
 from jentrik.store import jobs, machines, shelf
 from jentrik.store.database import FILE_NAME, close_database, open_database, schema_version
 from jentrik.store.migrations import MIGRATIONS
 
 WRITTEN = sorted(Path(__file__).with_name("databases").glob("*.sqlite3.xz"))
-KEPT = ("machine", "measurement", "place", "point", "job", "proposal", "shelf_tire", "position",
-        "approved_pair", "card", "card_step", "inspection", "odometer", "ride")  # fmt: skip
+KEPT = (
+    "machine",
+    "measurement",
+    "place",
+    "point",
+    "job",
+    "proposal",
+    "shelf_tire",
+    "position",
+    "approved_pair",
+    "card",
+    "card_step",
+    "inspection",
+    "odometer",
+    "ride",
+)
 
 
 def test_there_is_a_database_of_the_first_version_and_one_of_the_last():
@@ -35,8 +49,11 @@ def _before(request, tmp_path):
     old = sqlite3.connect(file)
     old.row_factory = sqlite3.Row
     there = {name for (name,) in old.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-    rows = {name: [dict(row) for row in old.execute(f"SELECT * FROM {name} ORDER BY id")]
-            for name in KEPT if name in there}  # fmt: skip
+    rows = {
+        name: [dict(row) for row in old.execute(f"SELECT * FROM {name} ORDER BY id")]
+        for name in KEPT
+        if name in there
+    }
     old.close()
     database = open_database(tmp_path)
     yield database, rows

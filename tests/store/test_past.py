@@ -16,8 +16,16 @@ def figure(value, provenance="measured", key="wheelbase_mm"):
     return {"key": key, "value": json.dumps(value), "provenance": provenance}
 
 
-STEP = {"card_id": 1, "plan": "Wheel in | torque: axle", "torque_nm": None, "torque_source": None,
-        "reading": None, "done_by": None, "done_at": None, "waived": None}  # fmt: skip
+STEP = {
+    "card_id": 1,
+    "plan": "Wheel in | torque: axle",
+    "torque_nm": None,
+    "torque_source": None,
+    "reading": None,
+    "done_by": None,
+    "done_at": None,
+    "waived": None,
+}
 DONE = {"torque_nm": 65.0, "torque_source": "on the part", "done_by": "Ida", "done_at": "2026-11"}
 JOB = {
     "tag": 29,
@@ -32,31 +40,61 @@ PROPOSAL = {"name": "B", "changes": '{"rear": {"tire": "50-559", "hub": {"spacin
 @pytest.mark.parametrize(
     ("one", "told"),
     [
-        (entry("measurement", figure(1415.0, "assumed"), figure(1420.0)),
-         ("Wheelbase", "1415 mm (assumed)", "1420 mm (measured)")),
-        (entry("measurement", None, figure("50-559", key="rear.tire")),
-         ("Tire code, rear", "", "50-559 (measured)")),
-        (entry("measurement", figure(95.0, key="rear.overall_diameter_mm")),
-         ("Measured diameter, rear", "95 mm (measured)", "")),
-        (entry("job", None, JOB),
-         ("Tag 29", "", "wanted New tire, due 27 Nov 2026")),
-        (entry("job", JOB, JOB | {"closed_at": "2026-11-27T17:00:00"}),
-         ("Tag 29: closed", "", "27 Nov 2026")),
-        (entry("proposal", PROPOSAL, PROPOSAL | {"changes": '{"rear": {"tire": "50-559"}}'}),
-         ("Proposal B: rear hub spacing", "135", "")),
-        (entry("card_step", STEP, STEP | DONE),
-         ("Wheel in", "open", "65 N·m on the part, done by Ida")),
-        (entry("card_step", STEP, STEP | {"waived": "no such bolt (Bo)"}),
-         ("Wheel in", "open", "left out: no such bolt (Bo)")),
-        (entry("inspection", None, {"wheel": "rear", "tire": "50-559", "tread": "[5.3, 4.2, 5.3]",
-               "signs": '["cut in the rubber only"]', "pressure_kpa": 195.0, "made": "1023",
-               "note": ""}),
-         ("Look at the tire, rear", "", "50-559, cut in the rubber only, tread mm 5.3/4.2/5.3, "
-          "kPa 195, made 1023")),
-        (entry("approved_pair", {"name": "Spoked", "front_tire": "90/90-19", "rear_tire": "x"}),
-         ("Maker's pair, Spoked", "front 90/90-19, rear x", "")),
+        (
+            entry("measurement", figure(1415.0, "assumed"), figure(1420.0)),
+            ("Wheelbase", "1415 mm (assumed)", "1420 mm (measured)"),
+        ),
+        (
+            entry("measurement", None, figure("50-559", key="rear.tire")),
+            ("Tire code, rear", "", "50-559 (measured)"),
+        ),
+        (
+            entry("measurement", figure(95.0, key="rear.overall_diameter_mm")),
+            ("Measured diameter, rear", "95 mm (measured)", ""),
+        ),
+        (entry("job", None, JOB), ("Tag 29", "", "wanted New tire, due 27 Nov 2026")),
+        (
+            entry("job", JOB, JOB | {"closed_at": "2026-11-27T17:00:00"}),
+            ("Tag 29: closed", "", "27 Nov 2026"),
+        ),
+        (
+            entry("proposal", PROPOSAL, PROPOSAL | {"changes": '{"rear": {"tire": "50-559"}}'}),
+            ("Proposal B: rear hub spacing", "135", ""),
+        ),
+        (
+            entry("card_step", STEP, STEP | DONE),
+            ("Wheel in", "open", "65 N·m on the part, done by Ida"),
+        ),
+        (
+            entry("card_step", STEP, STEP | {"waived": "no such bolt (Bo)"}),
+            ("Wheel in", "open", "left out: no such bolt (Bo)"),
+        ),
+        (
+            entry(
+                "inspection",
+                None,
+                {
+                    "wheel": "rear",
+                    "tire": "50-559",
+                    "tread": "[5.3, 4.2, 5.3]",
+                    "signs": '["cut in the rubber only"]',
+                    "pressure_kpa": 195.0,
+                    "made": "1023",
+                    "note": "",
+                },
+            ),
+            (
+                "Look at the tire, rear",
+                "",
+                "50-559, cut in the rubber only, tread mm 5.3/4.2/5.3, kPa 195, made 1023",
+            ),
+        ),
+        (
+            entry("approved_pair", {"name": "Spoked", "front_tire": "90/90-19", "rear_tire": "x"}),
+            ("Maker's pair, Spoked", "front 90/90-19, rear x", ""),
+        ),
     ],
-)  # fmt: skip
+)
 def test_one_row_is_told_in_the_words_of_the_bench(one, told):
     assert moved_by([one]) == (Moved(*told),)
 

@@ -68,8 +68,10 @@ def test_names_and_cards_that_stood_twice_are_told_apart_by_the_migration(tmp_pa
     raw.close()
     database = open_database(tmp_path)
     assert [row["name"] for row in rows("SELECT name FROM machine ORDER BY id")] == [
-        "Straße", "STRASSE (2)", "Straße",
-    ]  # fmt: skip
+        "Straße",
+        "STRASSE (2)",
+        "Straße",
+    ]
     assert rows("SELECT id FROM card") == [{"id": 2}]  # the one with work on it
     assert rows("SELECT * FROM last_id") == [{"name": "point", "id": 41}]
     assert machines.named("strasse") == 1
@@ -94,9 +96,15 @@ def test_a_file_that_is_no_database_is_refused(tmp_path):
 
 def test_a_refused_write_leaves_nothing_behind(shop):
     before = machines.sheet(1)
-    values = {"name": before.places[0].name.upper(), "wheel": "front", "direction": "side",
-              "part": "frame", "gap_mm": 5.0, "minimum_mm": None,
-              "provenance": "measured"}  # fmt: skip
+    values = {
+        "name": before.places[0].name.upper(),
+        "wheel": "front",
+        "direction": "side",
+        "part": "frame",
+        "gap_mm": 5.0,
+        "minimum_mm": None,
+        "provenance": "measured",
+    }
 
     def two_writes():
         with shop.step("two", "two", machine_id=1) as step:

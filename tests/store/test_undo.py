@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 import pytest
 
 from jentrik.core.errors import StoreError
-from jentrik.core.sheet import Figure, Provenance
+from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.store import cards, jobs, journal, machines, records
 from jentrik.store.journal import Author
 from jentrik.store.undo import ChangedSince, Scope, last_change, last_undone, undo
@@ -27,8 +27,12 @@ def write(shop, author, act, *, at=NOON, label="a change", subject="x", **scope)
 def wheelbase(shop, value, author=IDA, *, machine_id=1, **more):
     figure = Figure(value, Provenance.MEASURED, NOON.date())
     more |= {"label": f"wheelbase {value}", "subject": "wheelbase", "machine_id": machine_id}
-    write(shop, author, lambda step: machines.set_figure(step, machine_id, "wheelbase_mm", figure),
-          **more)  # fmt: skip
+    write(
+        shop,
+        author,
+        lambda step: machines.set_figure(step, machine_id, "wheelbase_mm", figure),
+        **more,
+    )
 
 
 def kept(machine_id=1):
@@ -81,10 +85,13 @@ def test_keystrokes_join_within_one_visit_to_one_field_by_one_person(shop):
 @pytest.mark.parametrize(
     "second",
     [
-        Author("Ida", "bench", "visit 2"), Author("Bo", "bench", "visit 1"),
-        Author("Ida", "phone", "visit 1"), Author("", "bench", "visit 1"), Author("Ida", "bench"),
+        Author("Ida", "bench", "visit 2"),
+        Author("Bo", "bench", "visit 1"),
+        Author("Ida", "phone", "visit 1"),
+        Author("", "bench", "visit 1"),
+        Author("Ida", "bench"),
     ],
-)  # fmt: skip
+)
 def test_another_visit_person_or_screen_is_another_change(shop, second):
     wheelbase(shop, 1050.0, Author("Ida", "bench", "visit 1"))
     wheelbase(shop, 1060.0, second)
@@ -148,8 +155,14 @@ def test_a_line_and_a_proposal_taken_away_come_back_even_after_new_ones(shop):
 
 def test_work_that_was_added_to_a_row_keeps_the_row(shop):
     steps = tuple(step.plan for step in cards.card_of(2).steps) if cards.card_of(2) else ()
-    write(shop, IDA, lambda step: cards.make_card(
-        step, 1, proposal="A", template="Tire swap", steps=steps, at=NOON), job_id=1)  # fmt: skip
+    write(
+        shop,
+        IDA,
+        lambda step: cards.make_card(
+            step, 1, proposal="A", template="Tire swap", steps=steps, at=NOON
+        ),
+        job_id=1,
+    )
     made = last_change(Scope(job_id=1), IDA).id
     card = cards.card_of(1)
     plan = cards.steps_of("Bell back on")[0]
@@ -184,8 +197,14 @@ def test_what_the_page_checks_keeps_the_change(shop):
 
 def test_the_counter_of_a_step_only_goes_up(shop):
     plan = cards.steps_of("Bell back on")
-    write(shop, IDA, lambda step: cards.make_card(
-        step, 1, proposal="A", template="Tire swap", steps=plan, at=NOON), job_id=1)  # fmt: skip
+    write(
+        shop,
+        IDA,
+        lambda step: cards.make_card(
+            step, 1, proposal="A", template="Tire swap", steps=plan, at=NOON
+        ),
+        job_id=1,
+    )
     (one,) = cards.card_of(1).steps
     write(
         shop, IDA, lambda step: cards.write_step(step, one, seen_version=0, reading="5"), job_id=1

@@ -3,7 +3,7 @@
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.core.sheet import Provenance
+from jentrik.core.sheet.sheet import Provenance
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Author
 from jentrik.store.undo import Scope, last_change
@@ -137,9 +137,12 @@ def test_words_of_job_and_machine(given, shop):
     given(job__due_on="")
     assert jobs.job(1).due_on is None
     for name, typed in (
-        ("job__wanted", "x" * 81), ("job__due_on", "2026-02-30"), ("job__state", "done"),
-        ("machine__drawn_as", "scooter"), ("machine__kind", "motorcycle"),
-    ):  # fmt: skip
+        ("job__wanted", "x" * 81),
+        ("job__due_on", "2026-02-30"),
+        ("job__state", "done"),
+        ("machine__drawn_as", "scooter"),
+        ("machine__kind", "motorcycle"),
+    ):
         assert len(given(**{name: typed}).typed.refusals) == 1
 
 
@@ -169,8 +172,11 @@ def test_what_was_changed_since_it_was_seen_is_refused_with_both_values(given):
 
 def test_a_plain_form_leaves_what_its_writer_left(given):
     given(sheet__wheelbase_mm="1050")
-    given(sheet__wheelbase_mm="1046", sheet__crank_mm="165",
-          seen={"sheet__wheelbase_mm": "1046", "sheet__crank_mm": "172.5"})  # fmt: skip
+    given(
+        sheet__wheelbase_mm="1046",
+        sheet__crank_mm="165",
+        seen={"sheet__wheelbase_mm": "1046", "sheet__crank_mm": "172.5"},
+    )
     figures = machines.sheet(1).figures
     assert (figures["wheelbase_mm"].value, figures["crank_mm"].value) == (1050, 165)
 
@@ -179,8 +185,10 @@ def test_live_fields_are_stored_or_refused_each_for_itself(given):
     taken = given(sheet__wheelbase_mm="1050", sheet__stack_mm="tall", job__wanted="650B", live=True)
     states = {name: one["state"] for name, one in taken.fields.items()}
     assert states == {
-        "sheet:wheelbase_mm": "stored", "sheet:stack_mm": "refused", "job:wanted": "stored",
-    }  # fmt: skip
+        "sheet:wheelbase_mm": "stored",
+        "sheet:stack_mm": "refused",
+        "job:wanted": "stored",
+    }
     assert taken.fields["sheet:stack_mm"]["text"] == "577"  # what is stored still
     assert "not a figure" in taken.fields["sheet:stack_mm"]["why"]
     assert jobs.job(1).wanted == "650B"

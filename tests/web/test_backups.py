@@ -68,8 +68,11 @@ def test_a_full_disk_says_so_and_keeps_what_was_typed(demo):
         assert "The disk is full" in answer.text
         assert name in answer.text
         assert name not in {sheet.name for sheet in machines.sheets()}
-        live = client.post("/jobs/1/answer", data={"job:wanted": "y" * 80},
-                           headers={LIVE_HEADER: "1", "HX-Request": "true"})  # fmt: skip
+        live = client.post(
+            "/jobs/1/answer",
+            data={"job:wanted": "y" * 80},
+            headers={LIVE_HEADER: "1", "HX-Request": "true"},
+        )
         assert live.status_code in (200, 507)
         assert client.get("/jobs").status_code == 200
 

@@ -42,8 +42,11 @@ def picture(size=(40, 30), kind="JPEG", **options):
 
 
 def upload(client, raw, name="p.jpg"):
-    return client.post(f"/jobs/{JOB}/card/photos", data={"caption": "Left side"},
-                       files={"photo": (name, raw, "image/jpeg")})  # fmt: skip
+    return client.post(
+        f"/jobs/{JOB}/card/photos",
+        data={"caption": "Left side"},
+        files={"photo": (name, raw, "image/jpeg")},
+    )
 
 
 def test_a_tick_needs_someone_a_torque_and_its_source(client, card):
@@ -153,12 +156,15 @@ BOMB = picture((9000, 9000), "PNG")
 @pytest.mark.parametrize(
     ("raw", "said"),
     [
-        (b"", "No photo"), (b"MZ\x90\0 an executable" * 50, "not a photo"),
-        (picture()[:200], "not a photo"), (BOMB, "unpacks to more"),
+        (b"", "No photo"),
+        (b"MZ\x90\0 an executable" * 50, "not a photo"),
+        (picture()[:200], "not a photo"),
+        (BOMB, "unpacks to more"),
         (b"<svg xmlns='http://www.w3.org/2000/svg'><script>x</script></svg>", "not a photo"),
-        (picture(kind="GIF"), "not a photo"), (b"\xff" * (LARGEST_PHOTO_BYTES + 1), "larger than"),
+        (picture(kind="GIF"), "not a photo"),
+        (b"\xff" * (LARGEST_PHOTO_BYTES + 1), "larger than"),
     ],
-)  # fmt: skip
+)
 def test_what_is_no_photo_is_refused_in_a_sentence(client, app, raw, said):
     answer = upload(client, raw)
     assert answer.status_code == 422

@@ -2,8 +2,8 @@
 
 import pytest
 
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.sheet import Provenance
+from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.sheet.sheet import Provenance
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import confronted, jobs, logbook, machines
 
@@ -44,15 +44,17 @@ def test_a_figure_far_from_the_plan_is_asked_again_and_keeps_all_as_typed(client
 
 def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(client):
     before = machines.sheet(JOB)
-    measure(client, **{"bb_height_mm": "341", "rear.overall_diameter_mm": "672",
-                       "rear.width_mm": "57"})  # fmt: skip
+    measure(
+        client, **{"bb_height_mm": "341", "rear.overall_diameter_mm": "672", "rear.width_mm": "57"}
+    )
     client.post(f"/jobs/{JOB}/confront/sheet")
     after = machines.sheet(JOB)
     figures = after.figures
     assert after.text("rear.tire") == "58-559"
     assert (figures["bb_height_mm"].value, figures["bb_height_mm"].provenance) == (
-        341, Provenance.MEASURED,
-    )  # fmt: skip
+        341,
+        Provenance.MEASURED,
+    )
     assert figures["rear.overall_diameter_mm"].value == 672
     # The wheelbase moves with the position; no one measured it again.
     assert figures["wheelbase_mm"].provenance is Provenance.ASSUMED
@@ -83,8 +85,9 @@ def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(clie
 @pytest.mark.parametrize("job", range(1, 12))
 def test_every_demo_machine_stands_once_its_proposals_are_fitted(client, app, job):
     for proposal in ("A", "B"):
-        made = client.post(f"/jobs/{job}/card", data={"proposal": proposal,
-                                                      "template": "Tire swap"})  # fmt: skip
+        made = client.post(
+            f"/jobs/{job}/card", data={"proposal": proposal, "template": "Tire swap"}
+        )
         if made.status_code == 404:
             continue
         answer = client.post(f"/jobs/{job}/confront/sheet")

@@ -37,9 +37,10 @@ def is_closed(there):
 
 
 HALVES = (
-    b"", b"GET /jobs HTTP/1.1\r\nHost: 127.0.0.1\r\n",
+    b"",
+    b"GET /jobs HTTP/1.1\r\nHost: 127.0.0.1\r\n",
     b"POST /jobs HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900\r\n\r\nwhat=",
-)  # fmt: skip
+)
 
 
 @pytest.mark.parametrize("half", HALVES)

@@ -5,13 +5,13 @@ import math
 import pytest
 
 from jentrik.core.geometry.frame import crown_seat
-from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.demo.harbour import fill
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.store.listing import Wanted, jobs_listed
 from jentrik.store.records import binned
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 
 
 def test_there_are_eleven_and_a_second_filling_adds_none(shop):
@@ -52,9 +52,10 @@ def test_stack_and_reach_lie_on_the_steering_axis(shop):
         chassis = bike.chassis()
         x, y = crown_seat(
             front_axle=(bike.wheelbase_mm, chassis.axles.front_radius_mm),
-            head_angle_deg=bike.head_angle_deg, length_mm=bike.fork_length_mm,
+            head_angle_deg=bike.head_angle_deg,
+            length_mm=bike.fork_length_mm,
             offset_mm=bike.fork_offset_mm,
-        )  # fmt: skip
+        )
         top_x = chassis.bottom_bracket[0] + bike.reach_mm
         top_y = chassis.bottom_bracket[1] + bike.stack_mm
         head = math.radians(bike.head_angle_deg)

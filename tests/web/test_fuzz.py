@@ -19,36 +19,184 @@ from tests.web.walk import entries
 
 REQUESTS = int(os.environ.get("JENTRIK_REQUESTS", "3000"))
 NASTY = (
-    "", " ", "0", "-1", "1", "2", "1e400", "1e308", "nan", "NaN", "∞", "٣", "²", "1,2,3",
-    "9" * 400, "9" * 5000, "None", "true", "null", "'; DROP TABLE job; --",
-    "<script>alert(1)</script>", "\x00", "\u202e", "é" * 300, "{{ 7*7 }}", "%s%s%s", "\ufffe",
-    "../../etc/passwd", "2026-02-30", "0000-00-00", "99999-01-01", "0001-01-01", "9999-12-31",
-    "A\nB", "±", "1 ± -1", "x:" + "9" * 5000, "fork:²", "0.0000001", "-0", "1; 2; 3 ± 4", "+5",
-    "28-622", "100-622", "37-622 (700x35C)", "12:00:01;5\r12:00:02;6", "0001-01-01T00:00:00Z;5",
-    ",".join("9" * 300), "B" * 140_000, "\U0001f6b2", "ﬁ½",
-)  # fmt: skip
+    "",
+    " ",
+    "0",
+    "-1",
+    "1",
+    "2",
+    "1e400",
+    "1e308",
+    "nan",
+    "NaN",
+    "∞",
+    "٣",
+    "²",
+    "1,2,3",
+    "9" * 400,
+    "9" * 5000,
+    "None",
+    "true",
+    "null",
+    "'; DROP TABLE job; --",
+    "<script>alert(1)</script>",
+    "\x00",
+    "\u202e",
+    "é" * 300,
+    "{{ 7*7 }}",
+    "%s%s%s",
+    "\ufffe",
+    "../../etc/passwd",
+    "2026-02-30",
+    "0000-00-00",
+    "99999-01-01",
+    "0001-01-01",
+    "9999-12-31",
+    "A\nB",
+    "±",
+    "1 ± -1",
+    "x:" + "9" * 5000,
+    "fork:²",
+    "0.0000001",
+    "-0",
+    "1; 2; 3 ± 4",
+    "+5",
+    "28-622",
+    "100-622",
+    "37-622 (700x35C)",
+    "12:00:01;5\r12:00:02;6",
+    "0001-01-01T00:00:00Z;5",
+    ",".join("9" * 300),
+    "B" * 140_000,
+    "\U0001f6b2",
+    "ﬁ½",
+)
 FIELDS = (
-    "what", "tire", "name", "code", "text", "where", "rim", "gap_mm", "wheel", "direction", "on",
-    "x_mm", "height_mm", "y_mm", "bead_seat_diameter_mm", "front_tire", "rear_tire", "front_rim_mm",
-    "place", "point", "position", "pair", "true", "shown", "typed", "proposal", "template", "act",
-    "version", "torque_nm", "torque_source", "reading", "reason", "who", "back", "caption", "photo",
-    "end", "look", "tread_left", "tread_middle", "tread_right", "signs", "pressure_kpa", "made",
-    "km", "swapped", "counted_km", "true_km", "done", "ridden", "setup", "weather", "ground",
-    "form", "rider", "trail", "score:braking", "note", "outcome", "gauge", "tool", "steps",
-    "sought", "sheet:wheelbase_mm", "sheet:front.tire", "sheet:gearing.sprockets", "change",
-    "sheet:side_stand.lean_deg", "sheet:side_stand.foot_out_mm", "insist", "passphrase", "to",
-    "from:wheelbase_mm", "assume:seat_angle_deg", "proposal:front.tire", "proposal:position",
-    "proposal:front.fitted.made", "proposal:rear.hub.driver", "place:1:gap_mm", "point:1:x_mm",
-    "pair:1:front_tire", "machine:name", "job:due_on", "policy:limits.trail_mm.low", "backup",
-    "policy:money.currency", "policy:rubber.age_school", "measured:bb_height_mm",
-    "measured:front.rolled_mm", "price:front tire", "quantity:x", "source:x", "hours:A:x",
-    "km-a-year", "life:x", "rear_kpa", "seen:sheet:wheelbase_mm", "visit:sheet:wheelbase_mm",
-)  # fmt: skip
+    "what",
+    "tire",
+    "name",
+    "code",
+    "text",
+    "where",
+    "rim",
+    "gap_mm",
+    "wheel",
+    "direction",
+    "on",
+    "x_mm",
+    "height_mm",
+    "y_mm",
+    "bead_seat_diameter_mm",
+    "front_tire",
+    "rear_tire",
+    "front_rim_mm",
+    "place",
+    "point",
+    "position",
+    "pair",
+    "true",
+    "shown",
+    "typed",
+    "proposal",
+    "template",
+    "act",
+    "version",
+    "torque_nm",
+    "torque_source",
+    "reading",
+    "reason",
+    "who",
+    "back",
+    "caption",
+    "photo",
+    "end",
+    "look",
+    "tread_left",
+    "tread_middle",
+    "tread_right",
+    "signs",
+    "pressure_kpa",
+    "made",
+    "km",
+    "swapped",
+    "counted_km",
+    "true_km",
+    "done",
+    "ridden",
+    "setup",
+    "weather",
+    "ground",
+    "form",
+    "rider",
+    "trail",
+    "score:braking",
+    "note",
+    "outcome",
+    "gauge",
+    "tool",
+    "steps",
+    "sought",
+    "sheet:wheelbase_mm",
+    "sheet:front.tire",
+    "sheet:gearing.sprockets",
+    "change",
+    "sheet:side_stand.lean_deg",
+    "sheet:side_stand.foot_out_mm",
+    "insist",
+    "passphrase",
+    "to",
+    "from:wheelbase_mm",
+    "assume:seat_angle_deg",
+    "proposal:front.tire",
+    "proposal:position",
+    "proposal:front.fitted.made",
+    "proposal:rear.hub.driver",
+    "place:1:gap_mm",
+    "point:1:x_mm",
+    "pair:1:front_tire",
+    "machine:name",
+    "job:due_on",
+    "policy:limits.trail_mm.low",
+    "backup",
+    "policy:money.currency",
+    "policy:rubber.age_school",
+    "measured:bb_height_mm",
+    "measured:front.rolled_mm",
+    "price:front tire",
+    "quantity:x",
+    "source:x",
+    "hours:A:x",
+    "km-a-year",
+    "life:x",
+    "rear_kpa",
+    "seen:sheet:wheelbase_mm",
+    "visit:sheet:wheelbase_mm",
+)
 QUERIES = (
-    "station", "proposal", "view", "magnify", "state", "more", "before", "after", "code", "rim",
-    "near", "base", "over", "load", "without", "name", "to", "find", "sort", "page", "vehicle",
-    "on", "step",
-)  # fmt: skip
+    "station",
+    "proposal",
+    "view",
+    "magnify",
+    "state",
+    "more",
+    "before",
+    "after",
+    "code",
+    "rim",
+    "near",
+    "base",
+    "over",
+    "load",
+    "without",
+    "name",
+    "to",
+    "find",
+    "sort",
+    "page",
+    "vehicle",
+    "on",
+    "step",
+)
 
 
 def test_every_write_needs_its_token(app, client):
@@ -93,21 +241,29 @@ def test_no_route_breaks_on_what_no_one_types(app, client, part):
     ways = entries(app)
     for turn in range(REQUESTS // 3):
         one = ways[turn % len(ways)]
-        ids = {} if chance.random() < 0.7 else dict.fromkeys(
-            ("job_id", "machine_id", "step_id", "change_id"),
-            chance.choice(("0", "1", "999", "9" * 30, "-1", "²", "9" * 19)))  # fmt: skip
+        ids = (
+            {}
+            if chance.random() < 0.7
+            else dict.fromkeys(
+                ("job_id", "machine_id", "step_id", "change_id"),
+                chance.choice(("0", "1", "999", "9" * 30, "-1", "²", "9" * 19)),
+            )
+        )
         path = one.filled(**{"step_id": chance.choice(steps), **ids})
         values = {name: chance.choice(NASTY)[:3000] for name in chance.sample(QUERIES, 3)}
         fields = {
             name: chance.choice(NASTY) for name in chance.sample(FIELDS, chance.randint(0, 30))
         }
-        headers = chance.choice(({}, {"HX-Request": "true"}, {LIVE_HEADER: "1"},
-                                 {"Accept": "text/html"}))  # fmt: skip
+        headers = chance.choice(
+            ({}, {"HX-Request": "true"}, {LIVE_HEADER: "1"}, {"Accept": "text/html"})
+        )
         if one.method == "GET":
             answer = client.get(path, params=values, headers=headers)
         elif chance.random() < 0.2:
-            files = {name: (name, chance.choice(NASTY).encode("utf-8", "replace"), "x/y")
-                     for name in ("photo", "track", "list", "backup")}  # fmt: skip
+            files = {
+                name: (name, chance.choice(NASTY).encode("utf-8", "replace"), "x/y")
+                for name in ("photo", "track", "list", "backup")
+            }
             answer = client.post(path, data=fields, files=files, headers=headers)
         else:
             answer = client.post(path, params=values, data=fields, headers=headers)
@@ -115,8 +271,12 @@ def test_no_route_breaks_on_what_no_one_types(app, client, part):
         assert "Traceback" not in answer.text
         assert "<script>alert" not in answer.text
     for sheet in machines.sheets():  # whatever was stored can be looked at
-        for page in (f"/machines/{sheet.id}", f"/machines/{sheet.id}/log",
-                     f"/machines/{sheet.id}/history", f"/machines/{sheet.id}/speed"):  # fmt: skip
+        for page in (
+            f"/machines/{sheet.id}",
+            f"/machines/{sheet.id}/log",
+            f"/machines/{sheet.id}/history",
+            f"/machines/{sheet.id}/speed",
+        ):
             assert client.get(page).status_code == 200, page
     for page in ("/jobs", "/machines", "/logbook", "/logbook/due.ics", "/shop", "/shelf", "/rules"):
         assert client.get(page).status_code == 200, page
@@ -125,16 +285,22 @@ def test_no_route_breaks_on_what_no_one_types(app, client, part):
 @pytest.mark.parametrize(
     ("path", "form"),
     [
-        ("/machines/6/speed/drop", {"pair": "²"}), ("/machines/6/speed/drop", {"pair": "9" * 5000}),
+        ("/machines/6/speed/drop", {"pair": "²"}),
+        ("/machines/6/speed/drop", {"pair": "9" * 5000}),
         ("/jobs/6/ways/take", {"proposal": "A", "steps": "x:" + "9" * 5000}),
-        ("/jobs/6/rides", {"setup": "9" * 5000}), ("/jobs/6/rides", {"score:braking": "9" * 5000}),
-        ("/jobs/1/order", {"quantity:x": "9" * 5000}), ("/jobs/1/order", {"life:x": "9" * 5000}),
+        ("/jobs/6/rides", {"setup": "9" * 5000}),
+        ("/jobs/6/rides", {"score:braking": "9" * 5000}),
+        ("/jobs/1/order", {"quantity:x": "9" * 5000}),
+        ("/jobs/1/order", {"life:x": "9" * 5000}),
         ("/jobs/1/order", {"km-a-year": "9" * 5000}),
-        ("/jobs/0/open", {}), (f"/jobs/{'9' * 30}/open", {}), (f"/jobs/{'9' * 30}/undo", {}),
-        ("/machines/6/undo", {"change": "9" * 5000}), ("/read/put", {"where": "machine:²:front"}),
+        ("/jobs/0/open", {}),
+        (f"/jobs/{'9' * 30}/open", {}),
+        (f"/jobs/{'9' * 30}/undo", {}),
+        ("/machines/6/undo", {"change": "9" * 5000}),
+        ("/read/put", {"where": "machine:²:front"}),
         ("/read/put", {"where": f"proposal:{'9' * 5000}:A:front"}),
     ],
-)  # fmt: skip
+)
 def test_figures_beyond_any_figure_are_refused(client, path, form):
     assert client.post(path, data=form).status_code < 500
 
@@ -145,8 +311,10 @@ def test_figures_beyond_any_figure_are_refused(client, path, form):
 )
 @pytest.mark.parametrize("path", ["/jobs", "/machines/1/answer", "/jobs/1/card/photos"])
 def test_a_form_in_another_alphabet_is_refused_or_read(client, charset, path):
-    body = (b'--x\r\nContent-Disposition: form-data; name="machine:name"\r\n\r\n'
-            b"\\ud800\\N{nothing}\r\n--x--\r\n")  # fmt: skip
+    body = (
+        b'--x\r\nContent-Disposition: form-data; name="machine:name"\r\n\r\n'
+        b"\\ud800\\N{nothing}\r\n--x--\r\n"
+    )
     kind = f"multipart/form-data; boundary=x; charset={charset}"
     assert client.post(path, content=body, headers={"Content-Type": kind}).status_code < 500
 
@@ -164,16 +332,19 @@ def test_a_form_in_another_alphabet_is_refused_or_read(client, charset, path):
 @pytest.mark.parametrize(
     "listed",
     [
-        b"12:00:01;5\r12:00:02;6\r12:00:03;7\r12:00:04;8", b"0001-01-01T00:00:00;5\n" * 4,
+        b"12:00:01;5\r12:00:02;6\r12:00:03;7\r12:00:04;8",
+        b"0001-01-01T00:00:00;5\n" * 4,
         b"0001-01-01T00:00:00+14:00,5\n0001-01-01T00:00:01+14:00,5\n" * 2,
-        b'1,"' + b"9" * 140_000 + b'"\n', b'1,"9\n',
+        b'1,"' + b"9" * 140_000 + b'"\n',
+        b'1,"9\n',
     ],
-)  # fmt: skip
+)
 def test_tracks_and_lists_beyond_any_ride_are_refused(client, gpx, listed):
     head = '<gpx version="1.1" creator="x" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>'
     track = f"{head}{gpx}</trkseg></trk></gpx>".encode()
-    answer = client.post("/machines/6/speed/track",
-                         files={"track": ("t.gpx", track), "list": ("l.csv", listed)})  # fmt: skip
+    answer = client.post(
+        "/machines/6/speed/track", files={"track": ("t.gpx", track), "list": ("l.csv", listed)}
+    )
     assert answer.status_code == 422
 
 
@@ -207,8 +378,11 @@ def test_a_wrong_clock_breaks_no_page(demo, year):
         for one in entries(app):
             if one.method == "GET":
                 assert client.get(one.filled()).status_code < 500, one
-        writes = {"/jobs": {"what": "Late", "tire": "28-622"}, "/shop/backups/make": {},
-                  "/shelf": {"code": "37-622"}}  # fmt: skip
+        writes = {
+            "/jobs": {"what": "Late", "tire": "28-622"},
+            "/shop/backups/make": {},
+            "/shelf": {"code": "37-622"},
+        }
         for path, form in writes.items():
             assert client.post(path, data=form).status_code < 500, path
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from jentrik.core.sheet import Provenance
+from jentrik.core.sheet.sheet import Provenance
 from jentrik.store import cards, gauges, logbook, machines, speeds
 
 
@@ -15,8 +15,9 @@ def _quick(app):
 
 def test_a_reading_fills_a_figure_with_its_plus_minus_and_where_it_came_from(client):
     before = machines.sheet(6).figures["rake_deg"]
-    there = client.post("/machines/6/gauge", data={"gauge": "rake_deg", "back": "/jobs/6"},
-                        follow_redirects=False)  # fmt: skip
+    there = client.post(
+        "/machines/6/gauge", data={"gauge": "rake_deg", "back": "/jobs/6"}, follow_redirects=False
+    )
     assert there.headers["location"] == "/jobs/6"
     after = machines.sheet(6).figures["rake_deg"]
     assert abs(after.value - before.value) < 1
@@ -49,8 +50,10 @@ def test_a_look_is_filled_before_it_is_kept(client):
     data = {"end": "rear", "look": "at intervals", "gauge": "tread", "note": "by hand"}
     page = client.post("/machines/6/log/look/gauge", data=data).text
     many = len(logbook.log(6).looks)
-    values = [page.split(f'name="tread_{one}" value="')[1].split('"')[0]
-              for one in ("left", "middle", "right")]  # fmt: skip
+    values = [
+        page.split(f'name="tread_{one}" value="')[1].split('"')[0]
+        for one in ("left", "middle", "right")
+    ]
     assert all(3 < float(value) < 6 for value in values)
     assert 'value="by hand"' in page
     page = client.post("/machines/6/log/look/gauge", data=data | {"gauge": "pressure"}).text

@@ -2,9 +2,9 @@
 
 import pytest
 
-from jentrik.core.card_text import steps_of
+from jentrik.core.card.template import steps_of
 from jentrik.core.errors import Refusal
-from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import cards, gauges, jobs, machines
 from jentrik.web.gauging import step_reading
@@ -27,8 +27,9 @@ def _read(shop):
 
     def read(line, torque_nm=None, *, planned=True):
         with shop.step("card", f"card {line}", job_id=JOB) as step:
-            cards.make_card(step, JOB, proposal="B", template="t", steps=steps_of(line),
-                            at=shop.now())  # fmt: skip
+            cards.make_card(
+                step, JOB, proposal="B", template="t", steps=steps_of(line), at=shop.now()
+            )
         (one,) = cards.card_of(JOB).steps
         return float(step_reading(shop, sheet, one, outcome if planned else None, torque_nm))
 

@@ -5,7 +5,7 @@ import re
 import pytest
 
 from jentrik.store import jobs, logbook, machines, records
-from jentrik.store.lines import stale_ids
+from jentrik.store.list_rows import stale_ids
 from jentrik.store.listing import (
     JOB_SORTS,
     MACHINE_SORTS,
@@ -18,7 +18,7 @@ from jentrik.store.listing import (
     shelf_listed,
 )
 from jentrik.store.rows import first_row
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 from jentrik.web.newcomer import start_job
 from jentrik.web.views.logbook import shop_due
 from jentrik.web.views.tires_in_use import due_of_machine
@@ -50,9 +50,10 @@ def test_jobs_are_found_by_tag_machine_owner_tire_and_what_is_wanted(shop):
     assert shelf_listed(Wanted(find="47-5")).rows[0].code.startswith("47-5")
 
 
-@pytest.mark.parametrize(("listed", "sorts"), [
-    (jobs_listed, JOB_SORTS), (machines_listed, MACHINE_SORTS), (shelf_listed, SHELF_SORTS),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("listed", "sorts"),
+    [(jobs_listed, JOB_SORTS), (machines_listed, MACHINE_SORTS), (shelf_listed, SHELF_SORTS)],
+)
 def test_every_order_holds_every_row_once(shop, listed, sorts):
     refresh(shop)
     usual = sorted(line.id for line in listed(Wanted()).rows)
@@ -132,9 +133,10 @@ def test_what_is_due_in_the_shop_is_what_is_due_of_each_machine(shop):
     each = [
         one
         for sheet in machines.sheets()
-        for one in due_of_machine(sheet, jobs.open_jobs_of(sheet.id), logbook.log(sheet.id),
-                                  shop.policy, shop.today)
-    ]  # fmt: skip
+        for one in due_of_machine(
+            sheet, jobs.open_jobs_of(sheet.id), logbook.log(sheet.id), shop.policy, shop.today
+        )
+    ]
     assert len(each) > 20
     assert shop_due(shop.policy, shop.today) == sorted(each, key=lambda one: (one.on, one.key))
 
@@ -169,8 +171,9 @@ def test_a_code_goes_onto_a_machine_named_by_hand(client):
 
 
 def test_the_owner_is_kept_shown_and_found(client):
-    client.post("/machines/1/answer", data={"machine:owner": "Ada Strand"},
-                headers={"HX-Request": "true"})  # fmt: skip
+    client.post(
+        "/machines/1/answer", data={"machine:owner": "Ada Strand"}, headers={"HX-Request": "true"}
+    )
     assert 'value="Ada Strand"' in client.get("/machines/1").text
     assert "Ada Strand" in client.get("/machines?find=strand").text
     assert "Ada Strand" in client.get("/jobs?find=ada").text

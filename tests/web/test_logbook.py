@@ -44,8 +44,16 @@ def cleared(client):
 def test_looks_wear_into_a_projected_day_and_a_due_line(client):
     cleared(client)
     for days, km, mm in ((200, "10000", 7), (100, "13000", 5.5)):
-        answer = post(client, "look", end="rear", look="at intervals", on=ago(days), km=km,
-                      made="1224", **tread(mm))  # fmt: skip
+        answer = post(
+            client,
+            "look",
+            end="rear",
+            look="at intervals",
+            on=ago(days),
+            km=km,
+            made="1224",
+            **tread(mm),
+        )
         assert answer.status_code == 200
     # 1.5 mm on 3000 km: 0.5 for 1000; 2.5 mm to the shop's 3 mm are 5000 km at 30 a day: 166 days.
     page = client.get(f"/machines/{M}/log").text
@@ -130,8 +138,15 @@ def test_the_sidewalls_most_is_a_wall_for_the_tire_it_stands_on(client):
     client.post(f"/machines/{M}/answer", data={"sheet:rear.fitted.most_kpa": "290"})
     post(client, "look", end="rear", look="at intervals", on=ago(3), pressure_kpa="3 bar")
     assert "3.0 bar is above the sidewall" in client.get(f"/machines/{M}/log").text
-    post(client, "look", end="rear", look="before mounting", on=ago(2), pressure_kpa="3 bar",
-         tire="120/90-18 65H")  # fmt: skip
+    post(
+        client,
+        "look",
+        end="rear",
+        look="before mounting",
+        on=ago(2),
+        pressure_kpa="3 bar",
+        tire="120/90-18 65H",
+    )
     look = mine("looks")[-1].look
     assert (look.tire, look.look.value) == ("120/90-18 65H", "before mounting")
     answer = post(client, "look", end="rear", look="before mounting", on=ago(2), tire="120/90-1x")
@@ -200,10 +215,14 @@ def test_a_shop_of_a_version_before_the_logbook_keeps_its_jobs(tmp_path, version
     old = peewee.SqliteDatabase(str(folder / FILE_NAME))
     old.connect()
     migrate(old, to=version)
-    old.execute_sql("INSERT INTO machine (id, name, kind, drawn_as, created_at)"
-                    " VALUES (1, 'old', 'bicycle', 'diamond frame', '2026-01-01')")  # fmt: skip
-    old.execute_sql("INSERT INTO job (id, tag, machine_id, wanted, created_at)"
-                    " VALUES (1, 5, 1, 'tires', '2026-01-01')")  # fmt: skip
+    old.execute_sql(
+        "INSERT INTO machine (id, name, kind, drawn_as, created_at)"
+        " VALUES (1, 'old', 'bicycle', 'diamond frame', '2026-01-01')"
+    )
+    old.execute_sql(
+        "INSERT INTO job (id, tag, machine_id, wanted, created_at)"
+        " VALUES (1, 5, 1, 'tires', '2026-01-01')"
+    )
     old.close()
     opened = open_database(folder)
     (job,) = jobs.jobs()

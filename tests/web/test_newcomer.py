@@ -3,7 +3,7 @@
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.core.sheet import Provenance
+from jentrik.core.sheet.sheet import Provenance
 from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope, last_change, undo
 from jentrik.web.newcomer import start_job
@@ -61,9 +61,15 @@ def test_a_machine_the_shop_knows_is_taken_as_it_is(shop):
 
 @pytest.mark.parametrize(
     ("what", "tire", "field"),
-    [("", "28-622", "name"), ("x" * 81, "28-622", "name"), ("x", "", "tire"),
-     ("x", "28-62", "tire"), ("x", "650B", "tire"), ("x", "P205/55R16", "tire")],
-)  # fmt: skip
+    [
+        ("", "28-622", "name"),
+        ("x" * 81, "28-622", "name"),
+        ("x", "", "tire"),
+        ("x", "28-62", "tire"),
+        ("x", "650B", "tire"),
+        ("x", "P205/55R16", "tire"),
+    ],
+)
 def test_what_is_refused_starts_nothing(shop, what, tire, field):
     with pytest.raises(Refusal) as refused:
         start_job(shop, what, tire)

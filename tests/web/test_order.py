@@ -33,10 +33,15 @@ def test_prices_add_up_and_what_has_none_is_named(client):
 
 @pytest.mark.parametrize(
     ("key", "typed"),
-    [("price:front tire 90/90-19 52h", "cheap"), ("quantity:front tire 90/90-19 52h", "0"),
-     ("hours:A:wheels exchanged", "-1"), ("life:front tire 90/90-19 52h", "far"),
-     ("source:front tire 90/90-19 52h", "stolen"), ("km-a-year", "1.5")],
-)  # fmt: skip
+    [
+        ("price:front tire 90/90-19 52h", "cheap"),
+        ("quantity:front tire 90/90-19 52h", "0"),
+        ("hours:A:wheels exchanged", "-1"),
+        ("life:front tire 90/90-19 52h", "far"),
+        ("source:front tire 90/90-19 52h", "stolen"),
+        ("km-a-year", "1.5"),
+    ],
+)
 def test_a_refused_entry_keeps_nothing_and_what_was_typed(client, key, typed):
     other = "price:rear tire 110/90-18 61h"
     answer = client.post("/jobs/6/order", data={key: typed, other: "50"})

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jentrik.core.sheet_fields import fields_of
+from jentrik.core.sheet.fields import fields_of
 from jentrik.store import jobs, machines
 from jentrik.web.app import create_app
 from jentrik.web.guard import SECURITY_HEADERS, TOKEN_FIELD, TOKEN_HEADER
@@ -16,16 +16,36 @@ from jentrik.web.views.figures import as_typed
 from tests.documents import plan, raw
 
 PAGES = [
-    "/jobs", "/machines", "/machines/1", "/read", "/read?code=26 x 1 3/8", "/api/docs",
+    "/jobs",
+    "/machines",
+    "/machines/1",
+    "/read",
+    "/read?code=26 x 1 3/8",
+    "/api/docs",
     *(f"/jobs/{job}" for job in range(1, 12)),
     *(f"/jobs/1?station={station}" for station in ("read", "measure", "check", "fit", "ride")),
-    "/jobs/9?state=rider+on", "/jobs/1/ways?proposal=A", "/jobs/9/compare",
-    "/logbook", "/machines/6/log", "/machines/6/history", "/bin", "/logbook/sizes", "/rules",
-    "/shop", "/shop/cards?name=Tire swap", "/shop/gauges", "/machines/6/speed", "/jobs/1/order",
-    "/jobs/1/card", "/jobs/12?station=fit", "/jobs/9?station=ride&before=1&after=2",
-    "/jobs/10?proposal=B&more=front", "/jobs/3?view=road&magnify=6", "/jobs/6?proposal=B",
+    "/jobs/9?state=rider+on",
+    "/jobs/1/ways?proposal=A",
+    "/jobs/9/compare",
+    "/logbook",
+    "/machines/6/log",
+    "/machines/6/history",
+    "/bin",
+    "/logbook/sizes",
+    "/rules",
+    "/shop",
+    "/shop/cards?name=Tire swap",
+    "/shop/gauges",
+    "/machines/6/speed",
+    "/jobs/1/order",
+    "/jobs/1/card",
+    "/jobs/12?station=fit",
+    "/jobs/9?station=ride&before=1&after=2",
+    "/jobs/10?proposal=B&more=front",
+    "/jobs/3?view=road&magnify=6",
+    "/jobs/6?proposal=B",
     "/jobs/1?station=nowhere&magnify=999",
-]  # fmt: skip
+]
 
 
 def live(client, path, **form):
@@ -47,9 +67,13 @@ def test_every_page_answers_with_a_strict_policy_and_nothing_from_outside(client
 
 @pytest.mark.parametrize(
     "headers",
-    [{"Sec-Fetch-Site": "cross-site"}, {"Sec-Fetch-Site": "same-site"},
-     {"Origin": "http://elsewhere.example"}, {"Origin": "null"}],
-)  # fmt: skip
+    [
+        {"Sec-Fetch-Site": "cross-site"},
+        {"Sec-Fetch-Site": "same-site"},
+        {"Origin": "http://elsewhere.example"},
+        {"Origin": "null"},
+    ],
+)
 def test_a_write_from_elsewhere_is_refused(client, headers):
     assert client.post("/jobs", data={"what": "x"}, headers=headers).status_code == 403
     assert client.post("/api/plan", content=b"{}", headers=headers).status_code == 403
@@ -81,26 +105,28 @@ UNTYPABLE = {"sheet:class", "from:wheelbase_mm", "place:999:gap_mm", "machine:na
 
 @pytest.mark.parametrize(
     ("name", "typed", "said"),
-    [("proposal:front.tire", "50-58", "bead seat"),
-     ("proposal:front.tire", "<b>37-622", "No tire size is named"),
-     ("proposal:front.overall_diameter_mm", "9999", "outside"),
-     ("proposal:front.overall_diameter_mm", "1900", "run into each other"),
-     ("proposal:fork.length_mm", "abc", "not a figure"),
-     ("proposal:fork.length_mm", "1e400", "not a figure"),
-     ("sheet:wheelbase_mm", "500", "run into each other"),
-     ("sheet:wheelbase_mm", "", "needed"),
-     ("sheet:head_angle_deg", "95", "outside"),
-     ("sheet:chainstay_mm", "50", "outside"),
-     ("sheet:bb_height_mm", "900", "chain stay must be longer"),
-     ("sheet:front.tire", "700C", "names no width"),
-     ("sheet:class", "tank", "not one of"),
-     ("sheet:speedometer.reads_over_percent", "lots", "not a figure"),
-     ("from:wheelbase_mm", "guessed", "measured"),
-     ("place:1:gap_mm", "-3", "outside"),
-     ("place:999:gap_mm", "3", "not on the sheet"),
-     ("machine:name", " ", "few words"),
-     ("job:due_on", "tomorrow", "not a day")],
-)  # fmt: skip
+    [
+        ("proposal:front.tire", "50-58", "bead seat"),
+        ("proposal:front.tire", "<b>37-622", "No tire size is named"),
+        ("proposal:front.overall_diameter_mm", "9999", "outside"),
+        ("proposal:front.overall_diameter_mm", "1900", "run into each other"),
+        ("proposal:fork.length_mm", "abc", "not a figure"),
+        ("proposal:fork.length_mm", "1e400", "not a figure"),
+        ("sheet:wheelbase_mm", "500", "run into each other"),
+        ("sheet:wheelbase_mm", "", "needed"),
+        ("sheet:head_angle_deg", "95", "outside"),
+        ("sheet:chainstay_mm", "50", "outside"),
+        ("sheet:bb_height_mm", "900", "chain stay must be longer"),
+        ("sheet:front.tire", "700C", "names no width"),
+        ("sheet:class", "tank", "not one of"),
+        ("sheet:speedometer.reads_over_percent", "lots", "not a figure"),
+        ("from:wheelbase_mm", "guessed", "measured"),
+        ("place:1:gap_mm", "-3", "outside"),
+        ("place:999:gap_mm", "3", "not on the sheet"),
+        ("machine:name", " ", "few words"),
+        ("job:due_on", "tomorrow", "not a day"),
+    ],
+)
 def test_a_refused_answer_changes_nothing_and_keeps_what_was_typed(client, name, typed, said):
     before = machines.sheet(1), jobs.job(1)
     station = "measure" if name.startswith(("sheet", "from", "place", "machine")) else "propose"
@@ -179,8 +205,14 @@ def test_a_refused_new_job_keeps_what_was_typed(client, what, tire):
 
 
 def test_lines_are_added_and_taken_off(client):
-    place = {"name": "Crown bolt", "wheel": "front", "direction": "radial", "on": "fork",
-             "gap_mm": "8,5", "minimum_mm": ""}  # fmt: skip
+    place = {
+        "name": "Crown bolt",
+        "wheel": "front",
+        "direction": "radial",
+        "on": "fork",
+        "gap_mm": "8,5",
+        "minimum_mm": "",
+    }
     client.post("/jobs/1/lines/places?station=measure", data=place)
     added = machines.sheet(1).places[-1]
     assert (added.name, added.gap_mm, added.minimum_mm) == ("Crown bolt", 8.5, None)
@@ -323,13 +355,19 @@ def test_the_riders_inseam_tells_how_the_feet_reach(client):
 
 
 def test_pairs_of_the_makers_sheet_come_go_and_judge(client):
-    form = {"name": "Wide", "front_tire": "100/90-19 57H", "rear_tire": "120/90-18 65H",
-            "front_rim_mm": "54 - 63"}  # fmt: skip
+    form = {
+        "name": "Wide",
+        "front_tire": "100/90-19 57H",
+        "rear_tire": "120/90-18 65H",
+        "front_rim_mm": "54 - 63",
+    }
     client.post("/machines/6/lines/pairs", data=form)
     added = machines.sheet(6).pairs[-1]
     assert (added.front_rim_mm, added.rear_make, added.provenance) == (
-        "54 - 63", None, "maker's sheet"
-    )  # fmt: skip
+        "54 - 63",
+        None,
+        "maker's sheet",
+    )
     page = client.get("/jobs/6?proposal=B&station=check").text
     assert "not on the maker’s sheet" not in page.replace("&#39;", "’")
     assert "sheet 54 to 63" in page  # 47 mm rim
@@ -346,14 +384,18 @@ def test_pairs_of_the_makers_sheet_come_go_and_judge(client):
 @pytest.mark.parametrize(
     ("key", "typed", "kept"),
     [
-        ("front.fitted.made", "1523", "1523"), ("front.fitted.pressure_kpa", "2,2 bar", 220.0),
-        ("front.fitted.pressure_kpa", "2.2", 220.0), ("front.hub.runout_mm", "0.8", 0.8),
+        ("front.fitted.made", "1523", "1523"),
+        ("front.fitted.pressure_kpa", "2,2 bar", 220.0),
+        ("front.fitted.pressure_kpa", "2.2", 220.0),
+        ("front.hub.runout_mm", "0.8", 0.8),
         ("front.fitted.arrow", "with the arrow", "with the arrow"),
-        ("front.fitted.made", "6023", None), ("front.fitted.arrow", "sideways", None),
-        ("front.fitted.make", "x" * 61, None), ("front.fitted.pressure_kpa", "9000", None),
+        ("front.fitted.made", "6023", None),
+        ("front.fitted.arrow", "sideways", None),
+        ("front.fitted.make", "x" * 61, None),
+        ("front.fitted.pressure_kpa", "9000", None),
         ("front.hub.colour", "red", None),
     ],
-)  # fmt: skip
+)
 def test_what_is_known_of_a_wheel_to_be_fitted_is_kept_or_refused(client, key, typed, kept):
     data = {f"proposal:{key}": typed}
     answer = client.post("/jobs/11/answer?proposal=B", data=data, headers={"HX-Request": "true"})

@@ -73,9 +73,13 @@ def test_the_address_can_be_handed_on(client):
 
 @pytest.mark.parametrize(
     ("params", "said"),
-    [({"code": "37-623"}, "bead seat"), ({"code": "37-622", "rim": "x"}, "bead seat"),
-     ({"code": "y" * 4999}, "at most"), ({"code": "<b>x</b>"}, "No tire size is named")],
-)  # fmt: skip
+    [
+        ({"code": "37-623"}, "bead seat"),
+        ({"code": "37-622", "rim": "x"}, "bead seat"),
+        ({"code": "y" * 4999}, "at most"),
+        ({"code": "<b>x</b>"}, "No tire size is named"),
+    ],
+)
 def test_a_refused_text_stays_as_typed_with_the_reason(client, params, said):
     answer = client.get("/read", params=params)
     assert answer.status_code == 422
@@ -94,9 +98,19 @@ def test_a_reading_is_put_into_a_proposal_and_on_a_machine(client):
 
 @pytest.mark.parametrize(
     "where",
-    ["", "machine:1", "machine:x:front", "machine:1:middle", "machine:999:front", "shelf:1:x",
-     "proposal:1:Z:rear", "proposal:1:A", "proposal:999:A:rear", "proposal:1:A:up"],
-)  # fmt: skip
+    [
+        "",
+        "machine:1",
+        "machine:x:front",
+        "machine:1:middle",
+        "machine:999:front",
+        "shelf:1:x",
+        "proposal:1:Z:rear",
+        "proposal:1:A",
+        "proposal:999:A:rear",
+        "proposal:1:A:up",
+    ],
+)
 def test_a_place_that_is_not_there_takes_nothing(client, where):
     before = machines.sheet(1), jobs.job(1)
     answer = client.post("/read/put", data={"code": "40-622", "where": where})

@@ -54,15 +54,19 @@ def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client):
 @pytest.mark.parametrize(
     ("kind", "form", "said"),
     [
-        ("setups", {"name": ""}, "Say what it is"), ("setups", {"name": "Inch"}, "already"),
+        ("setups", {"name": ""}, "Say what it is"),
+        ("setups", {"name": "Inch"}, "already"),
         ("setups", {"name": "x", "front_tire": "58-5"}, ""),
         ("setups", {"name": "x", "rear_kpa": "soft"}, "not a figure"),
-        ("rides", {"score:braking": "9"}, "1 to 5"), ("rides", {"score:braking": "good"}, "score"),
-        ("rides", {"setup": "999"}, "setup that was ridden"), ("rides", {"weather": "hail"}, "dry"),
-        ("rides", {"on": "2027-01-01"}, "still to come"), ("rides", {"on": "soon"}, "not a day"),
+        ("rides", {"score:braking": "9"}, "1 to 5"),
+        ("rides", {"score:braking": "good"}, "score"),
+        ("rides", {"setup": "999"}, "setup that was ridden"),
+        ("rides", {"weather": "hail"}, "dry"),
+        ("rides", {"on": "2027-01-01"}, "still to come"),
+        ("rides", {"on": "soon"}, "not a day"),
         ("rides", {"note": "x" * 301}, "at most 300"),
     ],
-)  # fmt: skip
+)
 def test_what_is_refused_keeps_nothing_and_what_was_typed(client, kind, form, said):
     setup(client, "Inch")
     known = str(rides.setups(JOB)[0].id)

@@ -6,15 +6,15 @@ from datetime import date
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.core.sheet import Figure, Provenance
-from jentrik.core.shelf import ShelfTire
+from jentrik.core.sheet.sheet import Figure, Provenance
+from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import machines, shelf
 from jentrik.store.database import FILE_NAME, open_database
 from jentrik.store.listing import Wanted, same_rim_as, shelf_listed
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.undo import Scope, undo
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.views.shelf import shelf_view
 from tests.conftest import A_MONDAY

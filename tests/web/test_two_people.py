@@ -44,8 +44,10 @@ def _together(app):
 def test_two_figures_of_one_proposal_are_both_kept(together):
     for turn in range(TURNS):
         length, offset = str(400 + turn), str(40 + turn)
-        together(("/jobs/1/answer?proposal=A", {"proposal:fork.length_mm": length}),
-                 ("/jobs/1/answer?proposal=A", {"proposal:fork.offset_mm": offset}))  # fmt: skip
+        together(
+            ("/jobs/1/answer?proposal=A", {"proposal:fork.length_mm": length}),
+            ("/jobs/1/answer?proposal=A", {"proposal:fork.offset_mm": offset}),
+        )
         fork = jobs.job(1).proposals[0].changes["fork"]
         assert fork == {"length_mm": float(length), "offset_mm": float(offset)}
 
@@ -53,10 +55,12 @@ def test_two_figures_of_one_proposal_are_both_kept(together):
 def test_words_and_day_of_a_job_and_both_figures_of_a_point_are_kept(together):
     point = machines.sheet(1).points[0].id
     for turn in range(TURNS):
-        together(("/jobs/1/answer", {"job:wanted": f"turn {turn}"}),
-                 ("/jobs/1/answer", {"job:due_on": f"2026-12-{turn + 1:02d}"}),
-                 ("/machines/1/answer", {f"point:{point}:x_mm": str(100 + turn)}),
-                 ("/jobs/1/answer", {f"point:{point}:height_mm": str(900 + turn)}))  # fmt: skip
+        together(
+            ("/jobs/1/answer", {"job:wanted": f"turn {turn}"}),
+            ("/jobs/1/answer", {"job:due_on": f"2026-12-{turn + 1:02d}"}),
+            ("/machines/1/answer", {f"point:{point}:x_mm": str(100 + turn)}),
+            ("/jobs/1/answer", {f"point:{point}:height_mm": str(900 + turn)}),
+        )
         job, now = jobs.job(1), machines.sheet(1).points[0]
         assert (job.wanted, job.due_on.day) == (f"turn {turn}", turn + 1)
         assert (now.x_mm, now.height_mm) == (100 + turn, 900 + turn)
@@ -78,8 +82,10 @@ def test_one_card_of_a_job_and_one_machine_of_a_name(together):
 
 def test_the_same_figure_from_two_is_stored_once_and_refused_once(together):
     before = machines.sheet(1).figures["wheelbase_mm"].value
-    forms = [{"sheet:wheelbase_mm": text, "seen:sheet:wheelbase_mm": f"{before:g}"}
-             for text in ("1050", "1060")]  # fmt: skip
+    forms = [
+        {"sheet:wheelbase_mm": text, "seen:sheet:wheelbase_mm": f"{before:g}"}
+        for text in ("1050", "1060")
+    ]
     answers = together(*[("/machines/1/answer", form) for form in forms])
     assert sorted(answer.status_code for answer in answers) == [200, 422]
     refused = next(answer for answer in answers if answer.status_code == 422)
@@ -90,8 +96,11 @@ def test_the_same_figure_from_two_is_stored_once_and_refused_once(together):
 def test_a_machine_cannot_take_anothers_name(client):
     refused = client.post("/machines", data={"what": "green TOURER", "tire": "28-622"})
     assert (refused.status_code, "There is a machine called" in refused.text) == (422, True)
-    renamed = client.post("/machines/2/answer", data={"machine:name": "Green tourer"},
-                          headers={"HX-Request": "true", LIVE_HEADER: "1"})  # fmt: skip
+    renamed = client.post(
+        "/machines/2/answer",
+        data={"machine:name": "Green tourer"},
+        headers={"HX-Request": "true", LIVE_HEADER: "1"},
+    )
     assert (renamed.status_code, "There is a machine called" in renamed.text) == (422, True)
     client.post("/jobs/1/bin")
     client.post("/machines/1/bin")

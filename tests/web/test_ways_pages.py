@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
 from jentrik.store import jobs, machines
 
@@ -28,8 +28,9 @@ def test_a_way_taken_becomes_the_proposal_it_promised(client):
     page = client.get("/jobs/10/ways?proposal=A").text
     steps = re.search(r'name="steps" value="([^"]+)"', page).group(1)
     left = re.search(r'data-head="Trail">([^<]+)<', page).group(1)
-    there = client.post("/jobs/10/ways/take", data={"proposal": "A", "steps": steps},
-                        follow_redirects=False)  # fmt: skip
+    there = client.post(
+        "/jobs/10/ways/take", data={"proposal": "A", "steps": steps}, follow_redirects=False
+    )
     assert there.headers["location"] == "/jobs/10?proposal=C"
     kept = jobs.job(10).proposals[-1]
     found = as_measured(read_bike(machines.sheet(10).bike_values()))
@@ -54,9 +55,12 @@ def test_a_figure_sought_is_answered_and_taken(client):
 
 @pytest.mark.parametrize(
     ("query", "said"),
-    [("wanted=wide", "is not a figure"), ("target=own&trail_mm=soft", "is not a figure"),
-     ("target=elsewhere&knob=magic&figure=taste", "combinations")],
-)  # fmt: skip
+    [
+        ("wanted=wide", "is not a figure"),
+        ("target=own&trail_mm=soft", "is not a figure"),
+        ("target=elsewhere&knob=magic&figure=taste", "combinations"),
+    ],
+)
 def test_what_cannot_be_read_is_said_where_it_was_typed(client, query, said):
     answer = client.get(f"/jobs/1/ways?proposal=A&{query}")
     assert answer.status_code == 200
@@ -78,9 +82,15 @@ def test_remedies_left_out_are_not_offered(client):
 
 @pytest.mark.parametrize(
     "form",
-    [{"steps": "clamps:99"}, {"steps": "magic:0"}, {"steps": ""}, {"sought": "magic|x|1"},
-     {"sought": "fork-length|trail_mm|nan"}, {"sought": "fork-length|taste|1"}],
-)  # fmt: skip
+    [
+        {"steps": "clamps:99"},
+        {"steps": "magic:0"},
+        {"steps": ""},
+        {"sought": "magic|x|1"},
+        {"sought": "fork-length|trail_mm|nan"},
+        {"sought": "fork-length|taste|1"},
+    ],
+)
 def test_a_way_that_is_not_there_changes_nothing(client, form):
     answer = client.post("/jobs/1/ways/take", data={"proposal": "A"} | form)
     assert answer.status_code in (404, 422)
@@ -102,12 +112,18 @@ def test_one_proposal_is_laid_over_another(client):
 
 
 WHOLE = {
-    "name": "A", "front": {"tire": "47-584", "rim": {"bead_seat_diameter_mm": 584.0}},
-    "rear": {"overall_diameter_mm": 660.0}, "fork": {"length_mm": 400.0, "travel_mm": 120.0},
-    "lower_cup_mm": 5.0, "rear_axle_shift_mm": {"x": 0.0, "y": -4.0}, "position": "low",
-    "headset_turn_deg": -1.0, "shock_mm": 205.0, "link_longer_mm": 3.0,
+    "name": "A",
+    "front": {"tire": "47-584", "rim": {"bead_seat_diameter_mm": 584.0}},
+    "rear": {"overall_diameter_mm": 660.0},
+    "fork": {"length_mm": 400.0, "travel_mm": 120.0},
+    "lower_cup_mm": 5.0,
+    "rear_axle_shift_mm": {"x": 0.0, "y": -4.0},
+    "position": "low",
+    "headset_turn_deg": -1.0,
+    "shock_mm": 205.0,
+    "link_longer_mm": 3.0,
     "contact": {"crank_mm": 165.0, "spacers_mm": 10.0},
-}  # fmt: skip
+}
 
 
 def test_a_proposal_written_reads_back_the_same():

@@ -6,9 +6,14 @@ from dataclasses import dataclass
 from fastapi import FastAPI
 
 IDS = {
-    "job_id": "6", "machine_id": "6", "step_id": "1", "which": "pairs", "file": f"{'a' * 32}.jpg",
-    "name": "made-x.zip", "change_id": "1",
-}  # fmt: skip
+    "job_id": "6",
+    "machine_id": "6",
+    "step_id": "1",
+    "which": "pairs",
+    "file": f"{'a' * 32}.jpg",
+    "name": "made-x.zip",
+    "change_id": "1",
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,6 @@ def read_day(text: str) -> date:
 
 def days_after(day: date, days: float) -> date:
     """Return the day so many days after another, or before; the calendar's ends stop it."""
-    whole = round(min(max(days, date.min.toordinal() - date.max.toordinal()),
-                      date.max.toordinal()))  # fmt: skip
+    whole = round(min(max(days, date.min.toordinal() - date.max.toordinal()), date.max.toordinal()))
     there = min(max(day.toordinal() + whole, date.min.toordinal()), date.max.toordinal())
     return date.fromordinal(there)

@@ -11,8 +11,8 @@ from typing import Any
 
 import peewee
 
-from jentrik.core.named_places import named_place
-from jentrik.core.sheet import Figure, Provenance
+from jentrik.core.sheet.named_places import named_place
+from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.demo.history import BO, IDA, demo_step, tell
 from jentrik.store import jobs, journal, machines, shelf
 from jentrik.store.rows import first_row, writing
@@ -27,12 +27,16 @@ SHELF = (  # code, week and year of making
 )
 
 OWNERS = {
-    "Green tourer": "Ada Fairlead", "Fish-quay cargo bike": "Fish market",
-    "Ferry folder": "Ole Brandt", "Chandler's shopper": "Ship chandler",
-    "Harbour scooter": "Mina Solheim", "Breakwater twin": "Jorun Eide",
-    "Lighthouse single": "Lighthouse keeper", "Parcel runner": "Quay parcels",
+    "Green tourer": "Ada Fairlead",
+    "Fish-quay cargo bike": "Fish market",
+    "Ferry folder": "Ole Brandt",
+    "Chandler's shopper": "Ship chandler",
+    "Harbour scooter": "Mina Solheim",
+    "Breakwater twin": "Jorun Eide",
+    "Lighthouse single": "Lighthouse keeper",
+    "Parcel runner": "Quay parcels",
     "Slipway enduro": "Bo",
-}  # fmt: skip
+}
 _PAIR_COLUMNS = ("front_rim_mm", "rear_rim_mm", "front_make", "rear_make", "position")
 _KNOWN_FOR = timedelta(days=450)
 _SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in again
@@ -73,9 +77,7 @@ def _met(step: journal.Step, machine: dict[str, Any], then: datetime) -> int:
     return machine_id
 
 
-def _measured(
-    step: journal.Step, machine_id: int, machine: dict[str, Any], now: datetime
-) -> None:  # fmt: skip
+def _measured(step: journal.Step, machine_id: int, machine: dict[str, Any], now: datetime) -> None:
     """Measure a machine for today's job, and open the job."""
     measured = (now - _SEEN_BEFORE).date()
     for key, value in machine["figures"].items():

@@ -25,10 +25,15 @@ class Quantity(StrEnum):
 
 
 UNITS: dict[Quantity, str] = {
-    Quantity.TREAD: "mm", Quantity.ANGLE: "°", Quantity.LENGTH: "mm", Quantity.PRESSURE: "kPa",
-    Quantity.TORQUE: "N·m", Quantity.LOAD: "kg", Quantity.TRUE_SPEED: "km/h",
+    Quantity.TREAD: "mm",
+    Quantity.ANGLE: "°",
+    Quantity.LENGTH: "mm",
+    Quantity.PRESSURE: "kPa",
+    Quantity.TORQUE: "N·m",
+    Quantity.LOAD: "kg",
+    Quantity.TRUE_SPEED: "km/h",
     Quantity.SHOWN_SPEED: "km/h",
-}  # fmt: skip
+}
 
 
 class GaugeError(Refusal):

@@ -42,7 +42,7 @@ TOOLS: tuple[Tool, ...] = (
     Tool("scale", "Axle scale", Quantity.LOAD, 0.5, 0.4, 0, 600, 1.2, 2, 1),
     Tool("logger", "GPS logger", Quantity.TRUE_SPEED, 0.1, 0.15, 0, 400, 1.0, 0, 0.0),
     Tool("reader", "Instrument reader", Quantity.SHOWN_SPEED, 0.5, 0.2, 0, 400, 0.5, 0, 0.0),
-)  # fmt: skip
+)
 TOOL = {tool.id: tool for tool in TOOLS}
 OF_QUANTITY = {tool.quantity: tool for tool in TOOLS}
 PERCENT_A_READING = 2.0

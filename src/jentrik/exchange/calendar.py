@@ -10,7 +10,7 @@ from datetime import datetime
 from icalendar import Calendar, Event
 
 from jentrik.core.days import days_after
-from jentrik.core.due import Due
+from jentrik.core.logbook.due import Due
 
 
 def due_calendar(due: Iterable[Due], *, now: datetime) -> bytes:

@@ -16,9 +16,9 @@ import gpxpy.gpx
 from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import ParseError, fromstring
 
+from jentrik.core.calibration.geodesy import way_m
+from jentrik.core.calibration.track import Fix, ShownSpeed
 from jentrik.core.errors import DocumentError
-from jentrik.core.geodesy import way_m
-from jentrik.core.track import Fix, ShownSpeed
 
 LARGEST_TRACK_BYTES = 8_000_000
 MOST_FIXES = 100_000
@@ -34,26 +34,31 @@ def read_track(raw: bytes) -> tuple[Fix, ...]:
     Refuses what is not GPX, is cut off, holds entities, has no times, or is too large.
     """
     if len(raw) > LARGEST_TRACK_BYTES:
-        raise _refused(f"The track is larger than {LARGEST_TRACK_BYTES // 1_000_000} MB.",
-                       "one ride")  # fmt: skip
+        raise _refused(
+            f"The track is larger than {LARGEST_TRACK_BYTES // 1_000_000} MB.", "one ride"
+        )
     if not raw.strip():
         raise _refused("The track is empty.", "a GPX file")
     try:
         fromstring(raw, forbid_dtd=True)
         track = gpxpy.parse(raw)
     except DefusedXmlException:
-        raise _refused("The track holds a document type or entities and is not read.",
-                       "a plain GPX file") from None  # fmt: skip
+        raise _refused(
+            "The track holds a document type or entities and is not read.", "a plain GPX file"
+        ) from None
     except (ParseError, gpxpy.gpx.GPXException, ValueError, LookupError):
-        raise _refused("The track cannot be read: it is cut off or not a GPX file.",
-                       "a whole GPX file") from None  # fmt: skip
+        raise _refused(
+            "The track cannot be read: it is cut off or not a GPX file.", "a whole GPX file"
+        ) from None
     try:
         fixes = tuple(_fixes(track))
     except (ValueError, OverflowError) as error:
         if isinstance(error, DocumentError):
             raise
-        raise _refused("A fix of the track has a time or a place that cannot be.",
-                       "times since 1970 and places on Earth") from None  # fmt: skip
+        raise _refused(
+            "A fix of the track has a time or a place that cannot be.",
+            "times since 1970 and places on Earth",
+        ) from None
     if len(fixes) < 3:
         raise _refused("The track has fewer than three fixes with a time.", "a recorded ride")
     return fixes
@@ -120,14 +125,23 @@ def read_shown(text: str) -> ShownSpeeds:
         if len(speeds) > MOST_SHOWN:
             raise _shown_refused(number, f"is beyond {MOST_SHOWN} rows")
     if len(speeds) < 3:
-        raise DocumentError("Fewer than three shown speeds stand there.", field=SHOWN,
-                            expected="lines of time and shown speed")  # fmt: skip
+        raise DocumentError(
+            "Fewer than three shown speeds stand there.",
+            field=SHOWN,
+            expected="lines of time and shown speed",
+        )
     if len(dated) > 1:
-        raise DocumentError("Some times carry a date and a zone, others do not.", field=SHOWN,
-                            expected="one kind of time in all lines")  # fmt: skip
+        raise DocumentError(
+            "Some times carry a date and a zone, others do not.",
+            field=SHOWN,
+            expected="one kind of time in all lines",
+        )
     if any(b.at_s <= a.at_s for a, b in pairwise(speeds)):
-        raise DocumentError("The times of the shown speeds run backwards.", field=SHOWN,
-                            expected="lines in the order they were taken")  # fmt: skip
+        raise DocumentError(
+            "The times of the shown speeds run backwards.",
+            field=SHOWN,
+            expected="lines in the order they were taken",
+        )
     return ShownSpeeds(tuple(speeds), own_clock=not dated.pop())
 
 
@@ -139,8 +153,11 @@ def _rows(text: str) -> list[list[str]]:
     try:
         return list(csv.reader(text.splitlines(), delimiter=between))
     except csv.Error:
-        raise DocumentError("The shown speeds cannot be read as a table.", field=SHOWN,
-                            expected="lines of time and shown speed") from None  # fmt: skip
+        raise DocumentError(
+            "The shown speeds cannot be read as a table.",
+            field=SHOWN,
+            expected="lines of time and shown speed",
+        ) from None
 
 
 def _unit_of(cells: list[str]) -> str | None:
@@ -183,5 +200,8 @@ def _refused(said: str, expected: str) -> DocumentError:
 
 
 def _shown_refused(number: int, said: str) -> DocumentError:
-    return DocumentError(f"Line {number} of the shown speeds {said}.", field=SHOWN,
-                         expected="time and speed, like 12:31:05; 63")  # fmt: skip
+    return DocumentError(
+        f"Line {number} of the shown speeds {said}.",
+        field=SHOWN,
+        expected="time and speed, like 12:31:05; 63",
+    )

@@ -6,9 +6,9 @@ Keys end in their units; null is unknown.
 from dataclasses import asdict
 from typing import Any
 
+from jentrik.core.figures.speed import Speed
 from jentrik.core.geometry.figures import Geometry
-from jentrik.core.plan import Outcome, PlanResult, difference
-from jentrik.core.speed import Speed
+from jentrik.core.plan.plan import Outcome, PlanResult, difference
 
 
 def result_document(result: PlanResult) -> dict[str, Any]:

@@ -11,13 +11,14 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from jentrik.core import machine, wheels
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
-from jentrik.core.gearing import UNGEARED, Gearing
-from jentrik.core.magnitudes import LIMITS, check_figure
-from jentrik.core.plan import PlanResult, compute
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import RIGID, Position, Shock, State, Suspension, Travel
+from jentrik.core.machine import machine
+from jentrik.core.machine import wheel as wheels
+from jentrik.core.machine.gearing import UNGEARED, Gearing
+from jentrik.core.machine.magnitudes import LIMITS, check_figure
+from jentrik.core.machine.suspension import RIGID, Position, Shock, State, Suspension, Travel
+from jentrik.core.plan.plan import PlanResult, compute
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.exchange.plan_parts import (
     BikeDocument,
     CenterStandDocument,
@@ -394,9 +395,10 @@ def proposal_document(proposal: machine.Proposal) -> dict[str, Any]:
         "link_longer_mm": proposal.link_longer_mm or None,
         "contact": {name: value for name, value in asdict(contact).items() if value},
         "gearing": {
-            "front_sprocket": proposal.front_sprocket, "rear_sprocket": proposal.rear_sprocket,
+            "front_sprocket": proposal.front_sprocket,
+            "rear_sprocket": proposal.rear_sprocket,
         },
-    }  # fmt: skip
+    }
     return {name: part for name, value in document.items() if (part := _kept(value))}
 
 

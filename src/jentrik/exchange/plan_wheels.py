@@ -2,9 +2,9 @@
 
 from typing import Any, TypeVar
 
-from jentrik.core import wheels
 from jentrik.core.errors import DocumentError, blamed_on
-from jentrik.core.suspension import ENDS, End
+from jentrik.core.machine import wheel as wheels
+from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code
@@ -116,8 +116,11 @@ def approved(document: ApprovedDocument) -> wheels.ApprovedPair:
         with blamed_on(end):
             specs[end] = _spec(getattr(document, end))
             if specs[end].tire is None:
-                raise DocumentError("A pair on the maker's sheet names both tires.", field="tire",
-                                    expected="a tire code")  # fmt: skip
+                raise DocumentError(
+                    "A pair on the maker's sheet names both tires.",
+                    field="tire",
+                    expected="a tire code",
+                )
     return wheels.ApprovedPair(document.name, specs["front"], specs["rear"], document.position)
 
 

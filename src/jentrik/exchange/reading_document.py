@@ -9,10 +9,24 @@ from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.tokens import Token
 
 _FIGURES = (
-    "text", "family", "vehicle", "width_mm", "aspect_percent", "construction", "rim_code",
-    "bead_seat_diameter_mm", "section_height_mm", "overall_diameter_mm", "circumference_mm",
-    "load_index", "load_kg", "speed_symbol", "speed_kmh", "tube", "position",
-)  # fmt: skip
+    "text",
+    "family",
+    "vehicle",
+    "width_mm",
+    "aspect_percent",
+    "construction",
+    "rim_code",
+    "bead_seat_diameter_mm",
+    "section_height_mm",
+    "overall_diameter_mm",
+    "circumference_mm",
+    "load_index",
+    "load_kg",
+    "speed_symbol",
+    "speed_kmh",
+    "tube",
+    "position",
+)
 
 
 def sidewall_document(sidewall: Sidewall, *, on: date | None = None) -> dict[str, Any]:

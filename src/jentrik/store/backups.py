@@ -81,8 +81,9 @@ def backup(data: Path, target: Path, *, now: datetime) -> Holds:
         _copy_database(data / FILE_NAME, copy)
         files = [(FILE_NAME, copy)]
         names, missing = _photos_of(copy, data)
-        files += [(f"{photo_files.FOLDER}/{name}", data / photo_files.FOLDER / name)
-                  for name in names]  # fmt: skip
+        files += [
+            (f"{photo_files.FOLDER}/{name}", data / photo_files.FOLDER / name) for name in names
+        ]
         holds = _holds(copy, now, len(names), missing)
         with written_whole(target) as file:
             _write_zip(file, files, holds)
@@ -123,7 +124,7 @@ def _holds(copy: Path, now: datetime, photos: int, missing: int) -> Holds:
             jobs=count("SELECT COUNT(*) FROM job WHERE binned_at IS NULL"),
             photos=photos,
             missing_photos=missing,
-        )  # fmt: skip
+        )
 
 
 def _write_zip(file: Any, files: list[tuple[str, Path]], holds: Holds) -> None:

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from jentrik.core.card import Card, CardStep
-from jentrik.core.card_text import StepPlan, built_in, steps_of, text_of
+from jentrik.core.card.card import Card, CardStep
+from jentrik.core.card.template import StepPlan, built_in, steps_of, text_of
 from jentrik.core.errors import ChangedMeanwhile, StoreError
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
@@ -20,9 +20,13 @@ def card_of(job_id: int) -> Card | None:
         return None
     steps = rows("SELECT * FROM card_step WHERE card_id = ? ORDER BY place, id", row["id"])
     return Card(
-        row["id"], row["job_id"], row["proposal"], row["template"],
-        datetime.fromisoformat(row["made_at"]), tuple(_step(step) for step in steps),
-    )  # fmt: skip
+        row["id"],
+        row["job_id"],
+        row["proposal"],
+        row["template"],
+        datetime.fromisoformat(row["made_at"]),
+        tuple(_step(step) for step in steps),
+    )
 
 
 def progress(job_id: int | None = None) -> dict[int, tuple[int, int, int]]:
@@ -57,9 +61,14 @@ def _step(row: dict[str, Any]) -> CardStep:
 
 
 def make_card(
-    taken: journal.Step, job_id: int, *, proposal: str, template: str,
-    steps: tuple[StepPlan, ...], at: datetime,
-) -> int:  # fmt: skip
+    taken: journal.Step,
+    job_id: int,
+    *,
+    proposal: str,
+    template: str,
+    steps: tuple[StepPlan, ...],
+    at: datetime,
+) -> int:
     """Make a job's card within a step and return its id, in place of one nothing stands on yet.
 
     Refuses where there is work on the card there is; the one it replaces stays in the journal.
@@ -68,8 +77,9 @@ def make_card(
     if known is not None and known.done:
         raise StoreError(
             "There is work on this job's card already: go on with it, or start another job.",
-            field="card", expected="a job whose card has no tick yet",
-        )  # fmt: skip
+            field="card",
+            expected="a job whose card has no tick yet",
+        )
     if known is not None:
         for written in known.steps:
             taken.delete(models.CardStep, written.id)
@@ -136,10 +146,15 @@ class KeptPhoto:
 def photos(job_id: int) -> list[KeptPhoto]:
     """Return the photos of a job, the first one first."""
     return [
-        KeptPhoto(row["id"], row["file"], row["caption"],
-                  datetime.fromisoformat(row["taken_at"]), row["by"])
+        KeptPhoto(
+            row["id"],
+            row["file"],
+            row["caption"],
+            datetime.fromisoformat(row["taken_at"]),
+            row["by"],
+        )
         for row in rows("SELECT * FROM photo WHERE job_id = ? ORDER BY id", job_id)
-    ]  # fmt: skip
+    ]
 
 
 def add_photo(
@@ -147,8 +162,9 @@ def add_photo(
 ) -> None:
     """Add a photo within a step; refuses more than a job needs."""
     if len(photos(job_id)) >= MOST_PHOTOS:
-        raise StoreError(f"A job keeps at most {MOST_PHOTOS} photos.", field="photo",
-                         expected="fewer photos")  # fmt: skip
+        raise StoreError(
+            f"A job keeps at most {MOST_PHOTOS} photos.", field="photo", expected="fewer photos"
+        )
     taken.insert(
         models.Photo, job=job_id, file=file, caption=caption, taken_at=at.isoformat(), by=by
     )

@@ -14,8 +14,9 @@ def gauges() -> list[Simulated]:
         if row is None:
             drawer.append(Simulated(tool, zero_error=tool.usual_zero_error))
         else:
-            drawer.append(Simulated(tool, bool(row["switched_on"]), row["zero_error"],
-                                  row["battery_percent"]))  # fmt: skip
+            drawer.append(
+                Simulated(tool, bool(row["switched_on"]), row["zero_error"], row["battery_percent"])
+            )
     return drawer
 
 
@@ -27,8 +28,11 @@ def gauge(tool_id: str) -> Simulated:
 def put_back(taken: journal.Step, used: Simulated) -> None:
     """Keep within a step how a gauge is left."""
     known = first_row("SELECT id FROM gauge WHERE tool = ?", used.tool.id)
-    fields = {"switched_on": used.on, "zero_error": used.zero_error,
-              "battery_percent": used.battery_percent}  # fmt: skip
+    fields = {
+        "switched_on": used.on,
+        "zero_error": used.zero_error,
+        "battery_percent": used.battery_percent,
+    }
     if known is None:
         taken.insert(models.Gauge, tool=used.tool.id, **fields)
     else:

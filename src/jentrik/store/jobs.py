@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.job import Done, Job, KeptProposal, next_name
+from jentrik.core.job.job import Done, Job, KeptProposal, next_name
 from jentrik.store import journal, models
 from jentrik.store.rows import rows
 
@@ -138,13 +138,20 @@ def closed_jobs(
         where.append("machine_id IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?)")
         asked.append(words)
     return [
-        ClosedJob(row["id"], row["tag"], row["machine_id"], row["wanted"],
-                  datetime.fromisoformat(row["closed_at"]))
+        ClosedJob(
+            row["id"],
+            row["tag"],
+            row["machine_id"],
+            row["wanted"],
+            datetime.fromisoformat(row["closed_at"]),
+        )
         for row in rows(
             f"SELECT * FROM job WHERE {' AND '.join(where)}"  # noqa: S608  # words of ours
-            " ORDER BY closed_at DESC LIMIT ?", *asked, most
+            " ORDER BY closed_at DESC LIMIT ?",
+            *asked,
+            most,
         )
-    ]  # fmt: skip
+    ]
 
 
 def add_proposal(

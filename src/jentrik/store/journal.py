@@ -165,17 +165,31 @@ def _keep(taken: Step, now: datetime, author: Author) -> None:
         and (last["screen"], last["visit"]) == (author.screen, author.visit)
     ):
         entries = _joined(json.loads(last["entries"]), taken.entries)
-        update_row(Change, last["id"], {
-            "entries": json.dumps(entries), "at": now.isoformat(),
-            "label": taken.label[:LONGEST_LABEL],
-        })  # fmt: skip
+        update_row(
+            Change,
+            last["id"],
+            {
+                "entries": json.dumps(entries),
+                "at": now.isoformat(),
+                "label": taken.label[:LONGEST_LABEL],
+            },
+        )
         return
-    insert_row(Change, {
-        "id": _next_id(Change), "at": now.isoformat(), "machine_id": taken.machine_id,
-        "job_id": taken.job_id, "subject": taken.subject, "label": taken.label[:LONGEST_LABEL],
-        "entries": json.dumps(taken.entries), "by": author.name, "screen": author.screen,
-        "visit": author.visit,
-    })  # fmt: skip
+    insert_row(
+        Change,
+        {
+            "id": _next_id(Change),
+            "at": now.isoformat(),
+            "machine_id": taken.machine_id,
+            "job_id": taken.job_id,
+            "subject": taken.subject,
+            "label": taken.label[:LONGEST_LABEL],
+            "entries": json.dumps(taken.entries),
+            "by": author.name,
+            "screen": author.screen,
+            "visit": author.visit,
+        },
+    )
 
 
 def _last_of(machine_id: int | None, job_id: int | None) -> Row | None:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Generic, TypeVar
 
-from jentrik.core.shelf import ShelfTire
+from jentrik.core.shop.shelf import ShelfTire
 from jentrik.store.rows import first_row, rows
 from jentrik.store.shelf import tire_of
 
@@ -127,14 +127,24 @@ def jobs_listed(wanted: Wanted) -> Page[JobLine]:
 
 def _job_line(row: dict[str, Any]) -> JobLine:
     return JobLine(
-        row["id"], row["tag"], row["machine_id"], row["name"], row["owner"],
-        row["machine_binned"] is not None, row["wanted"],
+        row["id"],
+        row["tag"],
+        row["machine_id"],
+        row["name"],
+        row["owner"],
+        row["machine_binned"] is not None,
+        row["wanted"],
         date.fromisoformat(row["due_on"]) if row["due_on"] else None,
         datetime.fromisoformat(row["closed_at"]) if row["closed_at"] else None,
-        row["changes"] or "", row["proposals"] or "", row["station"] or "read",
-        row["so_far"] or "", row["severity"] or "", row["headline"] or "", row["others"] or 0,
+        row["changes"] or "",
+        row["proposals"] or "",
+        row["station"] or "read",
+        row["so_far"] or "",
+        row["severity"] or "",
+        row["headline"] or "",
+        row["others"] or 0,
         row["says"] or "",
-    )  # fmt: skip
+    )
 
 
 def machines_listed(wanted: Wanted) -> Page[MachineLine]:
@@ -147,21 +157,31 @@ def machines_listed(wanted: Wanted) -> Page[MachineLine]:
     lined = "FROM machine LEFT JOIN machine_line AS line ON line.machine_id = machine.id"
     found = f"SELECT machine.id {lined} WHERE {' AND '.join(where)} ORDER BY {order}"
     return _page(
-        found, values, wanted, _machine_line,
+        found,
+        values,
+        wanted,
+        _machine_line,
         around="SELECT machine.id, machine.name, machine.owner, machine.drawn_as, line.*,"  # noqa: S608
         " (SELECT json_group_array(json_array(id, tag)) FROM job WHERE machine_id = machine.id"
         "  AND closed_at IS NULL AND binned_at IS NULL) AS jobs"
         f" {lined} WHERE machine.id IN ({{found}}) ORDER BY {order}",
-    )  # fmt: skip
+    )
 
 
 def _machine_line(row: dict[str, Any]) -> MachineLine:
     on_bench = sorted((tag, job_id) for job_id, tag in json.loads(row["jobs"]))
     return MachineLine(
-        row["id"], row["name"], row["owner"], row["drawn_as"], row["front"] or "–",
-        row["rear"] or "–", row["wheelbase"] or "–", row["steering"] or "", row["assumed"] or 0,
+        row["id"],
+        row["name"],
+        row["owner"],
+        row["drawn_as"],
+        row["front"] or "–",
+        row["rear"] or "–",
+        row["wheelbase"] or "–",
+        row["steering"] or "",
+        row["assumed"] or 0,
         tuple((job_id, tag) for tag, job_id in on_bench),
-    )  # fmt: skip
+    )
 
 
 def shelf_listed(wanted: Wanted) -> Page[ShelfTire]:
@@ -173,14 +193,20 @@ def shelf_listed(wanted: Wanted) -> Page[ShelfTire]:
     order = SHELF_SORTS.get(wanted.sort, SHELF_SORTS["newest"])
     return _page(
         f"SELECT * FROM shelf_tire WHERE {' AND '.join(where)} ORDER BY {order}",  # noqa: S608
-        values, wanted, tire_of,
-    )  # fmt: skip
+        values,
+        wanted,
+        tire_of,
+    )
 
 
 def _page(
-    sql: str, values: list[str], wanted: Wanted, made: Callable[[dict[str, Any]], T],
-    *, around: str = "{found}",
-) -> Page[T]:  # fmt: skip
+    sql: str,
+    values: list[str],
+    wanted: Wanted,
+    made: Callable[[dict[str, Any]], T],
+    *,
+    around: str = "{found}",
+) -> Page[T]:
     """Return a page of a query; `around` is what is asked only of the rows that are shown."""
     start = (min(max(wanted.page, 1), LAST_PAGE) - 1) * PAGE
     found = rows(around.format(found=f"{sql} LIMIT {PAGE + 1} OFFSET {start}"), *values)
@@ -213,8 +239,9 @@ def names_like(find: str, *, most: int = 20) -> list[str]:
         found = rows(
             "SELECT name FROM machine WHERE binned_at IS NULL AND id IN (SELECT rowid FROM"
             " machine_words WHERE machine_words MATCH ? LIMIT 200) ORDER BY id DESC LIMIT ?",
-            words, most,
-        )  # fmt: skip
+            words,
+            most,
+        )
     return [row["name"] for row in found]
 
 
@@ -228,13 +255,15 @@ def where_a_tire_goes(
         " WHERE job.closed_at IS NULL AND job.binned_at IS NULL AND machine.kind = ?"
         " AND machine.binned_at IS NULL"
         " ORDER BY job.due_on IS NULL, job.due_on, job.tag, proposal.id LIMIT ?",
-        kind, most,
-    )  # fmt: skip
+        kind,
+        most,
+    )
     known = rows(
         "SELECT id, name FROM machine WHERE kind = ? AND binned_at IS NULL"
         " ORDER BY id DESC LIMIT ?",
-        kind, most,
-    )  # fmt: skip
+        kind,
+        most,
+    )
     return (
         [(row["id"], row["tag"], row["machine"], row["proposal"]) for row in on_bench],
         [(row["id"], row["name"]) for row in known],
@@ -264,10 +293,13 @@ def same_rim_as(bead_seat_mm: int, kind: str, *, most: int = 3) -> SameRim:
         *(bead_seat_mm, kind, most + 1) * 2,
     )
     shown = tuple(
-        (row["id"], row["name"],
-         tuple(end for end in ("front", "rear") if row[end] == bead_seat_mm))
+        (
+            row["id"],
+            row["name"],
+            tuple(end for end in ("front", "rear") if row[end] == bead_seat_mm),
+        )
         for row in found[:most]
-    )  # fmt: skip
+    )
     return SameRim(shown, len(found) > most)
 
 

@@ -7,8 +7,8 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.core.inspection import Inspection, Look
-from jentrik.core.wear import Correction, Odometer
+from jentrik.core.logbook.inspection import Inspection, Look
+from jentrik.core.logbook.wear import Correction, Odometer
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 
@@ -76,8 +76,11 @@ class Log:
         for fitting in self.fittings:
             if fitting.machine_id != machine_id or fitting.sensed_ratio == 1.0:
                 continue
-            before = max((c for c in checked if c.since <= fitting.on), key=lambda c: c.since,
-                         default=Correction(fitting.on, 1.0))  # fmt: skip
+            before = max(
+                (c for c in checked if c.since <= fitting.on),
+                key=lambda c: c.since,
+                default=Correction(fitting.on, 1.0),
+            )
             checked.append(Correction(fitting.on, before.true_per_counted * fitting.sensed_ratio))
             checked.sort(key=lambda c: c.since)
         return tuple(checked)
@@ -124,9 +127,7 @@ def latest(most: int, words: str = "") -> Log:
     return _log_of(of, looks=of("inspection"))
 
 
-def _log_of(
-    of: Callable[[str], list[dict[str, Any]]], *, looks: list[dict[str, Any]]
-) -> Log:  # fmt: skip
+def _log_of(of: Callable[[str], list[dict[str, Any]]], *, looks: list[dict[str, Any]]) -> Log:
     looks = sorted(looks, key=lambda row: (row["taken_on"], row["id"]))
     odometer: dict[int, list[Odometer]] = {}
     for row in of("odometer"):
@@ -145,18 +146,33 @@ def _log_of(
         odometer={key: tuple(lines) for key, lines in odometer.items()},
         checks={key: tuple(lines) for key, lines in checks.items()},
         fittings=tuple(
-            Fitting(row["id"], row["machine_id"], row["job_id"],
-                    date.fromisoformat(row["taken_on"]), row["summary"], row["front_tire"],
-                    row["rear_tire"], row["sensed_ratio"], row["by"])
+            Fitting(
+                row["id"],
+                row["machine_id"],
+                row["job_id"],
+                date.fromisoformat(row["taken_on"]),
+                row["summary"],
+                row["front_tire"],
+                row["rear_tire"],
+                row["sensed_ratio"],
+                row["by"],
+            )
             for row in of("fitting")
         ),
         punctures=tuple(
-            Puncture(row["id"], row["machine_id"], row["wheel"],
-                     date.fromisoformat(row["taken_on"]), row["what"], row["done"], row["by"])
+            Puncture(
+                row["id"],
+                row["machine_id"],
+                row["wheel"],
+                date.fromisoformat(row["taken_on"]),
+                row["what"],
+                row["done"],
+                row["by"],
+            )
             for row in of("puncture")
         ),
         standing={row["id"]: date.fromisoformat(row["stands_since"]) for row in standing},
-    )  # fmt: skip
+    )
 
 
 def _look(row: dict[str, Any]) -> KeptLook:
@@ -189,8 +205,13 @@ def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: d
              (SELECT MAX(taken_on) FROM fitting WHERE machine_id = ? AND
               CASE WHEN ? = 'front' THEN front_tire ELSE rear_tire END IS NOT NULL), '')
            ORDER BY taken_on DESC, id DESC LIMIT 1""",
-        machine_id, look.end, look.tire, look.on.isoformat(), machine_id, look.end,
-    )  # fmt: skip
+        machine_id,
+        look.end,
+        look.tire,
+        look.on.isoformat(),
+        machine_id,
+        look.end,
+    )
     if last is not None and look.tread_mm is not None and look.look is Look.PERIODIC:
         then = json.loads(last["tread"])
         grown = max(now - old for now, old in zip(look.tread_mm, then, strict=True))
@@ -198,23 +219,35 @@ def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: d
             raise OutOfRange(
                 f"The tread was {'/'.join(f'{mm:g}' for mm in then)} mm on {last['taken_on']} and "
                 "would have grown: is it another tire, or a slip of the gauge?",
-                field="tread", expected="less tread than at the last look, or a new tire fitted",
-            )  # fmt: skip
+                field="tread",
+                expected="less tread than at the last look, or a new tire fitted",
+            )
     taken.insert(
-        models.Inspection, machine=machine_id, wheel=look.end, look=look.look.value,
-        taken_on=look.on.isoformat(), tire=look.tire,
+        models.Inspection,
+        machine=machine_id,
+        wheel=look.end,
+        look=look.look.value,
+        taken_on=look.on.isoformat(),
+        tire=look.tire,
         tread=json.dumps(look.tread_mm) if look.tread_mm else None,
-        signs=json.dumps(look.signs, ensure_ascii=False), pressure_kpa=look.pressure_kpa,
-        made=look.made, km=look.km, by=look.by, note=look.note,
-    )  # fmt: skip
+        signs=json.dumps(look.signs, ensure_ascii=False),
+        pressure_kpa=look.pressure_kpa,
+        made=look.made,
+        km=look.km,
+        by=look.by,
+        note=look.note,
+    )
 
 
 def add_odometer(taken: journal.Step, machine_id: int, reading: Odometer, *, today: date) -> None:
     """Add a reading within a step; refuses one that runs backwards on the same instrument."""
     _not_ahead(reading.on, today)
     if not 0 <= reading.km <= 2_000_000:
-        raise OutOfRange(f"{reading.km:g} km is no odometer's reading.", field="km",
-                         expected="km as they stand there")  # fmt: skip
+        raise OutOfRange(
+            f"{reading.km:g} km is no odometer's reading.",
+            field="km",
+            expected="km as they stand there",
+        )
     near = rows("SELECT * FROM odometer WHERE machine_id = ? ORDER BY taken_on, id", machine_id)
     before = [row for row in near if row["taken_on"] <= reading.on.isoformat()]
     after = [row for row in near if row["taken_on"] > reading.on.isoformat()]
@@ -222,59 +255,100 @@ def add_odometer(taken: journal.Step, machine_id: int, reading: Odometer, *, tod
         raise OutOfRange(
             f"{before[-1]['km']:g} km stood there on {before[-1]['taken_on']}: is it another "
             "instrument, or a slip in typing? Say so below if it was swapped.",
-            field="km", expected="more km than before, or the word that it was swapped",
-        )  # fmt: skip
+            field="km",
+            expected="more km than before, or the word that it was swapped",
+        )
     if after and reading.km > after[0]["km"] and not after[0]["swapped"]:
         raise OutOfRange(
-            f"{after[0]['km']:g} km stood there later, on {after[0]['taken_on']}.", field="km",
+            f"{after[0]['km']:g} km stood there later, on {after[0]['taken_on']}.",
+            field="km",
             expected="fewer km than on the later day",
-        )  # fmt: skip
+        )
     taken.insert(
-        models.Odometer, machine=machine_id, taken_on=reading.on.isoformat(), km=reading.km,
+        models.Odometer,
+        machine=machine_id,
+        taken_on=reading.on.isoformat(),
+        km=reading.km,
         swapped=reading.swapped,
-    )  # fmt: skip
+    )
 
 
 def add_check(
-    taken: journal.Step, machine_id: int, *, on: date, counted_km: float, true_km: float,
+    taken: journal.Step,
+    machine_id: int,
+    *,
+    on: date,
+    counted_km: float,
+    true_km: float,
     today: date,
-) -> None:  # fmt: skip
+) -> None:
     """Add a check of the odometer over a known distance within a step."""
     _not_ahead(on, today)
     if min(counted_km, true_km) < 1 or not 0.7 <= true_km / counted_km <= 1.4:
         raise OutOfRange(
             "Over a known distance of at least 1 km an odometer is not off by more than a third.",
-            field="counted", expected="what was counted over the distance, both in km",
-        )  # fmt: skip
+            field="counted",
+            expected="what was counted over the distance, both in km",
+        )
     taken.insert(
-        models.OdometerCheck, machine=machine_id, taken_on=on.isoformat(), counted_km=counted_km,
+        models.OdometerCheck,
+        machine=machine_id,
+        taken_on=on.isoformat(),
+        counted_km=counted_km,
         true_km=true_km,
-    )  # fmt: skip
+    )
 
 
 def add_fitting(
-    taken: journal.Step, machine_id: int, *, job_id: int | None, on: date, summary: str,
-    front_tire: str | None, rear_tire: str | None, sensed_ratio: float, by: str,
-) -> None:  # fmt: skip
+    taken: journal.Step,
+    machine_id: int,
+    *,
+    job_id: int | None,
+    on: date,
+    summary: str,
+    front_tire: str | None,
+    rear_tire: str | None,
+    sensed_ratio: float,
+    by: str,
+) -> None:
     """Note within a step what was fitted."""
     taken.insert(
-        models.Fitting, machine=machine_id, job=job_id, taken_on=on.isoformat(), summary=summary,
-        front_tire=front_tire, rear_tire=rear_tire, sensed_ratio=sensed_ratio, by=by,
-    )  # fmt: skip
+        models.Fitting,
+        machine=machine_id,
+        job=job_id,
+        taken_on=on.isoformat(),
+        summary=summary,
+        front_tire=front_tire,
+        rear_tire=rear_tire,
+        sensed_ratio=sensed_ratio,
+        by=by,
+    )
 
 
 def add_puncture(
-    taken: journal.Step, machine_id: int, *, end: str, on: date, what: str, done: str, by: str,
+    taken: journal.Step,
+    machine_id: int,
+    *,
+    end: str,
+    on: date,
+    what: str,
+    done: str,
+    by: str,
     today: date,
-) -> None:  # fmt: skip
+) -> None:
     """Note a puncture within a step."""
     _not_ahead(on, today)
     if end not in ("front", "rear"):
         raise StoreError("A puncture is in front or behind.", field="end", expected="a wheel")
     taken.insert(
-        models.Puncture, machine=machine_id, wheel=end, taken_on=on.isoformat(), what=what,
-        done=done, by=by,
-    )  # fmt: skip
+        models.Puncture,
+        machine=machine_id,
+        wheel=end,
+        taken_on=on.isoformat(),
+        what=what,
+        done=done,
+        by=by,
+    )
 
 
 def stand(taken: journal.Step, machine_id: int, since: date | None, *, today: date) -> None:
@@ -286,5 +360,6 @@ def stand(taken: journal.Step, machine_id: int, since: date | None, *, today: da
 
 def _not_ahead(day: date, today: date) -> None:
     if day > today:
-        raise OutOfRange(f"{day.isoformat()} is still to come.", field="on",
-                         expected="today or a day before")  # fmt: skip
+        raise OutOfRange(
+            f"{day.isoformat()} is still to come.", field="on", expected="today or a day before"
+        )

@@ -5,9 +5,9 @@ from collections.abc import Iterable
 from datetime import date, datetime
 from typing import Any
 
-from jentrik.core.consistency import completed
 from jentrik.core.errors import StoreError
-from jentrik.core.sheet import (
+from jentrik.core.sheet.consistency import completed
+from jentrik.core.sheet.sheet import (
     DrawnAs,
     Figure,
     Place,
@@ -43,17 +43,23 @@ def brief(ids: Iterable[int], keys: Iterable[str]) -> dict[int, Sheet]:
     figures: dict[int, dict[str, Figure]] = {}
     for row in rows(
         f"SELECT * FROM measurement WHERE machine_id IN ({of}) AND key IN ({named})",  # noqa: S608
-        *ids, *keys,
-    ):  # fmt: skip
+        *ids,
+        *keys,
+    ):
         figures.setdefault(row["machine_id"], {})[row["key"]] = _figure(row)
     return {
-        row["id"]: Sheet(row["id"], row["name"], row["kind"], DrawnAs(row["drawn_as"]),
-                         figures.get(row["id"], {}))
+        row["id"]: Sheet(
+            row["id"],
+            row["name"],
+            row["kind"],
+            DrawnAs(row["drawn_as"]),
+            figures.get(row["id"], {}),
+        )
         for row in rows(
             f"SELECT * FROM machine WHERE id IN ({of}) AND binned_at IS NULL",  # noqa: S608
             *ids,
         )
-    }  # fmt: skip
+    }
 
 
 _ONE = {
@@ -179,9 +185,13 @@ def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at:
     """Add a machine with an empty sheet within a step and return its id."""
     _refuse_taken(name, None)
     return taken.insert(
-        models.Machine, name=name, name_key=name.casefold(), kind=kind, drawn_as=drawn_as,
+        models.Machine,
+        name=name,
+        name_key=name.casefold(),
+        kind=kind,
+        drawn_as=drawn_as,
         created_at=at.isoformat(),
-    )  # fmt: skip
+    )
 
 
 def rename(taken: journal.Step, machine_id: int, name: str) -> None:
@@ -299,9 +309,11 @@ def _set_row(
 
 
 _TABLE_OF = {
-    "place": models.Place, "point": models.Point, "position": models.Position,
+    "place": models.Place,
+    "point": models.Point,
+    "position": models.Position,
     "pair": models.ApprovedPair,
-}  # fmt: skip
+}
 
 
 def drop_line(taken: journal.Step, kind: str, line_id: int) -> None:

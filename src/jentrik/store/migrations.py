@@ -344,9 +344,17 @@ _ONE_OF_EACH = (
 
 # What a list shows of a row is kept beside it; a trigger notes the rows that no longer agree.
 _OF_MACHINE = (
-    "measurement", "place", "point", "position", "approved_pair", "inspection", "odometer",
-    "odometer_check", "fitting", "puncture",
-)  # fmt: skip
+    "measurement",
+    "place",
+    "point",
+    "position",
+    "approved_pair",
+    "inspection",
+    "odometer",
+    "odometer_check",
+    "fitting",
+    "puncture",
+)
 _OF_JOB = ("proposal", "card", "confronted")
 _TIRES = """(SELECT group_concat(CASE WHEN json_valid(value) THEN json_extract(value, '$') END, ' ')
     FROM measurement WHERE machine_id = {row}.machine_id AND key IN ('front.tire', 'rear.tire'))"""
@@ -415,23 +423,30 @@ _LISTS = (
     *(trigger for table in _OF_JOB for trigger in _noted(table, "job", "job_id")),
     *_noted("job", "job", "id")[:2],
     *_noted("machine", "machine", "id")[:2],
-    *(f"CREATE TRIGGER card_step_{event.lower()}_noted AFTER {event} ON card_step BEGIN"
-      f" INSERT OR IGNORE INTO stale SELECT 'job', job_id FROM card WHERE id = {row}.card_id; END"
-      for event, row in (("INSERT", "new"), ("UPDATE", "new"), ("DELETE", "old"))),
-    *(f"CREATE TRIGGER policy_{event.lower()}_noted AFTER {event} ON policy BEGIN INSERT OR IGNORE"
-      " INTO stale SELECT 'machine', id FROM machine; INSERT OR IGNORE INTO stale SELECT 'job', id"
-      " FROM job WHERE closed_at IS NULL AND binned_at IS NULL; END"
-      for event in ("INSERT", "UPDATE", "DELETE")),
+    *(
+        f"CREATE TRIGGER card_step_{event.lower()}_noted AFTER {event} ON card_step BEGIN"
+        f" INSERT OR IGNORE INTO stale SELECT 'job', job_id FROM card WHERE id = {row}.card_id; END"
+        for event, row in (("INSERT", "new"), ("UPDATE", "new"), ("DELETE", "old"))
+    ),
+    *(
+        f"CREATE TRIGGER policy_{event.lower()}_noted AFTER {event} ON policy BEGIN"
+        " INSERT OR IGNORE INTO stale SELECT 'machine', id FROM machine;"
+        " INSERT OR IGNORE INTO stale SELECT 'job', id FROM job"
+        " WHERE closed_at IS NULL AND binned_at IS NULL; END"
+        for event in ("INSERT", "UPDATE", "DELETE")
+    ),
     f"CREATE VIRTUAL TABLE machine_words USING fts5 (name, owner, tires, {_FTS})",
     f"CREATE VIRTUAL TABLE job_words USING fts5 (tag, wanted, {_FTS})",
     f"CREATE VIRTUAL TABLE shelf_words USING fts5 (code, {_FTS})",
     *_words("machine", "machine_words", ("name", "owner")),
     *_words("job", "job_words", ("tag", "wanted")),
     *_words("shelf_tire", "shelf_words", ("code",)),
-    *(f"CREATE TRIGGER measurement_words_{event.lower()} AFTER {event} ON measurement"
-      f" WHEN {row}.key IN ('front.tire', 'rear.tire') BEGIN UPDATE machine_words SET tires ="
-      f" {_TIRES.format(row=row)} WHERE rowid = {row}.machine_id; END"
-      for event, row in (("INSERT", "new"), ("UPDATE", "new"), ("DELETE", "old"))),
+    *(
+        f"CREATE TRIGGER measurement_words_{event.lower()} AFTER {event} ON measurement"
+        f" WHEN {row}.key IN ('front.tire', 'rear.tire') BEGIN UPDATE machine_words SET tires ="
+        f" {_TIRES.format(row=row)} WHERE rowid = {row}.machine_id; END"
+        for event, row in (("INSERT", "new"), ("UPDATE", "new"), ("DELETE", "old"))
+    ),
     """UPDATE machine_words SET tires = (SELECT group_concat(CASE WHEN json_valid(value)
        THEN json_extract(value, '$') END, ' ') FROM measurement
        WHERE machine_id = machine_words.rowid AND key IN ('front.tire', 'rear.tire'))""",
@@ -441,18 +456,23 @@ _LISTS = (
     "CREATE INDEX due_line_machine ON due_line (machine_id)",
     """CREATE INDEX job_open ON job (due_on IS NULL, due_on, tag)
        WHERE closed_at IS NULL AND binned_at IS NULL""",
-    *(f"CREATE INDEX {table}_latest ON {table} (taken_on)"
-      for table in ("inspection", "odometer", "odometer_check", "fitting", "puncture", "ride")),
+    *(
+        f"CREATE INDEX {table}_latest ON {table} (taken_on)"
+        for table in ("inspection", "odometer", "odometer_check", "fitting", "puncture", "ride")
+    ),
     "CREATE INDEX fitting_job ON fitting (job_id)",
     """CREATE INDEX change_loose_undone ON change (undone_at, id)
        WHERE machine_id IS NULL AND job_id IS NULL AND undone_at IS NOT NULL""",
     """CREATE INDEX job_open_machine ON job (machine_id, tag)
        WHERE closed_at IS NULL AND binned_at IS NULL""",
     "CREATE INDEX machine_by_name ON machine (name COLLATE NOCASE, id) WHERE binned_at IS NULL",
-    *(f"CREATE INDEX change_{of}_{whose} ON change ({of}_id, {whose}, id) WHERE undone_at IS NULL"
-      for of in ("machine", "job") for whose in ("by", "screen")),
+    *(
+        f"CREATE INDEX change_{of}_{whose} ON change ({of}_id, {whose}, id) WHERE undone_at IS NULL"
+        for of in ("machine", "job")
+        for whose in ("by", "screen")
+    ),
     "CREATE INDEX machine_standing ON machine (stands_since) WHERE stands_since IS NOT NULL",
-)  # fmt: skip
+)
 
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _FIRST_TABLES,

@@ -6,35 +6,77 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from jentrik.core.card_text import steps_of
-from jentrik.core.sheet_fields import FIELD_BY_KEY
+from jentrik.core.card.template import steps_of
+from jentrik.core.sheet.fields import FIELD_BY_KEY
 
 LONGEST = 160  # characters of one value
 _DAYS, _JSON = ("_on", "_at", "_since"), ("changes", "parts", "scores", "signs", "tread")
 
 # Of each table: what one row is called, and its columns worth telling, in words.
 _ROWS: dict[str, tuple[str, dict[str, str]]] = {
-    "machine": ("Machine", {"name": "name", "owner": "owner", "drawn_as": "drawn as",
-                            "binned_at": "in the bin since", "stands_since": "stands since"}),
-    "place": ("Gap, {name}", {"gap_mm": "mm", "minimum_mm": "least mm", "direction": "direction",
-                              "part": "on", "moves_with": "moves with",
-                              "bearing_deg": "lies at °", "from_axle_mm": "from the axle mm"}),
+    "machine": (
+        "Machine",
+        {
+            "name": "name",
+            "owner": "owner",
+            "drawn_as": "drawn as",
+            "binned_at": "in the bin since",
+            "stands_since": "stands since",
+        },
+    ),
+    "place": (
+        "Gap, {name}",
+        {
+            "gap_mm": "mm",
+            "minimum_mm": "least mm",
+            "direction": "direction",
+            "part": "on",
+            "moves_with": "moves with",
+            "bearing_deg": "lies at °",
+            "from_axle_mm": "from the axle mm",
+        },
+    ),
     "point": ("Point, {name}", {"x_mm": "along mm", "height_mm": "height mm", "out_mm": "out mm"}),
-    "position": ("Position, {name}", {"x_mm": "forward mm", "y_mm": "up mm",
-                                      "bead_seat_diameter_mm": "for bead seat mm"}),
-    "approved_pair": ("Maker's pair, {name}",
-                      {"front_tire": "front", "rear_tire": "rear", "front_rim_mm": "front rim mm",
-                       "rear_rim_mm": "rear rim mm", "front_make": "front make",
-                       "rear_make": "rear make", "position": "position"}),
-    "job": ("Tag {tag}", {"wanted": "wanted", "due_on": "due", "closed_at": "closed",
-                          "binned_at": "in the bin since"}),
+    "position": (
+        "Position, {name}",
+        {"x_mm": "forward mm", "y_mm": "up mm", "bead_seat_diameter_mm": "for bead seat mm"},
+    ),
+    "approved_pair": (
+        "Maker's pair, {name}",
+        {
+            "front_tire": "front",
+            "rear_tire": "rear",
+            "front_rim_mm": "front rim mm",
+            "rear_rim_mm": "rear rim mm",
+            "front_make": "front make",
+            "rear_make": "rear make",
+            "position": "position",
+        },
+    ),
+    "job": (
+        "Tag {tag}",
+        {
+            "wanted": "wanted",
+            "due_on": "due",
+            "closed_at": "closed",
+            "binned_at": "in the bin since",
+        },
+    ),
     "proposal": ("Proposal {name}", {"changes": ""}),
     "card": ("Job card", {"template": "", "proposal": "proposal"}),
     "photo": ("Photo", {"caption": ""}),
     "speed_pair": ("Speed pair", {"true_kmh": "true km/h", "shown_kmh": "shown km/h"}),
-    "inspection": ("Look at the tire, {wheel}",
-                   {"tire": "", "tread": "tread mm", "signs": "", "pressure_kpa": "kPa",
-                    "made": "made", "note": ""}),
+    "inspection": (
+        "Look at the tire, {wheel}",
+        {
+            "tire": "",
+            "tread": "tread mm",
+            "signs": "",
+            "pressure_kpa": "kPa",
+            "made": "made",
+            "note": "",
+        },
+    ),
     "odometer": ("Odometer", {"km": "km"}),
     "odometer_check": ("Odometer check", {"counted_km": "counted km", "true_km": "true km"}),
     "fitting": ("Fitted, onto the sheet", {"summary": ""}),
@@ -43,7 +85,7 @@ _ROWS: dict[str, tuple[str, dict[str, str]]] = {
     "ride": ("Ride", {"scores": "", "outcome": "", "note": ""}),
     "confronted": ("Measured after fitting, {label}", {"measured": ""}),
     "cost_entry": ("Order list, {key}", {"value": ""}),
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,11 +104,14 @@ def moved_by(entries: Iterable[Mapping[str, Any]]) -> tuple[Moved, ...]:
     return tuple(
         moved
         for entry in entries
-        if not (entry["table"] == "card_step" and entry["before"] is None
-                and entry["after"]["card_id"] in cards)
+        if not (
+            entry["table"] == "card_step"
+            and entry["before"] is None
+            and entry["after"]["card_id"] in cards
+        )
         for moved in _moved(entry["table"], entry["before"] or {}, entry["after"] or {})
         if moved.before != moved.after
-    )  # fmt: skip
+    )
 
 
 def _moved(table: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> Iterator[Moved]:

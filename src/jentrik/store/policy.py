@@ -5,8 +5,8 @@ from collections.abc import Mapping
 from datetime import date
 
 from jentrik.core.errors import Refusal
-from jentrik.core.policy import DEFAULT_POLICY, Policy
-from jentrik.core.policy_fields import checked_policy, default_of
+from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
+from jentrik.core.shop.policy_fields import checked_policy, default_of
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 

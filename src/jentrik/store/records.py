@@ -39,27 +39,42 @@ def history(machine_id: int, *, before: int | None = None) -> list[PastChange]:
            UNION ALL SELECT * FROM (SELECT change.* FROM job JOIN change
                           ON change.job_id = job.id WHERE job.machine_id = ? AND change.id < ?
                           ORDER BY change.id DESC LIMIT ?) ORDER BY id DESC LIMIT ?""",
-        machine_id, below, MOST_CHANGES, machine_id, below, MOST_CHANGES, MOST_CHANGES,
-    )  # fmt: skip
+        machine_id,
+        below,
+        MOST_CHANGES,
+        machine_id,
+        below,
+        MOST_CHANGES,
+        MOST_CHANGES,
+    )
     past = [
         PastChange(
-            row["id"], datetime.fromisoformat(row["at"]), row["by"], row["label"],
+            row["id"],
+            datetime.fromisoformat(row["at"]),
+            row["by"],
+            row["label"],
             moved_by(json.loads(row["entries"])),
-            row["undone_at"] is not None, row["job_id"],
+            row["undone_at"] is not None,
+            row["job_id"],
             row["subject"].startswith(f"{journal.STAYS} "),
         )
         for row in found
-    ]  # fmt: skip
+    ]
     return sorted(past, key=lambda change: (change.at, change.id), reverse=True)
 
 
 def job_of_change(machine_id: int, change_id: int | None) -> int | None:
     """Return the job a change is of, where that is a job of this machine."""
-    row = None if change_id is None else first_row(
-        "SELECT job.id FROM change JOIN job ON job.id = change.job_id"
-        " WHERE change.id = ? AND job.machine_id = ?",
-        change_id, machine_id,
-    )  # fmt: skip
+    row = (
+        None
+        if change_id is None
+        else first_row(
+            "SELECT job.id FROM change JOIN job ON job.id = change.job_id"
+            " WHERE change.id = ? AND job.machine_id = ?",
+            change_id,
+            machine_id,
+        )
+    )
     return None if row is None else int(row["id"])
 
 
@@ -99,8 +114,9 @@ def bin_machine(taken: journal.Step, machine_id: int, *, at: datetime | None) ->
     if at is not None and busy is not None:
         raise StoreError(
             f"It is on the bench: tag {busy['tag']}. Close that job or put it in the bin first.",
-            field="bin", expected="no open job",
-        )  # fmt: skip
+            field="bin",
+            expected="no open job",
+        )
     taken.update(models.Machine, machine_id, binned_at=at.isoformat() if at else None)
 
 
@@ -112,6 +128,9 @@ def bin_job(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:
         job_id,
     )
     if at is None and gone is not None:
-        raise StoreError(f"Its machine is in the bin: bring {gone['name']} back first.",
-                         field="bin", expected="its machine first")  # fmt: skip
+        raise StoreError(
+            f"Its machine is in the bin: bring {gone['name']} back first.",
+            field="bin",
+            expected="its machine first",
+        )
     taken.update(models.Job, job_id, binned_at=at.isoformat() if at else None)

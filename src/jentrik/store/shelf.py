@@ -4,7 +4,7 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.shelf import ShelfTire
+from jentrik.core.shop.shelf import ShelfTire
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.calibration import SpeedPair
+from jentrik.core.calibration.calibration import SpeedPair
 from jentrik.core.errors import StoreError
 from jentrik.store import journal, models
 from jentrik.store.rows import rows

@@ -15,15 +15,7 @@ import peewee
 
 from jentrik.core.errors import ChangedMeanwhile, StoreError
 from jentrik.store.cells import cells, moved, with_cells
-from jentrik.store.journal import (
-    STAYS,
-    Author,
-    Row,
-    delete_row,
-    insert_row,
-    row_of,
-    update_row,
-)
+from jentrik.store.journal import STAYS, Author, Row, delete_row, insert_row, row_of, update_row
 from jentrik.store.models import TABLES, Change
 from jentrik.store.past import Moved, moved_by
 from jentrik.store.rows import first_row, rows, writing
@@ -75,8 +67,9 @@ def last_undone(scope: Scope, author: Author) -> Undoable | None:
     whose, value = ("undone_by", author.name) if author.name else ("undone_on", author.screen)
     if not value:
         return None
-    row = _first(scope, f"undone_at IS NOT NULL AND {whose} = ?", (value,),
-                 "undone_at DESC, id ASC")  # fmt: skip
+    row = _first(
+        scope, f"undone_at IS NOT NULL AND {whose} = ?", (value,), "undone_at DESC, id ASC"
+    )
     if row is None:
         return None
     newest = _newest_by(scope, author)
@@ -118,8 +111,9 @@ def _first(scope: Scope, where: str, values: tuple[str, ...], order: str) -> Row
             f"SELECT {_SHOWN} FROM change INDEXED BY {index}"  # noqa: S608
             f" WHERE machine_id IS NULL AND job_id IS NULL AND subject LIKE ? AND {where}"
             f" ORDER BY {order} LIMIT 1",
-            f"{scope.subject} %", *values,
-        )  # fmt: skip
+            f"{scope.subject} %",
+            *values,
+        )
     parts: list[str] = []
     asked: list[int | str] = []
     for column, value in (("machine_id", scope.machine_id), ("job_id", scope.job_id)):
@@ -159,9 +153,15 @@ def undo(
         entries = json.loads(row["entries"])
         _put(entries if again else [_turned(one) for one in reversed(entries)], row, insist)
         check()
-        done = {"undone_at": None, "undone_by": "", "undone_on": ""} if again else {
-            "undone_at": now.isoformat(), "undone_by": author.name, "undone_on": author.screen,
-        }  # fmt: skip
+        done = (
+            {"undone_at": None, "undone_by": "", "undone_on": ""}
+            if again
+            else {
+                "undone_at": now.isoformat(),
+                "undone_by": author.name,
+                "undone_on": author.screen,
+            }
+        )
         update_row(Change, row["id"], done)
         return _undoable(row, True)
 
@@ -205,8 +205,10 @@ def _put(entries: list[Entry], change: Row, insist: str) -> None:
 
 def _moved_since(entry: Entry) -> bool:
     current, before, after = (
-        row_of(_TABLE[entry["table"]], entry["id"]), entry["before"], entry["after"],
-    )  # fmt: skip
+        row_of(_TABLE[entry["table"]], entry["id"]),
+        entry["before"],
+        entry["after"],
+    )
     if before is None:
         return current is not None and cells(current) != cells(after)
     if current is None:
@@ -231,8 +233,9 @@ def _changed_since(since: list[Entry], change: Row, mark: str) -> ChangedSince:
     return ChangedSince(
         f"{who} changed this after “{change['label']}”. Keep it as it is now, or put the other "
         "value back.",
-        offers=tuple(offers), insist=mark,
-    )  # fmt: skip
+        offers=tuple(offers),
+        insist=mark,
+    )
 
 
 def _last_writer(entry: Entry, change: Row) -> str:
@@ -241,8 +244,10 @@ def _last_writer(entry: Entry, change: Row) -> str:
         "SELECT change.by, change.at FROM change, json_each(change.entries) AS entry"
         " WHERE change.id > ? AND undone_at IS NULL AND json_extract(entry.value, '$.table') = ?"
         " AND json_extract(entry.value, '$.id') = ? ORDER BY change.id DESC LIMIT 1",
-        change["id"], entry["table"], entry["id"],
-    )  # fmt: skip
+        change["id"],
+        entry["table"],
+        entry["id"],
+    )
     if row is None:
         return "Another change"
     when = datetime.fromisoformat(row["at"])
@@ -269,8 +274,9 @@ def _refuse_dependents(entry: Entry, leaving: set[tuple[str, int]], change: Row)
             if any((name, row["id"]) not in leaving for row in hanging):
                 raise StoreError(
                     f"“{change['label']}” stays: other work was added to it since.",
-                    field="change", expected="the later work taken back first",
-                )  # fmt: skip
+                    field="change",
+                    expected="the later work taken back first",
+                )
 
 
 def _insert(table: Any, row: Row) -> None:
@@ -290,5 +296,6 @@ def _update(table: Any, row_id: int, columns: Row) -> None:
 def _no_place() -> StoreError:
     return StoreError(
         "It cannot be put back: what it belongs to is gone, or its name is taken by now.",
-        field="change", expected="the name free again",
-    )  # fmt: skip
+        field="change",
+        expected="the name free again",
+    )

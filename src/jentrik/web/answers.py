@@ -15,28 +15,22 @@ from datetime import date
 from functools import partial
 from typing import Any
 
-from jentrik.core.assumed import assumption
-from jentrik.core.consistency import completed
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.core.job import Job, KeptProposal, value_at
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.policy import DEFAULT_POLICY, Policy
-from jentrik.core.proposal_fields import PROPOSAL_FIELD
-from jentrik.core.sheet import (
-    BUILDS,
-    DrawnAs,
-    Figure,
-    Provenance,
-    Sheet,
-)
-from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
+from jentrik.core.job.job import Job, KeptProposal, value_at
+from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD
+from jentrik.core.sheet.assumed import assumption
+from jentrik.core.sheet.consistency import completed
+from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, missing_of
+from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.exchange.plan_document import read_proposal, read_sheet
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
 from jentrik.web.live import Write
-from jentrik.web.sheet_lines import LINES, column_value, with_id
+from jentrik.web.sheet_rows import LINES, column_value, with_id
 from jentrik.web.typed_values import LONGEST_NAME, checked_name, figure_value, held, words
 from jentrik.web.views.figures import as_typed, plain
 from jentrik.web.views.verdict import Known
@@ -102,8 +96,11 @@ class Answers:
             value = value_at(self.proposal.changes, rest)
             return None if isinstance(value, dict) else _shown(value)
         if kind == "machine":
-            return {"name": self.sheet.name, "owner": self.sheet.owner,
-                    "drawn_as": self.sheet.drawn_as.value}.get(rest)  # fmt: skip
+            return {
+                "name": self.sheet.name,
+                "owner": self.sheet.owner,
+                "drawn_as": self.sheet.drawn_as.value,
+            }.get(rest)
         if kind == "job" and self.job is not None:
             return {"wanted": self.job.wanted, "due_on": _shown(self.job.due_on)}.get(rest)
         return None
@@ -269,15 +266,21 @@ class Answers:
             if wanted == job.wanted:
                 return
             self.job = replace(job, wanted=wanted)
-            self._write(f"wanted: {typed or 'cleared'}",
-                        lambda step: jobs.want(step, job.id, wanted), of_job=True)  # fmt: skip
+            self._write(
+                f"wanted: {typed or 'cleared'}",
+                lambda step: jobs.want(step, job.id, wanted),
+                of_job=True,
+            )
         elif column == "due_on":
             due_on = read_day(typed) if typed else None
             if due_on == job.due_on:
                 return
             self.job = replace(job, due_on=due_on)
-            self._write(f"due: {typed or 'cleared'}",
-                        lambda step: jobs.set_due(step, job.id, due_on), of_job=True)  # fmt: skip
+            self._write(
+                f"due: {typed or 'cleared'}",
+                lambda step: jobs.set_due(step, job.id, due_on),
+                of_job=True,
+            )
         else:
             raise StoreError(f"“{column[:40]}” is not a figure of a job.")
 

@@ -102,9 +102,23 @@ def create_app(
         fill(database, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
     for part in (
-        jobs, ways, card, confront, order, logbook, records, ride, machines, reading, session,
-        shelf, shop, speed, backups, api,
-    ):  # fmt: skip
+        jobs,
+        ways,
+        card,
+        confront,
+        order,
+        logbook,
+        records,
+        ride,
+        machines,
+        reading,
+        session,
+        shelf,
+        shop,
+        speed,
+        backups,
+        api,
+    ):
         app.include_router(part.router)
     secret = kept_secret(data) if passphrase else b""
     app.state.guarding = Guarding(Passphrase(passphrase, secret=secret) if passphrase else None)
@@ -169,8 +183,11 @@ async def _broken(request: Request, error: Exception) -> Response:
 
 def _typed(request: Request) -> list[tuple[str, str]]:
     """Return what was typed in the form of a request."""
-    return [(name, value) for name, value in getattr(request.state, "typed", ())
-            if isinstance(value, str) and name != TOKEN_FIELD]  # fmt: skip
+    return [
+        (name, value)
+        for name, value in getattr(request.state, "typed", ())
+        if isinstance(value, str) and name != TOKEN_FIELD
+    ]
 
 
 async def _gone(request: Request, error: Exception) -> Response:

@@ -2,22 +2,26 @@
 
 from collections.abc import Callable
 
-from jentrik.core.card import CardStep
+from jentrik.core.card.card import CardStep
 from jentrik.core.errors import OutOfRange
-from jentrik.core.plan import Outcome
-from jentrik.core.policy import Policy
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS, End
-from jentrik.core.wear import distances
-from jentrik.core.wheels import UNCHANGED, WheelChange
+from jentrik.core.logbook.wear import distances
+from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.wheel import UNCHANGED, WheelChange
+from jentrik.core.plan.plan import Outcome
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy
 from jentrik.devices.port import Place, Quantity, Taken
 from jentrik.devices.simulated import OF_QUANTITY
 from jentrik.store import gauges, logbook
 from jentrik.web.shop import Shop
 from jentrik.web.views.tires_in_use import tires_in_use
 
-_OF_UNIT = {"mm": Quantity.LENGTH, "kPa": Quantity.PRESSURE, "°": Quantity.ANGLE,
-            "kg": Quantity.LOAD}  # fmt: skip
+_OF_UNIT = {
+    "mm": Quantity.LENGTH,
+    "kPa": Quantity.PRESSURE,
+    "°": Quantity.ANGLE,
+    "kg": Quantity.LOAD,
+}
 
 
 def take(shop: Shop, quantity: Quantity, *places: Place) -> list[Taken]:
@@ -74,8 +78,10 @@ def step_reading(
     plan = step.plan
     if plan.fastener and not plan.reading:
         if torque_nm is None:
-            raise OutOfRange("Write the maker's torque first; the wrench only confirms it.",
-                             expected="a torque from the maker or the part")  # fmt: skip
+            raise OutOfRange(
+                "Write the maker's torque first; the wrench only confirms it.",
+                expected="a torque from the maker or the part",
+            )
         (taken,) = take(shop, Quantity.TORQUE, Place(sheet.id, plan.fastener, torque_nm))
         return f"{taken.value:g}"
     quantity = _OF_UNIT.get(plan.unit)
@@ -109,7 +115,8 @@ def _end_of(text: str, outcome: Outcome) -> End:
     """Return the wheel a step is about: the one it names, else the one that is changed."""
     said = [end for end in ENDS if end in text.casefold().split()]
     changes: dict[End, WheelChange] = {
-        "front": outcome.proposal.front, "rear": outcome.proposal.rear,
-    }  # fmt: skip
+        "front": outcome.proposal.front,
+        "rear": outcome.proposal.rear,
+    }
     changed = [end for end in ENDS if changes[end] != UNCHANGED]
     return (said or changed or ["rear"])[0]

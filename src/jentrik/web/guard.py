@@ -84,8 +84,7 @@ class Guard:
                 marked.setdefault("Cache-Control", "no-store")
                 if token != known and not scope["path"].startswith(("/static/", "/api/")):
                     marked.append(
-                        "Set-Cookie",
-                        f"{TOKEN_COOKIE}={token}; Path=/; HttpOnly; SameSite=Strict",
+                        "Set-Cookie", f"{TOKEN_COOKIE}={token}; Path=/; HttpOnly; SameSite=Strict"
                     )
             await send(message)
 
@@ -156,11 +155,14 @@ async def _answer(send: Send, status: int, message: str, extra: dict[str, str]) 
     body = json.dumps(
         {
             "error": {
-                "message": message, "field": None, "position": None,
-                "expected": None, "suggestions": [],
+                "message": message,
+                "field": None,
+                "position": None,
+                "expected": None,
+                "suggestions": [],
             }
         }
-    ).encode()  # fmt: skip
+    ).encode()
     headers = {"Content-Type": "application/json", **SECURITY_HEADERS, **extra}
     await send(
         {

@@ -10,7 +10,7 @@ import peewee
 from jentrik.core.errors import Refusal
 from jentrik.store.backups import daily_backup
 from jentrik.store.rows import first_row
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 from jentrik.web.shop import Shop
 
 _TROUBLES = (Refusal, OSError, sqlite3.Error, peewee.PeeweeException)  # tried again later
@@ -44,8 +44,12 @@ class Keeper:
             self._shop.ready()
             if first_row("SELECT id FROM machine LIMIT 1") is not None:
                 policy = self._shop.policy.backups
-                daily_backup(self._shop.folder, now=self._shop.now(), days=int(policy.days),
-                             weeks=int(policy.weeks))  # fmt: skip
+                daily_backup(
+                    self._shop.folder,
+                    now=self._shop.now(),
+                    days=int(policy.days),
+                    weeks=int(policy.weeks),
+                )
             self.trouble = ""
         except _TROUBLES as error:
             said = error.message if isinstance(error, Refusal) else str(error)

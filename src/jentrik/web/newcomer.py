@@ -4,21 +4,18 @@ A machine the shop knows by that name is taken from its sheet; a new one starts 
 figures, so that the first answer is there before the tape is out.
 """
 
-from jentrik.core.assumed import assumed_figures
 from jentrik.core.errors import OutOfRange, blamed_on
-from jentrik.core.machine import Kind
-from jentrik.core.sheet import DrawnAs, Figure, Provenance
-from jentrik.core.suspension import ENDS
+from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.sheet.assumed import assumed_figures
+from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance
 from jentrik.core.tirecode.found import Sidewall
 from jentrik.core.tirecode.sidewall import read_code, read_sidewall
 from jentrik.store import jobs, journal, machines
 from jentrik.web.shop import Shop
 from jentrik.web.typed_values import checked_name
 
-USUAL_BUILD: dict[Kind, DrawnAs] = {
-    "bicycle": DrawnAs.DIAMOND,
-    "motorcycle": DrawnAs.ROADSTER,
-}
+USUAL_BUILD: dict[Kind, DrawnAs] = {"bicycle": DrawnAs.DIAMOND, "motorcycle": DrawnAs.ROADSTER}
 
 
 def start_job(shop: Shop, what: str, tire: str) -> int:

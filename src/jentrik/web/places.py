@@ -6,18 +6,18 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import CodeError, OutOfRange, Refusal, StoreError
-from jentrik.core.named_places import named_place
-from jentrik.core.plan import as_measured
-from jentrik.core.sheet import Place, Provenance, Sheet, SheetPair, SheetPoint, SheetPosition
-from jentrik.core.sheet_fields import missing_of
+from jentrik.core.plan.plan import as_measured
+from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.named_places import named_place
+from jentrik.core.sheet.sheet import Place, Provenance, Sheet, SheetPair, SheetPoint, SheetPosition
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_sheet
 from jentrik.store import machines
-from jentrik.web.sheet_lines import LINES, column_value, line_values, place_values
+from jentrik.web.sheet_rows import LINES, column_value, line_values, place_values
 from jentrik.web.shop import Shop
 from jentrik.web.typed_values import checked_name
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
-from jentrik.web.views.lines import NEW_PAIR, NEW_PLACE, NEW_POINT, NEW_POSITION
+from jentrik.web.views.sheet_lists import NEW_PAIR, NEW_PLACE, NEW_POINT, NEW_POSITION
 
 
 def add_line(shop: Shop, machine_id: int, which: str, form: Mapping[str, Any]) -> Typed:
@@ -30,14 +30,13 @@ def add_line(shop: Shop, machine_id: int, which: str, form: Mapping[str, Any]) -
         raise StoreError("There is no such list.", expected="a list of the sheet")
     typed = _typed(form)
     try:
-        with shop.step(f"{known.called} added", f"machine {machine_id} add {which}",
-                       machine_id=machine_id) as step:  # fmt: skip
+        with shop.step(
+            f"{known.called} added", f"machine {machine_id} add {which}", machine_id=machine_id
+        ) as step:
             sheet = machines.sheet(machine_id)
             line = known.read(sheet, typed, shop.today)
             lines = LINES[known.kind]
-            longer: dict[str, Any] = {
-                lines.attribute: (*getattr(sheet, lines.attribute), line),
-            }
+            longer: dict[str, Any] = {lines.attribute: (*getattr(sheet, lines.attribute), line)}
             _must_stand(replace(sheet, **longer))
             step.label = f"{known.called} {line.name} added"
             lines.write(step, machine_id, None, known.stored(line), on=shop.today)

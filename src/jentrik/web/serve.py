@@ -52,5 +52,12 @@ def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = F
         )
         print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
         prepare()
-        uvicorn.run(app, host=host, port=port, log_level="warning", server_header=False,
-                    http=BoundedConnection, timeout_graceful_shutdown=GRACE_S)  # fmt: skip
+        uvicorn.run(
+            app,
+            host=host,
+            port=port,
+            log_level="warning",
+            server_header=False,
+            http=BoundedConnection,
+            timeout_graceful_shutdown=GRACE_S,
+        )

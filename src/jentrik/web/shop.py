@@ -18,7 +18,7 @@ from starlette.formparsers import MultiPartException
 from starlette.responses import Response
 
 from jentrik.core.errors import DocumentError
-from jentrik.core.policy import Policy
+from jentrik.core.shop.policy import Policy
 from jentrik.store import journal
 from jentrik.store.journal import Author
 from jentrik.store.policy import stored_policy
@@ -71,9 +71,13 @@ class Shop:
         """Open one change in the journal; read what it depends on within it."""
         of = {"machine_id": machine_id, "job_id": job_id, **(scope or {})}
         return journal.step(
-            self.database, now=self.now(), label=label, subject=subject,
-            author=replace(self.author, visit=visit), **of,
-        )  # fmt: skip
+            self.database,
+            now=self.now(),
+            label=label,
+            subject=subject,
+            author=replace(self.author, visit=visit),
+            **of,
+        )
 
 
 class ForgedFormError(DocumentError):

@@ -3,10 +3,10 @@
 from collections.abc import Callable
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.gearing import teeth_of
-from jentrik.core.readings import read_readings
-from jentrik.core.sheet import ROWS_OF_TEETH
-from jentrik.core.sheet_fields import SheetField
+from jentrik.core.machine.gearing import teeth_of
+from jentrik.core.sheet.fields import SheetField
+from jentrik.core.sheet.readings import read_readings
+from jentrik.core.sheet.sheet import ROWS_OF_TEETH
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.units import read_figure
@@ -19,8 +19,7 @@ def words(typed: str, *, most: int = LONGEST_WORDS) -> str:
     """Return a few words of the shop's own; refuses more than a field holds."""
     if len(typed) > most:
         raise OutOfRange(
-            f"That is {len(typed)} characters; at most {most} stand here.",
-            expected="fewer words",
+            f"That is {len(typed)} characters; at most {most} stand here.", expected="fewer words"
         )
     return typed
 

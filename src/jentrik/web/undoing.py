@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from jentrik.core.errors import Refusal
-from jentrik.core.plan import as_measured
-from jentrik.core.sheet_fields import missing_of
+from jentrik.core.plan.plan import as_measured
+from jentrik.core.sheet.fields import missing_of
 from jentrik.exchange.plan_document import read_sheet
 from jentrik.store import machines
 from jentrik.store.past import Moved
@@ -62,9 +62,15 @@ def take_back(
     known = named.isascii() and named.isdecimal() and len(named) <= LONGEST_ID
     try:
         done = undo(
-            shop.database, int(named) if known else None, scope, shop.author, now=shop.now(),
-            again=act == "redo", insist=str(form.get("insist", "")), check=check,
-        )  # fmt: skip
+            shop.database,
+            int(named) if known else None,
+            scope,
+            shop.author,
+            now=shop.now(),
+            again=act == "redo",
+            insist=str(form.get("insist", "")),
+            check=check,
+        )
     except ChangedSince as since:
         offer = Offer(int(named), act, since.offers, since.insist) if known else None
         return undo_view(shop, scope, done=since.message, offer=offer)

@@ -8,9 +8,9 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
-from jentrik.core.plan import as_measured, outcome_of
-from jentrik.core.policy import Band
-from jentrik.core.suspension import State
+from jentrik.core.machine.suspension import State
+from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.shop.policy import Band
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
@@ -18,11 +18,11 @@ from jentrik.web.drawing import svg
 from jentrik.web.drawing.bolt_circle import bolt_circle_drawing, chord_mm
 from jentrik.web.drawing.edge import edge_drawing
 from jentrik.web.drawing.log_strip import Strip, log_strip
+from jentrik.web.drawing.on_stand import Lean, stand_drawing
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.drawing.skeleton import skeleton_of
-from jentrik.web.drawing.standing import Lean, stand_drawing
 from jentrik.web.views.address import Address
 from jentrik.web.views.scene import scene_drawing
 
@@ -208,9 +208,17 @@ def test_the_skeleton_hangs_on_the_measured_figures(shop):
 
 
 @pytest.mark.parametrize(
-    ("change", "shape"), [(0, "holds"), (-10, "holds"), (15, "holds"), (-10.1, "outside"),
-                          (15.1, "outside"), (-500, "outside"), (500, "outside")],
-)  # fmt: skip
+    ("change", "shape"),
+    [
+        (0, "holds"),
+        (-10, "holds"),
+        (15, "holds"),
+        (-10.1, "outside"),
+        (15.1, "outside"),
+        (-500, "outside"),
+        (500, "outside"),
+    ],
+)
 def test_a_ribbons_peg_changes_shape_outside_the_band(change, shape):
     root = parsed(ribbon(change, Band(-10, 15)))
     pegs = [node for node, _ in elements(root) if "peg" in (node.get("class") or "").split()]
@@ -236,8 +244,9 @@ def test_a_section_is_as_wide_and_high_as_the_code_says(code):
     assert f"{reading.width_mm:.0f} mm" in text
     assert f"{reading.section_height_mm:.0f} mm" in text
     tapes = [node.get("d") for node, _ in elements(root) if node.get("class") == "tape"]
-    across, up = (np.ptp(np.array(re.findall(r"-?[\d.]+", d), float).reshape(2, 2), axis=0)
-                  for d in tapes)  # fmt: skip
+    across, up = (
+        np.ptp(np.array(re.findall(r"-?[\d.]+", d), float).reshape(2, 2), axis=0) for d in tapes
+    )
     ratio = reading.section_height_mm / reading.width_mm
     assert up[1] / across[0] == pytest.approx(ratio, abs=0.01)
 
@@ -274,8 +283,12 @@ def test_lettering_keeps_apart_in_every_state(shop, job_id, state):
         boxes = [box for text in root.iter(f"{SVG}text") for box in lettered(text, 40)]
         for place, one in enumerate(boxes):
             for other in boxes[place + 1 :]:
-                apart = (one[2] <= other[0] or other[2] <= one[0]
-                         or one[3] <= other[1] or other[3] <= one[1])  # fmt: skip
+                apart = (
+                    one[2] <= other[0]
+                    or other[2] <= one[0]
+                    or one[3] <= other[1]
+                    or other[3] <= one[1]
+                )
                 assert apart, (view, one[4], other[4])
 
 
@@ -304,8 +317,9 @@ def test_a_measured_pivot_is_where_the_swingarm_turns(shop):
     sheet = machines.sheet(next(s.id for s in machines.sheets() if s.name == "Slipway enduro"))
     bones = skeleton_of(read_bike(sheet.bike_values()))
     assert bones.pivot == (424, 398)
-    drawn = parsed(scene_drawing(sheet, as_measured(read_bike(sheet.bike_values())), None,
-                                 Address("/")))  # fmt: skip
+    drawn = parsed(
+        scene_drawing(sheet, as_measured(read_bike(sheet.bike_values())), None, Address("/"))
+    )
     pivots = [c for c in drawn.iter(f"{SVG}circle") if c.get("class") == "pivot"]
     assert ("424", "398") in [(c.get("cx"), c.get("cy")) for c in pivots]
 
@@ -360,8 +374,9 @@ def test_the_foot_of_the_stand_drawing_stands_on_the_ground():
     feet = []
     for lean in (11.0, 5.4):
         out, up = 240 * math.cos(math.radians(lean)), 240 * math.sin(math.radians(lean))
-        drawn = stand_drawing(Lean(lean, out, up), Lean(lean, out, up), width_mm=110,
-                              tall_mm=1080, bar_mm=370)  # fmt: skip
+        drawn = stand_drawing(
+            Lean(lean, out, up), Lean(lean, out, up), width_mm=110, tall_mm=1080, bar_mm=370
+        )
         leg = re.search(r'class="planned stand-leg" d="M[^L]+L([\d.]+) ([\d.]+)"', drawn)
         floor = re.search(r'class="stand-floor" d="M[\d.]+ ([\d.]+)L', drawn)
         feet.append((float(leg[2]), float(floor[1])))
@@ -371,9 +386,15 @@ def test_the_foot_of_the_stand_drawing_stands_on_the_ground():
 
 
 def test_a_log_strip_meets_its_limit_on_the_expected_day():
-    strip = Strip("Rear", [(date(2026, 1, 1), 8.0), (date(2026, 7, 1), 5.0)],
-                  (date(2026, 11, 1), 3.0), [("shop", 3.0)], date(2024, 1, 1), [],
-                  date(2026, 9, 1))  # fmt: skip
+    strip = Strip(
+        "Rear",
+        [(date(2026, 1, 1), 8.0), (date(2026, 7, 1), 5.0)],
+        (date(2026, 11, 1), 3.0),
+        [("shop", 3.0)],
+        date(2024, 1, 1),
+        [],
+        date(2026, 9, 1),
+    )
     drawn = log_strip(strip)
     limit = re.search(r'class="strip-limit" d="M[\d.]+ ([\d.]+)L', drawn)[1]
     expected = re.search(r'class="strip-expected" d="M[^L]+L([\d.]+) ([\d.]+)"', drawn)

@@ -7,14 +7,14 @@ from datetime import date
 
 import pytest
 
-from jentrik.core.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.rules.case import Severity
-from jentrik.core.sheet import Figure, Provenance
+from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.views.check import waiting_for
 from jentrik.web.views.instruments import instruments_view
-from jentrik.web.views.stands import stands_view
+from jentrik.web.views.parking import stands_view
 from tests.documents import MOTORCYCLE
 
 
@@ -141,14 +141,24 @@ def test_what_a_mechanic_would_raise_stands_in_the_order_of_what_hurts(shop, job
     [
         (1, "A", {"rim-brake-reach", "clearance-below-minimum", "computer-setting"}),
         (5, "A", {"rim-name-unclear"}),
-        (6, "A", {"age-over-policy"}), (6, "B", {"size-not-in-sheet", "tube-type-mismatch"}),
-        (7, "A", {"clearance-below-minimum", "side-stand-lean",
-                  "speedometer-under-reads", "gearing-shift"}),
-        (9, "A", {"rotor-mount-differs", "position-to-turn"}), (9, "B", set()),
+        (6, "A", {"age-over-policy"}),
+        (6, "B", {"size-not-in-sheet", "tube-type-mismatch"}),
+        (
+            7,
+            "A",
+            {
+                "clearance-below-minimum",
+                "side-stand-lean",
+                "speedometer-under-reads",
+                "gearing-shift",
+            },
+        ),
+        (9, "A", {"rotor-mount-differs", "position-to-turn"}),
+        (9, "B", set()),
         (10, "A", {"sensor-carry-over", "side-stand-lean", "wheel-speed-ratio", "trail-shift"}),
         (11, "A", {"load-index-below-spec", "axle-differs", "sensor-not-read"}),
     ],
-)  # fmt: skip
+)
 def test_each_demo_job_raises_what_it_is_there_for(shop, job_id, name, rules):
     _, outcome, _ = judged(job_id, name)
     raised = {one.rule for one in outcome.findings if one.severity is not Severity.NOTE}

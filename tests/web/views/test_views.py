@@ -6,12 +6,12 @@ from datetime import date, timedelta
 import pytest
 
 from jentrik.core.errors import CodeError, OutOfRange
-from jentrik.core.policy import DEFAULT_POLICY
 from jentrik.core.rules.case import Finding, Severity
+from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import jobs, machines
 from jentrik.store.listing import Wanted, jobs_listed, machines_listed
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed, code_field, complaint_of, figure_fields, strip_of
@@ -48,8 +48,11 @@ def test_figures_have_a_true_minus_and_no_signed_zero(value, digits, shown, move
 
 def test_a_kept_figure_is_shown_as_it_would_be_typed():
     assert [plain(value) for value in (1046.0, 71.5, -4.0, "37-622")] == [
-        "1046", "71.5", "−4", "37-622",
-    ]  # fmt: skip
+        "1046",
+        "71.5",
+        "−4",
+        "37-622",
+    ]
 
 
 def test_an_address_names_only_what_is_unusual():
@@ -60,8 +63,7 @@ def test_an_address_names_only_what_is_unusual():
 
 
 @pytest.mark.parametrize(
-    "query",
-    [{}, {"station": "nowhere"}, {"view": "side"}, {"magnify": "2"}, {"magnify": "x"}],
+    "query", [{}, {"station": "nowhere"}, {"view": "side"}, {"magnify": "2"}, {"magnify": "x"}]
 )
 def test_an_address_that_means_nothing_is_the_usual_one(query):
     assert Address.of("/jobs/1", query) == Address("/jobs/1")
@@ -107,9 +109,14 @@ def test_complaints_about_fields_elsewhere_are_not_lost():
 
 @pytest.mark.parametrize(
     ("days", "said", "tone"),
-    [(-3, "3 days late", "stop"), (-1, "1 day late", "stop"), (0, "today", "caution"),
-     (1, "tomorrow", "caution"), (4, "Fri 27 Nov", "")],
-)  # fmt: skip
+    [
+        (-3, "3 days late", "stop"),
+        (-1, "1 day late", "stop"),
+        (0, "today", "caution"),
+        (1, "tomorrow", "caution"),
+        (4, "Fri 27 Nov", ""),
+    ],
+)
 def test_when_a_job_is_due(days, said, tone):
     assert due_in_words(MONDAY + timedelta(days=days), MONDAY) == (said, tone)
     assert due_in_words(None, MONDAY) == ("", "")
@@ -121,9 +128,13 @@ def finding(severity, where="bike", headline="h", message="m"):
 
 @pytest.mark.parametrize(
     ("severities", "said"),
-    [((), "nothing found"), (("note",), "notes only"), (("stop",), "1 stop"),
-     (("stop", "caution", "caution"), "1 stop, 2 cautions")],
-)  # fmt: skip
+    [
+        ((), "nothing found"),
+        (("note",), "notes only"),
+        (("stop",), "1 stop"),
+        (("stop", "caution", "caution"), "1 stop, 2 cautions"),
+    ],
+)
 def test_findings_are_counted_in_words(severities, said):
     told = [finding(one, headline=str(nth)) for nth, one in enumerate(severities)]
     told += [replace(one, where="rear") for one in told]  # the same of the other wheel
@@ -131,9 +142,16 @@ def test_findings_are_counted_in_words(severities, said):
 
 
 def test_what_is_said_of_both_wheels_is_said_once():
-    verdict = Verdict("A", "", "", (finding("stop", "front", message="1"),
-                                    finding("stop", "rear", message="2"),
-                                    finding("note", headline="other")))  # fmt: skip
+    verdict = Verdict(
+        "A",
+        "",
+        "",
+        (
+            finding("stop", "front", message="1"),
+            finding("stop", "rear", message="2"),
+            finding("note", headline="other"),
+        ),
+    )
     first, second = verdict.shown
     assert (first.ends, first.messages) == (["front", "rear"], ["1", "2"])
     assert second.ends == []
@@ -219,10 +237,19 @@ def test_an_assumed_figure_is_marked_in_the_ledger(shop):
 
 def test_groups_of_fields_keep_the_order_of_the_work(shop):
     names = [group.name for group in figure_fields(machines.sheet(6), typed=Typed())]
-    assert names == ["Front wheel", "Rear wheel", "Hubs and brakes", "Chassis", "Cross-checks",
-                     "Rider", "Suspension", "Instruments and stand", "Gearing",
-                     "How it is used",
-                     "Maker's sheet"]  # fmt: skip
+    assert names == [
+        "Front wheel",
+        "Rear wheel",
+        "Hubs and brakes",
+        "Chassis",
+        "Cross-checks",
+        "Rider",
+        "Suspension",
+        "Instruments and stand",
+        "Gearing",
+        "How it is used",
+        "Maker's sheet",
+    ]
 
 
 def test_machines_are_listed_with_what_is_assumed_and_on_the_bench(shop):

@@ -89,11 +89,7 @@ class StandWanted:
 
 
 def stand_for(
-    *,
-    wanted_deg: float,
-    foot_out_mm: float,
-    foot_up_mm: float,
-    pivot: tuple[float, float] | None,
+    *, wanted_deg: float, foot_out_mm: float, foot_up_mm: float, pivot: tuple[float, float] | None
 ) -> StandWanted:
     """Return the puck or the leg for a lean; the foot in the machine's own frame, thin tire.
 

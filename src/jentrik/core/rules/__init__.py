@@ -2,26 +2,35 @@
 
 from typing import Any
 
+from jentrik.core.machine.suspension import ENDS
 from jentrik.core.rules import (
     allowed,
     brakes,
     condition,
     feet,
-    frame,
+    frame_limits,
     handling,
     hubs,
     instruments,
+    parking,
     room,
-    stands,
     tire,
 )
 from jentrik.core.rules.case import Case, Finding, PlaceCase, Rule, Severity, WheelCase
-from jentrik.core.suspension import ENDS
 
 RULES: tuple[Rule, ...] = (
-    *tire.RULES, *allowed.RULES, *condition.RULES, *brakes.RULES, *hubs.RULES, *room.RULES,
-    *frame.RULES, *stands.RULES, *handling.RULES, *feet.RULES, *instruments.RULES,
-)  # fmt: skip
+    *tire.RULES,
+    *allowed.RULES,
+    *condition.RULES,
+    *brakes.RULES,
+    *hubs.RULES,
+    *room.RULES,
+    *frame_limits.RULES,
+    *parking.RULES,
+    *handling.RULES,
+    *feet.RULES,
+    *instruments.RULES,
+)
 
 _WEIGHT = {Severity.STOP: 0, Severity.CAUTION: 1, Severity.NOTE: 2}
 

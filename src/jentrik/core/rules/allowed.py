@@ -1,6 +1,8 @@
 """Is it what the vehicle maker asks for: size, pair, load, make?"""
 
-from jentrik.core.rider_load import axle_share_kg
+from jentrik.core.figures.rider_load import axle_share_kg
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.wheel import same_size
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
@@ -12,11 +14,9 @@ from jentrik.core.rules.case import (
     magnitude,
 )
 from jentrik.core.sources import COMMON_PRACTICE
-from jentrik.core.suspension import ENDS
 from jentrik.core.tables import load_at_speed, load_index, speed_symbol
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.wheels import same_size
 
 LOAD_SHARE = COMMON_PRACTICE.at("the share of rider, luggage and bicycle on one wheel")
 MAKERS_SHEET = COMMON_PRACTICE.at("the vehicle maker's sheet")
@@ -278,34 +278,120 @@ def width_differs(wheel: WheelCase) -> Words | None:
 _LOAD = ("planned.{end}.load_index",)
 _AXLE = ("{end}.axle_load_kg", "spec.{end}.most_load_kg")
 RULES = (
-    Rule("load-index-below-axle-load", Severity.STOP, "wheel", motorcycle_overloads,
-         load_index.SOURCE, needs=(*_AXLE[:1], *_LOAD), kinds=MOTORCYCLES),
-    Rule("bicycle-load", Severity.STOP, "wheel", bicycle_overloads, LOAD_SHARE,
-         needs=("rider_kg", "planned.{end}.fitted.most_load_kg"), only_with=("rider_kg",),
-         kinds=BICYCLES),
-    Rule("assist-speed-class", Severity.CAUTION, "wheel", rated_below_assist, COMMON_PRACTICE,
-         needs=("planned.{end}.fitted.rated_kmh",), only_with=("class.pedelec",),
-         policy=("instruments.assist_until_kmh",), kinds=BICYCLES, law=True),
-    Rule("axle-overloaded", Severity.STOP, "wheel", axle_overloaded, MAKERS_SHEET,
-         needs=_AXLE, only_with=_AXLE[1:], kinds=MOTORCYCLES),
-    Rule("load-near-top-speed", Severity.STOP, "wheel", short_near_top_speed,
-         load_at_speed.SOURCE, needs=(*_AXLE[:1], *_LOAD, "top_speed_kmh"),
-         only_with=("planned.{end}.fast",), kinds=MOTORCYCLES),
-    Rule("size-not-in-sheet", Severity.CAUTION, "pair", size_not_in_sheet, MAKERS_SHEET,
-         needs=("approved",), law=True),
-    Rule("pair-position", Severity.CAUTION, "pair", pair_in_another_position, MAKERS_SHEET,
-         needs=("approved",), only_with=("positions",)),
-    Rule("makes-mixed", Severity.CAUTION, "pair", makes_mixed, COMMON_PRACTICE,
-         needs=("planned.front.fitted.make", "planned.rear.fitted.make"), kinds=MOTORCYCLES),
-    Rule("make-not-in-sheet", Severity.CAUTION, "wheel", make_not_in_sheet, MAKERS_SHEET,
-         needs=("planned.{end}.fitted.make",), only_with=("approved.{end}.make",)),
-    Rule("load-near-top-speed", Severity.NOTE, "wheel", less_near_top_speed,
-         load_at_speed.SOURCE, needs=(*_LOAD, "top_speed_kmh"),
-         only_with=("planned.{end}.fast",), kinds=MOTORCYCLES),
-    Rule("load-index-above-spec", Severity.NOTE, "wheel", load_index_above_spec,
-         COMMON_PRACTICE, needs=("spec.{end}.load_index", *_LOAD), kinds=MOTORCYCLES),
-    Rule("speed-symbol-above-spec", Severity.NOTE, "wheel", speed_symbol_above_spec,
-         speed_symbol.SOURCE, needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
-         kinds=MOTORCYCLES),
+    Rule(
+        "load-index-below-axle-load",
+        Severity.STOP,
+        "wheel",
+        motorcycle_overloads,
+        load_index.SOURCE,
+        needs=(*_AXLE[:1], *_LOAD),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "bicycle-load",
+        Severity.STOP,
+        "wheel",
+        bicycle_overloads,
+        LOAD_SHARE,
+        needs=("rider_kg", "planned.{end}.fitted.most_load_kg"),
+        only_with=("rider_kg",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "assist-speed-class",
+        Severity.CAUTION,
+        "wheel",
+        rated_below_assist,
+        COMMON_PRACTICE,
+        needs=("planned.{end}.fitted.rated_kmh",),
+        only_with=("class.pedelec",),
+        policy=("instruments.assist_until_kmh",),
+        kinds=BICYCLES,
+        law=True,
+    ),
+    Rule(
+        "axle-overloaded",
+        Severity.STOP,
+        "wheel",
+        axle_overloaded,
+        MAKERS_SHEET,
+        needs=_AXLE,
+        only_with=_AXLE[1:],
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "load-near-top-speed",
+        Severity.STOP,
+        "wheel",
+        short_near_top_speed,
+        load_at_speed.SOURCE,
+        needs=(*_AXLE[:1], *_LOAD, "top_speed_kmh"),
+        only_with=("planned.{end}.fast",),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "size-not-in-sheet",
+        Severity.CAUTION,
+        "pair",
+        size_not_in_sheet,
+        MAKERS_SHEET,
+        needs=("approved",),
+        law=True,
+    ),
+    Rule(
+        "pair-position",
+        Severity.CAUTION,
+        "pair",
+        pair_in_another_position,
+        MAKERS_SHEET,
+        needs=("approved",),
+        only_with=("positions",),
+    ),
+    Rule(
+        "makes-mixed",
+        Severity.CAUTION,
+        "pair",
+        makes_mixed,
+        COMMON_PRACTICE,
+        needs=("planned.front.fitted.make", "planned.rear.fitted.make"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "make-not-in-sheet",
+        Severity.CAUTION,
+        "wheel",
+        make_not_in_sheet,
+        MAKERS_SHEET,
+        needs=("planned.{end}.fitted.make",),
+        only_with=("approved.{end}.make",),
+    ),
+    Rule(
+        "load-near-top-speed",
+        Severity.NOTE,
+        "wheel",
+        less_near_top_speed,
+        load_at_speed.SOURCE,
+        needs=(*_LOAD, "top_speed_kmh"),
+        only_with=("planned.{end}.fast",),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "load-index-above-spec",
+        Severity.NOTE,
+        "wheel",
+        load_index_above_spec,
+        COMMON_PRACTICE,
+        needs=("spec.{end}.load_index", *_LOAD),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "speed-symbol-above-spec",
+        Severity.NOTE,
+        "wheel",
+        speed_symbol_above_spec,
+        speed_symbol.SOURCE,
+        needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+        kinds=MOTORCYCLES,
+    ),
     Rule("width-differs", Severity.NOTE, "wheel", width_differs, COMMON_PRACTICE),
-)  # fmt: skip
+)

@@ -64,8 +64,24 @@ def _pad_move(wheel: WheelCase) -> float | None:
 _PADS = ("{end}.rim_brake.pad_reach_mm",)
 _SLOT = ("{end}.rim_brake.slot_least_mm", "{end}.rim_brake.slot_most_mm", *_PADS)
 RULES = (
-    Rule("rim-brake-reach", Severity.STOP, "wheel", brake_out_of_reach, DERIVED,
-         needs=_SLOT, only_with=_PADS, kinds=BICYCLES),
-    Rule("rim-brake-reach", Severity.CAUTION, "wheel", brake_to_measure, DERIVED,
-         needs=_PADS, only_with=_PADS, kinds=BICYCLES),
-)  # fmt: skip
+    Rule(
+        "rim-brake-reach",
+        Severity.STOP,
+        "wheel",
+        brake_out_of_reach,
+        DERIVED,
+        needs=_SLOT,
+        only_with=_PADS,
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "rim-brake-reach",
+        Severity.CAUTION,
+        "wheel",
+        brake_to_measure,
+        DERIVED,
+        needs=_PADS,
+        only_with=_PADS,
+        kinds=BICYCLES,
+    ),
+)

@@ -7,17 +7,25 @@ from datetime import date
 from enum import StrEnum
 from typing import Any, Literal
 
-from jentrik.core.clearance import PredictedClearance
-from jentrik.core.contact import Contact
+from jentrik.core.figures.clearance import PredictedClearance
+from jentrik.core.figures.contact import Contact
+from jentrik.core.figures.parking import Parked
+from jentrik.core.figures.speed import Speed
 from jentrik.core.geometry.figures import Geometry
 from jentrik.core.geometry.frame import Point, Values
-from jentrik.core.machine import Bike, Clearance, Kind, Proposal
-from jentrik.core.parking import Parked
-from jentrik.core.policy import Policy, ShopLimits
+from jentrik.core.machine.machine import Bike, Clearance, Kind, Proposal
+from jentrik.core.machine.suspension import ENDS, End, State
+from jentrik.core.machine.wheel import (
+    NO_SPEC,
+    ApprovedPair,
+    Wheel,
+    WheelChange,
+    Wheels,
+    WheelSpec,
+    merged,
+)
+from jentrik.core.shop.policy import Policy, ShopLimits
 from jentrik.core.sources import Source
-from jentrik.core.speed import Speed
-from jentrik.core.suspension import ENDS, End, State
-from jentrik.core.wheels import NO_SPEC, ApprovedPair, Wheel, WheelChange, Wheels, WheelSpec, merged
 
 
 class Severity(StrEnum):

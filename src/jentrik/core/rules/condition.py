@@ -4,19 +4,12 @@ Legal tread by class and country is a setting; age schools are the shop's.  Hook
 at most whatever else is stated, less with a wider tire (`tire_on_rim`).
 """
 
-from jentrik.core import tire_age
-from jentrik.core.bicycle_pressure import pressure_kpa
-from jentrik.core.rider_load import axle_share_kg
-from jentrik.core.rules.case import (
-    BICYCLES,
-    MOTORCYCLES,
-    Rule,
-    Severity,
-    WheelCase,
-    Words,
-)
+from jentrik.core.figures.bicycle_pressure import pressure_kpa
+from jentrik.core.figures.rider_load import axle_share_kg
+from jentrik.core.logbook import tire_age
+from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Rule, Severity, WheelCase, Words
 from jentrik.core.sources import COMMON_PRACTICE, LOCAL_LAW, SHOP_LIMIT
-from jentrik.core.tire_on_rim import (
+from jentrik.core.tirecode.tire_on_rim import (
     HOOKLESS_MOST_KPA,
     PULL_SOURCE,
     falls_with_width_kpa,
@@ -249,30 +242,97 @@ _MADE = ("planned.{end}.fitted.made",)
 _RUBBER = "rubber."
 RULES = (
     Rule("rotation-direction", Severity.STOP, "wheel", against_the_arrow, COMMON_PRACTICE),
-    Rule("age-over-policy", Severity.STOP, "wheel", too_old, SHOP_LIMIT, needs=_MADE,
-         policy=(f"{_RUBBER}age_school", f"{_RUBBER}replace_at_years")),
-    Rule("tread-below-legal", Severity.STOP, "wheel", tread_below_rule, LOCAL_LAW, needs=_TREAD,
-         policy=(f"{_RUBBER}rule_tread_mm", f"{_RUBBER}rule_moped_tread_mm"),
-         only_with=_TREAD, kinds=MOTORCYCLES, law=True),
-    Rule("pressure-above-limit", Severity.STOP, "wheel", pressure_above_limit, COMMON_PRACTICE,
-         needs=("planned.{end}.fitted.pressure_kpa",), only_with=("planned.{end}.rim.most",)),
-    Rule("pressure-above-limit", Severity.CAUTION, "wheel", pressure_above_width, PULL_SOURCE,
-         needs=("planned.{end}.fitted.pressure_kpa",), only_with=("planned.{end}.rim.most",),
-         kinds=BICYCLES),
-    Rule("age-over-policy", Severity.CAUTION, "wheel", older_than_policy, SHOP_LIMIT, needs=_MADE,
-         policy=(f"{_RUBBER}age_school", f"{_RUBBER}mount_younger_than_years",
-                 f"{_RUBBER}look_yearly_from_years")),
-    Rule("tread-below-policy", Severity.CAUTION, "wheel", tread_below_policy, SHOP_LIMIT,
-         needs=_TREAD, only_with=_TREAD, policy=(f"{_RUBBER}own_tread_mm",), kinds=MOTORCYCLES),
-    Rule("pressure-below-placard", Severity.CAUTION, "wheel", pressure_below_placard,
-         COMMON_PRACTICE, needs=("planned.{end}.fitted.pressure_kpa",),
-         only_with=("spec.{end}.pressure_kpa",)),
-    Rule("pressure-for-load", Severity.NOTE, "wheel", pressure_for_load,
-         COMMON_PRACTICE.at("15 % drop of the tire under its load, a fit from memory"),
-         needs=("rider_kg", "planned.{end}.fitted.pressure_kpa"), only_with=("rider_kg",),
-         kinds=BICYCLES),
-    Rule("hookless-rim", Severity.STOP, "wheel", tube_tire_on_hookless, COMMON_PRACTICE,
-         kinds=BICYCLES),
+    Rule(
+        "age-over-policy",
+        Severity.STOP,
+        "wheel",
+        too_old,
+        SHOP_LIMIT,
+        needs=_MADE,
+        policy=(f"{_RUBBER}age_school", f"{_RUBBER}replace_at_years"),
+    ),
+    Rule(
+        "tread-below-legal",
+        Severity.STOP,
+        "wheel",
+        tread_below_rule,
+        LOCAL_LAW,
+        needs=_TREAD,
+        policy=(f"{_RUBBER}rule_tread_mm", f"{_RUBBER}rule_moped_tread_mm"),
+        only_with=_TREAD,
+        kinds=MOTORCYCLES,
+        law=True,
+    ),
+    Rule(
+        "pressure-above-limit",
+        Severity.STOP,
+        "wheel",
+        pressure_above_limit,
+        COMMON_PRACTICE,
+        needs=("planned.{end}.fitted.pressure_kpa",),
+        only_with=("planned.{end}.rim.most",),
+    ),
+    Rule(
+        "pressure-above-limit",
+        Severity.CAUTION,
+        "wheel",
+        pressure_above_width,
+        PULL_SOURCE,
+        needs=("planned.{end}.fitted.pressure_kpa",),
+        only_with=("planned.{end}.rim.most",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "age-over-policy",
+        Severity.CAUTION,
+        "wheel",
+        older_than_policy,
+        SHOP_LIMIT,
+        needs=_MADE,
+        policy=(
+            f"{_RUBBER}age_school",
+            f"{_RUBBER}mount_younger_than_years",
+            f"{_RUBBER}look_yearly_from_years",
+        ),
+    ),
+    Rule(
+        "tread-below-policy",
+        Severity.CAUTION,
+        "wheel",
+        tread_below_policy,
+        SHOP_LIMIT,
+        needs=_TREAD,
+        only_with=_TREAD,
+        policy=(f"{_RUBBER}own_tread_mm",),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "pressure-below-placard",
+        Severity.CAUTION,
+        "wheel",
+        pressure_below_placard,
+        COMMON_PRACTICE,
+        needs=("planned.{end}.fitted.pressure_kpa",),
+        only_with=("spec.{end}.pressure_kpa",),
+    ),
+    Rule(
+        "pressure-for-load",
+        Severity.NOTE,
+        "wheel",
+        pressure_for_load,
+        COMMON_PRACTICE.at("15 % drop of the tire under its load, a fit from memory"),
+        needs=("rider_kg", "planned.{end}.fitted.pressure_kpa"),
+        only_with=("rider_kg",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "hookless-rim",
+        Severity.STOP,
+        "wheel",
+        tube_tire_on_hookless,
+        COMMON_PRACTICE,
+        kinds=BICYCLES,
+    ),
     Rule("hookless-rim", Severity.CAUTION, "wheel", hookless_rim, COMMON_PRACTICE),
     Rule("rotation-direction", Severity.NOTE, "wheel", arrow_to_look_at, COMMON_PRACTICE),
-)  # fmt: skip
+)

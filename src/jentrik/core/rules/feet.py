@@ -5,17 +5,9 @@ retention; a pedal leans about 25 degrees before it touches, the suspension load
 child bicycles (from memory): 89 mm and 20 degrees.
 """
 
-from jentrik.core.rules.case import (
-    BICYCLES,
-    MOTORCYCLES,
-    Case,
-    Rule,
-    Severity,
-    Words,
-    magnitude,
-)
+from jentrik.core.figures.strikes import leans, pedal_lean, straight_toe, toe_room
+from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Case, Rule, Severity, Words, magnitude
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2, ISO_8098
-from jentrik.core.strikes import leans, pedal_lean, straight_toe, toe_room
 
 TOE = ISO_4210_2.at(f"toe clearance; {ISO_8098.title} for child bicycles")
 PEDAL = ISO_4210_2.at(f"pedal ground clearance; {ISO_8098.title} for child bicycles")
@@ -108,14 +100,42 @@ def on_the_ground_at_full_travel(case: Case) -> Words | None:
 
 
 RULES = (
-    Rule("strikes-at-full-travel", Severity.STOP, "bike", on_the_ground_at_full_travel, DERIVED,
-         needs=("points", "suspension.rear.travel_mm"),
-         only_with=("suspension.rear.travel_mm",)),
-    Rule("toe-overlap", Severity.CAUTION, "bike", toe_overlap, TOE,
-         needs=("crank_mm", "chainstay_mm", "bb_height_mm"), kinds=BICYCLES),
-    Rule("pedal-strike", Severity.CAUTION, "bike", pedal_strike, PEDAL,
-         needs=("pedal_edge_mm", "crank_mm", "bb_height_mm"), policy=("lean.pedal_deg",),
-         kinds=BICYCLES),
-    Rule("touches-earlier", Severity.CAUTION, "bike", touches_earlier, COMMON_PRACTICE,
-         needs=("points.out_mm",), policy=("lean.lost_deg",), kinds=MOTORCYCLES),
-)  # fmt: skip
+    Rule(
+        "strikes-at-full-travel",
+        Severity.STOP,
+        "bike",
+        on_the_ground_at_full_travel,
+        DERIVED,
+        needs=("points", "suspension.rear.travel_mm"),
+        only_with=("suspension.rear.travel_mm",),
+    ),
+    Rule(
+        "toe-overlap",
+        Severity.CAUTION,
+        "bike",
+        toe_overlap,
+        TOE,
+        needs=("crank_mm", "chainstay_mm", "bb_height_mm"),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "pedal-strike",
+        Severity.CAUTION,
+        "bike",
+        pedal_strike,
+        PEDAL,
+        needs=("pedal_edge_mm", "crank_mm", "bb_height_mm"),
+        policy=("lean.pedal_deg",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "touches-earlier",
+        Severity.CAUTION,
+        "bike",
+        touches_earlier,
+        COMMON_PRACTICE,
+        needs=("points.out_mm",),
+        policy=("lean.lost_deg",),
+        kinds=MOTORCYCLES,
+    ),
+)

@@ -1,6 +1,7 @@
 """Does the machine still sit and steer within what the shop accepts?"""
 
-from jentrik.core.policy import Band
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.wheel import Wheels
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
@@ -11,9 +12,8 @@ from jentrik.core.rules.case import (
     band_keys,
     magnitude,
 )
+from jentrik.core.shop.policy import Band
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
-from jentrik.core.suspension import ENDS
-from jentrik.core.wheels import Wheels
 
 TALL_TRAVEL_MM, TALL_SEAT_MM = 180.0, 850.0  # common practice: what counts as a tall motorcycle
 
@@ -252,28 +252,90 @@ def set_sag_again(case: Case) -> Words | None:
 
 _PLACE_OF_BB = ("chainstay_mm", "bb_height_mm")
 RULES = (
-    Rule("cranks-into-ground", Severity.STOP, "bike", cranks_into_the_ground, DERIVED,
-         needs=("bb_height_mm", "crank_mm"), kinds=BICYCLES),
+    Rule(
+        "cranks-into-ground",
+        Severity.STOP,
+        "bike",
+        cranks_into_the_ground,
+        DERIVED,
+        needs=("bb_height_mm", "crank_mm"),
+        kinds=BICYCLES,
+    ),
     Rule("negative-trail", Severity.STOP, "bike", negative_trail, COMMON_PRACTICE),
-    Rule("high-speed-weave", Severity.CAUTION, "bike", high_speed_weave, COMMON_PRACTICE,
-         needs=("suspension.front.travel_mm",), policy=("noticeable.trail_mm",),
-         kinds=MOTORCYCLES),
-    Rule("trail-shift", Severity.CAUTION, "bike", trail_shift, SHOP_LIMIT,
-         policy=band_keys("trail_mm")),
-    Rule("head-angle-shift", Severity.CAUTION, "bike", head_angle_shift, SHOP_LIMIT,
-         policy=band_keys("head_angle_deg")),
-    Rule("bb-low", Severity.CAUTION, "bike", bb_low, SHOP_LIMIT,
-         needs=_PLACE_OF_BB, policy=band_keys("bb_height_mm")[:1], kinds=BICYCLES),
-    Rule("bb-high", Severity.CAUTION, "bike", bb_high, SHOP_LIMIT,
-         needs=_PLACE_OF_BB, policy=band_keys("bb_height_mm")[1:], kinds=BICYCLES),
-    Rule("wheelbase-shift", Severity.CAUTION, "bike", wheelbase_shift, SHOP_LIMIT,
-         policy=band_keys("wheelbase_mm")),
-    Rule("reach-shift", Severity.CAUTION, "bike", reach_shift, SHOP_LIMIT,
-         needs=("stack_mm", "reach_mm"), policy=band_keys("reach_mm"), kinds=BICYCLES),
-    Rule("seat-height-shift", Severity.CAUTION, "bike", seat_height_shift, SHOP_LIMIT,
-         needs=("points",), policy=band_keys("seat_height_mm")),
+    Rule(
+        "high-speed-weave",
+        Severity.CAUTION,
+        "bike",
+        high_speed_weave,
+        COMMON_PRACTICE,
+        needs=("suspension.front.travel_mm",),
+        policy=("noticeable.trail_mm",),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "trail-shift",
+        Severity.CAUTION,
+        "bike",
+        trail_shift,
+        SHOP_LIMIT,
+        policy=band_keys("trail_mm"),
+    ),
+    Rule(
+        "head-angle-shift",
+        Severity.CAUTION,
+        "bike",
+        head_angle_shift,
+        SHOP_LIMIT,
+        policy=band_keys("head_angle_deg"),
+    ),
+    Rule(
+        "bb-low",
+        Severity.CAUTION,
+        "bike",
+        bb_low,
+        SHOP_LIMIT,
+        needs=_PLACE_OF_BB,
+        policy=band_keys("bb_height_mm")[:1],
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "bb-high",
+        Severity.CAUTION,
+        "bike",
+        bb_high,
+        SHOP_LIMIT,
+        needs=_PLACE_OF_BB,
+        policy=band_keys("bb_height_mm")[1:],
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "wheelbase-shift",
+        Severity.CAUTION,
+        "bike",
+        wheelbase_shift,
+        SHOP_LIMIT,
+        policy=band_keys("wheelbase_mm"),
+    ),
+    Rule(
+        "reach-shift",
+        Severity.CAUTION,
+        "bike",
+        reach_shift,
+        SHOP_LIMIT,
+        needs=("stack_mm", "reach_mm"),
+        policy=band_keys("reach_mm"),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "seat-height-shift",
+        Severity.CAUTION,
+        "bike",
+        seat_height_shift,
+        SHOP_LIMIT,
+        needs=("points",),
+        policy=band_keys("seat_height_mm"),
+    ),
     Rule("design-size-left", Severity.NOTE, "bike", design_size_left, COMMON_PRACTICE),
-    Rule("crown-profile", Severity.NOTE, "bike", crown_profile, COMMON_PRACTICE,
-         kinds=MOTORCYCLES),
+    Rule("crown-profile", Severity.NOTE, "bike", crown_profile, COMMON_PRACTICE, kinds=MOTORCYCLES),
     Rule("set-sag-again", Severity.NOTE, "bike", set_sag_again, COMMON_PRACTICE),
-)  # fmt: skip
+)

@@ -6,14 +6,7 @@ ISO 4210-2 (from memory): a bicycle rim runs out 1 mm at most with rim brakes, 2
 from collections.abc import Callable
 from typing import Any
 
-from jentrik.core.rules.case import (
-    BICYCLES,
-    MOTORCYCLES,
-    Rule,
-    Severity,
-    WheelCase,
-    Words,
-)
+from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Rule, Severity, WheelCase, Words
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2, Source
 
 TRUTH = ISO_4210_2.at("rim run-out; on motorcycles common practice")
@@ -30,8 +23,9 @@ def spacing_differs(wheel: WheelCase) -> Words | None:
     """Name a hub wider or narrower than frame or fork."""
     if _may_be_cold_set(wheel):
         return None
-    return _differs(wheel, "spacing_mm", "Hub", "takes",
-                    "Another hub or its end caps; never spread or squeeze.")  # fmt: skip
+    return _differs(
+        wheel, "spacing_mm", "Hub", "takes", "Another hub or its end caps; never spread or squeeze."
+    )
 
 
 def spacing_to_cold_set(wheel: WheelCase) -> Words | None:
@@ -110,15 +104,18 @@ def tape_narrow(wheel: WheelCase) -> Words | None:
 
 def axle_differs(wheel: WheelCase) -> Words | None:
     """Name an axle of another diameter than frame or fork take."""
-    return _differs(wheel, "axle_mm", "Axle", "takes",
-                    "Another hub, or the maker's own adapter.")  # fmt: skip
+    return _differs(wheel, "axle_mm", "Axle", "takes", "Another hub, or the maker's own adapter.")
 
 
 def rotor_differs(wheel: WheelCase) -> Words | None:
     """Name a rotor of another size than the caliper stands for."""
-    return _differs(wheel, "rotor_mm", "Rotor", "caliper stands for",
-                    "The old rotor where it mounts, or the maker's adapter within what fork and "
-                    "frame allow.")  # fmt: skip
+    return _differs(
+        wheel,
+        "rotor_mm",
+        "Rotor",
+        "caliper stands for",
+        "The old rotor where it mounts, or the maker's adapter within what fork and frame allow.",
+    )
 
 
 def _differs(wheel: WheelCase, figure: str, name: str, does: str, cure: str) -> Words | None:
@@ -134,16 +131,22 @@ def _differs(wheel: WheelCase, figure: str, name: str, does: str, cure: str) -> 
 
 def rotor_mounts_otherwise(wheel: WheelCase) -> Words | None:
     """Name a hub the old rotor does not bolt to."""
-    return _other_words(wheel, "rotor_mount", "Rotor mounts otherwise",
-                        "The old rotor does not carry over: buy one for this hub, in the old "
-                        "size.")  # fmt: skip
+    return _other_words(
+        wheel,
+        "rotor_mount",
+        "Rotor mounts otherwise",
+        "The old rotor does not carry over: buy one for this hub, in the old size.",
+    )
 
 
 def driver_differs(wheel: WheelCase) -> Words | None:
     """Name a hub the old sprockets do not go on."""
-    return _other_words(wheel, "driver", "The sprockets do not carry over",
-                        "Another driver body, or sprockets for this one; mind chain line and "
-                        "chain.")  # fmt: skip
+    return _other_words(
+        wheel,
+        "driver",
+        "The sprockets do not carry over",
+        "Another driver body, or sprockets for this one; mind chain line and chain.",
+    )
 
 
 def chain_line_differs(wheel: WheelCase) -> Words | None:
@@ -254,32 +257,88 @@ def _rule(
 RULES = (
     _rule("hub-spacing-differs", Severity.STOP, spacing_differs, "spacing_mm"),
     _rule("hub-spacing-differs", Severity.CAUTION, spacing_to_cold_set, "spacing_mm"),
-    Rule("rotor-over-makers-limit", Severity.STOP, "wheel", rotor_over_makers_limit,
-         COMMON_PRACTICE.at("the fork or frame maker's limit on the sheet"),
-         needs=("spec.{end}.rotor_most_mm", "planned.{end}.hub.rotor_mm"),
-         only_with=("planned.{end}.hub.rotor_mm",)),
-    Rule("valve-hole", Severity.STOP, "wheel", valve_hole_wrong, COMMON_PRACTICE,
-         needs=("planned.{end}.rim.valve_hole_mm",), only_with=("planned.{end}.fitted.valve",),
-         kinds=BICYCLES),
-    Rule("valve-hole", Severity.NOTE, "wheel", valve_hole_wide, COMMON_PRACTICE,
-         needs=("planned.{end}.rim.valve_hole_mm",), only_with=("planned.{end}.fitted.valve",),
-         kinds=BICYCLES),
-    Rule("rim-tape-narrow", Severity.CAUTION, "wheel", tape_narrow, COMMON_PRACTICE,
-         needs=("planned.{end}.rim.tape_mm",), only_with=("planned.{end}.rim.tape_mm",),
-         kinds=BICYCLES),
+    Rule(
+        "rotor-over-makers-limit",
+        Severity.STOP,
+        "wheel",
+        rotor_over_makers_limit,
+        COMMON_PRACTICE.at("the fork or frame maker's limit on the sheet"),
+        needs=("spec.{end}.rotor_most_mm", "planned.{end}.hub.rotor_mm"),
+        only_with=("planned.{end}.hub.rotor_mm",),
+    ),
+    Rule(
+        "valve-hole",
+        Severity.STOP,
+        "wheel",
+        valve_hole_wrong,
+        COMMON_PRACTICE,
+        needs=("planned.{end}.rim.valve_hole_mm",),
+        only_with=("planned.{end}.fitted.valve",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "valve-hole",
+        Severity.NOTE,
+        "wheel",
+        valve_hole_wide,
+        COMMON_PRACTICE,
+        needs=("planned.{end}.rim.valve_hole_mm",),
+        only_with=("planned.{end}.fitted.valve",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "rim-tape-narrow",
+        Severity.CAUTION,
+        "wheel",
+        tape_narrow,
+        COMMON_PRACTICE,
+        needs=("planned.{end}.rim.tape_mm",),
+        only_with=("planned.{end}.rim.tape_mm",),
+        kinds=BICYCLES,
+    ),
     _rule("axle-differs", Severity.STOP, axle_differs, "axle_mm"),
-    Rule("sensor-not-read", Severity.STOP, "wheel", sensor_not_read, COMMON_PRACTICE,
-         kinds=MOTORCYCLES),
+    Rule(
+        "sensor-not-read",
+        Severity.STOP,
+        "wheel",
+        sensor_not_read,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+    ),
     _rule("rotor-size-differs", Severity.CAUTION, rotor_differs, "rotor_mm"),
     _rule("rotor-mount-differs", Severity.CAUTION, rotor_mounts_otherwise, "rotor_mount"),
     _rule("driver-differs", Severity.CAUTION, driver_differs, "driver", "rear"),
-    _rule("chain-line-differs", Severity.CAUTION, chain_line_differs, "chain_line_mm", "rear",
-          COMMON_PRACTICE),
-    Rule("sensor-ring-face", Severity.CAUTION, "wheel", ring_mounts_otherwise, COMMON_PRACTICE,
-         kinds=MOTORCYCLES),
-    Rule("sensor-ring-runout", Severity.CAUTION, "wheel", ring_out_of_true, COMMON_PRACTICE,
-         kinds=MOTORCYCLES),
-    Rule("sensor-carry-over", Severity.CAUTION, "wheel", sensor_to_look_at, COMMON_PRACTICE,
-         kinds=MOTORCYCLES),
+    _rule(
+        "chain-line-differs",
+        Severity.CAUTION,
+        chain_line_differs,
+        "chain_line_mm",
+        "rear",
+        COMMON_PRACTICE,
+    ),
+    Rule(
+        "sensor-ring-face",
+        Severity.CAUTION,
+        "wheel",
+        ring_mounts_otherwise,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "sensor-ring-runout",
+        Severity.CAUTION,
+        "wheel",
+        ring_out_of_true,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "sensor-carry-over",
+        Severity.CAUTION,
+        "wheel",
+        sensor_to_look_at,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+    ),
     Rule("wheel-out-of-true", Severity.CAUTION, "wheel", out_of_true, TRUTH),
-)  # fmt: skip
+)

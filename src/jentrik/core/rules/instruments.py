@@ -8,8 +8,11 @@ computer has a wheel setting, judged at 30 km/h.  An error below the ± of the f
 
 import math
 
-from jentrik.core.gearing import sprockets_back
-from jentrik.core.policy import SpeedSchool
+from jentrik.core.figures.speed import shown_kmh
+from jentrik.core.figures.tone_ring import Counts, ratio_change_percent, ring_pairs
+from jentrik.core.machine.gearing import sprockets_back
+from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.wheel import Wheels
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
@@ -20,11 +23,8 @@ from jentrik.core.rules.case import (
     band_keys,
     magnitude,
 )
+from jentrik.core.shop.policy import SpeedSchool
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT, UN_R39
-from jentrik.core.speed import shown_kmh
-from jentrik.core.suspension import ENDS, End
-from jentrik.core.tone_ring import Counts, ratio_change_percent, ring_pairs
-from jentrik.core.wheels import Wheels
 
 R39 = UN_R39.at("5.3 and the figures for conformity of production")
 OVER_AS_BUILT_KMH = {"moped": 4.0, "car": 6.0, "motorcycle": 8.0}
@@ -281,25 +281,98 @@ def wheel_speed_ratio(case: Case) -> Words | None:
 
 _METER = ("speedometer.wheel", "speedometer.reads_over_percent")
 RULES = (
-    Rule("speedometer-under-reads", Severity.STOP, "bike", motor_under_reads, R39,
-         needs=_METER, kinds=MOTORCYCLES, law=True),
-    Rule("speedometer-under-reads", Severity.CAUTION, "bike", bicycle_under_reads,
-         COMMON_PRACTICE, needs=_METER, only_with=_METER[:1], kinds=BICYCLES),
-    Rule("speedometer-over-limit", Severity.STOP, "bike", over_limit, R39,
-         needs=_METER, kinds=MOTORCYCLES, law=True),
-    Rule("assist-cut-off", Severity.CAUTION, "bike", assist_cut_off, COMMON_PRACTICE,
-         policy=("instruments.assist_until_kmh",), kinds=BICYCLES, law=True),
-    Rule("tone-ring-count", Severity.CAUTION, "pair", tone_ring, COMMON_PRACTICE,
-         policy=band_keys("front_rear_ratio_percent"), kinds=MOTORCYCLES),
-    Rule("speed-over-policy", Severity.CAUTION, "bike", over_policy, SHOP_LIMIT, needs=_METER,
-         policy=("instruments.school", "instruments.leave_below_percent"), kinds=MOTORCYCLES),
-    Rule("wheel-speed-ratio", Severity.CAUTION, "pair", wheel_speed_ratio, COMMON_PRACTICE,
-         policy=band_keys("front_rear_ratio_percent")),
-    Rule("computer-setting", Severity.NOTE, "bike", computer_setting, DERIVED, needs=_METER[:1],
-         only_with=_METER[:1]),
-    Rule("odometer-drift", Severity.NOTE, "bike", odometer_drift, DERIVED, needs=_METER[:1],
-         kinds=MOTORCYCLES),
-    Rule("gearing-shift", Severity.NOTE, "bike", gearing_shift, DERIVED,
-         needs=("gearing.front_sprocket", "gearing.rear_sprocket"),
-         only_with=("gearing.front_sprocket",)),
-)  # fmt: skip
+    Rule(
+        "speedometer-under-reads",
+        Severity.STOP,
+        "bike",
+        motor_under_reads,
+        R39,
+        needs=_METER,
+        kinds=MOTORCYCLES,
+        law=True,
+    ),
+    Rule(
+        "speedometer-under-reads",
+        Severity.CAUTION,
+        "bike",
+        bicycle_under_reads,
+        COMMON_PRACTICE,
+        needs=_METER,
+        only_with=_METER[:1],
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "speedometer-over-limit",
+        Severity.STOP,
+        "bike",
+        over_limit,
+        R39,
+        needs=_METER,
+        kinds=MOTORCYCLES,
+        law=True,
+    ),
+    Rule(
+        "assist-cut-off",
+        Severity.CAUTION,
+        "bike",
+        assist_cut_off,
+        COMMON_PRACTICE,
+        policy=("instruments.assist_until_kmh",),
+        kinds=BICYCLES,
+        law=True,
+    ),
+    Rule(
+        "tone-ring-count",
+        Severity.CAUTION,
+        "pair",
+        tone_ring,
+        COMMON_PRACTICE,
+        policy=band_keys("front_rear_ratio_percent"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "speed-over-policy",
+        Severity.CAUTION,
+        "bike",
+        over_policy,
+        SHOP_LIMIT,
+        needs=_METER,
+        policy=("instruments.school", "instruments.leave_below_percent"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "wheel-speed-ratio",
+        Severity.CAUTION,
+        "pair",
+        wheel_speed_ratio,
+        COMMON_PRACTICE,
+        policy=band_keys("front_rear_ratio_percent"),
+    ),
+    Rule(
+        "computer-setting",
+        Severity.NOTE,
+        "bike",
+        computer_setting,
+        DERIVED,
+        needs=_METER[:1],
+        only_with=_METER[:1],
+    ),
+    Rule(
+        "odometer-drift",
+        Severity.NOTE,
+        "bike",
+        odometer_drift,
+        DERIVED,
+        needs=_METER[:1],
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "gearing-shift",
+        Severity.NOTE,
+        "bike",
+        gearing_shift,
+        DERIVED,
+        needs=("gearing.front_sprocket", "gearing.rear_sprocket"),
+        only_with=("gearing.front_sprocket",),
+    ),
+)

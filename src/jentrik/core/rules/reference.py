@@ -4,13 +4,14 @@ Figures are the constants the checks themselves use.  A limit the shop sets is n
 with its value on the page.
 """
 
-from jentrik.core import bicycle_pressure
-from jentrik.core.rider_load import SHARE
-from jentrik.core.rules import condition, feet, handling, hubs, instruments, stands
+from jentrik.core.figures import bicycle_pressure
+from jentrik.core.figures.rider_load import SHARE
+from jentrik.core.rules import condition, feet, handling, hubs, instruments
+from jentrik.core.rules import parking as stands
 from jentrik.core.rules.allowed import FINE_STEPS, WIDER_BY_MM
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
 from jentrik.core.tables.rim_width import BICYCLE_TIRE_WIDTH_MM, MOTORCYCLE_WORDS
-from jentrik.core.tire_on_rim import (
+from jentrik.core.tirecode.tire_on_rim import (
     HOOKLESS_CLEAR_OVER_MM,
     HOOKLESS_LEAST_OVER_MM,
     HOOKLESS_MOST_KPA,
@@ -20,8 +21,9 @@ _SHOP = "the shop's figure"
 _SHEET = "the maker's figure on the sheet"
 _SAME = "any difference"
 _HUB = f"a difference above {hubs.CLOSE_MM:g} mm"
-_OVER = ", ".join(f"{kmh:g} km/h for a {name}" for name, kmh
-                  in instruments.OVER_AS_BUILT_KMH.items())  # fmt: skip
+_OVER = ", ".join(
+    f"{kmh:g} km/h for a {name}" for name, kmh in instruments.OVER_AS_BUILT_KMH.items()
+)
 
 LIMITS: dict[str, str] = {
     "rim_diameter_mismatch": "the two diameters must be the same, never nearly",
@@ -55,7 +57,8 @@ LIMITS: dict[str, str] = {
     "short_near_top_speed": "; ".join(
         f"{symbol}: " + ", ".join(f"{percent} % at {kmh}" for kmh, percent in rows)
         for symbol, rows in LOAD_PERCENT.items()
-    ) + " km/h",
+    )
+    + " km/h",
     "less_near_top_speed": "as above, where the tire still carries its axle",
     "size_not_in_sheet": "width, aspect and bead seat of a pair on the sheet, or of its own tires",
     "pair_in_another_position": "the position the sheet names with the pair",
@@ -151,4 +154,4 @@ LIMITS: dict[str, str] = {
     "computer_setting": f"{instruments.SETTING_STEP_PERCENT:g} % of the circumference",
     "odometer_drift": f"{instruments.SETTING_STEP_PERCENT:g} % of what feeds the instrument",
     "gearing_shift": f"{instruments.GEARING_STEP_PERCENT:g} % of the rear circumference",
-}  # fmt: skip
+}

@@ -1,31 +1,23 @@
 """Is this tire one the wheel, the rim and the maker's sheet can take?"""
 
-from jentrik.core.rules.case import (
-    BICYCLES,
-    MOTORCYCLES,
-    Case,
-    Rule,
-    Severity,
-    WheelCase,
-    Words,
-)
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Case, Rule, Severity, WheelCase, Words
 from jentrik.core.sources import COMMON_PRACTICE, ISO_5775_2
-from jentrik.core.suspension import ENDS
 from jentrik.core.tables import load_index, rim_width, speed_symbol
 from jentrik.core.tables.iso5775 import NAMES_SOURCE
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.rim_width import bicycle_tire_widths
 from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
-from jentrik.core.tire_on_rim import (
+from jentrik.core.tirecode.equivalents import names_of_rim
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sizes import Vehicle
+from jentrik.core.tirecode.tire_on_rim import (
     HOOKLESS_SOURCE,
     SILENT_SOURCE,
     hookless_least_mm,
     tire_widths,
     width_words,
 )
-from jentrik.core.tirecode.equivalents import names_of_rim
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sizes import Vehicle
 
 
 def load_index_below_spec(wheel: WheelCase) -> Words | None:
@@ -405,44 +397,143 @@ def other_vehicle(wheel: WheelCase) -> Words | None:
 
 _STOP, _CAUTION = Severity.STOP, Severity.CAUTION
 RULES = (
-    Rule("rim-diameter-mismatch", _STOP, "wheel", rim_diameter_mismatch, ISO_5775_2,
-         needs=("{end}.rim.bead_seat_diameter_mm",)),
+    Rule(
+        "rim-diameter-mismatch",
+        _STOP,
+        "wheel",
+        rim_diameter_mismatch,
+        ISO_5775_2,
+        needs=("{end}.rim.bead_seat_diameter_mm",),
+    ),
     Rule("car-tire-on-two-wheels", _STOP, "wheel", car_tire, COMMON_PRACTICE),
-    Rule("car-tire-on-two-wheels", _CAUTION, "wheel", car_tire_on_outfit, COMMON_PRACTICE,
-         kinds=MOTORCYCLES, law=True),
-    Rule("ridden-above-symbol", _STOP, "wheel", ridden_above_symbol, speed_symbol.SOURCE,
-         needs=("top_speed_kmh", "planned.{end}.speed_symbol"), kinds=MOTORCYCLES),
+    Rule(
+        "car-tire-on-two-wheels",
+        _CAUTION,
+        "wheel",
+        car_tire_on_outfit,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+        law=True,
+    ),
+    Rule(
+        "ridden-above-symbol",
+        _STOP,
+        "wheel",
+        ridden_above_symbol,
+        speed_symbol.SOURCE,
+        needs=("top_speed_kmh", "planned.{end}.speed_symbol"),
+        kinds=MOTORCYCLES,
+    ),
     Rule("not-for-highway", _STOP, "wheel", not_for_highway, COMMON_PRACTICE, law=True),
     Rule("tire-for-another-vehicle", _STOP, "wheel", other_vehicle, COMMON_PRACTICE),
-    Rule("hookless-too-narrow", _STOP, "wheel", hookless_too_narrow, HOOKLESS_SOURCE,
-         needs=("planned.{end}.rim.inner_width_mm",), only_with=("planned.{end}.rim.hookless",),
-         kinds=BICYCLES),
+    Rule(
+        "hookless-too-narrow",
+        _STOP,
+        "wheel",
+        hookless_too_narrow,
+        HOOKLESS_SOURCE,
+        needs=("planned.{end}.rim.inner_width_mm",),
+        only_with=("planned.{end}.rim.hookless",),
+        kinds=BICYCLES,
+    ),
     Rule("another-rim-diameter", _CAUTION, "wheel", another_rim_by_name, NAMES_SOURCE),
     Rule("another-rim-diameter", Severity.NOTE, "wheel", another_rim, ISO_5775_2),
     Rule("rim-name-unclear", _CAUTION, "wheel", rim_name_unclear, NAMES_SOURCE),
-    Rule("load-index-below-spec", _STOP, "wheel", load_index_below_spec, load_index.SOURCE,
-         needs=("spec.{end}.load_index", "planned.{end}.load_index"), kinds=MOTORCYCLES),
-    Rule("speed-symbol-below-spec", _STOP, "wheel", speed_symbol_below_spec, speed_symbol.SOURCE,
-         needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"), kinds=MOTORCYCLES),
-    Rule("construction-differs-from-spec", _CAUTION, "wheel", construction_differs,
-         COMMON_PRACTICE, needs=("spec.{end}.construction",), kinds=MOTORCYCLES),
-    Rule("construction-mixed", _CAUTION, "pair", construction_mixed, COMMON_PRACTICE,
-         kinds=MOTORCYCLES),
-    Rule("construction-mixed", Severity.NOTE, "pair", bias_with_belted, COMMON_PRACTICE,
-         kinds=MOTORCYCLES),
-    Rule("outfit-wheels", Severity.NOTE, "wheel", motorcycle_tire_on_outfit, COMMON_PRACTICE,
-         kinds=MOTORCYCLES),
+    Rule(
+        "load-index-below-spec",
+        _STOP,
+        "wheel",
+        load_index_below_spec,
+        load_index.SOURCE,
+        needs=("spec.{end}.load_index", "planned.{end}.load_index"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "speed-symbol-below-spec",
+        _STOP,
+        "wheel",
+        speed_symbol_below_spec,
+        speed_symbol.SOURCE,
+        needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "construction-differs-from-spec",
+        _CAUTION,
+        "wheel",
+        construction_differs,
+        COMMON_PRACTICE,
+        needs=("spec.{end}.construction",),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "construction-mixed",
+        _CAUTION,
+        "pair",
+        construction_mixed,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "construction-mixed",
+        Severity.NOTE,
+        "pair",
+        bias_with_belted,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "outfit-wheels",
+        Severity.NOTE,
+        "wheel",
+        motorcycle_tire_on_outfit,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+    ),
     Rule("position-mismatch", _CAUTION, "wheel", position_mismatch, COMMON_PRACTICE),
-    Rule("rim-width-out-of-range", _CAUTION, "wheel", rim_width_outside_makers_list,
-         COMMON_PRACTICE, needs=("planned.{end}.rim.inner_width_mm", "spec.{end}.rim_width_mm"),
-         kinds=MOTORCYCLES),
-    Rule("rim-width-out-of-range", _CAUTION, "wheel", rim_width_outside_table, rim_width.SOURCE,
-         needs=("planned.{end}.rim.inner_width_mm",), kinds=BICYCLES),
-    Rule("rim-width-out-of-range", _CAUTION, "wheel", rim_width_unusual,
-         rim_width.MOTORCYCLE_SOURCE, needs=("planned.{end}.rim.inner_width_mm",),
-         kinds=MOTORCYCLES),
-    Rule("rim-width-unlisted", Severity.NOTE, "wheel", rim_width_unlisted, SILENT_SOURCE,
-         needs=("planned.{end}.rim.inner_width_mm",), kinds=BICYCLES),
-    Rule("tube-type-mismatch", _CAUTION, "wheel", tube_type_mismatch, COMMON_PRACTICE,
-         needs=("planned.{end}.rim.tube",), kinds=MOTORCYCLES),
-)  # fmt: skip
+    Rule(
+        "rim-width-out-of-range",
+        _CAUTION,
+        "wheel",
+        rim_width_outside_makers_list,
+        COMMON_PRACTICE,
+        needs=("planned.{end}.rim.inner_width_mm", "spec.{end}.rim_width_mm"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "rim-width-out-of-range",
+        _CAUTION,
+        "wheel",
+        rim_width_outside_table,
+        rim_width.SOURCE,
+        needs=("planned.{end}.rim.inner_width_mm",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "rim-width-out-of-range",
+        _CAUTION,
+        "wheel",
+        rim_width_unusual,
+        rim_width.MOTORCYCLE_SOURCE,
+        needs=("planned.{end}.rim.inner_width_mm",),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "rim-width-unlisted",
+        Severity.NOTE,
+        "wheel",
+        rim_width_unlisted,
+        SILENT_SOURCE,
+        needs=("planned.{end}.rim.inner_width_mm",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "tube-type-mismatch",
+        _CAUTION,
+        "wheel",
+        tube_type_mismatch,
+        COMMON_PRACTICE,
+        needs=("planned.{end}.rim.tube",),
+        kinds=MOTORCYCLES,
+    ),
+)

@@ -3,10 +3,10 @@
 from collections.abc import Container, Iterable
 from dataclasses import dataclass
 
-from jentrik.core.machine import Kind
+from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.rules.case import Rule
-from jentrik.core.sheet_fields import FIELD_BY_KEY
-from jentrik.core.suspension import ENDS, End
+from jentrik.core.sheet.fields import FIELD_BY_KEY
 
 PLANNED = {  # what a proposal says of a wheel, in words
     "load_index": "load index on the planned {end} tire",

@@ -10,9 +10,16 @@ from jentrik.core.units import inches_to_mm
 SOURCE = UN_R75.at("annex, tire-size designation and dimensions")
 
 LETTER_WIDTH_MM = {
-    "MH": 80.0, "MJ": 90.0, "MM": 100.0, "MN": 110.0, "MP": 120.0, "MR": 120.0,
-    "MT": 130.0, "MU": 140.0, "MV": 150.0,
-}  # fmt: skip
+    "MH": 80.0,
+    "MJ": 90.0,
+    "MM": 100.0,
+    "MN": 110.0,
+    "MP": 120.0,
+    "MR": 120.0,
+    "MT": 130.0,
+    "MU": 140.0,
+    "MV": 150.0,
+}
 
 # Inch codes: section height as a share of section width, where no aspect is marked.
 FULL_SECTION_PERCENT = 100.0

@@ -28,9 +28,15 @@ class Kept:
 
 KEPT: tuple[Kept, ...] = tuple(
     Kept(
-        row["id"], row["kind"], row["name"], row["unit"],
+        row["id"],
+        row["kind"],
+        row["name"],
+        row["unit"],
         tuple(float(step) for step in row["steps"].split(";") if step),
-        float(row["cost"]), float(row["hours"]), row["mind"], row["source"],
+        float(row["cost"]),
+        float(row["hours"]),
+        row["mind"],
+        row["source"],
     )
     for row in csv.DictReader(_ROWS)
-)  # fmt: skip
+)

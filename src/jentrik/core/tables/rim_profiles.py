@@ -10,8 +10,14 @@ MOTORCYCLE_SOURCE = ISO_4249_3.at("rim profiles")
 
 # Old width code of spoked motorcycle rims -> inches between the bead seats.
 WM_INCHES = {
-    "WM0": 1.50, "WM1": 1.60, "WM2": 1.85, "WM3": 2.15, "WM4": 2.50, "WM5": 2.75, "WM6": 3.00,
-}  # fmt: skip
+    "WM0": 1.50,
+    "WM1": 1.60,
+    "WM2": 1.85,
+    "WM3": 2.15,
+    "WM4": 2.50,
+    "WM5": 2.75,
+    "WM6": 3.00,
+}
 
 # Profile letters of motorcycle rims -> what they mean, and whether they are made to hold air.
 MOTORCYCLE_PROFILES: dict[str, tuple[str, bool | None]] = {

@@ -10,9 +10,16 @@ SOURCE = ISO_5775_1.at("rim and tire widths, an older edition; the tire maker's 
 
 # inner rim width, mm -> narrowest and widest nominal tire, mm
 BICYCLE_TIRE_WIDTH_MM = {
-    13: (18, 25), 15: (23, 32), 17: (25, 50), 19: (28, 62), 21: (35, 64), 23: (40, 64),
-    25: (44, 71), 27: (47, 71), 30: (50, 83),
-}  # fmt: skip
+    13: (18, 25),
+    15: (23, 32),
+    17: (25, 50),
+    19: (28, 62),
+    21: (35, 64),
+    23: (40, 64),
+    25: (44, 71),
+    27: (47, 71),
+    30: (50, 83),
+}
 
 SECTION_SOURCE = UN_R75.at("S = S1 + K (A - A1), K = 0.4")
 SECTION_PER_RIM_MM = 0.4  # of section width for one mm of rim width

@@ -24,7 +24,9 @@ def to_check(sidewall: Sidewall) -> tuple[str, ...]:
     else:
         lines.append("Look for the arrow of rotation.")
     if sidewall.made is None:
-        lines.append("Find the date, the last four digits of the DOT line, on one side only; "
-                     "where none stands the age is unknown, not zero.")  # fmt: skip
+        lines.append(
+            "Find the date, the last four digits of the DOT line, on one side only; "
+            "where none stands the age is unknown, not zero."
+        )
     lines.append("Compare the mark with the rim's own: the diameters must be the same.")
     return tuple(lines)

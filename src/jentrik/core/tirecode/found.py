@@ -13,8 +13,8 @@ from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.dates import DateReading, week_in_words
 from jentrik.core.tirecode.descriptors import BOTH_ENDS_NOTE, BOTH_TUBES_NOTE, Descriptors
-from jentrik.core.tirecode.lines import Grade, Quantity
 from jentrik.core.tirecode.reading import Reading, contradictions
+from jentrik.core.tirecode.sidewall_lines import Grade, Quantity
 from jentrik.core.tirecode.suggestions import refused
 from jentrik.core.tirecode.tokens import Cursor, Token
 

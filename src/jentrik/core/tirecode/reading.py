@@ -151,9 +151,12 @@ def _families_for(cursor: Cursor, vehicle: str | None) -> tuple[SizeReader, ...]
     if second.kind == "word":
         return bicycle.read_french_size, _METRIC[vehicle], inch.read_inch_size
     return (
-        inch.read_inch_size, bicycle.read_inch_size, flotation.read_size, bicycle.read_iso_size,
+        inch.read_inch_size,
+        bicycle.read_inch_size,
+        flotation.read_size,
+        bicycle.read_iso_size,
         bicycle.read_french_size,
-    )  # fmt: skip
+    )
 
 
 def _crossed(first: str, third: str) -> tuple[SizeReader, ...]:
@@ -161,18 +164,19 @@ def _crossed(first: str, third: str) -> tuple[SizeReader, ...]:
         return (bicycle.read_french_size,)
     if len(third) == _SEAT_FIGURES and third.isdigit():
         return (bicycle.read_iso_size,)
-    return (
-        bicycle.read_inch_size, flotation.read_size, bicycle.read_iso_size, inch.read_inch_size
-    )  # fmt: skip
+    return (bicycle.read_inch_size, flotation.read_size, bicycle.read_iso_size, inch.read_inch_size)
 
 
 def _dashed(third: str, vehicle: str | None) -> tuple[SizeReader, ...]:
     if third in BEAD_SEAT_NAMES:
         return (bicycle.read_iso_size,)
     return (
-        inch.read_inch_size, bicycle.read_french_size, bicycle.read_iso_size,
-        bicycle.read_inch_size, _METRIC[vehicle],
-    )  # fmt: skip
+        inch.read_inch_size,
+        bicycle.read_french_size,
+        bicycle.read_iso_size,
+        bicycle.read_inch_size,
+        _METRIC[vehicle],
+    )
 
 
 _SEAT_FIGURES = 3  # every bead seat diameter has so many

@@ -15,7 +15,10 @@ from jentrik.core.sources import COMMON_PRACTICE, Source
 from jentrik.core.tables import rim_profiles
 from jentrik.core.tables.iso5775 import BEAD_SEATS_MM
 from jentrik.core.tables.motorcycle_sizes import bead_seat_of_rim_code
-from jentrik.core.tire_on_rim import (
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.rimcode import read_rim_code
+from jentrik.core.tirecode.sizes import Vehicle
+from jentrik.core.tirecode.tire_on_rim import (
     HOOKLESS_MOST_KPA,
     HOOKLESS_SOURCE,
     SILENT_SOURCE,
@@ -24,9 +27,6 @@ from jentrik.core.tire_on_rim import (
     tire_widths,
     width_words,
 )
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.rimcode import read_rim_code
-from jentrik.core.tirecode.sizes import Vehicle
 from jentrik.core.tirecode.tokens import Cursor, Token, pieces_of
 from jentrik.core.tirecode.traps import Warned, Weight
 from jentrik.core.units import inches_to_mm

@@ -16,24 +16,17 @@ from functools import lru_cache
 
 from jentrik.core.errors import CodeError
 from jentrik.core.tables.load_index import LARGEST_INDEX
-from jentrik.core.tirecode.dates import (
-    read_date,
-    read_dot,
-    undated_length,
-)
-from jentrik.core.tirecode.descriptors import (
-    Descriptors,
-    read_descriptor,
-)
+from jentrik.core.tirecode.dates import read_date, read_dot, undated_length
+from jentrik.core.tirecode.descriptors import Descriptors, read_descriptor
 from jentrik.core.tirecode.found import Found, ServiceReading, Sidewall
 from jentrik.core.tirecode.fractions import fraction_ahead
-from jentrik.core.tirecode.lines import (
+from jentrik.core.tirecode.reading import Reading, read_mark
+from jentrik.core.tirecode.sidewall_lines import (
     read_grades,
     read_known_word,
     read_made_in,
     read_quantity,
 )
-from jentrik.core.tirecode.reading import Reading, read_mark
 from jentrik.core.tirecode.tokens import LONGEST_CODE, Cursor, pieces_of
 from jentrik.core.units import MM_PER_INCH
 

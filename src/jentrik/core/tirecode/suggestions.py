@@ -24,8 +24,9 @@ LAST_WEEK = 53
 _ALIKE = 0.6
 
 _ISO = re.compile(r"(?P<width>[0-9]{2,3})[ ]?(?P<joint>[-x])[ ]?(?P<seat>[0-9]{3})(?![0-9.])")
-_BARE = re.compile(r"(?P<inches>[0-9]{2}(?:[.,]5)?)(?:[ -]?(?:inch(?:es)?|in|er)|[\"\u2033]|)",
-                   re.IGNORECASE)  # fmt: skip
+_BARE = re.compile(
+    r"(?P<inches>[0-9]{2}(?:[.,]5)?)(?:[ -]?(?:inch(?:es)?|in|er)|[\"\u2033]|)", re.IGNORECASE
+)
 _DATE = re.compile(r"[0-9]{4}")
 _PAIR = re.compile(r"\(?(?P<index>[0-9]{2,})(?:/[0-9]{2,3})? ?[A-Y]\)?", re.IGNORECASE)
 
@@ -133,6 +134,8 @@ def _with_near_codes(text: str, refusal: CodeError | None) -> CodeError:
 def _known_codes() -> dict[str, str]:
     """Return the codes a misspelled one may have been, by their spelling without gaps."""
     fractional = [f"{name} x {width}" for name, width in FRACTIONAL_INCH_MM]
-    two = [f"{name} x {' x '.join(sorted(widths, reverse=True))}"
-           for name, widths in TWO_FRACTION_INCH_MM]  # fmt: skip
+    two = [
+        f"{name} x {' x '.join(sorted(widths, reverse=True))}"
+        for name, widths in TWO_FRACTION_INCH_MM
+    ]
     return {"".join(code.upper().split()): code for code in (*MARKS, *fractional, *two)}

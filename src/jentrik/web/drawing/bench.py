@@ -18,8 +18,8 @@ from markupsafe import Markup, escape
 from jentrik.core.errors import Refusal
 from jentrik.core.geometry.pose import Axles, Change, Pose, settle
 from jentrik.core.geometry.steering import trail
-from jentrik.core.machine import Kind
-from jentrik.core.sheet import DrawnAs
+from jentrik.core.machine.machine import Kind
+from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing import bicycle, motorcycle, svg
 from jentrik.web.drawing.skeleton import Skeleton
 from jentrik.web.drawing.svg import XY, number

@@ -1,6 +1,6 @@
 """Bicycles by their real tubes; all is placed from axles, bottom bracket and steering axis."""
 
-from jentrik.core.sheet import DrawnAs
+from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing.skeleton import HEADSET_MM, Skeleton
 from jentrik.web.drawing.svg import XY, bent, circle, line, polyline, smooth
 
@@ -128,9 +128,11 @@ def _cargo(bones: Skeleton, seat: XY) -> list[str]:
     post = (bar[0] + 130, floor_y + 20)
     front = bones.front_axle[0] - bones.front_radius - 70
     box = [
-        (post[0] + 60, floor_y), (front - 30, floor_y), (front + 30, floor_y + 380),
+        (post[0] + 60, floor_y),
+        (front - 30, floor_y),
+        (front + 30, floor_y + 380),
         (post[0] + 40, floor_y + 380),
-    ]  # fmt: skip
+    ]
     return [
         polyline(box, "box", closed=True),
         *_rear_triangle(bones, seat),
@@ -197,8 +199,10 @@ def _bar(bones: Skeleton, build: DrawnAs) -> list[str]:
 
 def _cranks(bones: Skeleton) -> list[str]:
     x, y = bones.bottom_bracket
-    ends = [(x + bones.crank * 0.94, y - bones.crank * 0.34),
-            (x - bones.crank * 0.94, y + bones.crank * 0.34)]  # fmt: skip
+    ends = [
+        (x + bones.crank * 0.94, y - bones.crank * 0.34),
+        (x - bones.crank * 0.94, y + bones.crank * 0.34),
+    ]
     pedals = [line((end[0] - 45, end[1]), (end[0] + 45, end[1]), "pedal") for end in ends]
     return [
         circle(bones.bottom_bracket, 62, "chainring"),

@@ -4,7 +4,7 @@ import math
 
 from markupsafe import Markup, escape
 
-from jentrik.core.character import attack_angle
+from jentrik.core.figures.character import attack_angle
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 from jentrik.web.views.figures import fixed
@@ -30,8 +30,10 @@ def edge_drawing(*, found_mm: float, planned_mm: float, step_mm: float) -> Marku
         angle_words = "cannot climb it" if angle is None else f"{fixed(angle, 1)}°"
         said.append((name, angle_words))
     lines = [[(f"Edge {fixed(step_mm)} mm", "name")]]
-    lines += [[(name, "name"), (angle_words, "figure" if name == "as found" else "planned-figure")]
-              for name, angle_words in said]  # fmt: skip
+    lines += [
+        [(name, "name"), (angle_words, "figure" if name == "as found" else "planned-figure")]
+        for name, angle_words in said
+    ]
     parts.append(svg.text((_EDGE_X + 18, 40), lines, "plot-text"))
     words = "; ".join(f"{name} {angle_words}" for name, angle_words in said)
     return Markup(
@@ -46,5 +48,9 @@ def _wheel(radius: float, step: float, angle: float | None, css: str) -> list[st
     back = radius if angle is None else math.sqrt(max(radius**2 - (radius - step) ** 2, 0.0))
     axle: XY = (_EDGE_X - back, _FLOOR - radius)
     spoke = svg.line(axle, (_EDGE_X, _FLOOR - step), css) if angle is not None else ""
-    return [svg.circle(axle, radius, css), svg.circle(axle, 3, f"{css} hub"), spoke,
-            svg.line(axle, (axle[0], _FLOOR), f"{css} thin")]  # fmt: skip
+    return [
+        svg.circle(axle, radius, css),
+        svg.circle(axle, 3, f"{css} hub"),
+        spoke,
+        svg.line(axle, (axle[0], _FLOOR), f"{css} thin"),
+    ]

@@ -55,8 +55,9 @@ def log_strip(strip: Strip) -> Markup | None:
     for name, mm in strip.limits:
         _, y = at(first, mm)
         parts.append(svg.line((_LEFT, y), (_RIGHT, y), "strip-limit"))
-        parts.append(svg.text((_LEFT + 4, y - 3), [[(f"{name} {fixed(mm, 1)}", "name")]],
-                              "plot-text"))  # fmt: skip
+        parts.append(
+            svg.text((_LEFT + 4, y - 3), [[(f"{name} {fixed(mm, 1)}", "name")]], "plot-text")
+        )
     pegs = [at(day, mm) for day, mm in strip.looks]
     if len(pegs) > 1:
         parts.append(svg.polyline(pegs, "strip-line"))

@@ -4,8 +4,8 @@ import math
 
 from markupsafe import Markup, escape
 
-from jentrik.core.machine import Kind
-from jentrik.core.named_places import NamedPlace
+from jentrik.core.machine.machine import Kind
+from jentrik.core.sheet.named_places import NamedPlace
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 
@@ -16,15 +16,21 @@ _BB, _SEAT, _HEAD_TOP, _CROWN = (62.0, 63.0), (54.0, 26.0), (95.0, 22.0), (100.0
 
 def _outline(kind: Kind) -> list[str]:
     frame = [
-        svg.circle(_REAR, _RADIUS, "pale"), svg.circle(_FRONT, _RADIUS, "pale"),
+        svg.circle(_REAR, _RADIUS, "pale"),
+        svg.circle(_FRONT, _RADIUS, "pale"),
         svg.line((6, _FLOOR), (_W - 6, _FLOOR), "pale"),
-        svg.line(_CROWN, _FRONT, "part"), svg.line(_HEAD_TOP, _CROWN, "part"),
-    ]  # fmt: skip
+        svg.line(_CROWN, _FRONT, "part"),
+        svg.line(_HEAD_TOP, _CROWN, "part"),
+    ]
     if kind == "motorcycle":
         pivot = (68.0, 54.0)
         body = [(40.0, 34.0), (66.0, 36.0), _HEAD_TOP]
-        return [*frame, svg.line(_REAR, pivot, "part"), svg.polyline(body, "part"),
-                svg.polyline([pivot, (66.0, 36.0)], "part")]  # fmt: skip
+        return [
+            *frame,
+            svg.line(_REAR, pivot, "part"),
+            svg.polyline(body, "part"),
+            svg.polyline([pivot, (66.0, 36.0)], "part"),
+        ]
     return [
         *frame,
         svg.polyline([_REAR, _BB, _SEAT, _REAR], "part"),

@@ -7,7 +7,7 @@ from common practice until it is measured.
 import math
 from dataclasses import dataclass
 
-from jentrik.core.sheet import DrawnAs
+from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing.skeleton import USUAL_CLAMP_GAP_MM, Skeleton
 from jentrik.web.drawing.svg import XY, arc, circle, line, polyline, smooth
 
@@ -64,8 +64,11 @@ def fork(bones: Skeleton, build: DrawnAs) -> list[str]:
         *[_clamp(bones, place) for place in (lower, upper)],
     ]
     if build is DrawnAs.SCOOTER:
-        return [*parts[1:2], line(slider, bones.up_axis(axle, length), "leg stanchion"),
-                *_front_fender(bones, shape)]  # fmt: skip
+        return [
+            *parts[1:2],
+            line(slider, bones.up_axis(axle, length), "leg stanchion"),
+            *_front_fender(bones, shape),
+        ]
     lamp = bones.forward(bones.up_axis(lower, USUAL_CLAMP_GAP_MM * 0.55), bones.fork_offset + 108)
     return [*parts, circle(lamp, 74, "lamp"), *_front_fender(bones, shape)]
 
@@ -105,11 +108,15 @@ def _front_fender(bones: Skeleton, shape: _Build) -> list[str]:
         root = bones.forward(bones.up_axis(bones.crown, -30), bones.fork_offset)
         return [
             smooth(
-                [(root[0] - 190, root[1] - 70), (root[0] - 60, root[1] + 4),
-                 (root[0] + 150, root[1] + 12), (root[0] + 330, root[1] - 70)],
+                [
+                    (root[0] - 190, root[1] - 70),
+                    (root[0] - 60, root[1] + 4),
+                    (root[0] + 150, root[1] + 12),
+                    (root[0] + 330, root[1] - 70),
+                ],
                 "fender",
             )
-        ]  # fmt: skip
+        ]
     return [_arch(bones, rear=False, start_deg=62, end_deg=168, gap=_FENDER_GAP_MM)]
 
 
@@ -168,9 +175,14 @@ def _engine(bones: Skeleton) -> list[str]:
     top = pivot[1] + 110
     head = max(top + 150, _seat_of(bones)[1] - 190)
     case = [
-        (back, low + 25), (back + 10, top - 10), (back + 120, top + 25), (front - 40, top + 5),
-        (front + 10, low + 110), (front - 40, low + 12), (back + 60, low),
-    ]  # fmt: skip
+        (back, low + 25),
+        (back + 10, top - 10),
+        (back + 120, top + 25),
+        (front - 40, top + 5),
+        (front + 10, low + 110),
+        (front - 40, low + 12),
+        (back + 60, low),
+    ]
     cylinder = [
         (back + 150, top),
         (back + 190, head),
@@ -178,9 +190,12 @@ def _engine(bones: Skeleton) -> list[str]:
         (front - 60, top - 10),
     ]
     exhaust = [
-        (front - 70, head - 60), (front + 60, head - 110), (front + 35, low + 70),
-        (back + 40, low + 30), (bones.rear_axle[0] + 30, bones.rear_axle[1] - 62),
-    ]  # fmt: skip
+        (front - 70, head - 60),
+        (front + 60, head - 110),
+        (front + 35, low + 70),
+        (back + 40, low + 30),
+        (bones.rear_axle[0] + 30, bones.rear_axle[1] - 62),
+    ]
     return [
         polyline(cylinder, "engine cylinder", closed=True),
         smooth(case, "engine", closed=True),
@@ -194,20 +209,26 @@ def _tank_and_seat(bones: Skeleton, shape: _Build) -> list[str]:
     nose, front = (seat[0] + 165, seat[1] - 8), (head[0] - 30, head[1])
     top = max(front[1], seat[1]) + shape.tank_rise * 0.5
     tank = [
-        (nose[0] - 20, nose[1] - 20), (nose[0] + 60, top - 30), (nose[0] + 190, top + 12),
-        (front[0] - 70, top + 6), (front[0] + 16, front[1] - 4), (front[0] - 50, front[1] - 120),
+        (nose[0] - 20, nose[1] - 20),
+        (nose[0] + 60, top - 30),
+        (nose[0] + 190, top + 12),
+        (front[0] - 70, top + 6),
+        (front[0] + 16, front[1] - 4),
+        (front[0] - 50, front[1] - 120),
         (nose[0] + 110, (seat[1] + front[1]) / 2 - 110),
-    ]  # fmt: skip
+    ]
     tail = seat[0] - shape.seat_length * 0.62
     cushion = [
-        (tail, seat[1] + 52), (tail + 70, seat[1] + 46), (seat[0] - 80, seat[1] + 8),
-        (seat[0] + 60, seat[1] - 6), (nose[0] + 40, seat[1] + 16), (nose[0] + 30, seat[1] - 46),
-        (seat[0] - 40, seat[1] - 62), (tail + 60, seat[1] - 26),
-    ]  # fmt: skip
-    return [
-        smooth(tank, "tank", closed=True),
-        smooth(cushion, "cushion", closed=True),
+        (tail, seat[1] + 52),
+        (tail + 70, seat[1] + 46),
+        (seat[0] - 80, seat[1] + 8),
+        (seat[0] + 60, seat[1] - 6),
+        (nose[0] + 40, seat[1] + 16),
+        (nose[0] + 30, seat[1] - 46),
+        (seat[0] - 40, seat[1] - 62),
+        (tail + 60, seat[1] - 26),
     ]
+    return [smooth(tank, "tank", closed=True), smooth(cushion, "cushion", closed=True)]
 
 
 def _bar_of(bones: Skeleton) -> XY:
@@ -233,21 +254,34 @@ def _underbone(bones: Skeleton, shape: _Build) -> list[str]:
     step = (pivot[0] + 190, pivot[1] + 150)
     low = bones.rear_radius - 30
     shield = [
-        (head[0] - 30, head[1] + 60), (head[0] + 20, head[1] - 60), (head[0] - 70, step[1] + 40),
-        (head[0] - 130, low + 80), (head[0] - 170, low + 110), (head[0] - 110, head[1] - 40),
-    ]  # fmt: skip
+        (head[0] - 30, head[1] + 60),
+        (head[0] + 20, head[1] - 60),
+        (head[0] - 70, step[1] + 40),
+        (head[0] - 130, low + 80),
+        (head[0] - 170, low + 110),
+        (head[0] - 110, head[1] - 40),
+    ]
     motor = [
-        (pivot[0] + 10, low - 20), (pivot[0] + 20, pivot[1] + 110), (head[0] - 190, pivot[1] + 100),
-        (head[0] - 120, pivot[1] + 10), (head[0] - 180, low - 30),
-    ]  # fmt: skip
+        (pivot[0] + 10, low - 20),
+        (pivot[0] + 20, pivot[1] + 110),
+        (head[0] - 190, pivot[1] + 100),
+        (head[0] - 120, pivot[1] + 10),
+        (head[0] - 180, low - 30),
+    ]
     cushion = [
-        (seat[0] - 230, seat[1] + 14), (seat[0] - 60, seat[1] + 6), (seat[0] + 180, seat[1] - 4),
-        (seat[0] + 200, seat[1] - 46), (seat[0], seat[1] - 60), (seat[0] - 230, seat[1] - 46),
-    ]  # fmt: skip
+        (seat[0] - 230, seat[1] + 14),
+        (seat[0] - 60, seat[1] + 6),
+        (seat[0] + 180, seat[1] - 4),
+        (seat[0] + 200, seat[1] - 46),
+        (seat[0], seat[1] - 60),
+        (seat[0] - 230, seat[1] - 46),
+    ]
     box = [
-        (rack[0] - 190, rack[1] + 10), (rack[0] + 130, rack[1] + 10),
-        (rack[0] + 120, rack[1] + 270), (rack[0] - 180, rack[1] + 270),
-    ]  # fmt: skip
+        (rack[0] - 190, rack[1] + 10),
+        (rack[0] + 130, rack[1] + 10),
+        (rack[0] + 120, rack[1] + 270),
+        (rack[0] - 180, rack[1] + 270),
+    ]
     return [
         *_rear_fender(bones),
         line((seat[0] - 190, seat[1] - 50), (rack[0] - 190, rack[1]), "rail"),
@@ -268,20 +302,34 @@ def _scooter(bones: Skeleton) -> list[str]:
     floor = board[1]
     rear, tall = bones.rear_axle[0], bones.rear_radius
     body = [
-        (board[0] - 130, floor - 30), (board[0] - 120, floor + 70), (seat[0] + 170, seat[1] - 30),
-        (seat[0] - 60, seat[1] - 40), (rear - 190, seat[1] - 60), (rear - 210, tall + 250),
-        (rear - 100, tall + 150), (rear + 90, tall + 170), (rear + 210, tall + 40),
+        (board[0] - 130, floor - 30),
+        (board[0] - 120, floor + 70),
+        (seat[0] + 170, seat[1] - 30),
+        (seat[0] - 60, seat[1] - 40),
+        (rear - 190, seat[1] - 60),
+        (rear - 210, tall + 250),
+        (rear - 100, tall + 150),
+        (rear + 90, tall + 170),
+        (rear + 210, tall + 40),
         (rear + 240, floor - 30),
-    ]  # fmt: skip
+    ]
     shield = [
-        (head[0] - 50, head[1] + 150), (head[0] + 40, head[1] - 40), (head[0] - 30, floor + 150),
-        (board[0] + 190, floor - 34), (board[0] - 200, floor - 44), (board[0] - 200, floor),
-        (board[0] + 160, floor + 6), (head[0] - 120, floor + 190),
-    ]  # fmt: skip
+        (head[0] - 50, head[1] + 150),
+        (head[0] + 40, head[1] - 40),
+        (head[0] - 30, floor + 150),
+        (board[0] + 190, floor - 34),
+        (board[0] - 200, floor - 44),
+        (board[0] - 200, floor),
+        (board[0] + 160, floor + 6),
+        (head[0] - 120, floor + 190),
+    ]
     cushion = [
-        (seat[0] - 270, seat[1] + 4), (seat[0], seat[1] + 6), (seat[0] + 180, seat[1] - 14),
-        (seat[0] + 170, seat[1] - 44), (seat[0] - 250, seat[1] - 44),
-    ]  # fmt: skip
+        (seat[0] - 270, seat[1] + 4),
+        (seat[0], seat[1] + 6),
+        (seat[0] + 180, seat[1] - 14),
+        (seat[0] + 170, seat[1] - 44),
+        (seat[0] - 250, seat[1] - 44),
+    ]
     column = bones.up_axis(bones.crown, 300)
     return [
         line(bones.rear_axle, (bones.front_axle[0] * 0.36, bones.rear_radius + 20), "swingarm"),

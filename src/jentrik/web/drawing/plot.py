@@ -44,9 +44,10 @@ def plot(title: str, unit: str, lines: Sequence[Line], *, digits: int, across: s
         svg.text((_LEFT - 4, _TOP + 12), [[(f"{high:.{digits}f}", "name")]], "plot-text", "end"),
         svg.text((_LEFT - 4, floor), [[(f"{low:.{digits}f}", "name")]], "plot-text", "end"),
         svg.text((_LEFT, _HEIGHT - 7), [[("0", "name")]], "plot-text"),
-        svg.text((_WIDTH - _RIGHT, _HEIGHT - 7), [[(f"{most:.0f} {across}", "name")]],
-                 "plot-text", "end"),
-    ]  # fmt: skip
+        svg.text(
+            (_WIDTH - _RIGHT, _HEIGHT - 7), [[(f"{most:.0f} {across}", "name")]], "plot-text", "end"
+        ),
+    ]
     said = "; ".join(
         f"{line.css}: from {line.up[0]:.{digits}f} to {line.up[-1]:.{digits}f} {unit}"
         for line in lines

@@ -8,8 +8,8 @@ import math
 
 from markupsafe import Markup, escape
 
-from jentrik.core.clearance import PredictedClearance
-from jentrik.core.wheels import Wheel
+from jentrik.core.figures.clearance import PredictedClearance
+from jentrik.core.machine.wheel import Wheel
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 from jentrik.web.views.figures import fixed
@@ -59,14 +59,24 @@ def _radial(
     taken = down(worst)
     return [
         svg.polyline(_crown(down(gap), new * scale), "rubber", closed=True),
-        _hatched((_MIDDLE - new * scale / 4, min(taken, down(gap))), new * scale / 2,
-                 abs(down(gap) - taken)),
+        _hatched(
+            (_MIDDLE - new * scale / 4, min(taken, down(gap))),
+            new * scale / 2,
+            abs(down(gap) - taken),
+        ),
         svg.polyline(_crown(down(spot.place.gap_mm), old * scale), "found"),
         svg.polyline(_crown(down(gap), new * scale), "planned"),
-        svg.polyline([(_MIDDLE - 70, _H), (_MIDDLE - 70, _BAR - 4), (_MIDDLE + 70, _BAR - 4),
-                      (_MIDDLE + 70, _H)], "place-bar"),
+        svg.polyline(
+            [
+                (_MIDDLE - 70, _H),
+                (_MIDDLE - 70, _BAR - 4),
+                (_MIDDLE + 70, _BAR - 4),
+                (_MIDDLE + 70, _H),
+            ],
+            "place-bar",
+        ),
         svg.line((_MIDDLE - 66, least), (_MIDDLE + 66, least), "least"),
-    ]  # fmt: skip
+    ]
 
 
 def _crown(top: float, width: float) -> list[XY]:

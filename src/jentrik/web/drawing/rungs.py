@@ -42,10 +42,17 @@ def rungs_drawing(rungs: Sequence[Rung]) -> Markup:
         start = (_LEFT, y(rung.true_kmh))
         parts.append(svg.line(start, (_RIGHT, y(rung.found_kmh)), "found"))
         parts.append(svg.line(start, (_RIGHT, y(rung.planned_kmh)), "planned"))
-        parts.append(svg.text((_LEFT - 8, start[1] + 5), [[(fixed(rung.true_kmh), "figure")]],
-                              "plot-text", "end"))  # fmt: skip
-        words = [[(fixed(rung.planned_kmh, 1), "planned-figure"),
-                 (f"was {fixed(rung.found_kmh, 1)}", "name")]]  # fmt: skip
+        parts.append(
+            svg.text(
+                (_LEFT - 8, start[1] + 5), [[(fixed(rung.true_kmh), "figure")]], "plot-text", "end"
+            )
+        )
+        words = [
+            [
+                (fixed(rung.planned_kmh, 1), "planned-figure"),
+                (f"was {fixed(rung.found_kmh, 1)}", "name"),
+            ]
+        ]
         parts.append(svg.text((_RIGHT + 8, y(rung.planned_kmh) + 5), words, "plot-text"))
     for x, name, anchor in ((_LEFT, "true km/h", "middle"), (_RIGHT, "shown", "middle")):
         parts.append(svg.line((x, 22), (x, _FLOOR + 8), "rung-scale"))

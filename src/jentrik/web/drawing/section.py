@@ -22,20 +22,30 @@ def section_drawing(reading: Reading) -> Markup | None:
     x, base = 130.0, 44 + tall
     bead = half * 0.62
     outer = [
-        (x - bead, base), (x - half, base - tall * 0.28), (x - half, base - tall * 0.72),
-        (x - half * 0.42, base - tall), (x + half * 0.42, base - tall),
-        (x + half, base - tall * 0.72), (x + half, base - tall * 0.28), (x + bead, base),
-    ]  # fmt: skip
+        (x - bead, base),
+        (x - half, base - tall * 0.28),
+        (x - half, base - tall * 0.72),
+        (x - half * 0.42, base - tall),
+        (x + half * 0.42, base - tall),
+        (x + half, base - tall * 0.72),
+        (x + half, base - tall * 0.28),
+        (x + bead, base),
+    ]
     wall = min(11.0, half * 0.22)
     inner = [
         (x + (px - x) * (1 - wall / half), base + (py - base) * (1 - wall / tall))
         for px, py in outer
     ]
     rim = [
-        (x - bead - 3, base - 14), (x - bead - 3, base + 3), (x - bead * 0.55, base + 8),
-        (x - bead * 0.45, base + 22), (x + bead * 0.45, base + 22), (x + bead * 0.55, base + 8),
-        (x + bead + 3, base + 3), (x + bead + 3, base - 14),
-    ]  # fmt: skip
+        (x - bead - 3, base - 14),
+        (x - bead - 3, base + 3),
+        (x - bead * 0.55, base + 8),
+        (x - bead * 0.45, base + 22),
+        (x + bead * 0.45, base + 22),
+        (x + bead * 0.55, base + 8),
+        (x + bead + 3, base + 3),
+        (x + bead + 3, base - 14),
+    ]
     right = x + half + 22
     parts = [
         svg.smooth(outer, "casing"),

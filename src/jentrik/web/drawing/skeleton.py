@@ -7,10 +7,10 @@ drawn from common practice, for the eye alone, and no figure is ever read off it
 import math
 from dataclasses import dataclass
 
-from jentrik.core.contact import named
+from jentrik.core.figures.contact import named
 from jentrik.core.geometry.frame import crown_seat
-from jentrik.core.machine import Bike
-from jentrik.core.wheels import Wheel
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.wheel import Wheel
 from jentrik.web.drawing.svg import XY
 
 HEADSET_MM = 14.0

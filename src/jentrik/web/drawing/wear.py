@@ -8,7 +8,7 @@ import math
 
 from markupsafe import Markup, escape
 
-from jentrik.core.inspection import CAUSES, Shape, wear_shape
+from jentrik.core.logbook.inspection import CAUSES, Shape, wear_shape
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 from jentrik.web.views.figures import fixed
@@ -30,16 +30,25 @@ def wear_drawing(tread_mm: tuple[float, float, float], title: str) -> Markup:
     ]
     parts = [
         svg.polyline([*worn, *reversed(casing)], "wear-rubber", closed=True),
-        *(svg.line(low, high, "taken") for low, high in zip(worn[1:-1], even[1:-1], strict=True)
-          if low[1] - high[1] > 1.5),
+        *(
+            svg.line(low, high, "taken")
+            for low, high in zip(worn[1:-1], even[1:-1], strict=True)
+            if low[1] - high[1] > 1.5
+        ),
         svg.polyline(even, "found"),
         svg.polyline(worn, "wear-edge"),
         svg.polyline(casing, "wear-casing"),
-        *(svg.text((_on_casing(share, 0.0)[0], _FOOT + 22), [[(fixed(mm, 1), "figure")]],
-                   "plot-text", "middle")
-          for share, mm in zip(_PLACES, tread_mm, strict=True)),
+        *(
+            svg.text(
+                (_on_casing(share, 0.0)[0], _FOOT + 22),
+                [[(fixed(mm, 1), "figure")]],
+                "plot-text",
+                "middle",
+            )
+            for share, mm in zip(_PLACES, tread_mm, strict=True)
+        ),
         *_on_the_road(shape),
-    ]  # fmt: skip
+    ]
     said = f"{title}: {'/'.join(fixed(mm, 1) for mm in tread_mm)} mm. " + (
         CAUSES.get(shape) or "Worn evenly."
     )
@@ -71,24 +80,42 @@ def _on_casing(share: float, up: float) -> XY:
 def _on_the_road(shape: Shape) -> list[str]:
     """Return the tire on the road: too round, sunk, leaning or as it should stand."""
     wide, tall, lean = {
-        "middle": (25.0, 78.0, 0.0), "both edges": (36.0, 58.0, 0.0), "even": (30.0, 70.0, 0.0),
-        "left edge": (30.0, 70.0, -14.0), "right edge": (30.0, 70.0, 14.0),
-    }[shape]  # fmt: skip
+        "middle": (25.0, 78.0, 0.0),
+        "both edges": (36.0, 58.0, 0.0),
+        "even": (30.0, 70.0, 0.0),
+        "left edge": (30.0, 70.0, -14.0),
+        "right edge": (30.0, 70.0, 14.0),
+    }[shape]
     flat = {"middle": 0.3, "both edges": 0.95}.get(shape, 0.6) * wide
     corner = wide * 1.25  # the soft line cuts its corners
-    outline = [(0.0, 0.0), (-flat, 0.0), (-corner, 0.0), (-corner, tall * 0.5),
-               (-wide * 0.8, tall), (wide * 0.8, tall), (corner, tall * 0.5), (corner, 0.0),
-               (flat, 0.0), (0.0, 0.0)]  # fmt: skip
-    touches = {"middle": (0.0,), "both edges": (-flat, flat), "left edge": (-flat,),
-               "right edge": (flat,)}.get(shape, (-flat * 0.6, 0.0, flat * 0.6))  # fmt: skip
+    outline = [
+        (0.0, 0.0),
+        (-flat, 0.0),
+        (-corner, 0.0),
+        (-corner, tall * 0.5),
+        (-wide * 0.8, tall),
+        (wide * 0.8, tall),
+        (corner, tall * 0.5),
+        (corner, 0.0),
+        (flat, 0.0),
+        (0.0, 0.0),
+    ]
+    touches = {
+        "middle": (0.0,),
+        "both edges": (-flat, flat),
+        "left edge": (-flat,),
+        "right edge": (flat,),
+    }.get(shape, (-flat * 0.6, 0.0, flat * 0.6))
     turn = math.radians(lean)
     foot = flat * math.copysign(1.0, lean) if lean else 0.0
 
     def at(x: float, y: float) -> XY:
         """Turn about the edge it stands on."""
         dx = x - foot
-        return (_ROAD_X + foot + dx * math.cos(turn) + y * math.sin(turn),
-                _ROAD_Y + dx * math.sin(turn) - y * math.cos(turn))  # fmt: skip
+        return (
+            _ROAD_X + foot + dx * math.cos(turn) + y * math.sin(turn),
+            _ROAD_Y + dx * math.sin(turn) - y * math.cos(turn),
+        )
 
     return [
         svg.line((_ROAD_X - 66, _ROAD_Y), (_ROAD_X + 66, _ROAD_Y), "stand-floor"),

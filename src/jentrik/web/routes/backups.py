@@ -95,15 +95,27 @@ def _asked(request: Request, shop: Shop, name: str, *, complaint: str = "") -> H
         holds = backups.holds_of(there)
     except Refusal as refusal:
         return _render(request, shop, complaint=f"{name}: {refusal.message}")
-    return page(request, "shop/restore.html", status=422 if complaint else 200, name=name,
-                holds=holds, now=backups.holds_now(shop.now()), complaint=complaint)  # fmt: skip
+    return page(
+        request,
+        "shop/restore.html",
+        status=422 if complaint else 200,
+        name=name,
+        holds=holds,
+        now=backups.holds_now(shop.now()),
+        complaint=complaint,
+    )
 
 
 def _render(request: Request, shop: Shop, *, complaint: str = "") -> HTMLResponse:
     trouble = getattr(request.app.state, "keeper", None)
     view = backups_view(shop, trouble.trouble if trouble else "")
-    return page(request, "shop/backups.html", status=422 if complaint else 200, view=view,
-                complaint=complaint)  # fmt: skip
+    return page(
+        request,
+        "shop/backups.html",
+        status=422 if complaint else 200,
+        view=view,
+        complaint=complaint,
+    )
 
 
 def _to_page(request: Request) -> Response:

@@ -15,11 +15,11 @@ from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, HTMLResponse, RedirectResponse, Response
 from starlette.datastructures import UploadFile
 
-from jentrik.core.card import CardStep, card_steps, checked_torque
-from jentrik.core.card_text import built_in, steps_of
+from jentrik.core.card.card import CardStep, card_steps, checked_torque
+from jentrik.core.card.template import built_in, steps_of
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal, StoreError
-from jentrik.core.plan import Outcome
-from jentrik.core.sheet_fields import missing_of
+from jentrik.core.plan.plan import Outcome
+from jentrik.core.sheet.fields import missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, jobs, machines
@@ -54,8 +54,10 @@ def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
         found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
         outcome = judged(found, kept)
         if found is None or not isinstance(outcome, Outcome):
-            raise DocumentError("This proposal cannot stand yet, so no card can be made of it.",
-                                expected="a proposal that can be drawn")  # fmt: skip
+            raise DocumentError(
+                "This proposal cannot stand yet, so no card can be made of it.",
+                expected="a proposal that can be drawn",
+            )
         steps = card_steps(found.bike, outcome, steps_of(text))
         cards.make_card(
             step, job_id, proposal=proposal, template=template, steps=steps, at=shop.now()
@@ -128,8 +130,14 @@ def _written(step: CardStep, form: AForm, who: str, shop: Shop) -> dict[str, Any
     if act == "tick":
         if not who:
             raise OutOfRange("Say above who is at the bench, then tick.", expected="who you are")
-        kept = CardStep(step.id, step.place, step.plan, values["torque_nm"],
-                        values["torque_source"], values["reading"])  # fmt: skip
+        kept = CardStep(
+            step.id,
+            step.place,
+            step.plan,
+            values["torque_nm"],
+            values["torque_source"],
+            values["reading"],
+        )
         if kept.missing():
             raise OutOfRange(f"First write down {kept.missing()}.", expected=kept.missing())
         return {**values, "done_by": who, "done_at": shop.now().isoformat(), "waived": None}
@@ -205,10 +213,10 @@ def close_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
             if card is not None and card.holding:
                 held = card.holding[0].plan.text
                 raise StoreError(
-                    f"Not yet: {len(card.holding)} stop-level steps are open, first "
-                    f"“{held[:60]}”.",
-                    field="close", expected="each of them done, or waived with a reason",
-                )  # fmt: skip
+                    f"Not yet: {len(card.holding)} stop-level steps are open, first “{held[:60]}”.",
+                    field="close",
+                    expected="each of them done, or waived with a reason",
+                )
             jobs.close(step, job_id, at=shop.now())
     except StoreError as refusal:
         if refusal.field is None:
@@ -251,10 +259,12 @@ def _templates(
 ) -> HTMLResponse:
     known = cards.templates()
     view = {
-        "names": sorted(known), "name": name, "own": sorted(set(known) - set(built_in())),
+        "names": sorted(known),
+        "name": name,
+        "own": sorted(set(known) - set(built_in())),
         "text": known.get(name, "") if text is None else text,
         "complaint": refusal.message if refusal else "",
-    }  # fmt: skip
+    }
     return page(request, "shop/cards.html", status=422 if refusal else 200, view=view)
 
 
@@ -275,5 +285,13 @@ def _view(request: Request, shop: Shop, job_id: int, typed: Typed) -> Any:
     job = jobs.job(job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="fit")
     scope = Scope(machine_id=job.machine_id, job_id=job_id)
-    return bench_view(job, machines.sheet(job.machine_id), address, shop.policy, shop.today,
-                      typed=typed, who=shop.who, undo=undo_view(shop, scope))  # fmt: skip
+    return bench_view(
+        job,
+        machines.sheet(job.machine_id),
+        address,
+        shop.policy,
+        shop.today,
+        typed=typed,
+        who=shop.who,
+        undo=undo_view(shop, scope),
+    )

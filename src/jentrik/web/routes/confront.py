@@ -10,13 +10,13 @@ from collections import defaultdict
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.confront import SizeAgainstMark, expectations
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
-from jentrik.core.job import Job
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.sheet import Sheet
-from jentrik.core.sheet_fields import missing_of
-from jentrik.core.uncertainty import tells
+from jentrik.core.job.confront import SizeAgainstMark, expectations
+from jentrik.core.job.job import Job
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.plan.uncertainty import tells
+from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike
 from jentrik.store import cards, confronted, jobs, machines
@@ -78,13 +78,20 @@ def confront(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
 def put_on_sheet(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Make the sheet what was fitted, and note the fitting in the logbook."""
     machine_id = jobs.job(job_id).machine_id
-    with shop.step("fitted, onto the sheet", f"job {job_id} fitted",
-                   machine_id=machine_id) as step:  # fmt: skip
+    with shop.step("fitted, onto the sheet", f"job {job_id} fitted", machine_id=machine_id) as step:
         job = jobs.job(job_id)
         sheet, found, outcome = _carried_out(job, shop)
         kept = next(one for one in job.proposals if one.name == outcome.proposal.name)
-        confronted.put_on_sheet(step, job_id, sheet, found, outcome, on=shop.today, by=shop.who,
-                                summary=change_in_words(sheet, kept.changes))  # fmt: skip
+        confronted.put_on_sheet(
+            step,
+            job_id,
+            sheet,
+            found,
+            outcome,
+            on=shop.today,
+            by=shop.who,
+            summary=change_in_words(sheet, kept.changes),
+        )
         read_bike(machines.sheet(sheet.id).bike_values()).chassis()  # it must stand as written
     return _to_fit(request, job_id)
 
@@ -95,8 +102,10 @@ def _carried_out(job: Job, shop: Shop) -> tuple[Sheet, PlanResult, Outcome]:
     if card is None:
         raise DocumentError("There is no card yet: nothing was fitted.", expected="a job card")
     if job.done:
-        raise DocumentError("It stands on the sheet already; measure on the machine's own sheet.",
-                            expected="the machine's sheet")  # fmt: skip
+        raise DocumentError(
+            "It stands on the sheet already; measure on the machine's own sheet.",
+            expected="the machine's sheet",
+        )
     sheet = machines.sheet(job.machine_id)
     found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
     kept = job.to_judge_named(card.proposal, sheet)
@@ -109,8 +118,9 @@ def _carried_out(job: Job, shop: Shop) -> tuple[Sheet, PlanResult, Outcome]:
 def _again(request: Request, shop: Shop, job: Job, sheet: Sheet, typed: Typed) -> HTMLResponse:
     address = Address(request.app.url_path_for("bench", job_id=job.id), station="fit")
     undo = undo_view(shop, Scope(machine_id=job.machine_id, job_id=job.id))
-    view = bench_view(job, sheet, address, shop.policy, shop.today, typed=typed, who=shop.who,
-                      undo=undo)  # fmt: skip
+    view = bench_view(
+        job, sheet, address, shop.policy, shop.today, typed=typed, who=shop.who, undo=undo
+    )
     return page(request, "jobs/bench.html", status=422, view=view)
 
 
@@ -126,9 +136,14 @@ def sizes_page(request: Request, shop: AShop) -> HTMLResponse:
     for one in confronted.sizes_against_marks():
         by_mark[one.tire, one.what].append(one)
     lines = [
-        (tire, what, f"{seen[0].nominal_mm:.0f}", len(seen),
-         f"{sum(one.measured_mm for one in seen) / len(seen):.1f}",
-         f"{sum(one.off_percent for one in seen) / len(seen):+.1f}".replace("-", "−"))
+        (
+            tire,
+            what,
+            f"{seen[0].nominal_mm:.0f}",
+            len(seen),
+            f"{sum(one.measured_mm for one in seen) / len(seen):.1f}",
+            f"{sum(one.off_percent for one in seen) / len(seen):+.1f}".replace("-", "−"),
+        )
         for (tire, what), seen in sorted(by_mark.items())
-    ]  # fmt: skip
+    ]
     return page(request, "logbook/sizes.html", lines=lines)

@@ -13,14 +13,14 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
-from jentrik.core.job import Job
-from jentrik.core.sheet import Sheet
+from jentrik.core.job.job import Job
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.demo.harbour import fill
 from jentrik.store import jobs, machines
 from jentrik.store.listing import JOB_SORTS, is_empty, jobs_listed, names_like
 from jentrik.store.undo import Scope
 from jentrik.web.answers import KINDS, Answers
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import start_job
 from jentrik.web.places import add_line, drop_line
@@ -68,8 +68,9 @@ def _list(request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED) -> HTML
     path = request.app.url_path_for("jobs_page")
     view = jobs_view(jobs_listed(wanted), wanted, names_like(""), path, shop.today, typed=typed)
     template = "jobs/_list.html" if wants_fragment(request) else "jobs/list.html"
-    return page(request, template, status=422 if typed.refusals else 200, view=view,
-                empty=is_empty())  # fmt: skip
+    return page(
+        request, template, status=422 if typed.refusals else 200, view=view, empty=is_empty()
+    )
 
 
 @router.get("/jobs/{job_id}", name="bench")

@@ -16,18 +16,18 @@ from starlette.datastructures import FormData
 
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal
-from jentrik.core.inspection import Inspection, Look
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import End
+from jentrik.core.logbook.inspection import Inspection, Look
+from jentrik.core.logbook.wear import Odometer
+from jentrik.core.machine.suspension import End
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.units import read_figure
-from jentrik.core.wear import Odometer
 from jentrik.devices.port import Quantity
 from jentrik.exchange.calendar import due_calendar
 from jentrik.store import logbook, machines
 from jentrik.store.journal import Step
 from jentrik.web.gauging import pressure_place, take, tread_places
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import noted, words
@@ -127,8 +127,11 @@ def _treads(form: FormData) -> tuple[float, float, float] | None:
     if not any(typed):
         return None
     if not all(typed):
-        raise OutOfRange("Tread is taken at three places: left, middle and right.", field="tread",
-                         expected="three depths in mm")  # fmt: skip
+        raise OutOfRange(
+            "Tread is taken at three places: left, middle and right.",
+            field="tread",
+            expected="three depths in mm",
+        )
     left, middle, right = (read_figure(one, unit="mm") for one in typed)
     return left, middle, right
 
@@ -169,8 +172,11 @@ def add_puncture(request: Request, machine_id: int, shop: AShop, form: AForm) ->
     def act(sheet: Sheet) -> tuple[str, Callable[[Step], None]]:
         what, done = noted(form.get("what", "")), words(" ".join(str(form.get("done", "")).split()))
         if not what or not done:
-            raise OutOfRange("Say what was found and what was done.", field="puncture",
-                             expected="a few words each")  # fmt: skip
+            raise OutOfRange(
+                "Say what was found and what was done.",
+                field="puncture",
+                expected="a few words each",
+            )
         end, on = str(form.get("end", "")), _day(form, shop)
         return f"puncture {end}", lambda step: logbook.add_puncture(
             step, sheet.id, end=end, on=on, what=what, done=done, by=shop.who, today=shop.today
@@ -202,9 +208,13 @@ def _optional(form: FormData, name: str, unit: str) -> float | None:
 
 
 def _write(
-    request: Request, shop: Shop, machine_id: int, form: FormData, name: str,
+    request: Request,
+    shop: Shop,
+    machine_id: int,
+    form: FormData,
+    name: str,
     act: Callable[[Sheet], tuple[str, Callable[[Step], None]]],
-) -> Response:  # fmt: skip
+) -> Response:
     """Write one entry, all or nothing; a refusal shows the page again with what was typed."""
     sheet = machines.sheet(machine_id)
     try:
@@ -213,8 +223,14 @@ def _write(
             write(step)
     except Refusal as refusal:
         typed = {f"{name}:{key}": str(value) for key, value in form.items()}
-        view = machine_log(sheet, shop.policy, shop.today, shop.who, Typed(typed, {name: refusal}),
-                           tuple(str(one) for one in form.getlist("signs")))  # fmt: skip
+        view = machine_log(
+            sheet,
+            shop.policy,
+            shop.today,
+            shop.who,
+            Typed(typed, {name: refusal}),
+            tuple(str(one) for one in form.getlist("signs")),
+        )
         return page(request, "logbook/machine.html", status=422, view=view)
     there = request.app.url_path_for("machine_log", machine_id=machine_id)
     return RedirectResponse(there, status_code=303)

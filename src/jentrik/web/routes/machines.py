@@ -12,16 +12,16 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal, StoreError
-from jentrik.core.gauged import gauge_for
-from jentrik.core.sheet import Provenance, Sheet
-from jentrik.core.sheet_fields import FIELD_BY_KEY
+from jentrik.core.sheet.fields import FIELD_BY_KEY
+from jentrik.core.sheet.gauged import gauge_for
+from jentrik.core.sheet.sheet import Provenance, Sheet
 from jentrik.devices.port import Quantity
 from jentrik.store import journal, machines
 from jentrik.store.listing import MACHINE_SORTS, machines_listed, names_like
 from jentrik.store.undo import Scope
 from jentrik.web.answers import KINDS, Answers
 from jentrik.web.gauging import figure_place, take
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import add_machine_on
 from jentrik.web.places import add_line, drop_line

@@ -11,7 +11,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import DocumentError
-from jentrik.core.sheet_fields import missing_of
+from jentrik.core.sheet.fields import missing_of
 from jentrik.store import costs, jobs, machines
 from jentrik.store.undo import Scope
 from jentrik.web.live import Write, is_live, sent_fields, take_fields
@@ -60,8 +60,13 @@ class OrderAnswers:
         if not value:
             del self.entries[name]
         label = f"order list: {name.replace(':', ' ', 1)} {value}"
-        return [Write(label, lambda step: costs.set_entry(step, self.job_id, name, value),
-                      {"job_id": self.job_id})]  # fmt: skip
+        return [
+            Write(
+                label,
+                lambda step: costs.set_entry(step, self.job_id, name, value),
+                {"job_id": self.job_id},
+            )
+        ]
 
 
 @router.post("/jobs/{job_id}/order", name="set_order")
@@ -86,16 +91,28 @@ def undo_order(request: Request, job_id: int, shop: AShop, form: AForm) -> Respo
 
 
 def _render(
-    request: Request, shop: Shop, job_id: int, *, typed: Typed = NOTHING_TYPED,
+    request: Request,
+    shop: Shop,
+    job_id: int,
+    *,
+    typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
-) -> HTMLResponse:  # fmt: skip
+) -> HTMLResponse:
     job = jobs.job(job_id)
     sheet = machines.sheet(job.machine_id)
     if missing_of(sheet):
-        raise DocumentError("The order list waits for the machine's figures.",
-                            expected="the figures that are needed")  # fmt: skip
-    view = order_view(job, sheet, shop.policy, shop.today, typed=typed,
-                      undo=undone or undo_view(shop, Scope(job_id=job_id)))  # fmt: skip
+        raise DocumentError(
+            "The order list waits for the machine's figures.",
+            expected="the figures that are needed",
+        )
+    view = order_view(
+        job,
+        sheet,
+        shop.policy,
+        shop.today,
+        typed=typed,
+        undo=undone or undo_view(shop, Scope(job_id=job_id)),
+    )
     template = "jobs/_order.html" if wants_fragment(request) else "jobs/order.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)
 

@@ -75,8 +75,11 @@ def _resolved(where: str, name: str) -> str:
         return where
     known = machines.named(" ".join(name.split()))
     if known is None:
-        raise OutOfRange("No machine has that name.", field="named",
-                         expected="the name of a machine of this shop")  # fmt: skip
+        raise OutOfRange(
+            "No machine has that name.",
+            field="named",
+            expected="the name of a machine of this shop",
+        )
     return f"machine:{known}:{end}"
 
 

@@ -42,9 +42,14 @@ def _history(
 ) -> HTMLResponse:
     changes = records.history(machine_id, before=whole_number(before))
     return page(
-        request, "logbook/history.html", sheet=machines.sheet(machine_id), changes=changes,
-        full=len(changes) == records.MOST_CHANGES, before=before, undone=undone,
-    )  # fmt: skip
+        request,
+        "logbook/history.html",
+        sheet=machines.sheet(machine_id),
+        changes=changes,
+        full=len(changes) == records.MOST_CHANGES,
+        before=before,
+        undone=undone,
+    )
 
 
 @router.post("/machines/{machine_id}/bin", name="bin_machine")
@@ -84,8 +89,13 @@ def restore(request: Request, shop: AShop, form: AForm) -> Response:
         with shop.step(f"{one.name} out of the bin", f"restore {kind} {row}") as step:
             there(step, one.id, at=None)
     except Refusal as refusal:
-        return page(request, "logbook/bin.html", status=422, binned=records.binned(),
-                    complaint=refusal.message)  # fmt: skip
+        return page(
+            request,
+            "logbook/bin.html",
+            status=422,
+            binned=records.binned(),
+            complaint=refusal.message,
+        )
     return _to(request, "machines_page" if kind == "machine" else "jobs_page")
 
 

@@ -10,8 +10,8 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
-from jentrik.core.ride import SCORES, SETUP_FIELDS, Ride
-from jentrik.core.suspension import ENDS
+from jentrik.core.logbook.ride import SCORES, SETUP_FIELDS, Ride
+from jentrik.core.machine.suspension import ENDS
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.units import read_figure
 from jentrik.store import cards, jobs, machines, rides
@@ -43,8 +43,9 @@ def add_setup(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
                 if known.key.endswith("_tire"):
                     known_code(typed)
                 parts[known.key] = words(typed)
-        with shop.step(f"setup “{name}”", f"machine {job.machine_id} setup",
-                       machine_id=job.machine_id) as step:  # fmt: skip
+        with shop.step(
+            f"setup “{name}”", f"machine {job.machine_id} setup", machine_id=job.machine_id
+        ) as step:
             rides.add_setup(step, job.machine_id, name, parts, on=shop.today)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, "setup", refusal)
@@ -72,8 +73,7 @@ def add_ride(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
             by=shop.who,
             job_id=job_id,
         )
-        with shop.step("ride", f"machine {job.machine_id} ride",
-                       machine_id=job.machine_id) as step:  # fmt: skip
+        with shop.step("ride", f"machine {job.machine_id} ride", machine_id=job.machine_id) as step:
             rides.add_ride(step, job.machine_id, ride, today=shop.today)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, "ride", refusal)
@@ -98,8 +98,7 @@ def ride_outcome(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
     outcome = str(form.get("outcome", ""))
     if outcome not in OUTCOMES:
         raise StoreError("Keep it, adjust it or go back.", expected="one of the three")
-    with shop.step(f"after the rides: {outcome}", f"job {job_id} outcome",
-                   job_id=job_id) as step:  # fmt: skip
+    with shop.step(f"after the rides: {outcome}", f"job {job_id} outcome", job_id=job_id) as step:
         job = jobs.job(job_id)
         if outcome == "keep":
             jobs.want(step, job_id, f"{job.wanted[:60]} (kept)")
@@ -141,9 +140,16 @@ def _refused(
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="ride")
     values = {key: value for key, value in form.items() if isinstance(value, str)}
     undo = undo_view(shop, Scope(machine_id=job.machine_id, job_id=job_id))
-    view = bench_view(job, machines.sheet(job.machine_id), address, shop.policy, shop.today,
-                      typed=Typed(values, {name: refusal}), who=shop.who,
-                      undo=undo)  # fmt: skip
+    view = bench_view(
+        job,
+        machines.sheet(job.machine_id),
+        address,
+        shop.policy,
+        shop.today,
+        typed=Typed(values, {name: refusal}),
+        who=shop.who,
+        undo=undo,
+    )
     return page(request, "jobs/bench.html", status=422, view=view)
 
 

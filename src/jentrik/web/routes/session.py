@@ -51,9 +51,12 @@ async def open_session(request: Request, form: AForm) -> Response:
         there = JSONResponse({"status": "ok"})
     if passphrase is not None:
         there.set_cookie(
-            SESSION_COOKIE, passphrase.session(now_s=time.time()), httponly=True,
-            max_age=SESSION_DAYS * _A_DAY_S, samesite="strict",
-        )  # fmt: skip
+            SESSION_COOKIE,
+            passphrase.session(now_s=time.time()),
+            httponly=True,
+            max_age=SESSION_DAYS * _A_DAY_S,
+            samesite="strict",
+        )
     return there
 
 

@@ -11,7 +11,7 @@ from jentrik.core.errors import Refusal
 from jentrik.store import shelf
 from jentrik.store.listing import SHELF_SORTS, shelf_listed
 from jentrik.store.undo import Scope
-from jentrik.web.lines import refresh
+from jentrik.web.list_refresh import refresh
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
@@ -59,11 +59,7 @@ def undo_shelf(request: Request, shop: AShop, form: AForm) -> Response:
 
 
 def _render(
-    request: Request,
-    shop: Shop,
-    *,
-    typed: Typed = NOTHING_TYPED,
-    undone: UndoView | None = None,
+    request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED, undone: UndoView | None = None
 ) -> HTMLResponse:
     undone = undone or undo_view(shop, Scope(subject=shelf.SUBJECT))
     refresh(shop)

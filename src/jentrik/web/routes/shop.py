@@ -13,8 +13,8 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import StoreError
-from jentrik.core.policy import Policy
-from jentrik.core.policy_fields import POLICY_FIELD, checked_policy
+from jentrik.core.shop.policy import Policy
+from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.core.units import read_figure
 from jentrik.devices.simulated import TOOL
 from jentrik.store import gauges
@@ -63,8 +63,13 @@ class PolicyAnswers:
         if value == self.policy.at(key):
             return []
         self.policy = self.policy.having({key: value})
-        return [Write(f"{POLICY_FIELD[key].label.lower()} {value}",
-                      lambda step: set_policy(step, key, value, on=self.today), {})]  # fmt: skip
+        return [
+            Write(
+                f"{POLICY_FIELD[key].label.lower()} {value}",
+                lambda step: set_policy(step, key, value, on=self.today),
+                {},
+            )
+        ]
 
 
 @router.post("/shop/answer", name="shop_answer")
@@ -146,8 +151,11 @@ def _render(
 ) -> HTMLResponse:
     undone = undone or undo_view(shop, Scope(subject=SUBJECT))
     view = shop_view(
-        undone, typed=typed, rejudged=rejudged or (), asked=asked,
+        undone,
+        typed=typed,
+        rejudged=rejudged or (),
+        asked=asked,
         backup=last_in_words(kept_backups(shop.folder), shop.now()),
-    )  # fmt: skip
+    )
     template = "shop/_policy.html" if wants_fragment(request) else "shop/policy.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

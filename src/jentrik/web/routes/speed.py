@@ -12,13 +12,13 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.datastructures import UploadFile
 
-from jentrik.core.calibration import SpeedPair, calibrate
+from jentrik.core.calibration.calibration import SpeedPair, calibrate
+from jentrik.core.calibration.track import Aligned, TrackPaces, aligned, paces_of
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
-from jentrik.core.magnitudes import check_figure
-from jentrik.core.sheet import Figure, Provenance
-from jentrik.core.sheet_fields import missing_of
-from jentrik.core.speed import shown_kmh
-from jentrik.core.track import Aligned, TrackPaces, aligned, paces_of
+from jentrik.core.figures.speed import shown_kmh
+from jentrik.core.machine.magnitudes import check_figure
+from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.core.units import read_figure
 from jentrik.devices.port import Place, Quantity
 from jentrik.exchange.gpx_track import SHOWN, TRACK, read_shown, read_track
@@ -111,17 +111,12 @@ def _told(paces: TrackPaces, found: Aligned) -> list[str]:
 
 
 def _keep(
-    request: Request,
-    shop: Any,
-    machine_id: int,
-    pairs: tuple[SpeedPair, ...],
-    notes: list[str],
+    request: Request, shop: Any, machine_id: int, pairs: tuple[SpeedPair, ...], notes: list[str]
 ) -> Response:
     sheet = machines.sheet(machine_id)
     try:
         label = f"{len(pairs)} speed pair{'s' if len(pairs) > 1 else ''}"
-        with shop.step(label, f"machine {sheet.id} speed",
-                       machine_id=sheet.id) as step:  # fmt: skip
+        with shop.step(label, f"machine {sheet.id} speed", machine_id=sheet.id) as step:
             speeds.add_pairs(step, sheet.id, pairs, on=shop.today)
     except Refusal as refusal:
         return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
@@ -134,8 +129,9 @@ def drop_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Re
     wanted = str(form.get("pair", ""))
     pair_id = whole_number(wanted)
     if wanted == "all" or pair_id is not None:
-        with shop.step("speed pairs taken off", f"machine {machine_id} pair",
-                       machine_id=machine_id) as step:  # fmt: skip
+        with shop.step(
+            "speed pairs taken off", f"machine {machine_id} pair", machine_id=machine_id
+        ) as step:
             speeds.drop_pairs(step, machine_id, pair_id)
     return _to(request, machine_id)
 
@@ -144,8 +140,9 @@ def drop_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Re
 def use_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Put the line through the pairs onto the sheet, measured."""
     try:
-        with shop.step("speed reading from pairs", f"machine {machine_id} speed line",
-                       machine_id=machine_id) as step:  # fmt: skip
+        with shop.step(
+            "speed reading from pairs", f"machine {machine_id} speed line", machine_id=machine_id
+        ) as step:
             sheet = machines.sheet(machine_id)
             line = calibrate([kept.pair for kept in speeds.pairs(sheet.id)])
             figures = {

@@ -11,12 +11,12 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import StoreError
-from jentrik.core.job import Job, KeptProposal
-from jentrik.core.machine import Proposal
-from jentrik.core.plan import as_measured
-from jentrik.core.remedies import remedies_of
-from jentrik.core.seek import KNOBS, seek
-from jentrik.core.sheet import Sheet
+from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.machine.machine import Proposal
+from jentrik.core.plan.plan import as_measured
+from jentrik.core.search.remedies import remedies_of
+from jentrik.core.search.seek import KNOBS, seek
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.shop import AForm, AShop
@@ -84,8 +84,7 @@ def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
 def _kept(shop: AShop, job: Job, proposal: Proposal) -> str:
     changes = proposal_document(proposal)
     changes.pop("name")
-    with shop.step("a way back as a proposal", f"job {job.id} way",
-                   job_id=job.id) as step:  # fmt: skip
+    with shop.step("a way back as a proposal", f"job {job.id} way", job_id=job.id) as step:
         return jobs.add_proposal(step, job.id, changes)
 
 

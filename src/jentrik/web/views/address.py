@@ -6,8 +6,8 @@ from functools import lru_cache
 from typing import Any
 from urllib.parse import quote_plus
 
-from jentrik.core.proposal_fields import GROUPS
-from jentrik.core.suspension import State
+from jentrik.core.machine.suspension import State
+from jentrik.core.plan.proposal_fields import GROUPS
 
 STATIONS = ("read", "measure", "propose", "check", "fit", "ride")
 MAGNIFICATIONS = (1, 3, 6)
@@ -64,9 +64,15 @@ def _made(there: Address, path: str, *changes: tuple[str, Any]) -> str:
 
 
 _USUAL = {
-    "station": "propose", "proposal": "", "view": "stand", "magnify": 1, "state": "", "more": "",
-    "before": "", "after": "",
-}  # fmt: skip
+    "station": "propose",
+    "proposal": "",
+    "view": "stand",
+    "magnify": 1,
+    "state": "",
+    "more": "",
+    "before": "",
+    "after": "",
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,9 +9,11 @@ from jentrik.web.views.figures import THIN, fixed
 
 OLD = timedelta(days=2)  # no backup for longer is worth a word
 _KINDS = {
-    "jentrik": "by itself", "made": "made by hand", "brought": "brought as a file",
+    "jentrik": "by itself",
+    "made": "made by hand",
+    "brought": "brought as a file",
     "before": "before a restore",
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)

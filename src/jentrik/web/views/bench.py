@@ -6,17 +6,17 @@ from typing import cast
 
 from markupsafe import Markup
 
-from jentrik.core.card import Card
-from jentrik.core.consistency import contradiction_in_words, contradictions
-from jentrik.core.job import Job, KeptProposal
-from jentrik.core.measuring import wanted
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.policy import Policy
-from jentrik.core.proposal_fields import Group
-from jentrik.core.prove import prove_by_hand
-from jentrik.core.sheet import Provenance, Sheet
-from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, missing_of
-from jentrik.core.uncertainty import tells
+from jentrik.core.card.card import Card
+from jentrik.core.card.proofs import prove_by_hand
+from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.plan.proposal_fields import Group
+from jentrik.core.plan.uncertainty import tells
+from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
+from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, missing_of
+from jentrik.core.sheet.measuring import wanted
+from jentrik.core.sheet.sheet import Provenance, Sheet
+from jentrik.core.shop.policy import Policy
 from jentrik.store.cards import card_of, progress
 from jentrik.store.rides import rides_noted
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
@@ -36,17 +36,21 @@ from jentrik.web.views.fields import (
     guided_fields,
 )
 from jentrik.web.views.ledger import LedgerRow, ledger
-from jentrik.web.views.lines import LinesView, lines_view
 from jentrik.web.views.proposing import codes_of, more_fields, more_groups, refused_group
 from jentrik.web.views.ride import RideView, ride_view
 from jentrik.web.views.scene import scene_drawing
+from jentrik.web.views.sheet_lists import LinesView, lines_view
 from jentrik.web.views.verdict import Known, Verdict, count_in_words, found_of, judged, verdict_of
 from jentrik.web.views.words import what_changes
 
 _NAMES = {
-    "read": "Read", "measure": "Measure", "propose": "Propose",
-    "check": "Check", "fit": "Fit", "ride": "Ride",
-}  # fmt: skip
+    "read": "Read",
+    "measure": "Measure",
+    "propose": "Propose",
+    "check": "Check",
+    "fit": "Fit",
+    "ride": "Ride",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,8 +138,12 @@ def bench_view(
         address=address,
         stations=_stations(job, sheet, missing, verdicts, address),
         tabs=[
-            Link(kept.name, address.at(proposal=kept.name), kept is chosen,
-                 what_changes(job, sheet, kept))
+            Link(
+                kept.name,
+                address.at(proposal=kept.name),
+                kept is chosen,
+                what_changes(job, sheet, kept),
+            )
             for kept in job.proposals
         ],
         proposal=chosen,
@@ -159,9 +167,10 @@ def bench_view(
         verdicts=verdicts,
         undo=undo,
         asked=_asked(job, sheet, chosen, address, typed),
-    )  # fmt: skip
-    return _with_station(view, policy, today, found=found, there=there, card=card,
-                         who=who, typed=typed)  # fmt: skip
+    )
+    return _with_station(
+        view, policy, today, found=found, there=there, card=card, who=who, typed=typed
+    )
 
 
 def _chosen(job: Job, name: str) -> KeptProposal | None:

@@ -5,11 +5,11 @@ from datetime import date
 
 from markupsafe import Markup
 
-from jentrik.core.card import Card, CardStep, usual_template
-from jentrik.core.job import Job
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS
+from jentrik.core.card.card import Card, CardStep, usual_template
+from jentrik.core.job.job import Job
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.store import cards
 from jentrik.store.cards import KeptPhoto
 from jentrik.web.drawing.bolt_circle import bolt_circle_drawing
@@ -111,8 +111,11 @@ def _machining(outcome: Outcome) -> list[Markup]:
     for end in ENDS:
         sensor = outcome.wheels.at(end).sensor
         if sensor.holes is not None and sensor.circle_mm is not None:
-            drawn.append(bolt_circle_drawing(holes=round(sensor.holes), circle_mm=sensor.circle_mm,
-                                             hole_mm=sensor.hole_mm))  # fmt: skip
+            drawn.append(
+                bolt_circle_drawing(
+                    holes=round(sensor.holes), circle_mm=sensor.circle_mm, hole_mm=sensor.hole_mm
+                )
+            )
     return drawn
 
 

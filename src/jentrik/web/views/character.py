@@ -5,12 +5,12 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from jentrik.core.character import Character, Masses, character
 from jentrik.core.errors import Refusal
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.suspension import ENDS, End
+from jentrik.core.figures.character import Character, Masses, character
+from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.wheel import Wheel
+from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.units import read_figure
-from jentrik.core.wheels import Wheel
 from jentrik.web.drawing.edge import edge_drawing
 from jentrik.web.views.figures import change, fixed, plain
 

@@ -3,21 +3,21 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict, dataclass
 
-from jentrik.core.carry_over import PartLine, parts_of
-from jentrik.core.job import KeptProposal
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.policy_fields import POLICY_FIELD, PolicyField
+from jentrik.core.job.carry_over import PartLine, parts_of
+from jentrik.core.job.job import KeptProposal
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.wheel import Fitted, Hub
+from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules import RULES
 from jentrik.core.rules.unheard import Unheard, figure_label, unheard
-from jentrik.core.sheet import Sheet
-from jentrik.core.sheet_fields import FIELD_BY_KEY
-from jentrik.core.suspension import ENDS
+from jentrik.core.sheet.fields import FIELD_BY_KEY
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy_fields import POLICY_FIELD, PolicyField
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
-from jentrik.core.wheels import Fitted, Hub
 from jentrik.web.views.figures import THIN, plain
 from jentrik.web.views.instruments import InstrumentsView, instruments_view
+from jentrik.web.views.parking import StandsView, stands_view
 from jentrik.web.views.room import RoomView, room_view
-from jentrik.web.views.stands import StandsView, stands_view
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,9 +79,13 @@ def waiting_for(sheet: Sheet, kept: KeptProposal, outcome: Outcome) -> tuple[Unh
     """Return the figures no rule can do without, the most waited for first."""
     changed = [end for end in ENDS if end in kept.changes]
     known = set(sheet.figures) | _known_of_proposal(outcome, kept.changes)
-    lists = {"places": sheet.places, "points": sheet.points, "positions": sheet.positions,
-             "approved": sheet.pairs,
-             "points.out_mm": [p for p in sheet.points if p.out_mm is not None]}  # fmt: skip
+    lists = {
+        "places": sheet.places,
+        "points": sheet.points,
+        "positions": sheet.positions,
+        "approved": sheet.pairs,
+        "points.out_mm": [p for p in sheet.points if p.out_mm is not None],
+    }
     known |= {name for name, lines in lists.items() if lines}
     known |= {
         f"approved.{end}.make"

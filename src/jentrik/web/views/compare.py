@@ -6,19 +6,19 @@ from datetime import date
 
 from markupsafe import Markup
 
-from jentrik.core.effects import Effect, effects
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import Change
-from jentrik.core.job import Job
-from jentrik.core.machine import Proposal
-from jentrik.core.plan import Outcome, PlanResult, as_measured
-from jentrik.core.policy import Policy
-from jentrik.core.sheet import Sheet
-from jentrik.core.sheet_fields import SheetField, missing_of
-from jentrik.core.standing import stood, turned
-from jentrik.core.suspension import ENDS
-from jentrik.core.sweep import sweep
-from jentrik.core.uncertainty import tells
+from jentrik.core.job.job import Job
+from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.restated import stood, turned
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.plan.effects import Effect, effects
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured
+from jentrik.core.plan.sweep import sweep
+from jentrik.core.plan.uncertainty import tells
+from jentrik.core.sheet.fields import SheetField, missing_of
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
 from jentrik.web.views.character import CharacterView, character_view
@@ -29,8 +29,11 @@ from jentrik.web.views.verdict import count_in_words, found_of, judged
 from jentrik.web.views.words import what_changes
 
 FOUND = "as found"
-_SWEPT = (("head_angle_deg", "Head angle", "°", 1), ("trail_mm", "Trail", "mm", 0),
-          ("bb_height_mm", "BB height", "mm", 0))  # fmt: skip
+_SWEPT = (
+    ("head_angle_deg", "Head angle", "°", 1),
+    ("trail_mm", "Trail", "mm", 0),
+    ("bb_height_mm", "BB height", "mm", 0),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,10 +149,13 @@ def _states(found: PlanResult, address: Address, base: str, over: str) -> list[L
     if len(known) < 2:
         return []
     return [
-        Link(state.value.capitalize(), _at(replace(address, state=state.value), base, over),
-             state is here)
+        Link(
+            state.value.capitalize(),
+            _at(replace(address, state=state.value), base, over),
+            state is here,
+        )
         for state in known
-    ]  # fmt: skip
+    ]
 
 
 def _column(
@@ -203,8 +209,9 @@ def _rows(
     rows: dict[tuple[str, str], CompareRow] = {}
     for lines in ledgers.values():
         for line in lines:
-            rows.setdefault((line.label, line.unit),
-                            CompareRow(line.label, line.unit, line.found, []))  # fmt: skip
+            rows.setdefault(
+                (line.label, line.unit), CompareRow(line.label, line.unit, line.found, [])
+            )
     for key, row in rows.items():
         for name in names:
             lines = ledgers.get(name, [])
@@ -241,8 +248,9 @@ def _overlaid(
         head_turn_deg=b.head_turn_deg - a.head_turn_deg,
     )
     figures, pose = geometry(there.chassis, change)
-    return scene_drawing(sheet, there, replace(over, change=change, pose=pose, geometry=figures),
-                         address)  # fmt: skip
+    return scene_drawing(
+        sheet, there, replace(over, change=change, pose=pose, geometry=figures), address
+    )
 
 
 def _plots(found: PlanResult, outcome: Outcome) -> list[tuple[str, list[Markup]]]:

@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
-from jentrik.core.confront import Expectation, expectations
-from jentrik.core.job import Job
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.sheet import Sheet
-from jentrik.core.uncertainty import tells
+from jentrik.core.job.confront import Expectation, expectations
+from jentrik.core.job.job import Job
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.plan.uncertainty import tells
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.store import confronted
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, change, fixed, plain
@@ -53,8 +53,11 @@ def confront_view(
     for one in asked:
         measured = kept.get(one.key)
         # What was measured stays beside what was expected then, whatever the sheet says now.
-        row = _row(measured.expected if measured else one,
-                   None if measured is None else measured.measured, typed)  # fmt: skip
+        row = _row(
+            measured.expected if measured else one,
+            None if measured is None else measured.measured,
+            typed,
+        )
         rows.append(row)
         if row.agrees is False:
             disagree.append(f"{row.label}: {row.difference}{THIN}{row.unit}")

@@ -5,13 +5,13 @@ from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
 
-from jentrik.core.assumed import assumption
 from jentrik.core.errors import CodeError, Refusal
-from jentrik.core.gauged import gauge_for
-from jentrik.core.measuring import guide_of, to_take
-from jentrik.core.readings import worth
-from jentrik.core.sheet import Figure, Provenance, Sheet
-from jentrik.core.sheet_fields import FIELD_BY_KEY, SheetField, fields_of
+from jentrik.core.sheet.assumed import assumption
+from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, fields_of
+from jentrik.core.sheet.gauged import gauge_for
+from jentrik.core.sheet.measuring import guide_of, to_take
+from jentrik.core.sheet.readings import worth
+from jentrik.core.sheet.sheet import Figure, Provenance, Sheet
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code, read_sidewall
 from jentrik.core.tirecode.traps import Warned, traps_of
@@ -42,9 +42,12 @@ def complaint_of(refusal: Refusal, typed: str) -> Complaint:
         return Complaint(refusal.message, suggestions=refusal.suggestions)
     text, place = typed.strip(), min(refusal.position, len(typed.strip()))
     return Complaint(
-        refusal.message, text[:place], text[place : place + 1], text[place + 1 :],
+        refusal.message,
+        text[:place],
+        text[place : place + 1],
+        text[place + 1 :],
         refusal.suggestions,
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,18 +5,18 @@ from dataclasses import dataclass, field
 
 from markupsafe import Markup
 
-from jentrik.core.gearing import (
+from jentrik.core.figures.speed import shown_kmh
+from jentrik.core.figures.tone_ring import ring_pairs
+from jentrik.core.machine.gearing import (
     ROAD_SPEEDS_KMH,
     developments,
     engine_rpm,
     overall_ratios,
     sprockets_back,
 )
-from jentrik.core.plan import Outcome, PlanResult
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules.instruments import OVER_AS_BUILT_KMH
-from jentrik.core.speed import shown_kmh
-from jentrik.core.suspension import ENDS
-from jentrik.core.tone_ring import ring_pairs
 from jentrik.web.drawing.rungs import Rung, rungs_drawing
 from jentrik.web.views.figures import THIN, change, fixed
 
@@ -119,10 +119,15 @@ def _rings(found: PlanResult, outcome: Outcome) -> list[Table]:
         indicated_at_100_kmh=None if indicated is None else float(indicated),
     )
     rows = [
-        [_count(one.front), _count(one.rear), one.why,
-         f"{change(one.ratio_change_percent, 2)}{THIN}%", fixed(one.indicated_at_100_kmh, 1)]
+        [
+            _count(one.front),
+            _count(one.rear),
+            one.why,
+            f"{change(one.ratio_change_percent, 2)}{THIN}%",
+            fixed(one.indicated_at_100_kmh, 1),
+        ]
         for one in pairs
-    ]  # fmt: skip
+    ]
     return [
         Table(
             "Tone rings, front and rear together",
@@ -167,11 +172,13 @@ def _gears(found: PlanResult, outcome: Outcome) -> list[Table]:
                 f"Sprockets that bring the gearing back, {gearing.front_sprocket:g}/"
                 f"{gearing.rear_sprocket:g} as found",
                 ["Front", "Rear", "Off by"],
-                [[str(one.front), str(one.rear), f"{change(one.off_percent, 1)}{THIN}%"]
-                 for one in pairs],
+                [
+                    [str(one.front), str(one.rear), f"{change(one.off_percent, 1)}{THIN}%"]
+                    for one in pairs
+                ],
                 "More is shorter. Chain length and the guard's room change with them.",
             )
-        )  # fmt: skip
+        )
     return tables
 
 

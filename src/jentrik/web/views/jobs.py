@@ -4,12 +4,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
-from jentrik.core.job import Job
-from jentrik.core.plan import Outcome
-from jentrik.core.policy import Policy
+from jentrik.core.job.job import Job
+from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Finding
-from jentrik.core.sheet import Sheet
-from jentrik.core.sheet_fields import missing_of
+from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy
 from jentrik.store import jobs, machines
 from jentrik.store.listing import JobLine, Page, Wanted
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
@@ -42,9 +42,14 @@ class JobsView:
 
 
 def jobs_view(
-    listed: Page[JobLine], wanted: Wanted, names: list[str], path: str, today: date,
-    *, typed: Typed = NOTHING_TYPED,
-) -> JobsView:  # fmt: skip
+    listed: Page[JobLine],
+    wanted: Wanted,
+    names: list[str],
+    path: str,
+    today: date,
+    *,
+    typed: Typed = NOTHING_TYPED,
+) -> JobsView:
     """Return a page of jobs as it is shown."""
     return JobsView(
         rows=[_row(line, today) for line in listed.rows],
@@ -62,9 +67,7 @@ def _row(line: JobLine, today: date) -> JobRow:
     return JobRow(line, line.wanted or line.changes, due, tone)
 
 
-def reached(
-    job: Job, sheet: Sheet, ticked: tuple[int, int, int] | None
-) -> tuple[str, str]:  # fmt: skip
+def reached(job: Job, sheet: Sheet, ticked: tuple[int, int, int] | None) -> tuple[str, str]:
     """Return the station where a job goes on, and how far it is there."""
     missing = len(missing_of(sheet))
     if job.done is not None:
@@ -85,9 +88,7 @@ def jobs_judged(policy: Policy, today: date) -> dict[str, str]:
     return verdicts
 
 
-def judged_job(
-    job: Job, sheet: Sheet, policy: Policy, today: date
-) -> tuple[list[Finding], str]:  # fmt: skip
+def judged_job(job: Job, sheet: Sheet, policy: Policy, today: date) -> tuple[list[Finding], str]:
     """Return the findings of every proposal, the heaviest first, and a word where none."""
     missing = missing_of(sheet)
     if missing:

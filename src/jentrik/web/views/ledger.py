@@ -7,12 +7,12 @@ from typing import Any
 
 from markupsafe import Markup
 
-from jentrik.core.contact import SADDLE
-from jentrik.core.machine import Kind
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.policy import Band, ShopLimits
-from jentrik.core.sheet import Provenance, Sheet
-from jentrik.core.suspension import ENDS
+from jentrik.core.figures.contact import SADDLE
+from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.sheet.sheet import Provenance, Sheet
+from jentrik.core.shop.policy import Band, ShopLimits
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.views.figures import THIN, change, fixed
 
@@ -67,10 +67,7 @@ _MOTORCYCLE = (
 
 
 def ledger(
-    sheet: Sheet,
-    found: PlanResult,
-    outcome: Outcome,
-    doubts: Mapping[str, float],
+    sheet: Sheet, found: PlanResult, outcome: Outcome, doubts: Mapping[str, float]
 ) -> list[LedgerRow]:
     """Return the rows of one proposal, steering first, then heights, room and instruments.
 

@@ -7,14 +7,15 @@ from datetime import date
 from markupsafe import Markup
 
 from jentrik.core.days import days_after
-from jentrik.core.due import Due
-from jentrik.core.inspection import SIGNS, Look, Sign, judge_look
-from jentrik.core.policy import Policy, PunctureSchool
-from jentrik.core.ride import Ride
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS
-from jentrik.core.wear import distances, factor_on
-from jentrik.store import jobs, lines, logbook, machines, rides
+from jentrik.core.logbook.due import Due
+from jentrik.core.logbook.inspection import SIGNS, Look, Sign, judge_look
+from jentrik.core.logbook.ride import Ride
+from jentrik.core.logbook.wear import distances, factor_on
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy, PunctureSchool
+from jentrik.store import jobs, logbook, machines, rides
+from jentrik.store import list_rows as lines
 from jentrik.store.jobs import ClosedJob
 from jentrik.store.listing import PAGE, Wanted, matching
 from jentrik.store.logbook import Log
@@ -110,10 +111,12 @@ class LogView:
 
 MOST_DUE = 40  # on the page; the calendar file holds them all
 _JUDGED_BY = (
-    "class", "front.tire", "rear.tire",
+    "class",
+    "front.tire",
+    "rear.tire",
     *(f"{end}.{key}" for end in ENDS for key in ("fitted.most_kpa", "axle_load_kg")),
     *(f"spec.{end}.pressure_kpa" for end in ENDS),
-)  # fmt: skip
+)
 
 
 def shop_log(policy: Policy, today: date, wanted: Wanted, path: str) -> LogView:
@@ -143,13 +146,21 @@ def shop_due(policy: Policy, today: date, *, most: int = 100_000) -> list[Due]:
 
 
 def machine_log(
-    sheet: Sheet, policy: Policy, today: date, who: str, typed: Typed = NOTHING_TYPED,
+    sheet: Sheet,
+    policy: Policy,
+    today: date,
+    who: str,
+    typed: Typed = NOTHING_TYPED,
     ticked: tuple[str, ...] = (),
-) -> LogView:  # fmt: skip
+) -> LogView:
     """Return the logbook of one machine."""
     log = logbook.log(sheet.id)
-    ridden = [(sheet.id, setup.name, ride) for setup in rides.setups(sheet.id)
-              for ride in rides.rides(sheet.id) if ride.setup_id == setup.id]  # fmt: skip
+    ridden = [
+        (sheet.id, setup.name, ride)
+        for setup in rides.setups(sheet.id)
+        for ride in rides.rides(sheet.id)
+        if ride.setup_id == setup.id
+    ]
     closed = jobs.closed_jobs(sheet.id, most=MOST_EVENTS)
     return LogView(
         due=due_of_machine(sheet, jobs.open_jobs_of(sheet.id), log, policy, today),
@@ -169,18 +180,23 @@ def machine_log(
 
 
 def _events(
-    sheets: dict[int, Sheet], log: Log, policy: Policy, ridden: list[tuple[int, str, Ride]],
+    sheets: dict[int, Sheet],
+    log: Log,
+    policy: Policy,
+    ridden: list[tuple[int, str, Ride]],
     closed: list[ClosedJob],
-) -> list[Event]:  # fmt: skip
+) -> list[Event]:
     """Return every event, the last first."""
     dated = [
         Event(on, machine_id, sheets[machine_id].name, kind, says, by, result, job_id)
         for on, machine_id, kind, says, by, result, job_id in (
-            *_looks(sheets, log, policy), *_odometer_events(log), *_work(log, closed),
+            *_looks(sheets, log, policy),
+            *_odometer_events(log),
+            *_work(log, closed),
             *_rides(ridden),
         )
         if machine_id in sheets
-    ]  # fmt: skip
+    ]
     return sorted(dated, key=lambda one: one.on, reverse=True)
 
 
@@ -267,11 +283,13 @@ def _tire(sheet: Sheet, tire: TireInUse, policy: Policy, today: date) -> TireVie
         expected=(end_day, lowest) if end_day and lowest is not None else None,
         limits=limits,
         made=tire.made.first_day if tire.made else None,
-        ages=[(f"{years:g} years", day)
-              for years in (rubber.look_yearly_from_years, rubber.replace_at_years)
-              if (day := tire.age_day(years)) is not None],
+        ages=[
+            (f"{years:g} years", day)
+            for years in (rubber.look_yearly_from_years, rubber.replace_at_years)
+            if (day := tire.age_day(years)) is not None
+        ],
         today=today,
-    )  # fmt: skip
+    )
     asked = asked_of(sheet, tire.end, policy, tire.code)
     last = tire.last
     tread = last.tread_mm if last else None
@@ -292,14 +310,17 @@ def _expected(tire: TireInUse, policy: Policy, limits: list[tuple[str, float]]) 
     lines, days = [], []
     rate = tire.rate(min((mm for _, mm in limits), default=0.0))
     if rate is not None:
-        lines.append(f"Wears {fixed(rate.mm_per_1000_km, 2)}{THIN}mm for 1000{THIN}km, at the "
-                     "place that ends first.")  # fmt: skip
+        lines.append(
+            f"Wears {fixed(rate.mm_per_1000_km, 2)}{THIN}mm for 1000{THIN}km, at the "
+            "place that ends first."
+        )
     for name, limit in limits:
         day, km = tire.tread_day(limit), tire.tread_km(limit)
         if day is not None and km is not None:
             days.append((day, "tread"))
-            lines.append(f"{fixed(limit, 1)}{THIN}mm ({name}) in about {fixed(km)}{THIN}km, "
-                         f"{day:%b %Y}.")  # fmt: skip
+            lines.append(
+                f"{fixed(limit, 1)}{THIN}mm ({name}) in about {fixed(km)}{THIN}km, {day:%b %Y}."
+            )
     old = tire.age_day(policy.rubber.replace_at_years)
     if old is not None:
         days.append((old, "age"))

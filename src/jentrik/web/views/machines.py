@@ -5,12 +5,12 @@ from dataclasses import dataclass, field
 
 from markupsafe import Markup
 
-from jentrik.core.consistency import contradiction_in_words, contradictions
 from jentrik.core.errors import Refusal
-from jentrik.core.job import Job
-from jentrik.core.plan import as_measured
-from jentrik.core.sheet import BUILDS, Sheet
-from jentrik.core.sheet_fields import SheetField, missing_of
+from jentrik.core.job.job import Job
+from jentrik.core.plan.plan import as_measured
+from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
+from jentrik.core.sheet.fields import SheetField, missing_of
+from jentrik.core.sheet.sheet import BUILDS, Sheet
 from jentrik.exchange.plan_document import read_bike
 from jentrik.store import jobs
 from jentrik.store.listing import MachineLine, Page, Wanted
@@ -18,9 +18,9 @@ from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import assumed_labels
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FieldGroup, Typed, figure_fields
-from jentrik.web.views.lines import LinesView, lines_view
 from jentrik.web.views.paging import Paging
 from jentrik.web.views.scene import scene_drawing
+from jentrik.web.views.sheet_lists import LinesView, lines_view
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +68,7 @@ class MachineView:
 
 def machine_view(
     sheet: Sheet, path: str, *, typed: Typed, undo: UndoView = NOTHING_TO_UNDO
-) -> MachineView:  # fmt: skip
+) -> MachineView:
     """Return a machine's sheet as a page shows it."""
     drawing, impossible = None, ""
     missing = missing_of(sheet)

@@ -5,8 +5,9 @@ from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 
-from jentrik.core.carry_over import Fate, PartLine
-from jentrik.core.cost import (
+from jentrik.core.errors import OutOfRange
+from jentrik.core.job.carry_over import Fate, PartLine
+from jentrik.core.job.cost import (
     Bought,
     Total,
     Way,
@@ -17,13 +18,12 @@ from jentrik.core.cost import (
     usual_hours,
     ways_of,
 )
-from jentrik.core.errors import OutOfRange
-from jentrik.core.job import Job
-from jentrik.core.machine import Bike, Proposal
-from jentrik.core.policy import Policy
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS
-from jentrik.core.wear import distances, km_a_day
+from jentrik.core.job.job import Job
+from jentrik.core.logbook.wear import distances, km_a_day
+from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import costs, logbook
 from jentrik.web.typed_values import whole_number
@@ -119,9 +119,14 @@ def bought_of(entries: dict[str, str], key: str) -> Bought:
 
 
 def order_view(
-    job: Job, sheet: Sheet, policy: Policy, today: date, *, undo: UndoView,
+    job: Job,
+    sheet: Sheet,
+    policy: Policy,
+    today: date,
+    *,
+    undo: UndoView,
     typed: Typed = NOTHING_TYPED,
-) -> OrderView:  # fmt: skip
+) -> OrderView:
     """Return the order list of a job with what was just typed on it."""
     bike = read_bike(sheet.bike_values())
     entries = costs.entries(job.id)
@@ -209,15 +214,22 @@ def _rows(options: list[_Option], entries: dict[str, str], typed: Typed) -> list
         price, complaint = typed.shown(f"price:{key}", stored["price"])
         quantity, wrong = typed.shown(f"quantity:{key}", stored["quantity"])
         source = entries.get(f"source:{key}", "new")
-        rows.append(PartRow(line.name, line.end, key, fates, price, quantity, source,
-                            complaint or wrong, stored))  # fmt: skip
+        rows.append(
+            PartRow(
+                line.name, line.end, key, fates, price, quantity, source, complaint or wrong, stored
+            )
+        )
     return rows
 
 
 def _tires(
-    options: list[_Option], entries: dict[str, str], policy: Policy, today: date, pace: str,
+    options: list[_Option],
+    entries: dict[str, str],
+    policy: Policy,
+    today: date,
+    pace: str,
     typed: Typed,
-) -> list[TireRow]:  # fmt: skip
+) -> list[TireRow]:
     rows: dict[str, TireRow] = {}
     for option in options:
         for end in ENDS:
@@ -239,10 +251,13 @@ def _tires(
             old = f"too old in {fixed(years.by_age, 1)} years" if years.by_age is not None else ""
             first = f": {years.first} comes first" if years.by_wear is not None else ""
             rows[key] = TireRow(
-                f"{end} {change.tire.text}", f"life:{key}", typed.shown(f"life:{key}", life)[0],
+                f"{end} {change.tire.text}",
+                f"life:{key}",
+                typed.shown(f"life:{key}", life)[0],
                 life,
-                f"{wear}{old}{first}", f"{years.cost_a_year:.2f}" if years.cost_a_year else "",
-            )  # fmt: skip
+                f"{wear}{old}{first}",
+                f"{years.cost_a_year:.2f}" if years.cost_a_year else "",
+            )
     return list(rows.values())
 
 
@@ -261,6 +276,7 @@ def checked_entry(key: str, typed: str) -> str:
     most = MOST_PIECES if kind == "quantity" else 1_000_000
     number = whole_number(text, most=most)
     if not number:
-        raise OutOfRange(f"“{text[:20]}” is no whole number from 1 to {most}.",
-                         expected="a whole number")  # fmt: skip
+        raise OutOfRange(
+            f"“{text[:20]}” is no whole number from 1 to {most}.", expected="a whole number"
+        )
     return "" if kind == "quantity" and number == 1 else str(number)

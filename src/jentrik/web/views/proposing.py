@@ -3,16 +3,16 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
-from jentrik.core.job import KeptProposal, value_at
-from jentrik.core.proposal_fields import (
+from jentrik.core.job.job import KeptProposal, value_at
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.plan.proposal_fields import (
     GROUPS,
     PROPOSAL_FIELD,
     PROPOSAL_FIELDS,
     Group,
     proposal_fields,
 )
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.views.address import Address, Link
 from jentrik.web.views.fields import (
     CodeField,
@@ -66,10 +66,14 @@ def more_groups(chosen: KeptProposal, address: Address) -> list[Link]:
         wheel = chosen.changes.get(end, {})
         made[end] = _leaves(wheel) - ("tire" in wheel)
     return [
-        Link(label, address.at(more="" if address.more == group else group),
-             address.more == group, f"{made[group]}" if made[group] else "")
+        Link(
+            label,
+            address.at(more="" if address.more == group else group),
+            address.more == group,
+            f"{made[group]}" if made[group] else "",
+        )
         for group, label in GROUPS.items()
-    ]  # fmt: skip
+    ]
 
 
 def _leaves(value: object) -> int:

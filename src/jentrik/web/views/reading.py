@@ -6,10 +6,9 @@ from datetime import date
 from markupsafe import Markup
 
 from jentrik.core.errors import CodeError
-from jentrik.core.policy import DEFAULT_POLICY, Policy
+from jentrik.core.logbook.tire_age import too_old
+from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.sources import SHOP_LIMIT
-from jentrik.core.tire_age import too_old
-from jentrik.core.tire_on_rim import tire_widths
 from jentrik.core.tirecode.checks import to_check
 from jentrik.core.tirecode.dates import DateReading, week_in_words
 from jentrik.core.tirecode.equivalents import (
@@ -24,6 +23,7 @@ from jentrik.core.tirecode.found import ServiceReading, Sidewall
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.rims import RimReading, read_rim, together
 from jentrik.core.tirecode.sidewall import read_sidewall
+from jentrik.core.tirecode.tire_on_rim import tire_widths
 from jentrik.core.tirecode.tokens import Token
 from jentrik.core.tirecode.traps import Warned, Weight, traps_of
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH
@@ -271,8 +271,10 @@ def _rim_view(text: str, tire: Reading | None) -> RimView:
 
 
 def _rim_words(rim: RimReading) -> str:
-    said = [f"bead seat {rim.bead_seat_diameter_mm}{THIN}mm, inside {fixed(rim.inner_width_mm)}"
-            f"{THIN}mm wide"]  # fmt: skip
+    said = [
+        f"bead seat {rim.bead_seat_diameter_mm}{THIN}mm, inside {fixed(rim.inner_width_mm)}"
+        f"{THIN}mm wide"
+    ]
     if rim.profile:
         said.append(f"profile {rim.profile}" if rim.vehicle == "motorcycle" else rim.profile)
     if rim.tubeless is not None:

@@ -3,10 +3,9 @@
 from dataclasses import dataclass, field
 from datetime import date
 
-from jentrik.core.card import FIRST_RIDE
-from jentrik.core.job import Job
-from jentrik.core.policy import Policy
-from jentrik.core.ride import (
+from jentrik.core.card.card import FIRST_RIDE
+from jentrik.core.job.job import Job
+from jentrik.core.logbook.ride import (
     FORM,
     GROUND,
     SCORES,
@@ -19,8 +18,9 @@ from jentrik.core.ride import (
     compare,
     setup_fields,
 )
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy
 from jentrik.store import rides
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, fixed, plain
@@ -57,9 +57,13 @@ class RideView:
 
 
 def ride_view(
-    job: Job, sheet: Sheet, policy: Policy, today: date, pair: tuple[str, str],
+    job: Job,
+    sheet: Sheet,
+    policy: Policy,
+    today: date,
+    pair: tuple[str, str],
     typed: Typed = NOTHING_TYPED,
-) -> RideView:  # fmt: skip
+) -> RideView:
     """Return the rides of a job's machine; `pair` are the ids of the setups to compare."""
     setups, ridden = rides.setups(sheet.id), rides.rides(sheet.id)
     of = {one.id: [ride for ride in ridden if ride.setup_id == one.id] for one in setups}
@@ -122,8 +126,10 @@ def _fields(sheet: Sheet, typed: Typed) -> list[tuple[SetupField, str]]:
     now: dict[str, str] = {}
     for end in ENDS:
         now[f"{end}_tire"] = sheet.text(f"{end}.tire") or ""
-        for key, known in ((f"{end}_kpa", f"spec.{end}.pressure_kpa"),
-                           (f"{end}_sag_mm", f"suspension.{end}.sag_mm")):  # fmt: skip
+        for key, known in (
+            (f"{end}_kpa", f"spec.{end}.pressure_kpa"),
+            (f"{end}_sag_mm", f"suspension.{end}.sag_mm"),
+        ):
             figure = sheet.figures.get(known)
             now[key] = "" if figure is None else plain(figure.value)
     now["position"] = next((one.name for one in sheet.positions if not (one.x_mm or one.y_mm)), "")

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.prove import predicted_in_words, prove_by_hand
-from jentrik.core.strikes import leans, pedal_lean, toe_room
+from jentrik.core.card.proofs import predicted_in_words, prove_by_hand
+from jentrik.core.figures.strikes import leans, pedal_lean, toe_room
+from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.web.drawing.room import room_drawing
 from jentrik.web.views.figures import THIN, change, fixed
 
@@ -76,8 +76,15 @@ def _touches(found: PlanResult, outcome: Outcome) -> list[TouchRow]:
             touch_row("Pedal axle to front tire", "mm", old.straight_mm, new.straight_mm, 0)
         )
         if old.turned and new.turned:
-            rows.append(touch_row(f"The same, bar turned {new.turned.bar_deg:.0f}°", "mm",
-                             old.turned.room_mm, new.turned.room_mm, 0))  # fmt: skip
+            rows.append(
+                touch_row(
+                    f"The same, bar turned {new.turned.bar_deg:.0f}°",
+                    "mm",
+                    old.turned.room_mm,
+                    new.turned.room_mm,
+                    0,
+                )
+            )
     lean = pedal_lean(bike, bike.wheels, found.baseline, found.contact)
     leaning = pedal_lean(bike, outcome.wheels, outcome.geometry, outcome.contact)
     if lean is not None and leaning is not None:
@@ -96,8 +103,15 @@ def _touches(found: PlanResult, outcome: Outcome) -> list[TouchRow]:
             if height < _LOW_MM
         ]
         if outcome.full.saddle_room_mm is not None:
-            rows.append(TouchRow("Saddle to rear tire at full travel", "mm", "",
-                                 fixed(outcome.full.saddle_room_mm), ""))  # fmt: skip
+            rows.append(
+                TouchRow(
+                    "Saddle to rear tire at full travel",
+                    "mm",
+                    "",
+                    fixed(outcome.full.saddle_room_mm),
+                    "",
+                )
+            )
     return rows
 
 

@@ -3,9 +3,9 @@
 from markupsafe import Markup
 
 from jentrik.core.geometry.pose import Change
-from jentrik.core.plan import Outcome, PlanResult
-from jentrik.core.sheet import Sheet
-from jentrik.core.wheels import Wheels
+from jentrik.core.machine.wheel import Wheels
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.drawing.bench import Dimension, Scene, bench_drawing
 from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.views.address import Address

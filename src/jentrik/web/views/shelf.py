@@ -4,10 +4,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
-from jentrik.core.machine import Kind
-from jentrik.core.policy import DEFAULT_POLICY, Policy
-from jentrik.core.shelf import ShelfTire
-from jentrik.core.tire_age import too_old
+from jentrik.core.logbook.tire_age import too_old
+from jentrik.core.machine.machine import Kind
+from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
+from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.dates import week_in_words
 from jentrik.store.listing import Page, SameRim, Wanted, same_rim_as
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
@@ -51,10 +51,15 @@ class ShelfView:
 
 
 def shelf_view(
-    listed: Page[ShelfTire], wanted: Wanted, path: str, today: date,
-    undo: UndoView = NOTHING_TO_UNDO, *, typed: Typed = NOTHING_TYPED,
+    listed: Page[ShelfTire],
+    wanted: Wanted,
+    path: str,
+    today: date,
+    undo: UndoView = NOTHING_TO_UNDO,
+    *,
+    typed: Typed = NOTHING_TYPED,
     policy: Policy = DEFAULT_POLICY,
-) -> ShelfView:  # fmt: skip
+) -> ShelfView:
     """Return a page of the shelf with the machines that sit on each tire's rim."""
     rims: dict[tuple[int, str], SameRim] = {}
     return ShelfView(

@@ -3,12 +3,12 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-from jentrik.core.policy import Policy
-from jentrik.core.policy_fields import POLICY_FIELD, POLICY_FIELDS, PolicyField, default_of
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Rule
 from jentrik.core.rules.reference import LIMITS
 from jentrik.core.rules.unheard import figure_label
+from jentrik.core.shop.policy import Policy
+from jentrik.core.shop.policy_fields import POLICY_FIELD, POLICY_FIELDS, PolicyField, default_of
 from jentrik.store.policy import set_on, stored_policy
 from jentrik.web.undoing import UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
@@ -51,9 +51,13 @@ class ShopView:
 
 
 def shop_view(
-    undo: UndoView, *, typed: Typed = NOTHING_TYPED, rejudged: Iterable[str] = (),
-    asked: bool = False, backup: str = "",
-) -> ShopView:  # fmt: skip
+    undo: UndoView,
+    *,
+    typed: Typed = NOTHING_TYPED,
+    rejudged: Iterable[str] = (),
+    asked: bool = False,
+    backup: str = "",
+) -> ShopView:
     """Return everything the shop sets, in groups."""
     policy, since = stored_policy(), set_on()
     groups: dict[str, list[PolicyRow]] = {}

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from jentrik.core.calibration import (
+from jentrik.core.calibration.calibration import (
     FAR_OFF_KMH,
     Calibration,
     SpeedPair,
@@ -12,7 +12,7 @@ from jentrik.core.calibration import (
     only_a_percentage,
 )
 from jentrik.core.errors import Refusal
-from jentrik.core.sheet import Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.store import speeds
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed

@@ -4,15 +4,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
-from jentrik.core.due import Due, next_look, next_move
-from jentrik.core.inspection import Asked, Inspection, Look, Result, as_it_stands, judge_look
-from jentrik.core.job import Job
-from jentrik.core.policy import AgeSchool, Policy
-from jentrik.core.sheet import Sheet
-from jentrik.core.suspension import ENDS, End
-from jentrik.core.tirecode.dates import DateReading, date_of
-from jentrik.core.tirecode.sidewall import known_code
-from jentrik.core.wear import (
+from jentrik.core.job.job import Job
+from jentrik.core.logbook.due import Due, next_look, next_move
+from jentrik.core.logbook.inspection import (
+    Asked,
+    Inspection,
+    Look,
+    Result,
+    as_it_stands,
+    judge_look,
+)
+from jentrik.core.logbook.wear import (
     TreadLook,
     WearRate,
     day_at,
@@ -25,6 +27,11 @@ from jentrik.core.wear import (
     wear_rate,
     worn_since,
 )
+from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import AgeSchool, Policy
+from jentrik.core.tirecode.dates import DateReading, date_of
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store.logbook import Fitting, Log
 
 
@@ -72,9 +79,13 @@ def tires_in_use(sheet: Sheet, log: Log, policy: Policy) -> tuple[TireInUse, ...
 
 
 def _tire(
-    sheet: Sheet, log: Log, policy: Policy, end: End, driven: tuple[tuple[date, float], ...],
+    sheet: Sheet,
+    log: Log,
+    policy: Policy,
+    end: End,
+    driven: tuple[tuple[date, float], ...],
     pace: float | None,
-) -> TireInUse:  # fmt: skip
+) -> TireInUse:
     fitted = [f for f in log.fittings if f.machine_id == sheet.id and f.tire(end)]
     looks = looks_of_tire([k.look for k in log.looks if k.machine_id == sheet.id], end, fitted)
     treads: tuple[list[TreadLook], ...] = ([], [], [])
@@ -170,14 +181,21 @@ def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> Asked:
 
 def due_of_machine(
     sheet: Sheet, open_jobs: list[Job], log: Log, policy: Policy, today: date
-) -> list[Due]:  # fmt: skip
+) -> list[Due]:
     """Return everything due of one machine, the earliest first."""
     due = [
-        Due(f"job-{job.id}", job.due_on, job.wanted or "job", f"For job {job.tag}.",
-            job.machine_id, sheet.name, job.id)
+        Due(
+            f"job-{job.id}",
+            job.due_on,
+            job.wanted or "job",
+            f"For job {job.tag}.",
+            job.machine_id,
+            sheet.name,
+            job.id,
+        )
         for job in open_jobs
         if job.due_on is not None
-    ]  # fmt: skip
+    ]
     due += due_of_tires(sheet, log, policy)
     since = log.standing.get(sheet.id)
     if since is not None:
@@ -192,9 +210,7 @@ def due_of_tires(sheet: Sheet, log: Log, policy: Policy) -> list[Due]:
     ]
 
 
-def due_of_standing(
-    machine_id: int, name: str, since: date, policy: Policy, today: date
-) -> Due:  # fmt: skip
+def due_of_standing(machine_id: int, name: str, since: date, policy: Policy, today: date) -> Due:
     """Return the day the wheels of a machine that stands are moved next."""
     day = next_move(since, policy.upkeep.move_weeks, today)
     why = f"It stands since {since:%d %b %Y}; rubber that never flexes hardens."
@@ -213,21 +229,41 @@ def _of_tire(sheet: Sheet, tire: TireInUse, policy: Policy) -> list[Due]:
     replaced: list[Due] = []
     if judged.result in (Result.REPLACE, Result.MEND):
         what = "replace" if judged.result is Result.REPLACE else "mend"
-        replaced.append(line("judged", tire.last.on, f"{what} the {end} tire",
-                             judged.reasons[0].says))  # fmt: skip
+        replaced.append(
+            line("judged", tire.last.on, f"{what} the {end} tire", judged.reasons[0].says)
+        )
     looked = [look.on for look in tire.looks if look.look is Look.PERIODIC] or [tire.last.on]
-    due = [line("look", next_look(looked[-1], policy.upkeep.look_months), f"look at the {end} tire",
-                f"Last look {looked[-1]:%d %b %Y}."), *replaced]  # fmt: skip
+    due = [
+        line(
+            "look",
+            next_look(looked[-1], policy.upkeep.look_months),
+            f"look at the {end} tire",
+            f"Last look {looked[-1]:%d %b %Y}.",
+        ),
+        *replaced,
+    ]
     limit = tire.rule_tread_mm if tire.rule_tread_mm is not None else rubber.own_tread_mm
     if tire.rule_tread_mm is not None:
         limit = max(limit, rubber.own_tread_mm)
     worn = tire.tread_day(limit) if tire.rule_tread_mm is not None else None
     rate = tire.rate(limit)
     if worn is not None and rate is not None:
-        due.append(line("tread", worn, f"{end} tire worn to {limit:g} mm",
-                        f"{rate.mm_per_1000_km:.1f} mm for 1000 km at its worst."))  # fmt: skip
+        due.append(
+            line(
+                "tread",
+                worn,
+                f"{end} tire worn to {limit:g} mm",
+                f"{rate.mm_per_1000_km:.1f} mm for 1000 km at its worst.",
+            )
+        )
     old = tire.age_day(rubber.replace_at_years)
     if old is not None and rubber.age_school is AgeSchool.YEARS:
-        due.append(line("age", old, f"{end} tire {rubber.replace_at_years:g} years old",
-                        "This shop replaces by years."))  # fmt: skip
+        due.append(
+            line(
+                "age",
+                old,
+                f"{end} tire {rubber.replace_at_years:g} years old",
+                "This shop replaces by years.",
+            )
+        )
     return due

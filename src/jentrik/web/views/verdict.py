@@ -5,13 +5,13 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from jentrik.core.errors import Refusal
-from jentrik.core.job import Job, KeptProposal
-from jentrik.core.plan import Outcome, PlanResult, as_measured, outcome_of
-from jentrik.core.policy import Policy
+from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.machine.suspension import State
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding, Severity
-from jentrik.core.sheet import Sheet
-from jentrik.core.sheet_fields import SheetField
-from jentrik.core.suspension import State
+from jentrik.core.sheet.fields import SheetField
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy
 from jentrik.exchange.plan_document import read_proposal, read_sheet
 from jentrik.web.views.address import Address
 from jentrik.web.views.words import what_changes
@@ -55,9 +55,13 @@ class Verdict:
             key = (finding.rule, finding.headline)
             if key not in joined:
                 joined[key] = Shown(
-                    finding.rule, finding.severity, finding.headline, finding.source,
-                    finding.law, finding.policy,
-                )  # fmt: skip
+                    finding.rule,
+                    finding.severity,
+                    finding.headline,
+                    finding.source,
+                    finding.law,
+                    finding.policy,
+                )
             joined[key].figures += finding.figures
             joined[key].messages.append(finding.message)
             if finding.where in ("front", "rear"):
@@ -76,11 +80,7 @@ class Known:
 
 
 def found_of(
-    sheet: Sheet,
-    missing: tuple[SheetField, ...],
-    policy: Policy,
-    today: date,
-    state: str = "",
+    sheet: Sheet, missing: tuple[SheetField, ...], policy: Policy, today: date, state: str = ""
 ) -> tuple[PlanResult | None, str]:
     """Return the machine as found, in a state it knows, or why it cannot stand."""
     if missing:
@@ -107,7 +107,7 @@ def judged(found: PlanResult | None, kept: KeptProposal) -> Outcome | str:
 
 def verdict_of(
     job: Job, sheet: Sheet, kept: KeptProposal, outcome: Outcome | str, address: Address
-) -> Verdict:  # fmt: skip
+) -> Verdict:
     """Return the verdict on a kept proposal from what it comes to."""
     says = what_changes(job, sheet, kept)
     href = address.at(station="propose", proposal=kept.name)

@@ -6,26 +6,30 @@ from dataclasses import dataclass, field
 from markupsafe import Markup
 
 from jentrik.core.errors import Refusal
-from jentrik.core.job import Job, KeptProposal
-from jentrik.core.machine import Proposal
-from jentrik.core.plan import PlanResult, as_measured
-from jentrik.core.policy import Policy
-from jentrik.core.remedies import NOT_ON, Remedy, remedies_of
-from jentrik.core.search import Target, Way, WaysBack, target_of, ways_back
-from jentrik.core.seek import KNOBS, SOUGHT, Sought, seek
-from jentrik.core.sheet import Sheet
-from jentrik.core.sheet_fields import SheetField, missing_of
+from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.machine.machine import Proposal
+from jentrik.core.plan.plan import PlanResult, as_measured
+from jentrik.core.search.remedies import NOT_ON, Remedy, remedies_of
+from jentrik.core.search.search import Target, Way, WaysBack, target_of, ways_back
+from jentrik.core.search.seek import KNOBS, SOUGHT, Sought, seek
+from jentrik.core.sheet.fields import SheetField, missing_of
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.views.figures import THIN, change, fixed
 
 NAMES = {
-    "head_angle_deg": ("Head angle", "°", 1), "trail_mm": ("Trail", "mm", 0),
-    "bb_height_mm": ("BB height", "mm", 0), "wheelbase_mm": ("Wheelbase", "mm", 0),
-    "reach_mm": ("Reach", "mm", 0), "seat_height_mm": ("Seat height", "mm", 0),
-    "pedal_height_mm": ("Lowest pedal", "mm", 0), "stack_mm": ("Stack", "mm", 0),
-}  # fmt: skip
+    "head_angle_deg": ("Head angle", "°", 1),
+    "trail_mm": ("Trail", "mm", 0),
+    "bb_height_mm": ("BB height", "mm", 0),
+    "wheelbase_mm": ("Wheelbase", "mm", 0),
+    "reach_mm": ("Reach", "mm", 0),
+    "seat_height_mm": ("Seat height", "mm", 0),
+    "pedal_height_mm": ("Lowest pedal", "mm", 0),
+    "stack_mm": ("Stack", "mm", 0),
+}
 WIDTHS = {
     "": ("the shop's limits", 1.0),
     "half": ("half as wide", 0.5),
@@ -215,11 +219,12 @@ def _row(back: WaysBack, policy: Policy, way: Way, offered: tuple[Remedy, ...]) 
     badges = [
         word
         for word, best in (
-            ("nearest", back.ways[:1]), ("cheapest", back.by_cost[:1]),
+            ("nearest", back.ways[:1]),
+            ("cheapest", back.by_cost[:1]),
             ("quickest", back.by_effort[:1]),
         )
         if best and best[0] is way
-    ]  # fmt: skip
+    ]
     by_id = {remedy.id: remedy for remedy in offered}
     steps = [
         f"{remedy.id}:{by_id[remedy.id].steps.index(step)}"

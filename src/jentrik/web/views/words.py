@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from datetime import date
 
-from jentrik.core.job import Job, KeptProposal
-from jentrik.core.sheet import Sheet
+from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.sheet.sheet import Sheet
 
 
 def change_in_words(sheet: Sheet, changes: Mapping[str, object]) -> str:
@@ -29,9 +29,15 @@ def what_changes(job: Job, sheet: Sheet, kept: KeptProposal) -> str:
     return change_in_words(sheet, kept.changes)
 
 
-_WORDS = {"fork": "fork", "lower_cup_mm": "lower cup", "rear_axle_shift_mm": "rear axle",
-          "headset_turn_deg": "headset", "shock_mm": "shock", "link_longer_mm": "link",
-          "contact": "contact points"}  # fmt: skip
+_WORDS = {
+    "fork": "fork",
+    "lower_cup_mm": "lower cup",
+    "rear_axle_shift_mm": "rear axle",
+    "headset_turn_deg": "headset",
+    "shock_mm": "shock",
+    "link_longer_mm": "link",
+    "contact": "contact points",
+}
 
 
 def _other_change(name: str, value: object) -> str:

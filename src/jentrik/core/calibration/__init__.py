@@ -1,0 +1,1 @@
+"""A speedometer against the truth."""

@@ -1,0 +1,202 @@
+"""A job card: the steps of a template, with what this very proposal adds to them.
+
+The plan adds the parts to lay out, what must be proved by hand, machine-shop work, the stand and
+the instrument where they change, and the brief for the first ride.  A card holds its job open while
+a stop-level step is neither done nor waived.  Source: common practice.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from jentrik.core.card.proofs import prove_by_hand
+from jentrik.core.card.template import StepPlan
+from jentrik.core.errors import OutOfRange
+from jentrik.core.job.carry_over import Fate, parts_of
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.wheel import UNCHANGED
+from jentrik.core.plan.plan import Outcome
+from jentrik.core.rules.case import Severity
+
+FIRST_RIDE = (
+    "First ride brief given: go easy, brakes first, then speed in steps; new tires are slippery "
+    "until run in; never ride to test a clearance"
+)
+SIGNED = "A person qualified for it signs the job off"
+
+
+@dataclass(frozen=True, slots=True)
+class CardStep:
+    """One step of a card as kept: the plan, and what was written down; None is not yet.
+
+    `version` goes up with every write, so that two people never overwrite each other unseen.
+    """
+
+    id: int
+    place: int
+    plan: StepPlan
+    torque_nm: float | None = None
+    torque_source: str | None = None
+    reading: str | None = None
+    done_by: str | None = None
+    done_at: datetime | None = None
+    waived: str | None = None
+    version: int = 0
+
+    @property
+    def open(self) -> bool:
+        """Whether it is neither done nor waived."""
+        return self.done_at is None and self.waived is None
+
+    def missing(self) -> str:
+        """Return what must be written down before it can be ticked; nothing where all is."""
+        if self.plan.fastener and (self.torque_nm is None or not self.torque_source):
+            return f"the torque of {self.plan.fastener}, from the maker or the part"
+        if self.plan.reading and not self.reading:
+            return f"the reading: {self.plan.reading}"
+        return ""
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """A job's card: which proposal it carries out, after which template, and its steps."""
+
+    id: int
+    job_id: int
+    proposal: str
+    template: str
+    made_at: datetime
+    steps: tuple[CardStep, ...] = ()
+
+    @property
+    def holding(self) -> tuple[CardStep, ...]:
+        """The stop-level steps that keep the job open."""
+        return tuple(step for step in self.steps if step.plan.stop and step.open)
+
+    @property
+    def done(self) -> int:
+        """How many steps are done or waived."""
+        return sum(not step.open for step in self.steps)
+
+
+def usual_template(bike: Bike, outcome: Outcome) -> str:
+    """Return the name of the built-in template that goes with a proposal."""
+    proposal, motor = outcome.proposal, bike.kind == "motorcycle"
+    if proposal.position is not None or proposal.link_longer_mm:
+        return "Mixed sizes with chip or link"
+    if outcome.others:
+        return f"Wheel set, {_kind_of_set(bike, outcome)}"
+    if proposal.fork_length_mm is not None or proposal.fork_travel_mm is not None:
+        return "Fork or air spring"
+    if proposal.rear_shift_x_mm or proposal.rear_shift_y_mm:
+        return "Dropouts"
+    inch = [_inch(bike, outcome, end) for end in ENDS]
+    return "Inch to metric, motorcycle" if motor and any(inch) else "Tire swap"
+
+
+def _kind_of_set(bike: Bike, outcome: Outcome) -> str:
+    """Return what sort of wheels another set is, as its template is called."""
+    if bike.kind == "bicycle":
+        rim = any(bike.wheels.at(end).rim_brake for end in ENDS)
+        return f"bicycle with {'rim' if rim else 'disc'} brakes"
+    rims = [wheels.at(end).rim for wheels in (bike.wheels, outcome.wheels) for end in ENDS]
+    spoked = any(rim is not None and rim.tube == "tube-type" for rim in rims)
+    return f"motorcycle with {'spoked' if spoked else 'cast'} wheels"
+
+
+def _inch(bike: Bike, outcome: Outcome, end: str) -> bool:
+    old = bike.front.tire if end == "front" else bike.rear.tire
+    new = outcome.wheels.front.tire if end == "front" else outcome.wheels.rear.tire
+    if old is None or new is None:
+        return False
+    return old.family == "motorcycle-inch" and new.family == "motorcycle-metric"
+
+
+def card_steps(
+    bike: Bike, outcome: Outcome, template: tuple[StepPlan, ...]
+) -> tuple[StepPlan, ...]:
+    """Return the steps of a card: of the template what is touched, with what this proposal adds."""
+    before, machining, after = _parts(bike, outcome), _machining(outcome), _proofs(bike, outcome)
+    touched = [end for end in ENDS if getattr(outcome.proposal, end) != UNCHANGED]
+    template = tuple(step for step in template if step.only is None or step.only in touched)
+    known = {step.text for step in template}
+    after = tuple(step for step in after if step.text not in known)
+    return (*before, *machining, *template, *after)
+
+
+def _parts(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
+    part_lines = parts_of(bike, outcome.proposal)
+    steps = []
+    for fate, words in ((Fate.BUY, "Laid out"), (Fate.KEEP, "Carries over")):
+        names = [f"{line.end} {line.name}".strip() for line in part_lines if line.fate is fate]
+        if names:
+            steps.append(StepPlan(f"{words}: {', '.join(names)}"))
+    ask = [f"{line.end} {line.name}".strip() for line in part_lines if line.fate is Fate.ASK]
+    if ask:
+        steps.append(StepPlan(f"Found out before anything comes apart: {', '.join(ask)}"))
+    return tuple(steps)
+
+
+def _machining(outcome: Outcome) -> tuple[StepPlan, ...]:
+    return tuple(
+        StepPlan(
+            f"Machine shop: {end} hub drilled, tapped or turned for rotor and tone ring, after "
+            "the drawing",
+            stop=True,
+            reading="ring runout after",
+            unit="mm",
+            caution="Only someone qualified; sign with name",
+            qualified=True,
+        )
+        for end in ENDS
+        if outcome.wheels.at(end).sensor.face == "other"
+    )
+
+
+def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
+    first, *places = prove_by_hand(bike, outcome.clearances)
+    steps = [StepPlan(first, stop=True)]
+    steps += [StepPlan(line, stop=True, reading="gap", unit="mm") for line in places]
+    rules = {finding.rule for finding in outcome.findings}
+    aged = [f for f in outcome.findings if f.rule == "age-over-policy"]
+    steps += [
+        StepPlan(
+            f"{f.where.capitalize()} tire, {f.headline[:1].lower()}{f.headline[1:]}: agreed with "
+            "the rider, or another tire",
+            stop=f.severity is Severity.STOP,
+        )
+        for f in aged
+    ]
+    if rules & {"side-stand-upright", "side-stand-lean"}:
+        steps.append(
+            StepPlan("Side stand set for the new height", stop=True, reading="lean now", unit="°")
+        )
+    if rules & {
+        "speedometer-under-reads",
+        "speedometer-over-limit",
+        "speed-over-policy",
+        "computer-setting",
+        "assist-cut-off",
+    }:
+        steps.append(
+            StepPlan(
+                "Instrument set or recalibrated, odometer noted", stop=bike.kind == "motorcycle"
+            )
+        )
+    stops = [f.headline for f in outcome.findings if f.severity is Severity.STOP]
+    if stops:
+        steps.append(
+            StepPlan(f"Settled before it leaves: {'; '.join(dict.fromkeys(stops))}", stop=True)
+        )
+    return (*steps, StepPlan(FIRST_RIDE), StepPlan(SIGNED, stop=True, qualified=True))
+
+
+def checked_torque(torque_nm: float) -> float:
+    """Return a torque in N·m; refuses what no fastener of these machines has."""
+    if not 0.5 <= torque_nm <= 400:
+        raise OutOfRange(
+            f"{torque_nm:g} N·m is outside 0.5 to 400.",
+            field="torque_nm",
+            expected="the maker's torque in N·m",
+        )
+    return torque_nm

@@ -1,0 +1,48 @@
+"""What must be proved by hand before the job is signed off: figures only predict.
+
+Source: common practice.
+"""
+
+from collections.abc import Iterable
+
+from jentrik.core.figures.clearance import PredictedClearance
+from jentrik.core.machine.machine import Bike
+
+AT_FULL_TRAVEL = (
+    "Springs out or air out: take the suspension to its stop, turn lock to lock, spin the wheel."
+)
+AT_REST = "Turn lock to lock and spin the wheel, rider's weight on it."
+
+
+def predicted_in_words(spot: PredictedClearance) -> str:
+    """Return what is predicted for a place, never that there is room for sure."""
+    gap = spot.predicted_gap_mm
+    if gap is None:
+        return spot.note or "Measure again."
+    if gap < 0:
+        return f"Fouls by {-gap:.0f} mm."
+    worst = spot.worst_case_gap_mm
+    if worst is not None and worst < 0:
+        return f"Predicted to clear by {gap:.0f} mm at rest and to touch on the road."
+    return f"Predicted to clear by {gap:.0f} mm; prove it."
+
+
+def prove_by_hand(bike: Bike, clearances: Iterable[PredictedClearance]) -> tuple[str, ...]:
+    """Return the lines of the job card that prove the room, the tightest place first."""
+    sprung = bool(bike.suspension.front.travel_mm or bike.suspension.rear.travel_mm)
+    lines = [AT_FULL_TRAVEL if sprung else AT_REST]
+
+    def tightness(spot: PredictedClearance) -> float:
+        worst = spot.worst_case_gap_mm
+        return -1e9 if worst is None else worst
+
+    for spot in sorted(clearances, key=tightness):
+        name, wheel = spot.place.name, spot.place.wheel
+        if spot.predicted_gap_mm is None:
+            lines.append(f"{name}, {wheel}: measure the gap with the new wheel in.")
+        else:
+            lines.append(
+                f"{name}, {wheel}: {max(spot.predicted_gap_mm, 0):.0f} mm predicted, at least "
+                f"{spot.least_mm:g} mm asked for; measure it."
+            )
+    return tuple(lines)

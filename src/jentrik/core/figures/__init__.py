@@ -1,0 +1,1 @@
+"""What a machine measures and does: contact, clearances, parking, speed, strikes."""

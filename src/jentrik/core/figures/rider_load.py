@@ -1,0 +1,20 @@
+"""How much of rider, luggage and bicycle one wheel carries, where no one weighed the axles.
+
+    rear    60 % of all of it, front 45 %: shares that overlap, for standing and braking riders
+
+Source: common practice; a weighed axle always wins.
+"""
+
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.suspension import End
+
+SHARE = {"front": 0.45, "rear": 0.60}
+BICYCLE_KG = 15.0  # where no one weighed it
+
+
+def axle_share_kg(bike: Bike, end: End) -> float | None:
+    """Return about what one wheel carries in kg; None on a motorcycle or without a rider's mass."""
+    if bike.kind != "bicycle" or bike.rider_kg is None:
+        return None
+    own = BICYCLE_KG if bike.mass.kg is None else bike.mass.kg
+    return SHARE[end] * (bike.rider_kg + (bike.luggage_kg or 0.0) + own)

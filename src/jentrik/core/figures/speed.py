@@ -1,0 +1,56 @@
+"""What wheels of another circumference do to instruments and to front against rear.
+
+    indicated = offset + true x (1 + reads over) / (circumference ratio of the sensed wheel)
+
+An instrument fed by the gearbox turns with the sprockets, too: its ratio is the rear wheel's
+times the change of front over rear teeth.  A smaller wheel turns faster and reads higher.  The
+offset is what field pairs leave beside the slope, nothing where no one took any.  Ratios come from
+unrounded diameters; nominal and rolled circumferences differ, but their ratio hardly does.
+Source: arithmetic.
+"""
+
+from dataclasses import dataclass
+
+from jentrik.core.geometry.frame import Values
+from jentrik.core.machine.machine import Speedometer
+
+
+@dataclass(frozen=True, slots=True)
+class Speed:
+    """Circumference ratios (proposed over found), what 100 km/h reads, and the ratio change."""
+
+    circumference_ratio_front: Values
+    circumference_ratio_rear: Values
+    indicated_at_100_kmh: Values | None
+    front_rear_ratio_change_percent: Values
+    sensed_ratio: Values | None = None  # way for one turn of what feeds the instrument
+
+
+def speed(
+    *, front_ratio: Values, rear_ratio: Values, meter: Speedometer | None, teeth_ratio: float = 1.0
+) -> Speed:
+    """Return the speed figures; the indication is None without a wheel or its percentage.
+
+    `teeth_ratio` is front over rear teeth as planned, over the same as found.
+    """
+    sensed = None
+    if meter is not None:
+        sensed = front_ratio if meter.wheel == "front" else rear_ratio
+        if meter.wheel == "gearbox":
+            sensed = sensed * teeth_ratio
+    return Speed(
+        circumference_ratio_front=front_ratio,
+        circumference_ratio_rear=rear_ratio,
+        indicated_at_100_kmh=shown_kmh(100.0, meter, sensed_ratio=sensed),
+        front_rear_ratio_change_percent=(front_ratio / rear_ratio - 1.0) * 100.0,
+        sensed_ratio=sensed,
+    )
+
+
+def shown_kmh(
+    true_kmh: float, meter: Speedometer | None, *, sensed_ratio: Values | None
+) -> Values | None:
+    """Return what an instrument shows at a true speed, km/h; None where that is not known."""
+    if meter is None or meter.reads_over_percent is None or sensed_ratio is None:
+        return None
+    return meter.offset_kmh + true_kmh * (1.0 + meter.reads_over_percent / 100.0) / sensed_ratio

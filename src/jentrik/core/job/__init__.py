@@ -1,0 +1,1 @@
+"""A job and what it needs."""

@@ -1,0 +1,142 @@
+"""What a proposal needs: what must be bought, what carries over, what someone must find out.
+
+Worked out from what the proposal changes and what is known of both wheels; where a figure is
+missing the part is asked for, never guessed.  Source: common practice.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+
+from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
+from jentrik.core.machine.suspension import End
+from jentrik.core.machine.wheel import Wheel, WheelChange
+
+
+class Fate(StrEnum):
+    """What becomes of a part."""
+
+    BUY = "buy"
+    KEEP = "carries over"
+    ASK = "find out"
+
+
+@dataclass(frozen=True, slots=True)
+class PartLine:
+    """One part: its name, the wheel it belongs to ("" for the machine), its fate and why."""
+
+    name: str
+    end: str
+    fate: Fate
+    why: str = ""
+
+    @property
+    def key(self) -> str:
+        """What tells this part from the others of a proposal."""
+        return f"{self.end} {self.name}".strip().casefold()
+
+
+TUBE_STRETCH = 0.15  # of the width: within it an old tube still serves
+
+
+def parts_of(bike: Bike, proposal: Proposal) -> tuple[PartLine, ...]:
+    """Return the parts a proposal needs, wheel by wheel, then the rest of the machine."""
+    lines = [*_wheel_parts(bike, proposal, "front"), *_wheel_parts(bike, proposal, "rear")]
+    return (*lines, *_machine_parts(proposal))
+
+
+def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]:
+    change = proposal.front if end == "front" else proposal.rear
+    found = bike.wheels.at(end)
+    if change.tire is None:
+        return
+    planned = found.changed_by(change)
+    yield PartLine(f"tire {change.tire.text}", end, Fate.BUY)
+    yield from _air(found, planned, change, end)
+    if not found.is_another(change):
+        yield PartLine("wheel", end, Fate.KEEP, "same bead seat")
+        return
+    seat = change.tire.bead_seat_diameter_mm
+    yield PartLine(f"wheel or rim, bead seat {seat} mm", end, Fate.BUY)
+    if found.rim_brake is None:
+        yield _rotor(found, planned, end)
+    if end == "rear":
+        name = "sprockets" if bike.kind == "bicycle" else "sprocket and carrier"
+        yield _like(name, end, found.hub.driver, planned.hub.driver, "what carries them")
+    if found.tone_ring_slots is not None:
+        yield _ring(found, planned, end)
+    if bike.kind == "motorcycle":
+        yield PartLine(
+            "bearings, spacers, seals", end, Fate.ASK, "those of the new hub; note left and right"
+        )
+
+
+def _air(found: Wheel, planned: Wheel, change: WheelChange, end: End) -> Iterator[PartLine]:
+    """Return tube, or valve and sealing."""
+    kind = (
+        planned.rim.tube if planned.rim and planned.rim.tube else planned.tire and planned.tire.tube
+    )
+    another = found.is_another(change)
+    if kind == "tubeless":
+        yield PartLine("valve", end, Fate.BUY, "a new one with a new tire")
+        if planned.tire and planned.tire.vehicle == "bicycle":
+            yield PartLine("rim tape and sealant", end, Fate.BUY if another else Fate.ASK)
+        return
+    old, new = found.width_mm, planned.width_mm
+    serves = old is not None and new is not None and abs(new / old - 1) <= TUBE_STRETCH
+    if another or not serves:
+        why = "" if kind else "unless the rim is tubeless"
+        yield PartLine("tube", end, Fate.BUY if kind else Fate.ASK, why)
+    else:
+        yield PartLine("tube", end, Fate.KEEP, "if it is sound; a new one with a new tire is usual")
+    if another:
+        yield PartLine("rim tape", end, Fate.BUY)
+
+
+def _rotor(found: Wheel, planned: Wheel, end: End) -> PartLine:
+    old, new = found.hub, planned.hub
+    if old.rotor_mm is not None and new.rotor_mm is not None and old.rotor_mm != new.rotor_mm:
+        return PartLine("rotor", end, Fate.BUY, f"in the old size, {old.rotor_mm:g} mm")
+    return _like("rotor", end, old.rotor_mount, new.rotor_mount, "how it mounts")
+
+
+def _like(name: str, end: End, old: str | None, new: str | None, what: str) -> PartLine:
+    if old is None or new is None:
+        return PartLine(name, end, Fate.ASK, f"{what} on old and new hub")
+    same = old.casefold().split() == new.casefold().split()
+    return PartLine(name, end, Fate.KEEP if same else Fate.BUY, new)
+
+
+def _ring(found: Wheel, planned: Wheel, end: End) -> PartLine:
+    if planned.sensor.face is None or planned.sensor.kind is None:
+        return PartLine("tone ring and sensor", end, Fate.ASK, "mounting face, sensor type")
+    if planned.sensor.face == "other" or planned.tone_ring_slots != found.tone_ring_slots:
+        return PartLine("tone ring", end, Fate.BUY, f"{planned.tone_ring_slots:g} slots")
+    return PartLine("tone ring and sensor", end, Fate.KEEP)
+
+
+def _machine_parts(proposal: Proposal) -> Iterator[PartLine]:
+    contact = proposal.contact
+    asked = (
+        (
+            "fork",
+            proposal.fork_length_mm is not None or proposal.fork_offset_mm is not None,
+            "or the old one set otherwise, where it can be",
+        ),
+        ("air spring or spacers for the fork's travel", proposal.fork_travel_mm is not None, ""),
+        ("lower headset cup", proposal.lower_cup_mm, f"{proposal.lower_cup_mm:g} mm"),
+        ("angle headset", proposal.headset_turn_deg, f"{proposal.headset_turn_deg:g}°"),
+        ("dropouts or axle adjusters", proposal.rear_shift_x_mm or proposal.rear_shift_y_mm, ""),
+        ("shock", proposal.shock_mm is not None, f"{proposal.shock_mm or 0:g} mm eye to eye"),
+        ("ride-height link", proposal.link_longer_mm, f"{proposal.link_longer_mm:+g} mm"),
+        ("cranks", contact.crank_mm is not None, f"{contact.crank_mm or 0:g} mm"),
+        ("spacers below the bar", contact.spacers_mm, f"{contact.spacers_mm:g} mm"),
+        ("bar", contact.bar_rise_mm, f"{contact.bar_rise_mm:+g} mm"),
+    )
+    if proposal.position is not None:
+        yield PartLine(f"position “{proposal.position}”", "", Fate.KEEP, "turned, not bought")
+    if contact != UNTOUCHED and contact.saddle_rise_mm:
+        yield PartLine("seat post or seat", "", Fate.ASK, f"{contact.saddle_rise_mm:+g} mm")
+    for name, wanted, why in asked:
+        if wanted:
+            yield PartLine(name, "", Fate.BUY, why)

@@ -1,0 +1,1 @@
+"""Tires over time: inspections, wear, age, rides."""

@@ -1,0 +1,342 @@
+"""A bicycle or motorcycle as found, and what a proposal changes on it: plain values.
+
+Lengths mm, angles degrees, measured on the machine at rest; None is not known.
+"""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.geometry.figures import Chassis
+from jentrik.core.geometry.frame import bottom_bracket
+from jentrik.core.geometry.pose import Axles
+from jentrik.core.machine.gearing import UNGEARED, Gearing
+from jentrik.core.machine.magnitudes import check_figure, check_figures
+from jentrik.core.machine.suspension import RIGID, End, Position, Suspension
+from jentrik.core.machine.wheel import (
+    UNCHANGED,
+    ApprovedPair,
+    Wheel,
+    WheelChange,
+    Wheels,
+    WheelSpec,
+)
+
+Kind = Literal["bicycle", "motorcycle"]
+VehicleClass = Literal["bicycle", "pedelec", "moped", "motorcycle", "car"]
+Use = Literal["city", "trekking", "mountain", "youth", "child", "racing"]
+FrameMaterial = Literal["steel", "aluminium", "carbon", "titanium"]
+Outfit = Literal["solo", "sidecar", "trailer"]
+Pedals = Literal["flat", "foot retention"]
+Ground = Literal["paved", "unpaved", "mud"]
+
+
+@dataclass(frozen=True, slots=True)
+class Speedometer:
+    """What feeds the instrument: a wheel, or the gearbox in front of the rear one.
+
+    `reads_over_percent` and `offset_kmh` say what it shows beyond the truth; the three figures
+    behind them how well that is known: ± km/h at one speed, growing by a percentage away from it.
+    """
+
+    wheel: End | Literal["gearbox"]
+    reads_over_percent: float | None = None
+    offset_kmh: float = 0.0
+    within_kmh: float | None = None
+    within_at_kmh: float | None = None
+    within_percent: float | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(
+            self,
+            "reads_over_percent",
+            "offset_kmh",
+            "within_kmh",
+            "within_at_kmh",
+            "within_percent",
+        )
+
+    @property
+    def end(self) -> End:
+        """The wheel whose size it depends on: the gearbox turns the rear one."""
+        return "front" if self.wheel == "front" else "rear"
+
+    def plus_minus_kmh(self, true_kmh: float) -> float:
+        """Return how far the shown speed may be off its line at a true speed, km/h."""
+        away = abs(true_kmh - (self.within_at_kmh or 0.0)) * (self.within_percent or 0.0) / 100
+        return math.hypot(self.within_kmh or 0.0, away)
+
+
+@dataclass(frozen=True, slots=True)
+class Clearance:
+    """A gap measured at a named place with the tire as found, mm.
+
+    `bearing_deg` is the direction from the axle to the place, from straight ahead, up positive;
+    `from_axle_mm` how far out a side gap was taken; `moves_with` whether the place goes with the
+    wheel when the suspension goes down, or stays with the body.
+    """
+
+    name: str
+    wheel: End
+    direction: Literal["radial", "side"]
+    gap_mm: float
+    minimum_mm: float | None = None
+    on: Literal["frame", "fork"] = "frame"
+    bearing_deg: float | None = None
+    from_axle_mm: float | None = None
+    moves_with: Literal["wheel", "body"] | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "gap_mm", "minimum_mm", "bearing_deg", "from_axle_mm")
+        if self.on == "fork" and self.wheel == "rear":
+            raise OutOfRange(
+                "No place on the fork has a gap to the rear wheel.",
+                field="on",
+                expected="“frame” for the rear wheel",
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class SideStand:
+    """Lean as it stands, the foot's distance from the contact line and from the rear axle.
+
+    `pivot_height_mm`, with the machine upright, and `pivot_out_mm` tell which way the leg lies.
+    """
+
+    lean_deg: float
+    foot_out_mm: float
+    foot_x_mm: float
+    pivot_height_mm: float | None = None
+    pivot_out_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(
+            self, "lean_deg", "foot_out_mm", "foot_x_mm", "pivot_height_mm", "pivot_out_mm"
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class CenterStand:
+    """A center stand: the wheel it lifts, how far, and its feet ahead of the rear axle, mm."""
+
+    lifts: End
+    gap_mm: float
+    feet_x_mm: float
+
+    def __post_init__(self) -> None:
+        check_figures(self, "gap_mm", "feet_x_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Mass:
+    """The machine ready to ride without its rider: kg, and where its center of mass is, mm."""
+
+    kg: float | None = None
+    center_x_mm: float | None = None  # ahead of the rear axle
+    center_height_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "kg", "center_x_mm", "center_height_mm")
+
+
+WEIGHTLESS = Mass()
+
+
+@dataclass(frozen=True, slots=True)
+class NamedPoint:
+    """A place on the chassis: forward of the rear axle, above the ground, out to the side, mm."""
+
+    name: str
+    x_mm: float
+    height_mm: float
+    out_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "x_mm", "height_mm", "out_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Bike:
+    """A machine as found, measured in one state on level ground."""
+
+    name: str
+    kind: Kind
+    wheelbase_mm: float
+    head_angle_deg: float
+    fork_length_mm: float
+    fork_offset_mm: float
+    front: Wheel
+    rear: Wheel
+    vehicle_class: VehicleClass
+    chainstay_mm: float | None = None
+    bb_height_mm: float | None = None
+    seat_angle_deg: float | None = None
+    stack_mm: float | None = None
+    reach_mm: float | None = None
+    crank_mm: float | None = None
+    points: tuple[NamedPoint, ...] = ()
+    spec: dict[End, WheelSpec] | None = None
+    speedometer: Speedometer | None = None
+    clearances: tuple[Clearance, ...] = ()
+    side_stand: SideStand | None = None
+    center_stand: CenterStand | None = None
+    mass: Mass = WEIGHTLESS
+    approved: tuple[ApprovedPair, ...] = ()
+    suspension: Suspension = RIGID
+    positions: tuple[Position, ...] = ()
+    fork_longest_mm: float | None = None
+    fork_rated_bead_seat_mm: float | None = None  # the largest wheel the fork is made for
+    frame_material: FrameMaterial | None = None
+    outfit: Outfit | None = None
+    rider_kg: float | None = None
+    luggage_kg: float | None = None
+    steering_lock_deg: float | None = None
+    gearing: Gearing = UNGEARED
+    top_speed_kmh: float | None = None
+    use: Use | None = None
+    ground: Ground | None = None
+    pedal_edge_mm: float | None = None  # the pedal's outer edge, from the machine's middle
+    pedals: Pedals | None = None
+    design: Mapping[str, float] = field(default_factory=dict)  # the maker's own figures, by key
+
+    def __post_init__(self) -> None:
+        check_figures(
+            self,
+            "wheelbase_mm",
+            "head_angle_deg",
+            "fork.length_mm",
+            "fork.offset_mm",
+            "fork.longest_mm",
+            "chainstay_mm",
+            "bb_height_mm",
+            "seat_angle_deg",
+            "stack_mm",
+            "reach_mm",
+            "crank_mm",
+            "top_speed_kmh",
+            "pedal_edge_mm",
+            "steering_lock_deg",
+            "fork.rated_bead_seat_mm",
+            "rider_kg",
+            "luggage_kg",
+        )
+
+    @property
+    def wheels(self) -> Wheels:
+        """Both wheels as found."""
+        return Wheels(self.front, self.rear)
+
+    @property
+    def rear_axle(self) -> tuple[float, float]:
+        """The rear axle's place as found."""
+        return 0.0, self.wheels.radius_mm("rear")
+
+    def position(self, name: str | None) -> Position | None:
+        """Return the named position, or without a name the one fitted; None where there is none.
+
+        Refuses a name that is not on the sheet.
+        """
+        for position in self.positions:
+            if position.name == name or (name is None and position.fitted):
+                return position
+        if name is None:
+            return None
+        raise OutOfRange(
+            f"This machine has no position called “{name[:40]}”.",
+            field="position",
+            expected=" or ".join(p.name for p in self.positions) or "a position on its sheet",
+        )
+
+    def chassis(self) -> Chassis:
+        """Return the rigid chassis; refuses a machine that cannot stand as measured."""
+        radius = {"front": self.wheels.radius_mm("front"), "rear": self.wheels.radius_mm("rear")}
+        axles = Axles(
+            wheelbase_mm=self.wheelbase_mm,
+            head_angle_deg=self.head_angle_deg,
+            front_radius_mm=radius["front"],
+            rear_radius_mm=radius["rear"],
+            fork_length_mm=self.fork_length_mm,
+            fork_offset_mm=self.fork_offset_mm,
+        )
+        place = None
+        if self.chainstay_mm is not None and self.bb_height_mm is not None:
+            place = bottom_bracket(
+                rear_radius_mm=radius["rear"],
+                chainstay_mm=self.chainstay_mm,
+                bb_height_mm=self.bb_height_mm,
+            )
+        return Chassis(
+            axles=axles,
+            bottom_bracket=place,
+            bb_height_mm=self.bb_height_mm,
+            seat_angle_deg=self.seat_angle_deg,
+            stack_mm=self.stack_mm,
+            reach_mm=self.reach_mm,
+            points={point.name: (point.x_mm, point.height_mm) for point in self.points},
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class ContactChange:
+    """What a proposal does to the places the rider touches, mm; the chassis stays as it is.
+
+    Spacers lift the bar along the steering axis, the other two along their own post or straight
+    up; a crank is named by its new length.
+    """
+
+    bar_rise_mm: float = 0.0
+    spacers_mm: float = 0.0
+    saddle_rise_mm: float = 0.0
+    crank_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        for name in ("bar_rise_mm", "spacers_mm", "saddle_rise_mm"):
+            check_figure(name, getattr(self, name), limit="lower_cup_mm")
+        check_figures(self, "crank_mm")
+
+
+UNTOUCHED = ContactChange()
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """What someone would change; None or 0 leaves a thing as found."""
+
+    name: str
+    front: WheelChange = UNCHANGED
+    rear: WheelChange = UNCHANGED
+    fork_length_mm: float | None = None
+    fork_offset_mm: float | None = None
+    lower_cup_mm: float = 0.0
+    rear_shift_x_mm: float = 0.0
+    rear_shift_y_mm: float = 0.0
+    position: str | None = None
+    fork_travel_mm: float | None = None
+    headset_turn_deg: float = 0.0
+    shock_mm: float | None = None
+    link_longer_mm: float = 0.0
+    contact: ContactChange = UNTOUCHED
+    front_sprocket: float | None = None
+    rear_sprocket: float | None = None
+
+    def __post_init__(self) -> None:
+        for name, limit, figure in (
+            ("gearing.front_sprocket", "front_sprocket", self.front_sprocket),
+            ("gearing.rear_sprocket", "rear_sprocket", self.rear_sprocket),
+            ("fork.length_mm", "fork.length_mm", self.fork_length_mm),
+            ("fork.offset_mm", "fork.offset_mm", self.fork_offset_mm),
+            ("fork.travel_mm", "travel_mm", self.fork_travel_mm),
+            ("headset_turn_deg", "headset_turn_deg", self.headset_turn_deg),
+            ("shock_mm", "shock_mm", self.shock_mm),
+            ("link_longer_mm", "lower_cup_mm", self.link_longer_mm),
+            ("lower_cup_mm", "lower_cup_mm", self.lower_cup_mm),
+            ("rear_axle_shift_mm.x", "rear_axle_shift_mm", self.rear_shift_x_mm),
+            ("rear_axle_shift_mm.y", "rear_axle_shift_mm", self.rear_shift_y_mm),
+        ):
+            check_figure(name, figure, limit=limit)
+
+    def wheels(self, bike: Bike) -> Wheels:
+        """Return both wheels as the proposal leaves them."""
+        return Wheels(front=bike.front.changed_by(self.front), rear=bike.rear.changed_by(self.rear))

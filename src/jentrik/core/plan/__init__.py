@@ -1,0 +1,1 @@
+"""A machine judged with its proposals."""

@@ -1,0 +1,124 @@
+"""What a rider will notice of a change, figure by figure, the most felt first.
+
+Each change is given in steps of what a rider notices; what stays below one step is hardly felt.
+Effects belong to one figure and one direction, never to a package.  Source: common practice.
+"""
+
+from dataclasses import dataclass
+
+from jentrik.core.figures.contact import figure_of
+from jentrik.core.plan.plan import Outcome, PlanResult
+
+_LENGTHS = ("more", "less")
+
+
+@dataclass(frozen=True, slots=True)
+class EffectWords:
+    """One figure in words: name, unit, decimals, the word for up and down, and how each feels."""
+
+    name: str
+    unit: str
+    digits: int
+    up: str
+    down: str
+    up_feels: str
+    down_feels: str
+
+
+EFFECT_WORDS: dict[str, EffectWords] = {
+    "head_angle_deg": EffectWords(
+        "Head angle",
+        "°",
+        1,
+        "steeper",
+        "slacker",
+        "quicker to turn, less settled at speed",
+        "calmer at speed, flops and wanders when slow",
+    ),
+    "trail_mm": EffectWords(
+        "Trail",
+        "mm",
+        0,
+        *_LENGTHS,
+        "steadier at speed, heavier when slow",
+        "quicker to steer, less settled at speed",
+    ),
+    "bb_height_mm": EffectWords(
+        "Bottom bracket",
+        "mm",
+        0,
+        "higher",
+        "lower",
+        "pedals clear more, the rider sits taller",
+        "pedals strike earlier, easier to lean",
+    ),
+    "wheelbase_mm": EffectWords(
+        "Wheelbase",
+        "mm",
+        0,
+        "longer",
+        "shorter",
+        "steadier straight on, wider to turn",
+        "turns in shorter, less steady",
+    ),
+    "reach_mm": EffectWords(
+        "Reach", "mm", 0, "longer", "shorter", "the bar is further away", "the bar is nearer"
+    ),
+    "seat_height_mm": EffectWords(
+        "Seat",
+        "mm",
+        0,
+        "higher",
+        "lower",
+        "feet reach the ground later",
+        "feet reach the ground sooner",
+    ),
+    "feet_height_mm": EffectWords(
+        "Pegs",
+        "mm",
+        0,
+        "higher",
+        "lower",
+        "they strike later in a bend",
+        "they strike earlier in a bend",
+    ),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """One figure's change: by how much, and how many times what a rider notices."""
+
+    key: str
+    by: float
+    times: float
+
+    @property
+    def words(self) -> EffectWords:
+        """The words of this figure."""
+        return EFFECT_WORDS[self.key]
+
+    @property
+    def way(self) -> str:
+        """Up or down, in the figure's own word."""
+        return self.words.up if self.by > 0 else self.words.down
+
+    @property
+    def feels(self) -> str:
+        """How it feels."""
+        return self.words.up_feels if self.by > 0 else self.words.down_feels
+
+
+def effects(found: PlanResult, outcome: Outcome) -> tuple[Effect, ...]:
+    """Return the change of every figure that is known, the most felt first.
+
+    A bicycle's saddle stays out: it is set anew for its rider.
+    """
+    felt = []
+    for key in EFFECT_WORDS:
+        old = figure_of(key, found.baseline, found.contact)
+        new = figure_of(key, outcome.geometry, outcome.contact)
+        set_anew = key == "seat_height_mm" and found.bike.kind == "bicycle"
+        if old is not None and new is not None and not set_anew:
+            felt.append(Effect(key, new - old, abs(new - old) / found.policy.noticeable[key]))
+    return tuple(sorted(felt, key=lambda effect: -effect.times))

@@ -1,0 +1,439 @@
+"""A whole plan: a machine as found and proposals in, every figure and finding out.
+
+Each proposal is judged against the machine as found; figures stay unrounded.
+"""
+
+import math
+from dataclasses import dataclass, replace
+from datetime import date
+
+from jentrik.core.errors import OutOfRange, blamed_on
+from jentrik.core.figures.clearance import (
+    AxleMoves,
+    PredictedClearance,
+    Steering,
+    predict_clearance,
+)
+from jentrik.core.figures.contact import SADDLE, Contact, contact, moved, named
+from jentrik.core.figures.parking import Parked, center_stand_gap, parked
+from jentrik.core.figures.speed import Speed, speed
+from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
+from jentrik.core.geometry.frame import Point, Values
+from jentrik.core.geometry.pose import Change, Pose, settle
+from jentrik.core.geometry.side_stand import lean_on_stand
+from jentrik.core.geometry.swingarm import swing
+from jentrik.core.machine.gearing import teeth_ratio
+from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
+from jentrik.core.machine.restated import in_state, turned
+from jentrik.core.machine.suspension import ENDS, End, State, Suspension, Travel
+from jentrik.core.machine.wheel import Wheels
+from jentrik.core.rules import judge
+from jentrik.core.rules.case import Case, Finding, FullTravel
+from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """One proposal computed: the wheels it leaves, what that changes, and how it stands."""
+
+    proposal: Proposal
+    wheels: Wheels
+    change: Change
+    pose: Pose
+    geometry: Geometry
+    contact: Contact
+    speed: Speed
+    stand_lean_deg: Values | None
+    parked: Parked | None
+    center_stand_gap_mm: float | None
+    clearances: tuple[PredictedClearance, ...]
+    full: FullTravel | None
+    findings: tuple[Finding, ...]
+    others: tuple[End, ...]  # the ends where another wheel goes in
+    sensed_end: End | None = None  # whose wheel the instrument depends on
+
+    def another_wheel(self, end: End) -> bool:
+        """Whether another wheel goes in at that end."""
+        return end in self.others
+
+
+@dataclass(frozen=True, slots=True)
+class PlanResult:
+    """The machine as found and every proposal's outcome, in the order given.
+
+    `bike` stands in the state asked for; `measured` is its sheet, and `settled` the pose that
+    leads from the one to the other, None where they are the same.
+    """
+
+    bike: Bike
+    chassis: Chassis
+    baseline: Geometry
+    contact: Contact
+    speed: Speed
+    outcomes: tuple[Outcome, ...]
+    measured: Bike
+    parked: Parked | None = None
+    settled: Pose | None = None
+    policy: Policy = DEFAULT_POLICY
+    on: date | None = None
+    full: FullTravel | None = None  # as found at full travel
+
+
+def compute(
+    bike: Bike,
+    proposals: tuple[Proposal, ...],
+    *,
+    policy: Policy = DEFAULT_POLICY,
+    state: State | None = None,
+    on: date | None = None,
+) -> PlanResult:
+    """Return the whole plan; refuses a machine or proposal that cannot stand.
+
+    Without a state, in the one the sheet was measured in; `on` is the day that ages are counted to.
+    A refusal's field names the place: `bike...` or `proposals[0]...`.
+    """
+    with blamed_on("bike"):
+        found = as_measured(bike, state, policy=policy, on=on)
+    outcomes = []
+    for place, proposal in enumerate(proposals):
+        with blamed_on(f"proposals[{place}]"):
+            outcomes.append(outcome_of(found, proposal))
+    return replace(found, outcomes=tuple(outcomes))
+
+
+def as_measured(
+    bike: Bike,
+    state: State | None = None,
+    *,
+    policy: Policy = DEFAULT_POLICY,
+    on: date | None = None,
+) -> PlanResult:
+    """Return the machine as found, with no proposal yet; refuses one that cannot stand."""
+    bike.chassis()  # a wheel that cannot be computed is blamed before the wheelbase
+    with blamed_on("wheelbase_mm"):
+        there, settled = in_state(bike, state or bike.suspension.measured)
+        chassis = there.chassis()
+        baseline = as_found(chassis)
+    touched = contact(there, baseline, chassis.bottom_bracket)
+    unchanged = Proposal("as found")
+    speeds = _speed(bike, unchanged, 1.0, 1.0)
+    stand = there.side_stand
+    stands = parked(
+        there,
+        there.wheels,
+        touched=touched,
+        lean_deg=stand.lean_deg if stand else None,
+        pose=None,
+        wind_kmh=policy.lean.wind_kmh,
+    )
+    result = PlanResult(
+        there, chassis, baseline, touched, speeds, (), bike, stands, settled, policy, on
+    )
+    rests = _settled(result, unchanged)
+    return replace(result, full=_at_full(result, there, unchanged, rests.change, rests.pose))
+
+
+def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> Change:
+    """Return what a proposal does to the axles, in the frame and state the sheet was measured in.
+
+    Refuses a wheel of unknown diameter, a position that is not on the sheet, and another shock
+    where its leverage is not known.
+    """
+    length, offset = proposal.fork_length_mm, proposal.fork_offset_mm
+    axle = bike.rear_axle
+    x, y = swing(
+        axle=_in_dropout(bike, proposal),
+        pivot=bike.suspension.pivot,
+        rise_mm=_shock_rise(bike, proposal),
+    )
+    return Change(
+        front_radius_mm=wheels.radius_mm("front"),
+        rear_radius_mm=wheels.radius_mm("rear"),
+        fork_longer_mm=0.0 if length is None else length - bike.fork_length_mm,
+        offset_more_mm=0.0 if offset is None else offset - bike.fork_offset_mm,
+        cup_mm=proposal.lower_cup_mm,
+        rear_shift_x_mm=x - axle[0],
+        rear_shift_y_mm=y - axle[1],
+        head_turn_deg=proposal.headset_turn_deg,
+    )
+
+
+def _in_dropout(bike: Bike, proposal: Proposal) -> tuple[float, float]:
+    position = bike.position(proposal.position) if proposal.position else None
+    x, y = bike.rear_axle
+    x, y = x + proposal.rear_shift_x_mm, y + proposal.rear_shift_y_mm
+    return (x + position.x_mm, y + position.y_mm) if position else (x, y)
+
+
+def _shock_rise(bike: Bike, proposal: Proposal) -> float:
+    """Return how far a longer shock or link lets the axle rise in the frame: less than none."""
+    shock, rise = bike.suspension.shock, 0.0
+    if proposal.shock_mm is not None:
+        if shock.length_mm is None or shock.leverage is None:
+            raise OutOfRange(
+                "Another shock needs the old one's length and its leverage ratio on the sheet.",
+                field="shock_mm",
+                expected="eye-to-eye length and leverage ratio as found",
+            )
+        rise -= (proposal.shock_mm - shock.length_mm) * shock.leverage
+    if proposal.link_longer_mm:
+        if shock.link_ratio is None:
+            raise OutOfRange(
+                "Another link needs its ratio on the sheet: mm at the axle for one at the link.",
+                field="link_longer_mm",
+                expected="the link's ratio as found",
+            )
+        rise -= proposal.link_longer_mm * shock.link_ratio
+    return rise
+
+
+def _change_in_state(found: PlanResult, wheels: Wheels, proposal: Proposal) -> Change:
+    """Return the change in the frame of the state the machine stands in."""
+    bike, state = found.measured, found.bike.suspension.measured
+    change = change_of(bike, wheels, proposal)
+    if found.settled is None:
+        return change
+    suspension = bike.suspension
+    down = suspension.down_from_measured_mm("rear", state) or 0.0
+    x, y = bike.rear_axle
+    planned = swing(
+        axle=(x + change.rear_shift_x_mm, y + change.rear_shift_y_mm),
+        pivot=suspension.pivot,
+        rise_mm=down,
+    )
+    here = swing(axle=(x, y), pivot=suspension.pivot, rise_mm=down)
+    shift = turned((float(planned[0] - here[0]), float(planned[1] - here[1])), found.settled)
+    return replace(
+        change,
+        fork_longer_mm=change.fork_longer_mm - _fork_further_down(suspension, proposal, state),
+        rear_shift_x_mm=shift[0],
+        rear_shift_y_mm=shift[1],
+    )
+
+
+def _fork_further_down(suspension: Suspension, proposal: Proposal, state: State) -> float:
+    """Return how much further down than the old fork another travel goes in a state.
+
+    The sag of a fork with another travel is taken in proportion until it is set and measured.
+    """
+    old, travel = suspension.front, proposal.fork_travel_mm
+    if travel is None or not old.travel_mm:
+        return 0.0
+    share = travel / old.travel_mm
+    new = Travel(travel, None if old.sag_mm is None else old.sag_mm * share)
+    other = replace(suspension, front=new)
+    now = other.down_from_measured_mm("front", state) or 0.0
+    return now - (suspension.down_from_measured_mm("front", state) or 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class _Settled:
+    """The machine settled on a proposal's wheels, before anything is judged."""
+
+    planned: Wheels
+    change: Change
+    touching: Bike
+    chassis: Chassis
+    figures: Geometry
+    pose: Pose
+
+
+def _settled(result: PlanResult, proposal: Proposal) -> _Settled:
+    bike = result.bike
+    planned = proposal.wheels(bike)
+    change = _change_in_state(result, planned, proposal)
+    chassis, touching = result.chassis, bike
+    if proposal.contact != UNTOUCHED:
+        touching = moved(bike, proposal.contact)
+        chassis = touching.chassis()
+    figures, pose = geometry(chassis, change)
+    return _Settled(planned, change, touching, chassis, figures, pose)
+
+
+def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
+    """Return what one proposal makes of the machine; refuses one that cannot stand."""
+    bike, there = result.bike, _settled(result, proposal)
+    case = _case_of(result, proposal, there)
+    return Outcome(
+        proposal,
+        case.planned,
+        there.change,
+        there.pose,
+        case.geometry,
+        case.contact,
+        case.speed,
+        case.stand_lean_deg,
+        case.parked,
+        case.center_stand_gap_mm,
+        case.clearances,
+        case.full,
+        judge(case),
+        tuple(end for end in ENDS if bike.wheels.at(end).is_another(getattr(proposal, end))),
+        bike.speedometer.end if bike.speedometer else None,
+    )
+
+
+def _case_of(result: PlanResult, proposal: Proposal, there: _Settled) -> Case:
+    """Return everything the rules judge a proposal by."""
+    bike, found = result.bike, result.chassis.axles
+    planned, change, pose = there.planned, there.change, there.pose
+    bracket = there.chassis.bottom_bracket
+    touched = contact(
+        there.touching, there.figures, None if bracket is None else pose.place(bracket)
+    )
+    lean = _stand_lean(bike, pose)
+    full = _at_full(result, there.touching, proposal, change, pose)
+    return Case(
+        found=bike,
+        proposal=proposal,
+        planned=planned,
+        baseline=result.baseline,
+        geometry=there.figures,
+        contact_found=result.contact,
+        contact=touched,
+        speed=_speed(
+            bike,
+            proposal,
+            change.front_radius_mm / found.front_radius_mm,
+            change.rear_radius_mm / found.rear_radius_mm,
+        ),
+        stand_lean_deg=lean,
+        clearances=_clearances(result, proposal, planned, change, pose, full),
+        full=full,
+        full_found=result.full,
+        parked_found=result.parked,
+        parked=parked(
+            bike,
+            planned,
+            touched=touched,
+            lean_deg=None if lean is None else float(lean),
+            pose=pose,
+            wind_kmh=result.policy.lean.wind_kmh,
+        ),
+        center_stand_gap_mm=center_stand_gap(bike, planned, pose),
+        policy=result.policy,
+        on=result.on,
+    )
+
+
+def _stand_lean(bike: Bike, pose: Pose) -> Values | None:
+    stand = bike.side_stand
+    if stand is None:
+        return None
+    return lean_on_stand(
+        lean_deg=stand.lean_deg, foot_out_mm=stand.foot_out_mm, foot_x_mm=stand.foot_x_mm, pose=pose
+    )
+
+
+def _speed(bike: Bike, proposal: Proposal, front_ratio: Values, rear_ratio: Values) -> Speed:
+    return speed(
+        front_ratio=front_ratio,
+        rear_ratio=rear_ratio,
+        meter=bike.speedometer,
+        teeth_ratio=teeth_ratio(bike.gearing, proposal.front_sprocket, proposal.rear_sprocket),
+    )
+
+
+def _at_full(
+    found: PlanResult, touching: Bike, proposal: Proposal, change: Change, pose: Pose
+) -> FullTravel | None:
+    """Return a proposal at full travel; None on a rigid machine."""
+    suspension = found.bike.suspension
+    if not (suspension.front.travel_mm or suspension.rear.travel_mm):
+        return None
+    down = {end: suspension.down_from_measured_mm(end, State.FULL) for end in ENDS}
+    ways: dict[End, tuple[Point, ...] | None] = {"front": None, "rear": None}
+    dives = 0.0
+    if down["front"] is not None:
+        dives = down["front"] + _fork_further_down(suspension, proposal, State.FULL)
+        head = math.radians(found.bike.head_angle_deg + proposal.headset_turn_deg)
+        x, y = pose.front_axle
+        ways["front"] = tuple(
+            (x - dives * share * math.cos(head), y + dives * share * math.sin(head))
+            for share in _SHARES
+        )
+    if down["rear"] is not None:
+        rises = (down["rear"] * share for share in _SHARES)
+        ways["rear"] = tuple(
+            swing(axle=pose.rear_axle, pivot=suspension.pivot, rise_mm=rise) for rise in rises
+        )
+    if ways["front"] is None or ways["rear"] is None:
+        return FullTravel(ways, {}, None)
+    axle, rear = found.bike.rear_axle, ways["rear"][-1]
+    low = settle(
+        found.chassis.axles,
+        replace(
+            change,
+            fork_longer_mm=change.fork_longer_mm - dives,
+            rear_shift_x_mm=rear[0] - axle[0],
+            rear_shift_y_mm=rear[1] - axle[1],
+        ),
+    )
+    points = {point.name: (point.x_mm, point.height_mm) for point in touching.points}
+    saddle = named(points, SADDLE)
+    room = None
+    if saddle is not None:
+        room = math.hypot(saddle[0] - rear[0], saddle[1] - rear[1]) - float(change.rear_radius_mm)
+    heights = {name: float(low.place(point)[1]) for name, point in points.items()}
+    return FullTravel(ways, heights, room)
+
+
+_SHARES = tuple(step / 8 for step in range(9))  # of the way to full travel
+
+
+def _clearances(
+    found: PlanResult,
+    proposal: Proposal,
+    planned: Wheels,
+    change: Change,
+    pose: Pose,
+    full: FullTravel | None,
+) -> tuple[PredictedClearance, ...]:
+    bike, axles = found.bike, found.chassis.axles
+    if not bike.clearances:
+        return ()
+    moves = AxleMoves(
+        fork_changed=bool(change.fork_longer_mm or change.offset_more_mm),
+        another_fork=bool(change.offset_more_mm),
+        fork_longer_mm=float(change.fork_longer_mm),
+        head_moved=bool(change.cup_mm or change.head_turn_deg),
+        rear_shifted=change.rear_shift_x_mm != 0 or change.rear_shift_y_mm != 0,
+        rear_in_dropout=_in_dropout(bike, proposal) != bike.rear_axle,
+        found={
+            "front": (float(axles.wheelbase_mm), float(axles.front_radius_mm)),
+            "rear": bike.rear_axle,
+        },
+        planned={"front": pose.front_axle, "rear": pose.rear_axle},
+        to_full=full.ways if full else {"front": (pose.front_axle,), "rear": (pose.rear_axle,)},
+        found_to_full=found.full.ways if found.full else {"front": None, "rear": None},
+        steering=Steering(
+            head_angle_deg=float(axles.head_angle_deg + change.head_turn_deg),
+            offset_mm=float(axles.fork_offset_mm + change.offset_more_mm),
+            lock_deg=bike.steering_lock_deg,
+        ),
+    )
+    return tuple(
+        predict_clearance(
+            place,
+            bike=bike,
+            found=bike.wheels.at(place.wheel),
+            planned=planned.at(place.wheel),
+            moves=moves,
+            policy=found.policy,
+        )
+        for place in bike.clearances
+    )
+
+
+def difference(now: Geometry, then: Geometry) -> dict[str, Values | dict[str, Point] | None]:
+    """Return now minus then for every key; None where either is unknown."""
+    delta: dict[str, Values | dict[str, Point] | None] = {}
+    for name in Geometry.__dataclass_fields__:
+        new, old = getattr(now, name), getattr(then, name)
+        if name == "points":
+            delta[name] = {
+                point: (x - old[point][0], y - old[point][1]) for point, (x, y) in new.items()
+            }
+        else:
+            delta[name] = None if new is None or old is None else new - old
+    return delta

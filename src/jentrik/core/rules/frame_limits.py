@@ -1,0 +1,106 @@
+"""What the frame's maker allows: the length of the fork, and each rear position with its wheel."""
+
+from jentrik.core.rules.case import Case, Rule, Severity, Words
+from jentrik.core.sources import COMMON_PRACTICE
+
+MAKERS_LIMIT = COMMON_PRACTICE.at("the frame maker's limit on the sheet")
+
+
+def fork_too_long(case: Case) -> Words | None:
+    """Name a fork longer than the frame's maker allows; a cup below the head tube counts."""
+    longest, length = case.found.fork_longest_mm, case.proposal.fork_length_mm
+    cup = case.proposal.lower_cup_mm
+    if longest is None or (length is None and not cup):
+        return None
+    asked = (case.found.fork_length_mm if length is None else length) + cup
+    if asked <= longest:
+        return None
+    with_cup = f" with a {cup:g} mm cup" if cup else ""
+    return Words(
+        f"Fork {asked - longest:.0f} mm over the maker's limit",
+        f"The fork would be {asked:.0f} mm long{with_cup}; the frame's maker allows {longest:g} "
+        "mm. A longer fork loads the head tube more than it was made for.",
+    )
+
+
+def fork_wheel_too_large(case: Case) -> Words | None:
+    """Name a front wheel larger than the fork is made for."""
+    rated, tire = case.found.fork_rated_bead_seat_mm, case.planned.front.tire
+    if rated is None or tire is None or tire.bead_seat_diameter_mm <= rated:
+        return None
+    return Words(
+        f"Wheel {tire.bead_seat_diameter_mm} mm, fork made for {rated:g}",
+        f"The fork is made for a wheel of {rated:g} mm at most; “{tire.text}” sits on "
+        f"{tire.bead_seat_diameter_mm} mm. At full travel the tire can meet the crown: another "
+        "fork, or the smaller wheel.",
+    )
+
+
+def position_without_its_wheel(case: Case) -> Words | None:
+    """Name a rear position used with another wheel than its maker pairs it with."""
+    paired, wheel = _pairing(case)
+    if paired is None or wheel is None or wheel == paired[1]:
+        return None
+    if case.proposal.position is None and wheel < paired[1]:
+        return None
+    return Words(
+        f"Position “{paired[0]}” belongs to {paired[1]:g} mm",
+        f"Its maker pairs position “{paired[0]}” with a {paired[1]:g} mm rear wheel, not with "
+        f"{wheel:g} mm. Without its wheel the tire can meet the frame at full travel: choose the "
+        "position that goes with the wheel.",
+    )
+
+
+def position_to_turn(case: Case) -> Words | None:
+    """Name a position left as it was though the wheel became smaller than its pairing."""
+    paired, wheel = _pairing(case)
+    if paired is None or wheel is None or case.proposal.position is not None:
+        return None
+    if wheel >= paired[1]:
+        return None
+    return Words(
+        f"Position “{paired[0]}” belongs to {paired[1]:g} mm",
+        f"The rear goes to {wheel:g} mm while the position stays with its {paired[1]:g} mm wheel. "
+        "Ask the frame's maker which position goes with this wheel; it is a correction that "
+        "belongs to the change.",
+    )
+
+
+def _pairing(case: Case) -> tuple[tuple[str, float] | None, float | None]:
+    """Return the position in use with the wheel it is paired with, and the wheel planned."""
+    position = case.found.position(case.proposal.position)
+    tire = case.planned.rear.tire
+    if position is None or position.bead_seat_diameter_mm is None:
+        return None, None
+    pair = (position.name, position.bead_seat_diameter_mm)
+    return pair, None if tire is None else float(tire.bead_seat_diameter_mm)
+
+
+RULES = (
+    Rule(
+        "fork-over-makers-limit",
+        Severity.STOP,
+        "bike",
+        fork_too_long,
+        MAKERS_LIMIT,
+        needs=("fork.longest_mm",),
+        only_with=("planned.fork",),
+    ),
+    Rule(
+        "fork-wheel-size",
+        Severity.STOP,
+        "bike",
+        fork_wheel_too_large,
+        MAKERS_LIMIT,
+        needs=("fork.rated_bead_seat_mm",),
+        only_with=("fork.rated_bead_seat_mm",),
+    ),
+    Rule(
+        "position-without-its-wheel",
+        Severity.STOP,
+        "bike",
+        position_without_its_wheel,
+        COMMON_PRACTICE,
+    ),
+    Rule("position-to-turn", Severity.CAUTION, "bike", position_to_turn, COMMON_PRACTICE),
+)

@@ -1,0 +1,1 @@
+"""Ways back and pairs of tires, many at once."""

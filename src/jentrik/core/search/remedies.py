@@ -1,0 +1,270 @@
+"""What could bring a machine's geometry back: every remedy its sheet allows, step by step.
+
+A remedy is offered only where the sheet holds what it needs: a shock with its leverage, named
+positions, a suspended fork.  Steps that a maker's limit forbids are left out here already.
+"""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, replace
+from functools import cache
+from typing import Any
+
+from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.suspension import End
+from jentrik.core.sheet.sheet import DrawnAs
+from jentrik.core.tables.remedies import KEPT, Kept
+from jentrik.core.tirecode.equivalents import equivalents
+from jentrik.core.tirecode.reading import Reading
+
+MOST_TIRES = 14  # of one rim, the nearest first
+TIRE_WINDOW_PERCENT = 6.0  # of the diameter
+WIDTH_SHARE = {"bicycle": 0.2, "motorcycle": 0.1}  # common practice: what a rim takes anyhow
+
+
+# A scooter's fork has no clamps to slide in, and its travel no steps to buy (common practice).
+NOT_ON = {DrawnAs.SCOOTER: frozenset({"clamps", "clamp-offset", "fork-travel"})}
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step of a remedy: in words, and what it sets on a proposal."""
+
+    words: str
+    sets: Mapping[str, Any]
+
+    def on(self, proposal: Proposal) -> Proposal:
+        """Return the proposal with this step taken."""
+        contact = {k.removeprefix("contact."): v for k, v in self.sets.items() if "." in k}
+        plain = {k: v for k, v in self.sets.items() if "." not in k}
+        if contact:
+            plain["contact"] = replace(proposal.contact, **contact)
+        return replace(proposal, **plain)
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """A remedy with its steps; remedies of one group exclude each other."""
+
+    id: str
+    group: str
+    name: str
+    steps: tuple[Step, ...]
+    cost: float
+    hours: float
+    mind: str
+    source: str
+
+
+def remedies_of(bike: Bike, proposal: Proposal) -> tuple[Remedy, ...]:
+    """Return the remedies open to this machine on top of what the proposal changes already."""
+    offered = []
+    for kept in KEPT:
+        if kept.kind in ("both", bike.kind):
+            group, steps = _STEPS[kept.id](kept, bike, proposal)
+            if steps:
+                offered.append(
+                    Remedy(
+                        kept.id,
+                        group,
+                        kept.name,
+                        tuple(steps),
+                        kept.cost,
+                        kept.hours,
+                        kept.mind,
+                        kept.source,
+                    )
+                )
+    return tuple(offered)
+
+
+_Steps = tuple[str, list[Step]]
+
+
+def _fork_length(bike: Bike, proposal: Proposal) -> float:
+    length = proposal.fork_length_mm
+    return bike.fork_length_mm if length is None else length
+
+
+def _ways(step: float, more: str, less: str, unit: str = "mm") -> str:
+    amount = f"{abs(step):g}{'' if unit == '°' else ' '}{unit}"
+    return f"{amount} {more if step > 0 else less}"
+
+
+def _forks(kept: Kept, bike: Bike, proposal: Proposal) -> Iterator[tuple[float, float]]:
+    """Yield the steps and the lengths they lead to, inside the frame maker's limit."""
+    length, longest = _fork_length(bike, proposal), bike.fork_longest_mm
+    for step in kept.steps:
+        if longest is None or length + step + proposal.lower_cup_mm <= longest:
+            yield step, length + step
+
+
+def _fork_travel(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    travel = proposal.fork_travel_mm or bike.suspension.front.travel_mm
+    if not travel:
+        return "fork", []
+    return "fork", [
+        Step(
+            f"fork travel {_ways(step, 'more', 'less')}",
+            {"fork_length_mm": length, "fork_travel_mm": travel + step},
+        )
+        for step, length in _forks(kept, bike, proposal)
+        if travel + step > 0
+    ]
+
+
+def _other_fork(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    if bike.suspension.front.travel_mm:
+        return "fork", []
+    return "fork", [
+        Step(f"fork {_ways(step, 'longer', 'shorter')}", {"fork_length_mm": length})
+        for step, length in _forks(kept, bike, proposal)
+    ]
+
+
+def _clamps(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    return "fork", [
+        Step(f"fork tubes {_ways(step, 'down', 'up')} in the clamps", {"fork_length_mm": length})
+        for step, length in _forks(kept, bike, proposal)
+    ]
+
+
+def _offset(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    offset = bike.fork_offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
+    what = "fork offset" if bike.kind == "bicycle" else "clamp offset"
+    return "offset", [
+        Step(f"{what} {_ways(step, 'more', 'less')}", {"fork_offset_mm": offset + step})
+        for step in kept.steps
+    ]
+
+
+def _cup(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    if proposal.lower_cup_mm:
+        return "cup", []
+    length, longest = _fork_length(bike, proposal), bike.fork_longest_mm
+    return "cup", [
+        Step(f"{step:g} mm lower cup", {"lower_cup_mm": step})
+        for step in kept.steps
+        if longest is None or length + step <= longest
+    ]
+
+
+def _headset(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    if proposal.headset_turn_deg:
+        return "headset", []
+    return "headset", [
+        Step(f"headset {_ways(step, 'steeper', 'slacker', '°')}", {"headset_turn_deg": step})
+        for step in kept.steps
+    ]
+
+
+def _position(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    here, tire = bike.position(proposal.position), proposal.wheels(bike).rear.tire
+    wheel = None if tire is None else tire.bead_seat_diameter_mm
+    return "rear", [
+        Step(f"position {position.name}", {"position": position.name})
+        for position in bike.positions
+        if position != here and position.bead_seat_diameter_mm in (None, wheel)
+    ]
+
+
+def _shock(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    shock = bike.suspension.shock
+    if shock.length_mm is None or shock.leverage is None:
+        return "rear", []
+    length = proposal.shock_mm or shock.length_mm
+    return "rear", [
+        Step(f"shock {_ways(step, 'longer', 'shorter')}", {"shock_mm": length + step})
+        for step in kept.steps
+    ]
+
+
+def _link(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    if bike.suspension.shock.link_ratio is None:
+        return "rear", []
+    return "rear", [
+        Step(
+            f"link {_ways(step, 'longer', 'shorter')}",
+            {"link_longer_mm": proposal.link_longer_mm + step},
+        )
+        for step in kept.steps
+    ]
+
+
+def _tires(end: End) -> Callable[[Kept, Bike, Proposal], _Steps]:
+    def steps(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+        tire = proposal.wheels(bike).at(end).tire
+        change = proposal.front if end == "front" else proposal.rear
+        if tire is None:
+            return f"{end} tire", []
+        return f"{end} tire", [
+            Step(
+                f"{end} tire {other.text}",
+                {end: replace(change, tire=other, overall_diameter_mm=None)},
+            )
+            for other in _near(tire)
+            if not _alike(other, bike.wheels.at(end).tire)
+        ]
+
+    return steps
+
+
+@cache
+def _near(tire: Reading) -> tuple[Reading, ...]:
+    """Return sizes for the same rim, one of each height, the nearest first."""
+    found: dict[float, Reading] = {}
+    window = WIDTH_SHARE.get(tire.vehicle, 0.0) * (tire.width_mm or 0.0)
+    for equal in equivalents(
+        tire, diameter_window_percent=TIRE_WINDOW_PERCENT, width_window_mm=window
+    ):
+        if equal.diameter_mm != tire.overall_diameter_mm:
+            found.setdefault(equal.diameter_mm, equal.reading)
+    return tuple(found.values())[:MOST_TIRES]
+
+
+def _alike(tire: Reading, other: Reading | None) -> bool:
+    """Whether two marks name one size: going back to what was there is no way back."""
+    return other is not None and (
+        tire.bead_seat_diameter_mm,
+        tire.width_mm,
+        tire.section_height_mm,
+    ) == (other.bead_seat_diameter_mm, other.width_mm, other.section_height_mm)
+
+
+def _seat(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    if not any(point.name.casefold().startswith(("seat", "saddle")) for point in bike.points):
+        return "seat", []
+    return "seat", [
+        Step(
+            f"seat {_ways(step, 'higher', 'lower')}",
+            {"contact.saddle_rise_mm": proposal.contact.saddle_rise_mm + step},
+        )
+        for step in kept.steps
+    ]
+
+
+def _cranks(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    length = proposal.contact.crank_mm or bike.crank_mm
+    if length is None:
+        return "cranks", []
+    return "cranks", [
+        Step(f"{length + step:g} mm cranks", {"contact.crank_mm": length + step})
+        for step in kept.steps
+    ]
+
+
+_STEPS: dict[str, Callable[[Kept, Bike, Proposal], _Steps]] = {
+    "fork-travel": _fork_travel,
+    "other-fork": _other_fork,
+    "fork-offset": _offset,
+    "lower-cup": _cup,
+    "turned-headset": _headset,
+    "clamps": _clamps,
+    "clamp-offset": _offset,
+    "position": _position,
+    "shock": _shock,
+    "link": _link,
+    "front-tire": _tires("front"),
+    "rear-tire": _tires("rear"),
+    "seat": _seat,
+    "cranks": _cranks,
+}

@@ -1,0 +1,1 @@
+"""A machine's sheet: figures with where they came from."""

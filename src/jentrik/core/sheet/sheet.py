@@ -1,0 +1,235 @@
+"""A machine's sheet: every figure with where it came from; `sheet_fields` says which there can be.
+
+A figure is *measured* by the shop, taken from the *maker's sheet*, or *assumed* until someone
+measures it; what the others fix is *computed* anew each time and never kept.  Keys are the paths
+of a plan document, so a sheet turns into a machine without a second vocabulary; those under
+"cross" are compared with the others, those under "rider" against the seat; neither is a part of
+the machine.
+"""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+from typing import Any
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.gearing import teeth_of
+from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.magnitudes import check_range
+from jentrik.core.units import read_figure
+
+
+class Provenance(StrEnum):
+    """Where a figure came from."""
+
+    MEASURED = "measured"
+    MAKER = "maker's sheet"
+    ASSUMED = "assumed"
+    COMPUTED = "computed"  # from the others; never kept
+
+
+class DrawnAs(StrEnum):
+    """What the drawing makes of the figures: the build of the machine."""
+
+    DIAMOND = "diamond frame"
+    STEP_THROUGH = "step-through frame"
+    HARDTAIL = "hardtail with suspension fork"
+    FULL_SUSPENSION = "full suspension"
+    FOLDING = "folding bicycle"
+    CARGO = "cargo bicycle, box in front"
+    ROADSTER = "upright motorcycle"
+    CRUISER = "cruiser"
+    TALL = "tall, long-travel motorcycle"
+    SCOOTER = "scooter"
+    DELIVERY = "delivery motorcycle"
+
+
+BUILDS: dict[Kind, tuple[DrawnAs, ...]] = {
+    "bicycle": tuple(DrawnAs)[:6],
+    "motorcycle": tuple(DrawnAs)[6:],
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """One figure of a sheet: a number in its key's unit, or a word.
+
+    `plus_minus` is what the tool can tell, in the same unit; several `readings` were averaged.
+    """
+
+    value: float | str
+    provenance: Provenance
+    taken_on: date
+    plus_minus: float | None = None
+    readings: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A gap at a named place, as kept on a sheet."""
+
+    id: int
+    name: str
+    wheel: str
+    direction: str
+    on: str
+    gap_mm: float
+    minimum_mm: float | None
+    provenance: Provenance
+    taken_on: date
+    bearing_deg: float | None = None
+    from_axle_mm: float | None = None
+    moves_with: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class SheetPoint:
+    """A named point of the chassis, as kept on a sheet."""
+
+    id: int
+    name: str
+    x_mm: float
+    height_mm: float
+    provenance: Provenance
+    taken_on: date
+    out_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class SheetPosition:
+    """A named position of the rear axle, as kept on a sheet."""
+
+    id: int
+    name: str
+    x_mm: float
+    y_mm: float
+    bead_seat_diameter_mm: float | None
+    provenance: Provenance
+    taken_on: date
+
+
+@dataclass(frozen=True, slots=True)
+class SheetPair:
+    """A pair of tires on the maker's sheet, as kept: codes, rim widths like 47-60, makes."""
+
+    id: int
+    name: str
+    front_tire: str
+    rear_tire: str
+    front_rim_mm: str | None
+    rear_rim_mm: str | None
+    front_make: str | None
+    rear_make: str | None
+    position: str | None
+    provenance: Provenance
+    taken_on: date
+
+    def values(self) -> dict[str, Any]:
+        """Return the pair as a plan document holds it."""
+        ends = {
+            end: {"tire": tire, "rim_width_mm": list(range_of(rim)) if rim else None, "make": make}
+            for end, tire, rim, make in (
+                ("front", self.front_tire, self.front_rim_mm, self.front_make),
+                ("rear", self.rear_tire, self.rear_rim_mm, self.rear_make),
+            )
+        }
+        return {"name": self.name, **ends, "position": self.position}
+
+
+def range_of(text: str) -> tuple[float, float]:
+    """Return the two ends of a range in mm, typed like 47-60; refuses anything else."""
+    ends = re.split(r"\s*(?:-|\u2013|to)\s*", text.strip().removesuffix("mm").strip())
+    if len(ends) != 2:
+        raise OutOfRange(f"“{text[:30]}” is not a range.", expected="two widths in mm like 47-60")
+    least, most = (read_figure(end, unit="mm") for end in ends)
+    check_range((least, most), "rim_width_mm", least=5, most=400)
+    return least, most
+
+
+ROWS_OF_TEETH = ("chainrings", "sprockets", "gear_ratios")
+_WHOLE_GROUPS = {
+    "speedometer": {"wheel"},
+    "side_stand": {"lean_deg", "foot_out_mm", "foot_x_mm"},
+    "center_stand": {"gap_mm", "feet_x_mm"},
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """A machine as kept: its name, what it is, and every figure known of it."""
+
+    id: int
+    name: str
+    kind: Kind
+    drawn_as: DrawnAs
+    figures: Mapping[str, Figure]
+    places: tuple[Place, ...] = ()
+    points: tuple[SheetPoint, ...] = ()
+    positions: tuple[SheetPosition, ...] = ()
+    pairs: tuple[SheetPair, ...] = ()
+    owner: str = ""
+
+    def sprung(self, end: str) -> bool:
+        """Whether an end is sprung, as built or as measured."""
+        built = self.kind == "motorcycle" or self.drawn_as is DrawnAs.FULL_SUSPENSION
+        forked = end == "front" and self.drawn_as is DrawnAs.HARDTAIL
+        return built or forked or f"suspension.{end}.travel_mm" in self.figures
+
+    def text(self, key: str) -> str | None:
+        """Return a figure that is a word, such as a tire code."""
+        figure = self.figures.get(key)
+        return None if figure is None else str(figure.value)
+
+    def bike_values(self) -> dict[str, Any]:
+        """Return the machine as a plan document's bike; figures that are not there stay out."""
+        values: dict[str, Any] = {"name": self.name, "kind": self.kind, "front": {}, "rear": {}}
+        for key, figure in self.figures.items():
+            if key.startswith(("cross.", "rider.")):
+                continue  # compared with the others, no part of the machine
+            *parents, leaf = key.split(".")
+            branch = values
+            for parent in parents:
+                branch = branch.setdefault(parent, {})
+            branch[leaf] = figure.value
+        _make_whole(values)
+        values["points"] = [_line(point) for point in self.points]
+        values["positions"] = [_line(position) for position in self.positions]
+        values["clearances"] = [_line(place) for place in self.places]
+        values["approved"] = [pair.values() for pair in self.pairs]
+        return values
+
+
+def _line(row: Place | SheetPoint | SheetPosition) -> dict[str, Any]:
+    """Return a line of the sheet as a document holds it: without what only the sheet knows."""
+    return {name: getattr(row, name) for name in row.__dataclass_fields__ if name not in _OWN}
+
+
+_OWN = ("id", "provenance", "taken_on")  # what only the sheet knows
+
+
+def _make_whole(values: dict[str, Any]) -> None:
+    """Make ranges of their two ends, rows of teeth of their text, and leave half groups out."""
+    for branch in (values["front"], values["rear"]):
+        _join_pair(branch.get("rim_brake"), "slot")
+    for spec in values.get("spec", {}).values():
+        _join_pair(spec, "rim_width")
+        if "load_index" in spec:
+            spec["load_index"] = int(spec["load_index"])
+    gearing = values.get("gearing", {})
+    for row in ROWS_OF_TEETH:
+        if row in gearing:
+            gearing[row] = list(teeth_of(gearing[row]))
+    for group, wanted in _WHOLE_GROUPS.items():
+        if group in values and not wanted <= values[group].keys():
+            del values[group]  # half a group says nothing yet
+
+
+def _join_pair(branch: dict[str, Any] | None, name: str) -> None:
+    """Make the two ends of a range, kept as two figures, the pair a document holds."""
+    if branch is None:
+        return
+    least, most = branch.pop(f"{name}_least_mm", None), branch.pop(f"{name}_most_mm", None)
+    if least is not None and most is not None:
+        branch[f"{name}_mm"] = [least, most]

@@ -1,0 +1,1 @@
+"""What the shop sets, and what lies on its shelf."""

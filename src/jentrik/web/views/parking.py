@@ -1,0 +1,129 @@
+"""How a machine stands parked, before and after: drawing, figures, what brings it back."""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from jentrik.core.figures.parking import Parked
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.sheet.sheet import Provenance, Sheet
+from jentrik.web.drawing.on_stand import Lean, stand_drawing
+from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.room import TouchRow, touch_row
+
+_BAR_SHARE, _USUAL_TIRE_MM, _USUAL_TALL_MM = 0.34, 110.0, 1080.0  # for the eye
+
+
+@dataclass(frozen=True, slots=True)
+class StandsView:
+    """Station Check's stands: the drawing, what is known before and after, the cure."""
+
+    drawing: Markup | None
+    rows: list[TouchRow]
+    says: list[str]
+
+
+def stands_view(found: PlanResult, outcome: Outcome, sheet: Sheet) -> StandsView:
+    """Return the stands of one proposal; what rests on an assumed mass is marked an estimate."""
+    estimated = any(
+        figure.provenance is Provenance.ASSUMED
+        for key, figure in sheet.figures.items()
+        if key.startswith("mass.")
+    )
+    before, after = found.parked, outcome.parked
+    rows, says = [], []
+    if before is not None and after is not None:
+        rows += _leans(before, after, estimated=estimated)
+        says += _cure(after)
+        if estimated:
+            says.append("The center of mass is assumed: the slopes are estimates.")
+        if before.tips_over_foot_deg is None:
+            says.append("With its center of mass on the sheet the lean it may reach is known.")
+    center = found.bike.center_stand
+    if center is not None and outcome.center_stand_gap_mm is not None:
+        rows.append(
+            touch_row(
+                f"Center stand lifts the {center.lifts} wheel",
+                "mm",
+                center.gap_mm,
+                outcome.center_stand_gap_mm,
+                0,
+            )
+        )
+    return StandsView(_drawing(found, outcome, after), rows, says)
+
+
+def _leans(before: Parked, after: Parked, *, estimated: bool) -> list[TouchRow]:
+    if before.tips_over_foot_deg is None:  # no center of mass: how far it tips is not known
+        leans = (
+            ("Lean on the side stand", before.lean_deg, after.lean_deg),
+            ("The same on round tires", before.round_lean_deg, after.round_lean_deg),
+        )
+        return _rows(leans)
+    about = ", estimate" if estimated else ""
+    return _rows(
+        (
+            ("Lean on the side stand", before.lean_deg, after.lean_deg),
+            ("The same on round tires", before.round_lean_deg, after.round_lean_deg),
+            (f"Slope until it tips away{about}", before.tips_away_deg, after.tips_away_deg),
+            (
+                f"The same in the shop's gust{about}",
+                before.tips_in_gust_deg,
+                after.tips_in_gust_deg,
+            ),
+            (
+                f"Slope until it goes over its foot{about}",
+                before.tips_over_foot_deg,
+                after.tips_over_foot_deg,
+            ),
+        )
+    )
+
+
+def _rows(leans: Iterable[tuple[str, float | None, float | None]]) -> list[TouchRow]:
+    return [
+        touch_row(label, "°", old, new, 1)
+        for label, old, new in leans
+        if old is not None and new is not None
+    ]
+
+
+def _cure(after: Parked) -> list[str]:
+    wanted = after.wanted
+    if wanted is None or abs(wanted.under_foot_mm) < 1:
+        return []
+    mm = wanted.under_foot_mm
+    puck = (
+        f"{fixed(mm)}{THIN}mm of puck under the foot"
+        if mm > 0
+        else f"A foot {fixed(-mm)}{THIN}mm higher"
+    )
+    leg = ""
+    if wanted.longer_mm is not None:
+        way = "longer" if wanted.longer_mm > 0 else "shorter"
+        leg = f" or a leg {fixed(abs(wanted.longer_mm))}{THIN}mm {way}"
+    return [f"{puck}{leg} brings the old lean back."]
+
+
+def _drawing(found: PlanResult, outcome: Outcome, after: Parked | None) -> Markup | None:
+    stand = found.bike.side_stand
+    if stand is None or after is None:
+        return None
+    lean = math.radians(stand.lean_deg)
+    out, up = stand.foot_out_mm * math.cos(lean), stand.foot_out_mm * math.sin(lean)
+    now_up = out * math.tan(math.radians(after.lean_deg))
+    tall = outcome.contact.seat_height_mm
+    bar = next(
+        (y for name, (_, y) in found.baseline.points.items() if name.casefold().startswith("bar")),
+        None,
+    )
+    tall_mm = float(bar or tall or _USUAL_TALL_MM)
+    return stand_drawing(
+        Lean(stand.lean_deg, out, up),
+        Lean(after.lean_deg, out, now_up),
+        width_mm=outcome.wheels.rear.width_mm or _USUAL_TIRE_MM,
+        tall_mm=tall_mm,
+        bar_mm=tall_mm * _BAR_SHARE,
+    )
