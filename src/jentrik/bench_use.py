@@ -21,7 +21,7 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.core.job.job import value_at
-from jentrik.core.sheet.sheet import Figure, Provenance
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.store import journal, machines
 from jentrik.store.rows import rows
 from jentrik.web.app import create_app

@@ -7,6 +7,7 @@ from datetime import date
 import pytest
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.consistency import (
     RELATIONS,
     completed,
@@ -16,7 +17,7 @@ from jentrik.core.sheet.consistency import (
 )
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.readings import USUAL_PLUS_MINUS, read_readings, worth
-from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import DrawnAs, Sheet
 
 DAY = date(2026, 11, 23)
 HEAD = math.radians(71)

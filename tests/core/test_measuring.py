@@ -4,9 +4,10 @@ from dataclasses import replace
 from datetime import date
 
 from jentrik.core.logbook.ride import setup_fields
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.measuring import GUIDES, guide_of, to_take, wanted
-from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.web.drawing.measure import _SHOWN, measure_drawing
 
 DAY = date(2026, 11, 23)

@@ -10,13 +10,14 @@ from jentrik.core.figures.character import Masses, character
 from jentrik.core.logbook.inspection import Asked, wanted_kpa
 from jentrik.core.logbook.tire_age import too_old
 from jentrik.core.logbook.wear import Odometer, distances
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import sprockets_back
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.search import search
-from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.core.shop.policy import DEFAULT_POLICY, PressureSchool
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal

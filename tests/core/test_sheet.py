@@ -5,10 +5,11 @@ from datetime import date
 import pytest
 
 from jentrik.core.job.job import KeptProposal, next_name
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.assumed import assumed_figures
 from jentrik.core.sheet.fields import FIELD_BY_KEY, FIELDS, fields_of, missing_of
-from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_bike
 

@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jentrik.core.machine.machine import Proposal
-from jentrik.core.machine.restated import stood, turned
+from jentrik.core.machine.restated import restated, turned
 from jentrik.core.machine.suspension import State
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import as_measured, outcome_of
@@ -41,7 +41,7 @@ def machine(**figures):
 
 
 def there(found, outcome):
-    return stood(
+    return restated(
         found.bike,
         change=outcome.change,
         figures=outcome.geometry,

@@ -7,10 +7,11 @@ from datetime import date
 import numpy as np
 import pytest
 
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.readings import OF_SECTION_HEIGHT
-from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import PLAN
 

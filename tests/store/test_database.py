@@ -158,7 +158,7 @@ WRITER = """
 import json, sys
 from datetime import datetime
 from pathlib import Path
-from jentrik.core.sheet.sheet import Figure, Provenance
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.store import cards, journal, machines
 from jentrik.store.database import open_database
 from jentrik.store.photo_files import keep_photo

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 import pytest
 
 from jentrik.core.errors import StoreError
-from jentrik.core.sheet.sheet import Figure, Provenance
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.store import cards, jobs, journal, machines, records
 from jentrik.store.journal import Author
 from jentrik.store.undo import ChangedSince, Scope, last_change, last_undone, undo

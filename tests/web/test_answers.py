@@ -3,7 +3,7 @@
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.core.sheet.sheet import Provenance
+from jentrik.core.machine.figure import Provenance
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Author
 from jentrik.store.undo import Scope, last_change

@@ -2,8 +2,8 @@
 
 import pytest
 
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.plan.plan import as_measured, outcome_of
-from jentrik.core.sheet.sheet import Provenance
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import confronted, jobs, logbook, machines
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from jentrik.core.sheet.sheet import Provenance
+from jentrik.core.machine.figure import Provenance
 from jentrik.store import cards, gauges, logbook, machines, speeds
 
 

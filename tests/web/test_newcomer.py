@@ -3,7 +3,7 @@
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.core.sheet.sheet import Provenance
+from jentrik.core.machine.figure import Provenance
 from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope, last_change, undo
 from jentrik.web.newcomer import start_job

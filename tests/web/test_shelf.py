@@ -6,7 +6,7 @@ from datetime import date
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.core.sheet.sheet import Figure, Provenance
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import machines, shelf

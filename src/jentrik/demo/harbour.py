@@ -11,8 +11,8 @@ from typing import Any
 
 import peewee
 
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.named_places import named_place
-from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.demo.history import BO, IDA, demo_step, tell
 from jentrik.store import jobs, journal, machines, shelf
 from jentrik.store.rows import first_row, writing

@@ -5,9 +5,10 @@ from datetime import date
 
 from jentrik.core.job.confront import Expectation, NewSheet, SizeAgainstMark, new_sheet
 from jentrik.core.logbook.inspection import Inspection, Look
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
-from jentrik.core.sheet.sheet import Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.store import journal, logbook, machines, models
 from jentrik.store.rows import first_row, rows
 

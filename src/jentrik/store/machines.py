@@ -6,17 +6,9 @@ from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.errors import StoreError
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.consistency import completed
-from jentrik.core.sheet.sheet import (
-    DrawnAs,
-    Figure,
-    Place,
-    Provenance,
-    Sheet,
-    SheetPair,
-    SheetPoint,
-    SheetPosition,
-)
+from jentrik.core.sheet.sheet import DrawnAs, Place, Sheet, SheetPair, SheetPoint, SheetPosition
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 

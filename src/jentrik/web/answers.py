@@ -18,12 +18,13 @@ from typing import Any
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job.job import Job, KeptProposal, value_at
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.sheet.assumed import assumption
 from jentrik.core.sheet.consistency import completed
 from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, missing_of
-from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.exchange.plan_document import read_proposal, read_sheet

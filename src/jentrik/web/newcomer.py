@@ -5,10 +5,11 @@ figures, so that the first answer is there before the tape is out.
 """
 
 from jentrik.core.errors import OutOfRange, blamed_on
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.assumed import assumed_figures
-from jentrik.core.sheet.sheet import DrawnAs, Figure, Provenance
+from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.core.tirecode.found import Sidewall
 from jentrik.core.tirecode.sidewall import read_code, read_sidewall
 from jentrik.store import jobs, journal, machines

@@ -6,10 +6,11 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import CodeError, OutOfRange, Refusal, StoreError
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.named_places import named_place
-from jentrik.core.sheet.sheet import Place, Provenance, Sheet, SheetPair, SheetPoint, SheetPosition
+from jentrik.core.sheet.sheet import Place, Sheet, SheetPair, SheetPoint, SheetPosition
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_sheet
 from jentrik.store import machines

@@ -7,9 +7,9 @@ from datetime import date
 
 import pytest
 
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.rules.case import Severity
-from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.views.check import waiting_for

@@ -13,7 +13,7 @@ from typing import Any
 
 from jentrik.core.figures.contact import SADDLE, named
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.restated import stood
+from jentrik.core.machine.restated import restated
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.readings import USUAL_PLUS_MINUS, nominal_worth
@@ -149,7 +149,7 @@ def new_sheet(
     Measured figures win; gaps no one could predict or measured again go.
     """
     bike, proposal = found.bike, outcome.proposal
-    now = stood(
+    now = restated(
         bike,
         change=outcome.change,
         figures=outcome.geometry,

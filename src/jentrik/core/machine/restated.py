@@ -15,7 +15,7 @@ from jentrik.core.machine.suspension import ENDS, Position, State
 from jentrik.core.machine.wheel import Wheels
 
 
-def stood(bike: Bike, *, change: Change, figures: Geometry, pose: Pose, wheels: Wheels) -> Bike:
+def restated(bike: Bike, *, change: Change, figures: Geometry, pose: Pose, wheels: Wheels) -> Bike:
     """Return the machine as it would be measured after a change.
 
     Gaps and the side stand belong to the state they were measured in and are left out.
@@ -70,7 +70,7 @@ def in_state(bike: Bike, state: State) -> tuple[Bike, Pose | None]:
         return bike, None
     change = going_down(bike, state)
     figures, pose = geometry(bike.chassis(), change)
-    there = stood(bike, change=change, figures=figures, pose=pose, wheels=bike.wheels)
+    there = restated(bike, change=change, figures=figures, pose=pose, wheels=bike.wheels)
     return replace(there, suspension=replace(there.suspension, measured=state)), pose
 
 

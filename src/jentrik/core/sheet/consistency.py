@@ -19,9 +19,10 @@ from dataclasses import dataclass, replace
 
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.steering import trail
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.readings import nominal_worth, worth
-from jentrik.core.sheet.sheet import Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code
 
@@ -157,7 +158,7 @@ def _stated(sheet: Sheet) -> Sheet:
     figures = {
         key: figure
         for key, figure in sheet.figures.items()
-        if figure.provenance is not Provenance.COMPUTED
+        if figure.provenance is not Provenance.COMPUTED or figure.measured_in
     }
     return replace(sheet, figures=figures)
 

@@ -8,8 +8,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.suspension import ENDS
-from jentrik.core.sheet.sheet import Provenance, Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code
 

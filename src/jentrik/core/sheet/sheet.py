@@ -15,19 +15,12 @@ from enum import StrEnum
 from typing import Any
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import teeth_of
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.magnitudes import check_range
+from jentrik.core.machine.setup import Setup
 from jentrik.core.units import read_figure
-
-
-class Provenance(StrEnum):
-    """Where a figure came from."""
-
-    MEASURED = "measured"
-    MAKER = "maker's sheet"
-    ASSUMED = "assumed"
-    COMPUTED = "computed"  # from the others; never kept
 
 
 class DrawnAs(StrEnum):
@@ -53,20 +46,6 @@ BUILDS: dict[Kind, tuple[DrawnAs, ...]] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Figure:
-    """One figure of a sheet: a number in its key's unit, or a word.
-
-    `plus_minus` is what the tool can tell, in the same unit; several `readings` were averaged.
-    """
-
-    value: float | str
-    provenance: Provenance
-    taken_on: date
-    plus_minus: float | None = None
-    readings: tuple[float, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
 class Place:
     """A gap at a named place, as kept on a sheet."""
 
@@ -82,6 +61,7 @@ class Place:
     bearing_deg: float | None = None
     from_axle_mm: float | None = None
     moves_with: str | None = None
+    measured_in: str = ""  # another set-up it was measured in; the gap is worked out from there
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,6 +150,9 @@ class Sheet:
     positions: tuple[SheetPosition, ...] = ()
     pairs: tuple[SheetPair, ...] = ()
     owner: str = ""
+    setup: Setup | None = None  # what it is set up as, where that is kept
+    turned_deg: float = 0.0  # nose up, against the set-up the machine was first measured in
+    disagreements: tuple[str, ...] = ()  # between what was measured in several set-ups
 
     def sprung(self, end: str) -> bool:
         """Whether an end is sprung, as built or as measured."""
@@ -186,7 +169,7 @@ class Sheet:
         """Return the machine as a plan document's bike; figures that are not there stay out."""
         values: dict[str, Any] = {"name": self.name, "kind": self.kind, "front": {}, "rear": {}}
         for key, figure in self.figures.items():
-            if key.startswith(("cross.", "rider.")):
+            if key.startswith(("cross.", "rider.", "set.")):
                 continue  # compared with the others, no part of the machine
             *parents, leaf = key.split(".")
             branch = values
@@ -206,7 +189,7 @@ def _line(row: Place | SheetPoint | SheetPosition) -> dict[str, Any]:
     return {name: getattr(row, name) for name in row.__dataclass_fields__ if name not in _OWN}
 
 
-_OWN = ("id", "provenance", "taken_on")  # what only the sheet knows
+_OWN = ("id", "provenance", "taken_on", "measured_in")  # what only the sheet knows
 
 
 def _make_whole(values: dict[str, Any]) -> None:

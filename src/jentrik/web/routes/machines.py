@@ -12,9 +12,10 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal, StoreError
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.gauged import gauge_for
-from jentrik.core.sheet.sheet import Provenance, Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.devices.port import Quantity
 from jentrik.store import journal, machines
 from jentrik.store.listing import MACHINE_SORTS, machines_listed, names_like

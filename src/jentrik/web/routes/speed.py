@@ -16,9 +16,9 @@ from jentrik.core.calibration.calibration import SpeedPair, calibrate
 from jentrik.core.calibration.track import Aligned, TrackPaces, aligned, paces_of
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
 from jentrik.core.figures.speed import shown_kmh
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.sheet.fields import missing_of
-from jentrik.core.sheet.sheet import Figure, Provenance
 from jentrik.core.units import read_figure
 from jentrik.devices.port import Place, Quantity
 from jentrik.exchange.gpx_track import SHOWN, TRACK, read_shown, read_track

@@ -9,13 +9,14 @@ from markupsafe import Markup
 from jentrik.core.card.card import Card
 from jentrik.core.card.proofs import prove_by_hand
 from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.proposal_fields import Group
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
 from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, missing_of
 from jentrik.core.sheet.measuring import wanted
-from jentrik.core.sheet.sheet import Provenance, Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.store.cards import card_of, progress
 from jentrik.store.rides import rides_noted

@@ -10,7 +10,7 @@ from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import Change
 from jentrik.core.job.job import Job
 from jentrik.core.machine.machine import Proposal
-from jentrik.core.machine.restated import stood, turned
+from jentrik.core.machine.restated import restated, turned
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.effects import Effect, effects
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured
@@ -225,7 +225,7 @@ def _overlaid(
     """Return the drawing of one proposal over the machine as found, or over another proposal."""
     if base is None:
         return scene_drawing(sheet, found, over, address)
-    machine = stood(
+    machine = restated(
         found.bike, change=base.change, figures=base.geometry, pose=base.pose, wheels=base.wheels
     )
     there = as_measured(machine)

@@ -6,12 +6,13 @@ from dataclasses import dataclass, field, replace
 from markupsafe import Markup
 
 from jentrik.core.errors import CodeError, Refusal
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.assumed import assumption
 from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, fields_of
 from jentrik.core.sheet.gauged import gauge_for
 from jentrik.core.sheet.measuring import guide_of, to_take
 from jentrik.core.sheet.readings import worth
-from jentrik.core.sheet.sheet import Figure, Provenance, Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code, read_sidewall
 from jentrik.core.tirecode.traps import Warned, traps_of

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from jentrik.core.sheet.sheet import Figure
+from jentrik.core.machine.figure import Figure
 
 MINUS = "\u2212"
 THIN = "\u2009"

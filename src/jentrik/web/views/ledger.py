@@ -8,10 +8,11 @@ from typing import Any
 from markupsafe import Markup
 
 from jentrik.core.figures.contact import SADDLE
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
-from jentrik.core.sheet.sheet import Provenance, Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Band, ShopLimits
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.views.figures import THIN, change, fixed

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from jentrik.core.figures.parking import Parked
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.plan.plan import Outcome, PlanResult
-from jentrik.core.sheet.sheet import Provenance, Sheet
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.drawing.on_stand import Lean, stand_drawing
 from jentrik.web.views.figures import THIN, fixed
 from jentrik.web.views.room import TouchRow, touch_row

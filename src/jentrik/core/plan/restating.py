@@ -1,0 +1,262 @@
+r"""A machine's figures in another of its set-ups: measured in one, exact in every other.
+
+    measured in A  ->  the frame, fixed in itself  ->  what the tape would say in B
+
+The chassis is rigid, so its places are worked back to it from the set-up they were measured in
+and forward to any other: the pose of the change from A to B does both at once.  Gaps follow by
+the same prediction a plan makes; the instrument by the wheel that feeds it; brake pads by half
+the change of bead seat.  Source: derived.
+"""
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.machine import Bike, ContactChange, Proposal
+from jentrik.core.machine.restated import restated
+from jentrik.core.machine.setup import Parts, Setup, only_of_set_up, part_of
+from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.wheel import WheelChange
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.tirecode.sidewall import known_code
+
+OF_THE_FRAME = (
+    "wheelbase_mm",
+    "head_angle_deg",
+    "rake_deg",
+    "chainstay_mm",
+    "bb_height_mm",
+    "seat_angle_deg",
+    "stack_mm",
+    "reach_mm",
+    "suspension.rear.pivot_x_mm",
+    "suspension.rear.pivot_height_mm",
+    "side_stand.lean_deg",
+    "center_stand.gap_mm",
+    "speedometer.reads_over_percent",
+    "front.rolled_mm",
+    "rear.rolled_mm",
+    "front.rim_brake.pad_reach_mm",
+    "rear.rim_brake.pad_reach_mm",
+)
+_SAME_SET_UP_ONLY = "cross."  # compared with figures taken beside them
+
+
+def of_the_frame(key: str) -> bool:
+    """Whether a figure is measured in a set-up and can be worked out for every other."""
+    return key in OF_THE_FRAME or key.startswith(("line.", _SAME_SET_UP_ONLY))
+
+
+def change_between(before: Parts, after: Parts, *, turned_deg: float, position: str) -> Proposal:
+    """Return what leads from one set-up to another, of all that moves the chassis.
+
+    `turned_deg` is how far the machine in `before` is turned against the frame as first measured,
+    and `position` the one that is fitted where a set-up names none.
+    """
+
+    def less(key: str) -> float:
+        return _number(after, key) - _number(before, key)
+
+    def other(key: str) -> float | None:
+        new = after.get(key)
+        return None if new is None or _same(before, after, key) else float(new.value)
+
+    x, y = _turned(
+        less("set.rear_shift_x_mm"), less("set.rear_shift_y_mm"), math.radians(turned_deg)
+    )
+    here, there = (str(_value(parts, "set.position") or position) for parts in (before, after))
+    return Proposal(
+        "another set-up",
+        front=_wheel_change(after, "front"),
+        rear=_wheel_change(after, "rear"),
+        fork_length_mm=other("fork.length_mm"),
+        fork_offset_mm=other("fork.offset_mm"),
+        lower_cup_mm=less("set.lower_cup_mm"),
+        rear_shift_x_mm=x,
+        rear_shift_y_mm=y,
+        position=there if there and there != here else None,
+        fork_travel_mm=other("suspension.front.travel_mm"),
+        headset_turn_deg=less("set.headset_turn_deg"),
+        shock_mm=other("suspension.rear.shock_mm"),
+        link_longer_mm=less("set.link_longer_mm"),
+        contact=ContactChange(
+            bar_rise_mm=less("set.bar_rise_mm"),
+            spacers_mm=less("set.spacers_mm"),
+            saddle_rise_mm=less("set.saddle_rise_mm"),
+            crank_mm=other("crank_mm"),
+        ),
+    )
+
+
+def _value(parts: Parts, key: str) -> float | str | None:
+    figure = parts.get(key)
+    return None if figure is None else figure.value
+
+
+def _number(parts: Parts, key: str) -> float:
+    return float(_value(parts, key) or 0.0)
+
+
+def _same(before: Parts, after: Parts, key: str) -> bool:
+    return _value(before, key) == _value(after, key)
+
+
+def _turned(x: float, y: float, angle: float) -> tuple[float, float]:
+    cos, sin = math.cos(angle), math.sin(angle)
+    return x * cos - y * sin, x * sin + y * cos
+
+
+def _wheel_change(parts: Parts, end: End) -> WheelChange:
+    """Return a wheel as a set-up has it; its diameter is said in any case."""
+    code, measured = _value(parts, f"{end}.tire"), _value(parts, f"{end}.overall_diameter_mm")
+    tire = known_code(str(code)) if code else None
+    diameter = measured if measured is not None else tire.overall_diameter_mm if tire else None
+    return WheelChange(tire, None if diameter is None else float(diameter))
+
+
+@dataclass(frozen=True, slots=True)
+class Restated:
+    """What a sheet says in another set-up: figures by key, gaps, points and positions by row.
+
+    A gap is None where no one can predict it.
+    """
+
+    figures: Mapping[str, float]
+    gaps: Mapping[int, float | None]
+    points: Mapping[int, tuple[float, float]]
+    positions: Mapping[int, tuple[float, float]]
+    turned_deg: float
+
+
+def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
+    """Return what a sheet's figures are in another set-up; `bike` is the sheet as a machine.
+
+    Refuses a set-up in which the machine cannot stand.
+    """
+    found = as_measured(bike)
+    before = sheet.setup.parts if sheet.setup else {}
+    fitted = next((one.name for one in sheet.positions if not one.x_mm and not one.y_mm), "")
+    change = change_between(before, after, turned_deg=sheet.turned_deg, position=fitted)
+    outcome = outcome_of(found, change)
+    now = restated(
+        bike,
+        change=outcome.change,
+        figures=outcome.geometry,
+        pose=outcome.pose,
+        wheels=outcome.wheels,
+    )
+    predicted = {spot.place.name: spot.predicted_gap_mm for spot in outcome.clearances}
+    at = {name: (float(x), float(y)) for name, (x, y) in outcome.geometry.points.items()}
+    lies = next((one for one in now.positions if one.name == change.position), None)
+    at_x, at_y = (lies.x_mm, lies.y_mm) if lies else (0.0, 0.0)
+    positions = {one.name: (one.x_mm - at_x, one.y_mm - at_y) for one in now.positions}
+    return Restated(
+        figures={
+            key: value
+            for key, value in _figures(found, now, outcome, after)
+            if key in sheet.figures and value is not None
+        },
+        gaps={place.id: _gap(predicted.get(place.name)) for place in sheet.places},
+        points={point.id: at[point.name] for point in sheet.points if point.name in at},
+        positions={one.id: positions[one.name] for one in sheet.positions},
+        turned_deg=sheet.turned_deg + float(outcome.pose.pitch_deg),
+    )
+
+
+def _gap(predicted: Any) -> float | None:
+    return None if predicted is None else max(float(predicted), 0.0)
+
+
+def _figures(
+    found: PlanResult, now: Bike, outcome: Outcome, after: Parts
+) -> Iterator[tuple[str, float | None]]:
+    """Yield the frame's figures as they would be measured after the change."""
+    bike = found.bike
+    yield "wheelbase_mm", now.wheelbase_mm
+    yield "head_angle_deg", now.head_angle_deg
+    yield "rake_deg", 90.0 - now.head_angle_deg
+    yield "chainstay_mm", now.chainstay_mm
+    yield "bb_height_mm", now.bb_height_mm
+    yield "seat_angle_deg", now.seat_angle_deg
+    yield "stack_mm", now.stack_mm
+    yield "reach_mm", now.reach_mm
+    if now.suspension.pivot is not None:
+        yield "suspension.rear.pivot_x_mm", now.suspension.pivot[0]
+        yield "suspension.rear.pivot_height_mm", now.suspension.pivot[1]
+    lean = outcome.stand_lean_deg
+    yield "side_stand.lean_deg", None if lean is None else float(lean)
+    yield "center_stand.gap_mm", outcome.center_stand_gap_mm
+    yield "speedometer.reads_over_percent", _reads_over(bike, outcome)
+    for end in ENDS:
+        rolled = bike.wheels.at(end).rolled_mm
+        ratio = float(getattr(outcome.speed, f"circumference_ratio_{end}"))
+        yield f"{end}.rolled_mm", None if rolled is None else rolled * ratio
+        yield f"{end}.rim_brake.pad_reach_mm", _pad_reach(bike, after, end)
+
+
+def _reads_over(bike: Bike, outcome: Outcome) -> float | None:
+    meter, ratio = bike.speedometer, outcome.speed.sensed_ratio
+    if meter is None or meter.reads_over_percent is None or ratio is None:
+        return None
+    return ((1 + meter.reads_over_percent / 100) / float(ratio) - 1) * 100
+
+
+def _pad_reach(bike: Bike, after: Parts, end: End) -> float | None:
+    """Return bolt or boss to pad on the rim of a set-up; a boss below is further from less rim."""
+    wheel = bike.wheels.at(end)
+    brake, code = wheel.rim_brake, _value(after, f"{end}.tire")
+    if brake is None or brake.pad_reach_mm is None or wheel.tire is None or not code:
+        return None
+    down = (wheel.tire.bead_seat_diameter_mm - known_code(str(code)).bead_seat_diameter_mm) / 2
+    return brake.pad_reach_mm + (-down if brake.mount == "boss below" else down)
+
+
+def sheet_in(sheet: Sheet, setup: Setup, said: Restated) -> Sheet:
+    """Return a sheet as it is in another set-up: its parts, and the frame's figures restated.
+
+    What is worked out says where it was measured; gaps no one can predict are left out.
+    """
+    name = sheet.setup.name if sheet.setup else ""
+    figures: dict[str, Figure] = {
+        key: figure
+        for key, figure in sheet.figures.items()
+        if part_of(key) is None and not of_the_frame(key) and not only_of_set_up(key)
+    }
+    figures |= setup.parts
+    for key, value in said.figures.items():
+        figures[key] = _carried(sheet.figures[key], value, name)
+    return replace(
+        sheet,
+        figures=figures,
+        places=tuple(
+            replace(place, gap_mm=gap, measured_in=place.measured_in or name)
+            for place in sheet.places
+            if (gap := said.gaps[place.id]) is not None
+        ),
+        points=tuple(
+            replace(point, x_mm=x, height_mm=height)
+            for point in sheet.points
+            for x, height in (said.points.get(point.id, (point.x_mm, point.height_mm)),)
+        ),
+        positions=tuple(
+            replace(one, x_mm=said.positions[one.id][0], y_mm=said.positions[one.id][1])
+            for one in sheet.positions
+        ),
+        setup=setup,
+        turned_deg=said.turned_deg,
+    )
+
+
+def _carried(figure: Figure, value: float, name: str) -> Figure:
+    """Return a figure worked out from another set-up; one that was assumed stays assumed."""
+    kept = figure.provenance is Provenance.ASSUMED
+    return replace(
+        figure,
+        value=value,
+        provenance=Provenance.ASSUMED if kept else Provenance.COMPUTED,
+        readings=(),
+        measured_in=figure.measured_in or name,
+    )
