@@ -69,7 +69,7 @@ def test_a_click_right_after_a_key_keeps_the_figure(open_page):
     page.route(ANSWERS, slowly)
     field(page, "Wheelbase").fill("1051")
     page.locator("[data-station='6']").click()
-    expect(page.get_by_role("heading", name="Setups and rides")).to_be_visible()
+    expect(page.get_by_role("heading", name="Set-ups and rides")).to_be_visible()
     assert stored("wheelbase_mm") == 1051
     page.go_back()
     field(page, "Wheelbase").fill("1052")

@@ -7,8 +7,8 @@ FRONT, REAR = "#proposal-front-tire", "#proposal-rear-tire"
 
 def test_two_tire_codes_in_a_changed_machine_out(open_page):
     page = open_page("/jobs")
-    page.get_by_label("What is it?").fill("Grey courier")
-    page.get_by_label("Which tire does it wear?").fill("37-622")
+    page.get_by_label("Bike or motorcycle").fill("Grey courier")
+    page.get_by_label("Front tire now").fill("37-622")
     page.get_by_role("button", name="Start the job").click()
     expect(page.locator(".bench-drawing")).to_be_visible()
     rear = page.locator(REAR)

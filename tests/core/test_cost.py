@@ -1,5 +1,6 @@
 """Costs in exact decimals, and how long a tire lasts, by hand."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -49,6 +50,27 @@ def test_a_total_adds_up_to_the_cent_and_names_what_has_no_price():
     assert told.unpriced == ("c",)
     kept = (PartLine("a", "", Fate.KEEP), PartLine("b", "", Fate.ASK))
     assert total(kept, bought, hours=Decimal(0), rate=Decimal(60)).whole == 0
+
+
+def test_what_must_be_found_out_stands_apart_and_makes_the_total_a_range():
+    lines = (PartLine("tire", "", Fate.BUY), PartLine("rotor", "", Fate.ASK))
+    bought = {"tire": Bought(Decimal("40.00")), "rotor": Bought(Decimal("55.00"))}
+    told = total(lines, bought, hours=Decimal(1), rate=Decimal(60))
+    assert (told.whole, told.at_most) == (Decimal("100.00"), Decimal("155.00"))
+
+
+def test_machine_work_and_longer_bolts_are_lines_and_owned_wheels_are_not_bought():
+    change = {"front": {"tire": "110/80-18 58H", "sensor": {"face": "other", "kind": "same"}}}
+    lines = fates(Way.EXCHANGE, change, MOTORCYCLE, front=RING)
+    assert lines["front machine work on the hub"] is Fate.BUY
+    assert lines["front longer bolts for rotor and ring"] is Fate.BUY
+    bike = read_bike({**MOTORCYCLE["bike"], "front": RING})
+    owned = replace(read_proposal({"name": "A", **change}), owned=("front",))
+    assert [line.fate for line in parts_for(bike, owned, Way.EXCHANGE)] == [Fate.KEEP]
+    assert ways_of(bike, owned) == (Way.EXCHANGE,)
+    assert usual_hours(bike, owned, Way.EXCHANGE) == Decimal("1.0")  # the swap itself
+    chip = read_proposal({"name": "B", "position": "low"})
+    assert usual_hours(bike, chip, Way.EXCHANGE) == Decimal("0.5")
 
 
 def fates(way, changes, base, **bike):

@@ -38,7 +38,7 @@ def test_only_what_is_sprung_is_asked_for_sag():
         return [
             said
             for end in ("front", "rear")
-            for said in (f"suspension.{end}.sag_mm" in sag, f"{end}_sag_mm" in kept)
+            for said in (f"suspension.{end}.sag_mm" in sag, f"suspension.{end}.sag_mm" in kept)
         ]
 
     forked = Figure(80, Provenance.MEASURED, DAY)

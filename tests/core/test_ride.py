@@ -6,12 +6,22 @@ from datetime import date, timedelta
 import pytest
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.logbook.ride import Ride, Setup, compare
+from jentrik.core.logbook.ride import Ride, compare
+from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.setup import Setup
 from jentrik.core.shop.policy import DEFAULT_POLICY
 
 D = date(2026, 10, 1)
-BEFORE = Setup(1, "old", {"front_tire": "58-584", "rear_tire": "58-584", "rear_kpa": 165.0}, D)
-AFTER = replace(BEFORE, id=2, name="new", parts={**BEFORE.parts, "rear_kpa": 145.0})
+
+
+def parts(**values):
+    named = {"front": "front.tire", "rear": "rear.tire", "kpa": "rear.fitted.pressure_kpa"}
+    usual = {"front": "58-584", "rear": "58-584", "kpa": 165.0} | values
+    return {named[key]: Figure(value, Provenance.MEASURED, D) for key, value in usual.items()}
+
+
+BEFORE = Setup(1, "old", parts(), D)
+AFTER = replace(BEFORE, id=2, name="new", parts=parts(kpa=145.0))
 
 
 def ride(days, **more):
@@ -44,15 +54,17 @@ def test_one_change_over_enough_like_rides_says_what_was_felt():
 
 
 def test_a_tire_and_its_own_pressure_are_one_change():
-    parts = {**BEFORE.parts, "rear_tire": "58-559", "rear_kpa": 145.0}
-    assert told(after=replace(AFTER, parts=parts)).changed == ("rear tire 58-584 → 58-559",)
+    both = parts(rear="58-559", kpa=145.0)
+    assert told(after=replace(AFTER, parts=both)).changed == (
+        "rear tire 58-584 → 58-559; rear pressure 165 → 145 kPa",
+    )
 
 
 @pytest.mark.parametrize(
     ("change", "said"),
     [
         ({"after": BEFORE}, "are the same"),
-        ({"after": replace(AFTER, parts={**AFTER.parts, "front_tire": "60-584"})}, "at once"),
+        ({"after": replace(AFTER, parts=parts(front="60-584", kpa=145.0))}, "at once"),
         ({"now": NOW[:2]}, "2 of the 3 rides"),
         ({"then": []}, "0 of the 3 rides"),
         ({"now": [replace(one, weather="wet", rider="Ida") for one in NOW]}, "More than one"),

@@ -33,6 +33,11 @@ def _kept(tmp_path):
         "INSERT INTO machine (id, name, name_key, kind, drawn_as, created_at)"
         " VALUES (7, 'Red', 'red', 'bicycle', 'diamond frame', '2026-01-01')"
     )
+    database.execute_sql(
+        "INSERT INTO setup (id, machine_id, name, since_on)"
+        " VALUES (3, 7, 'As it came', '2026-01-01')"
+    )
+    database.execute_sql("UPDATE machine SET setup_id = 3")
     close_database(database)
     return tmp_path / FILE_NAME
 

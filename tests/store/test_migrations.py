@@ -12,8 +12,9 @@ import pytest
 
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.sheet.fields import missing_of
+from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.exchange.plan_document import read_proposal, read_sheet
-from jentrik.store import jobs, machines, shelf
+from jentrik.store import documents, jobs, machines, setups, shelf
 from jentrik.store.database import FILE_NAME, close_database, open_database, schema_version
 from jentrik.store.migrations import MIGRATIONS
 
@@ -70,7 +71,9 @@ def test_an_earlier_database_keeps_every_row_and_every_value(before):
         cursor = database.execute_sql(f"SELECT * FROM {table} ORDER BY id")
         names = [column[0] for column in cursor.description]
         now = [dict(zip(names, row, strict=True)) for row in cursor.fetchall()]
-        assert len(now) == len(kept), table
+        old = {was["id"] for was in kept}
+        assert len(now) == len(kept) or table == "measurement", table  # rides' setups have parts
+        now = [has for has in now if has["id"] in old]
         for was, has in zip(kept, now, strict=True):
             same = was.keys() & has.keys()
             assert {key: has[key] for key in same} == {key: was[key] for key in same}, table
@@ -88,3 +91,35 @@ def test_its_machines_stand_and_its_jobs_are_judged(before):
                 judged += len(outcome.findings)
     assert judged > 20
     assert all(tire.reading.bead_seat_diameter_mm for tire in shelf.tires())
+
+
+def test_jobs_done_before_there_were_documents_get_one_out_of_the_journal(before):
+    _, rows = before
+    done = [row for row in rows["job"] if row.get("closed_at")]
+    for row in done:
+        kept = documents.document(row["id"])
+        assert kept is not None
+        assert kept.values["found"]["setup"]["reconstructed"] == bool(
+            kept.values.get("reconstructed")
+        )
+        assert kept.values["fitted"]["geometry"] is not None
+        again = documents.on_bench(jobs.job(row["id"]), DEFAULT_POLICY, kept.made_at.date())
+        assert not missing_of(again.sheet)
+    machines_known = {row["id"] for row in rows["machine"]}
+    for machine_id in machines_known:
+        known = setups.setups(machine_id)
+        assert known[-1].until is None
+        assert all(one.until is not None for one in known[:-1])
+
+
+def test_of_a_fitting_the_journal_gives_the_machine_before_and_after(before):
+    _, rows = before
+    if not any(row["id"] == 16 for row in rows["job"]):
+        pytest.skip("this version knew no fittings")
+    values = documents.document(16).values
+    if not values.get("reconstructed"):
+        pytest.skip("this version wrote its documents itself")
+    # 292 mm stood on the sheet before the rear tire, 291 were measured after it.
+    assert values["found"]["geometry"]["bb_height_mm"] == 292
+    assert values["fitted"]["geometry"]["bb_height_mm"] == 291
+    assert values["found"]["setup"]["reconstructed"]

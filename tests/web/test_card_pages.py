@@ -18,7 +18,7 @@ def _ready(app):
 
 @pytest.fixture(name="card")
 def _card(client):
-    client.post(f"/jobs/{JOB}/card", data={"proposal": "A", "template": "Tire swap"})
+    client.post(f"/jobs/{JOB}/card", data={"proposal": "A", "template": "What changes"})
     return cards.card_of(JOB)
 
 
@@ -53,11 +53,11 @@ def test_a_tick_needs_someone_a_torque_and_its_source(client, card):
     step = next(one for one in card.steps if one.plan.fastener)
     assert "who is at the bench" in write(client, step).text
     here(client)
-    assert "the torque of axle" in write(client, step).text
+    assert "the torque of front axle" in write(client, step).text
     refused = write(client, step, torque_nm="900", torque_source="on the part")
     assert refused.status_code == 422
     assert 'value="900"' in refused.text
-    assert "the torque of axle" in write(client, step, torque_nm="60").text  # from where?
+    assert "the torque of front axle" in write(client, step, torque_nm="60").text  # from where?
     assert fresh(step).version == 0
     write(client, step, torque_nm="60", torque_source="maker's manual")
     done = fresh(step)
@@ -81,7 +81,7 @@ def test_two_people_on_one_step_see_both(client, card):
 
 
 def test_a_card_with_work_on_it_is_not_made_anew(client, card):
-    again = {"proposal": "A", "template": "Tire swap"}
+    again = {"proposal": "A", "template": "What changes"}
     assert client.post(f"/jobs/{JOB}/card", data=again).status_code == 200  # nothing lost yet
     here(client)
     step = next(one for one in cards.card_of(JOB).steps if not one.plan.fastener)

@@ -234,7 +234,7 @@ def _open_writes(app, client):
 def test_no_route_breaks_on_what_no_one_types(app, client, part):
     object.__setattr__(app.state.shop, "wait", lambda seconds: None)
     app.state.shop.ready()
-    client.post("/jobs/6/card", data={"proposal": "A", "template": "Tire swap"})
+    client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
     client.post("/who", data={"who": "Ida", "back": "/jobs"})
     steps = [str(step.id) for step in cards.card_of(6).steps]
     chance = random.Random(part if REQUESTS < 10_000 else None)

@@ -4,9 +4,12 @@ import pytest
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Provenance
+from jentrik.core.plan.plan import as_measured
+from jentrik.core.sheet.sheet import BUILDS, DrawnAs
+from jentrik.exchange.plan_document import read_sheet
 from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope, last_change, undo
-from jentrik.web.newcomer import start_job
+from jentrik.web.newcomer import copy_machine, start_job
 from jentrik.web.places import add_line, drop_line
 
 GAP = {"name": "Crown", "wheel": "front", "direction": "radial", "on": "fork", "gap_mm": "8"}
@@ -18,7 +21,7 @@ def test_a_new_machine_wears_the_tire_at_both_ends_and_the_rest_is_assumed(shop)
     assert (sheet.name, sheet.kind) == ("Red racer", "bicycle")
     assert sheet.text("front.tire") == sheet.text("rear.tire") == "28-622"
     for key, figure in sheet.figures.items():
-        measured = key.endswith(".tire")
+        measured = key == "front.tire"  # no one named the rear one
         assert figure.provenance is (Provenance.MEASURED if measured else Provenance.ASSUMED)
     assert [kept.changes for kept in job.proposals] == [{}]
 
@@ -26,7 +29,7 @@ def test_a_new_machine_wears_the_tire_at_both_ends_and_the_rest_is_assumed(shop)
 def test_how_a_machine_came_in_is_told_and_never_taken_back(shop):
     job = jobs.job(start_job(shop, "Red racer", "28-622"))
     (came_in,) = records.history(job.machine_id)
-    assert ("Tire code, rear", "", "28-622 (measured)") in [
+    assert ("Tire code, rear", "", "28-622 (assumed)") in [
         (one.what, one.before, one.after) for one in came_in.moved
     ]
     scope = Scope(machine_id=job.machine_id, job_id=job.id)
@@ -43,6 +46,38 @@ def test_a_whole_sidewall_starts_a_job_with_its_code_and_its_limit(shop):
         assert sheet.figures[f"{end}.fitted.most_kpa"].value == 600
     named = jobs.job(start_job(shop, "Tern", "Harbour Tern 37-622"))
     assert machines.sheet(named.machine_id).text("front.tire") == "Harbour Tern 37-622"
+
+
+def test_both_tires_and_a_build_bring_the_usual_figures_of_that_build(shop):
+    job = jobs.job(start_job(shop, "Ridge", "60-622", "60-584", "full suspension"))
+    sheet = machines.sheet(job.machine_id)
+    assert (sheet.text("front.tire"), sheet.text("rear.tire")) == ("60-622", "60-584")
+    assert sheet.figures["rear.tire"].provenance is Provenance.MEASURED
+    assert sheet.figures["suspension.rear.travel_mm"].provenance is Provenance.ASSUMED
+    assert sheet.drawn_as == "full suspension"
+    with pytest.raises(Refusal) as refused:
+        start_job(shop, "Mixed", "60-622", "130/80-17")
+    assert refused.value.field == "rear"
+    with pytest.raises(Refusal) as refused:
+        start_job(shop, "Mixed", "60-622", "", "scooter")
+    assert refused.value.field == "build"
+
+
+@pytest.mark.parametrize("build", list(DrawnAs))
+def test_a_machine_of_each_build_stands_on_its_usual_figures(shop, build):
+    tire = {"child's bicycle": "47-406", "folding bicycle": "40-406"}.get(build.value, "50-622")
+    if build in BUILDS["motorcycle"]:
+        tire = "110/80-18"
+    sheet = machines.sheet(jobs.job(start_job(shop, "New", tire, "", build.value)).machine_id)
+    trail_mm = as_measured(read_sheet(sheet)).baseline.trail_mm
+    assert 20 < trail_mm < 200
+
+
+def test_a_copy_of_a_machine_is_assumed_until_it_is_measured(shop):
+    copied = machines.sheet(copy_machine(shop, 9, "Second enduro"))
+    like = machines.sheet(9)
+    assert copied.figures["wheelbase_mm"].value == like.figures["wheelbase_mm"].value
+    assert not [f for f in copied.figures.values() if f.provenance is Provenance.MEASURED]
 
 
 def test_a_motorcycle_tire_makes_a_motorcycle(shop):

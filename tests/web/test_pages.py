@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jentrik.core.sheet.fields import fields_of
+from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
 from jentrik.store import jobs, machines
 from jentrik.web.app import create_app
 from jentrik.web.guard import SECURITY_HEADERS, TOKEN_FIELD, TOKEN_HEADER
@@ -34,7 +34,7 @@ PAGES = [
     "/logbook/sizes",
     "/rules",
     "/shop",
-    "/shop/cards?name=Tire swap",
+    "/shop/cards?name=Tire on",
     "/shop/gauges",
     "/machines/6/speed",
     "/jobs/1/order",
@@ -160,7 +160,9 @@ def test_every_field_of_every_sheet_takes_its_own_figure_back(client):
             text = client.get(f"/machines/{sheet.id}").text
             assert f'name="sheet:{field.key}"' in text
             break
-        figures = {f"sheet:{key}": as_typed(f) for key, f in sheet.figures.items()}
+        figures = {
+            f"sheet:{key}": as_typed(f) for key, f in sheet.figures.items() if key in FIELD_BY_KEY
+        }
         answer = client.post(f"/machines/{sheet.id}/answer", data=figures, follow_redirects=False)
         assert answer.status_code == 303
         assert machines.sheet(sheet.id) == sheet
@@ -231,10 +233,9 @@ def test_proposals_come_and_go(client):
     assert there.headers["location"] == "/jobs/1?proposal=C"
     client.post("/jobs/1/proposals/drop?proposal=C")
     assert [kept.name for kept in jobs.job(1).proposals] == ["A", "B"]
-    for _ in range(10):
+    for _ in range(26):
         client.post("/jobs/1/proposals")
-    refused = client.post("/jobs/1/proposals")
-    assert "at most 12" in refused.text
+    assert [kept.name for kept in jobs.job(1).proposals][-3:] == ["Z", "A2", "B2"]
 
 
 def test_an_address_that_is_not_there_says_so(client):

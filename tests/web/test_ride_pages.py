@@ -2,7 +2,7 @@
 
 import pytest
 
-from jentrik.store import jobs, rides
+from jentrik.store import jobs, rides, setups
 from tests.conftest import A_MONDAY
 
 JOB = 6
@@ -30,9 +30,10 @@ def test_first_rides_open_with_the_brief_until_someone_rode(client):
 
 
 def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client):
-    setup(client, "Inch", front_tire="3.25-19 54S", rear_tire="4.00-18 64S")
-    setup(client, "Metric", front_tire="90/90-19 52H", rear_tire="4.00-18 64S")
-    first, second = rides.setups(JOB)
+    tires = {"front.tire": "3.25-19 54S", "rear.tire": "4.00-18 64S"}
+    setup(client, "Inch", **tires)
+    setup(client, "Metric", **tires | {"front.tire": "90/90-19 52H"})
+    first, second = setups.setups(JOB)
     ridden(client, second.id, **{"score:stability": "4", "note": "steady"})
     page = client.get(f"/jobs/{JOB}?station=ride").text
     assert "This comparison says nothing yet" in page
@@ -41,9 +42,9 @@ def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client):
     assert "1 ride" in page
     assert "steady" in client.get("/logbook").text
     many = len(jobs.job(JOB).proposals)
-    client.post(f"/jobs/{JOB}/outcome", data={"outcome": "go back", "setup": str(second.id)})
+    client.post(f"/jobs/{JOB}/outcome", data={"outcome": "go back", "setup": str(first.id)})
     back = jobs.job(JOB).proposals[-1]
-    assert back.changes == {"front": {"tire": "90/90-19 52H"}}  # the inch tire is on it now
+    assert back.changes["front"]["tire"] == "3.25-19 54S"  # the metric tire is on it now
     client.post(f"/jobs/{JOB}/outcome", data={"outcome": "adjust"})
     assert len(jobs.job(JOB).proposals) == many + 2
     client.post(f"/jobs/{JOB}/outcome", data={"outcome": "keep"})
@@ -55,12 +56,11 @@ def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client):
     ("kind", "form", "said"),
     [
         ("setups", {"name": ""}, "Say what it is"),
-        ("setups", {"name": "Inch"}, "already"),
-        ("setups", {"name": "x", "front_tire": "58-5"}, ""),
-        ("setups", {"name": "x", "rear_kpa": "soft"}, "not a figure"),
+        ("setups", {"name": "x", "front.tire": "58-5"}, ""),
+        ("setups", {"name": "x", "rear.fitted.pressure_kpa": "soft"}, "not a figure"),
         ("rides", {"score:braking": "9"}, "1 to 5"),
         ("rides", {"score:braking": "good"}, "score"),
-        ("rides", {"setup": "999"}, "setup that was ridden"),
+        ("rides", {"setup": "999"}, "set-up that was ridden"),
         ("rides", {"weather": "hail"}, "dry"),
         ("rides", {"on": "2027-01-01"}, "still to come"),
         ("rides", {"on": "soon"}, "not a day"),
@@ -69,12 +69,12 @@ def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client):
 )
 def test_what_is_refused_keeps_nothing_and_what_was_typed(client, kind, form, said):
     setup(client, "Inch")
-    known = str(rides.setups(JOB)[0].id)
+    known = str(setups.setups(JOB)[0].id)
     data = ({"setup": known, **USUAL} if kind == "rides" else {}) | form
     answer = client.post(f"/jobs/{JOB}/{kind}", data=data)
     assert answer.status_code == 422
     assert said in answer.text
-    assert (len(rides.setups(JOB)), rides.rides(JOB)) == (1, [])
+    assert (len(setups.setups(JOB)), rides.rides(JOB)) == (1, [])
     for name, value in form.items():
         if name not in ("setup", "weather") and value:
             assert f'value="{value}"' in answer.text
@@ -82,6 +82,6 @@ def test_what_is_refused_keeps_nothing_and_what_was_typed(client, kind, form, sa
 
 def test_a_ride_of_another_day_than_today_is_kept_there(client):
     setup(client, "Inch")
-    ridden(client, rides.setups(JOB)[0].id, on="2026-11-20")
+    ridden(client, setups.setups(JOB)[0].id, on="2026-11-20")
     assert rides.rides(JOB)[0].on.isoformat() == "2026-11-20"
     assert rides.rides(JOB)[0].on < A_MONDAY.date()

@@ -67,7 +67,7 @@ def test_words_and_day_of_a_job_and_both_figures_of_a_point_are_kept(together):
 
 
 def test_one_card_of_a_job_and_one_machine_of_a_name(together):
-    form = {"proposal": "A", "template": "Tire swap"}
+    form = {"proposal": "A", "template": "What changes"}
     together(*[("/jobs/6/card", form)] * 8)
     assert len(rows("SELECT id FROM card WHERE job_id = 6")) == 1
     steps = len(cards.card_of(6).steps)

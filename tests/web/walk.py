@@ -9,6 +9,8 @@ IDS = {
     "job_id": "6",
     "machine_id": "6",
     "step_id": "1",
+    "setup_id": "1",
+    "wheel_id": "1",
     "which": "pairs",
     "file": f"{'a' * 32}.jpg",
     "name": "made-x.zip",

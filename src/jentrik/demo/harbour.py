@@ -13,7 +13,7 @@ import peewee
 
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.named_places import named_place
-from jentrik.demo.history import BO, IDA, demo_step, tell
+from jentrik.demo.history import BO, IDA, demo_step, done_before, write_history
 from jentrik.store import jobs, journal, machines, shelf
 from jentrik.store.rows import first_row, writing
 
@@ -53,15 +53,22 @@ def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
 
 def _fill(database: peewee.SqliteDatabase, now: datetime) -> int:
     shop = json.loads((files(__package__) / "harbour.json").read_text(encoding="utf-8"))
+    ids = {}
     for machine in shop:
         with demo_step(database, None, now - _KNOWN_FOR, by=BO) as step:
             step.machine_id = machine_id = _met(step, machine, now - _KNOWN_FOR)
+            _measured(step, machine_id, machine, now - _KNOWN_FOR)
         with demo_step(database, machine_id, now - _SEEN_BEFORE, by=IDA) as step:
-            _measured(step, machine_id, machine, now)
+            _opened(step, machine_id, machine, now)
+        ids[machine["name"]] = machine_id
+    done_before(database, ids, now=now)
+    for machine in shop:
+        with demo_step(database, ids[machine["name"]], now - _SEEN_BEFORE, by=IDA) as step:
+            _figures(step, ids[machine["name"]], machine, now - _SEEN_BEFORE)
     with demo_step(database, None, now) as step:
         for code, week, year in SHELF:
             shelf.add_tire(step, code, week=week, year=year, on=now.date())
-    tell(database, now=now)
+    write_history(database, now=now)
     return len(shop)
 
 
@@ -77,16 +84,24 @@ def _met(step: journal.Step, machine: dict[str, Any], then: datetime) -> int:
     return machine_id
 
 
-def _measured(step: journal.Step, machine_id: int, machine: dict[str, Any], now: datetime) -> None:
-    """Measure a machine for today's job, and open the job."""
-    measured = (now - _SEEN_BEFORE).date()
+def _figures(step: journal.Step, machine_id: int, machine: dict[str, Any], then: datetime) -> None:
+    """Measure what is not known of a machine as it is set up then."""
+    known = machines.sheet(machine_id).figures
     for key, value in machine["figures"].items():
+        if key in known:
+            continue
         provenance = Provenance.MEASURED
         if key in machine["makers_sheet"]:
             provenance = Provenance.MAKER
         elif key in machine["assumed"]:
             provenance = Provenance.ASSUMED
-        machines.set_figure(step, machine_id, key, Figure(value, provenance, measured))
+        machines.set_figure(step, machine_id, key, Figure(value, provenance, then.date()))
+
+
+def _measured(step: journal.Step, machine_id: int, machine: dict[str, Any], then: datetime) -> None:
+    """Measure a machine that came in for the first time."""
+    _figures(step, machine_id, machine, then)
+    measured = then.date()
     for place in machine["places"]:
         known = named_place(machine["kind"], place["name"])
         lies = {
@@ -105,6 +120,10 @@ def _measured(step: journal.Step, machine_id: int, machine: dict[str, Any], now:
     for point in machine["points"]:
         values = {**point, "provenance": Provenance.MEASURED.value}
         machines.set_point(step, machine_id, None, values, on=measured)
+
+
+def _opened(step: journal.Step, machine_id: int, machine: dict[str, Any], now: datetime) -> None:
+    """Open today's job of a machine, with its proposals."""
     job_id = jobs.add_job(
         step,
         machine_id=machine_id,

@@ -8,17 +8,33 @@ from datetime import date, datetime, timedelta
 
 import peewee
 
-from jentrik.core.card.card import CardStep
-from jentrik.core.card.template import built_in, steps_of
-from jentrik.core.job.confront import expectations
+from jentrik.core.card.card import CardStep, card_steps
+from jentrik.core.card.template import built_in
+from jentrik.core.job.after_fitting import expectations
 from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.logbook.ride import SCORES, Ride
 from jentrik.core.logbook.wear import Odometer
-from jentrik.core.machine.suspension import End
-from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.setup import Setup
+from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.uncertainty import tells
-from jentrik.exchange.plan_document import read_bike, read_proposal
-from jentrik.store import cards, confronted, costs, jobs, journal, logbook, machines, records, rides
+from jentrik.core.shop.policy import DEFAULT_POLICY
+from jentrik.store import (
+    after_fitting,
+    cards,
+    costs,
+    documents,
+    jobs,
+    journal,
+    logbook,
+    machines,
+    records,
+    rides,
+    setups,
+    wheels,
+)
+from jentrik.store.fitting import fit_job, worked_out
+from jentrik.store.proposing import propose_set, propose_setup
 
 IDA, BO = "Ida", "Bo"
 
@@ -71,10 +87,10 @@ LOOKS: tuple[
     ("Green tourer", 120, 6_420, "rear", None, (), 400, None, BO),
     ("Slipway enduro", 45, None, "rear", (3.6, 2.4, 3.5), (), 160, None, BO),
 )
-DONE = (  # machine, tag, days ago, for what, template, front and rear tire fitted
-    ("Lighthouse single", 11, 330, "New rear tire", "Tire swap", None, "130/80-17 65S"),
-    ("Green tourer", 12, 140, "New tires before the tour", "Tire swap", "37-622", "37-622"),
-    ("Harbour scooter", 14, 75, "Puncture, rear", "Tire swap", None, "3.50-10 51J"),
+DONE = (  # machine, tag, days ago, for what, front and rear tire fitted
+    ("Lighthouse single", 11, 330, "New rear tire", None, "130/80-17 65S"),
+    ("Green tourer", 12, 140, "New tires before the tour", "37-622", "37-622"),
+    ("Harbour scooter", 14, 75, "Puncture, rear", None, "3.50-10 51J"),
 )
 # of the cargo bike with its new rear tire
 MEASURED_AFTER = {
@@ -84,31 +100,18 @@ MEASURED_AFTER = {
     "place:Chain stays": 9.5,
 }
 
-# of the enduro: setup, what is mounted
-SETUPS: tuple[tuple[str, dict[str, str | float]], ...] = (
-    (
-        "As it came",
-        {
-            "front_tire": "58-584",
-            "rear_tire": "58-584",
-            "front_kpa": 150.0,
-            "rear_kpa": 165.0,
-            "front_sag_mm": 38.0,
-            "rear_sag_mm": 42.0,
-        },
-    ),
-    (
-        "Less air",
-        {
-            "front_tire": "58-584",
-            "rear_tire": "58-584",
-            "front_kpa": 150.0,
-            "rear_kpa": 145.0,
-            "front_sag_mm": 38.0,
-            "rear_sag_mm": 42.0,
-        },
-    ),
-)
+_ENDURO: dict[str, str | float] = {
+    "front.tire": "58-584",
+    "rear.tire": "58-584",
+    "front.fitted.pressure_kpa": 150.0,
+    "suspension.front.sag_mm": 38.0,
+    "suspension.rear.sag_mm": 42.0,
+}
+# of the enduro: set-up, how it is set
+SETUPS: dict[str, dict[str, str | float]] = {
+    "As it came": {**_ENDURO, "rear.fitted.pressure_kpa": 165.0},
+    "Less air": {**_ENDURO, "rear.fitted.pressure_kpa": 145.0},
+}
 RIDES = (  # setup, days ago, ground, scores, in words
     ("As it came", 52, "firm", (3, 4, 3, 4, 2, 3, 4), "steps out in the roots"),
     ("As it came", 49, "firm", (3, 4, 3, 4, 2, 3, 4), ""),
@@ -117,6 +120,25 @@ RIDES = (  # setup, days ago, ground, scores, in words
     ("Less air", 41, "firm", (4, 4, 4, 4, 4, 3, 4), ""),
     ("Less air", 38, "firm", (4, 3, 4, 4, 3, 3, 4), "rim felt once on the slip"),
 )
+# Of the tall single: its second set.
+WINTER_WHEELS: dict[End, dict[str, str | float]] = {
+    "front": {
+        "tire": "90/90-21 54S TT",
+        "fitted.make": "Skerry Nail",
+        "rim.bead_seat_diameter_mm": 533.0,
+        "hub.rotor_mm": 300.0,
+        "tone_ring_slots": 48.0,
+        "fitted.pressure_kpa": 190.0,
+    },
+    "rear": {
+        "tire": "120/90-17 64S TT",
+        "fitted.make": "Skerry Nail",
+        "rim.bead_seat_diameter_mm": 432.0,
+        "tone_ring_slots": 44.0,
+        "fitted.pressure_kpa": 210.0,
+    },
+}
+SMALL_REAR = {"rear": {"tire": "58-559"}, "position": "Small wheel"}
 PRICED = {  # by tag: prices and how far a tire goes, as typed in the order list
     17: {
         "price:front tire 47-584": "34.90",
@@ -147,11 +169,16 @@ PRICED = {  # by tag: prices and how far a tire goes, as typed in the order list
 }
 
 
-def tell(database: peewee.SqliteDatabase, *, now: datetime) -> None:
-    """Write the logbook and the jobs that were done into a shop with its machines."""
-    ids = {sheet.name: sheet.id for sheet in machines.sheets()}
+def done_before(database: peewee.SqliteDatabase, ids: dict[str, int], *, now: datetime) -> None:
+    """Write the jobs that were done before today, machine by machine."""
     for line in DONE:
         _done(database, ids[line[0]], line, now)
+    _swapped(database, ids["Lighthouse single"], now)
+
+
+def write_history(database: peewee.SqliteDatabase, *, now: datetime) -> None:
+    """Write the logbook, and the jobs under way, into a shop with its machines."""
+    ids = {sheet.name: sheet.id for sheet in machines.sheets()}
     for name, days, km, end, tread, signs, kpa, made, by in LOOKS:
         on = (now - timedelta(days=days)).date()
         tire = machines.sheet(ids[name]).text(f"{end}.tire") or ""
@@ -162,6 +189,7 @@ def tell(database: peewee.SqliteDatabase, *, now: datetime) -> None:
                 logbook.add_odometer(step, ids[name], Odometer(on, km), today=now.date())
     _noted(database, ids, now)
     _ridden(database, ids["Slipway enduro"], now)
+    _gone_back(database, ids["Slipway enduro"], now)
     tags = {job.tag: job.id for job in jobs.jobs()}
     _under_way(database, tags[21], now)
     _came_in(database, ids["Low Tide cruiser"], now)
@@ -215,10 +243,12 @@ def _noted(database: peewee.SqliteDatabase, ids: dict[str, int], now: datetime) 
 
 def _ridden(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
     setups = {}
-    for name, parts in SETUPS:
-        with demo_step(database, machine_id, now - timedelta(days=55), by=BO) as step:
-            setups[name] = rides.add_setup(step, machine_id, name, parts, on=_ago(now, 55))
     for name, days, ground, scores, note in RIDES:
+        if name not in setups:
+            with demo_step(database, machine_id, now - timedelta(days=days + 1), by=BO) as step:
+                setups[name] = rides.set_up(
+                    step, machine_id, name, SETUPS[name], on=_ago(now, days + 1)
+                )
         ride = Ride(
             0,
             setups[name],
@@ -243,48 +273,104 @@ def _ago(now: datetime, days: int) -> date:
 def _done(
     database: peewee.SqliteDatabase,
     machine_id: int,
-    line: tuple[str, int, int, str, str, str | None, str | None],
+    line: tuple[str, int, int, str, str | None, str | None],
     now: datetime,
 ) -> None:
-    _, tag, days, wanted, template, front, rear = line
+    _, tag, days, wanted, front, rear = line
     then = now - timedelta(days=days)
     with demo_step(database, machine_id, then, by=IDA) as step:
         job_id = jobs.add_job(step, machine_id=machine_id, wanted=wanted, at=then, tag=tag)
         changes = {end: {"tire": tire} for end, tire in (("front", front), ("rear", rear)) if tire}
         jobs.add_proposal(step, job_id, changes)
-        _card_done(step, job_id, template, then)
-        summary = f"{wanted}: " + ", ".join(tire for tire in (front, rear) if tire)
-        logbook.add_fitting(
-            step,
-            machine_id,
-            job_id=job_id,
-            on=then.date(),
-            summary=summary,
-            front_tire=front,
-            rear_tire=rear,
-            sensed_ratio=1.0,
-            by=IDA,
-        )
+        _card_done(step, job_id, then)
+        _fit(step, job_id, then)
+        documents.write_done(step, jobs.job(job_id), DEFAULT_POLICY, at=then, by=IDA)
         jobs.close(step, job_id, at=then)
 
 
-def _card_done(
-    step: journal.Step, job_id: int, template: str, then: datetime, *, most: int | None = None
-) -> None:
-    """Make a card of a template and tick its first steps, or all."""
-    plans = steps_of(built_in()[template])
-    cards.make_card(step, job_id, proposal="A", template=template, steps=plans, at=then)
+def _fit(step: journal.Step, job_id: int, then: datetime) -> None:
+    there = documents.on_bench(jobs.job(job_id), DEFAULT_POLICY, then.date())
+    fit_job(step, there, at=then, by=IDA)
+
+
+def _card_done(step: journal.Step, job_id: int, then: datetime, *, most: int | None = None) -> None:
+    """Make a job's card and tick its first steps, or all."""
+    there = documents.on_bench(jobs.job(job_id), DEFAULT_POLICY, then.date())
+    found, outcome = worked_out(there, there.job.proposals[0])
+    plans = card_steps(found.bike, outcome, built_in())
+    name = there.job.proposals[0].name
+    cards.make_card(step, job_id, proposal=name, template="What changes", steps=plans, at=then)
     card = cards.card_of(job_id)
     assert card is not None
     for one in card.steps[:most]:
         cards.write_step(step, one, seen_version=0, **_ticked(one, then))
 
 
+def _swapped(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
+    """Give the tall single its winter wheels, put them on last winter and the others in spring."""
+    with demo_step(database, machine_id, now - timedelta(days=320), by=IDA) as step:
+        on = _ago(now, 320)
+        wheels.number_wheels(step, machine_id, name="Summer wheels", on=on)
+        there = {
+            one.end: one.id
+            for one in wheels.wheels_of(machines.sheet(machine_id))
+            if one.kept == "machine"
+        }
+        wheels.add_set(step, machine_id, name="Summer wheels", wheels=there)
+        winter: dict[End, int | None] = {}
+        for end in ENDS:
+            parts = {
+                key: Figure(value, Provenance.MEASURED, on)
+                for key, value in WINTER_WHEELS[end].items()
+            }
+            winter[end] = wheels.add_wheel(
+                step,
+                machine_id,
+                end=end,
+                name=f"Winter wheels, {end}",
+                kept="owner",
+                parts=parts,
+                on=on,
+            )
+        wheels.add_set(step, machine_id, name="Winter wheels", wheels=winter)
+    for tag, days, name in ((15, 318, "Winter wheels"), (16, 230, "Summer wheels")):
+        then = now - timedelta(days=days)
+        with demo_step(database, machine_id, then, by=IDA) as step:
+            job_id = jobs.add_job(
+                step, machine_id=machine_id, wanted=f"{name} on", at=then, tag=tag
+            )
+            known = next(one for one in wheels.sets_of(machine_id) if one.name == name)
+            propose_set(step, job_id, machine_id, known)
+            _card_done(step, job_id, then)
+            _fit(step, job_id, then)
+            documents.write_done(step, jobs.job(job_id), DEFAULT_POLICY, at=then, by=IDA)
+            jobs.close(step, job_id, at=then)
+
+
+def _gone_back(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
+    """Try the enduro's small rear wheel with its chip, then go back: it stepped out too early."""
+    back: Setup | None = None
+    for tag, days, wanted in ((9, 36, "Small rear wheel tried"), (10, 33, "Back to big wheels")):
+        then = now - timedelta(days=days)
+        with demo_step(database, machine_id, then, by=BO) as step:
+            job_id = jobs.add_job(step, machine_id=machine_id, wanted=wanted, at=then, tag=tag)
+            if back is None:
+                number = setups.current_row(machine_id)["id"]
+                back = setups.setup(machine_id, number)
+                jobs.add_proposal(step, job_id, SMALL_REAR)
+            else:
+                propose_setup(step, job_id, machine_id, back)
+            _card_done(step, job_id, then)
+            _fit(step, job_id, then)
+            documents.write_done(step, jobs.job(job_id), DEFAULT_POLICY, at=then, by=BO)
+            jobs.close(step, job_id, at=then)
+
+
 def _under_way(database: peewee.SqliteDatabase, job_id: int, now: datetime) -> None:
     """Make a card that is half done: the wheels are out, the new tire waits for its rim tape."""
     then = now - timedelta(hours=2)
     with demo_step(database, jobs.job(job_id).machine_id, then, by=BO) as step:
-        _card_done(step, job_id, "Tire swap", then, most=5)
+        _card_done(step, job_id, then, most=5)
 
 
 def _came_in(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
@@ -313,19 +399,15 @@ def _fitted(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> 
             due_on=now.date(),
         )
         jobs.add_proposal(step, job_id, {"rear": {"tire": "50-559", "fitted": {"made": "1026"}}})
-        _card_done(step, job_id, "Tire swap", then)
-        sheet = machines.sheet(machine_id)
-        found = as_measured(read_bike(sheet.bike_values()), on=then.date())
-        outcome = outcome_of(found, read_proposal(jobs.job(job_id).proposals[0].values()))
-        asked = expectations(found, outcome, tells(sheet, found, outcome.proposal))
-        for one in asked:
+        _card_done(step, job_id, then)
+        there = documents.on_bench(jobs.job(job_id), DEFAULT_POLICY, then.date())
+        found, outcome = worked_out(there, there.job.proposals[0])
+        for one in expectations(found, outcome, tells(there.sheet, found, outcome.proposal)):
             if one.key in MEASURED_AFTER:
-                confronted.set_measured(
+                after_fitting.set_measured(
                     step, job_id, one, MEASURED_AFTER[one.key], on=then.date(), by=IDA
                 )
-        confronted.put_on_sheet(
-            step, job_id, sheet, found, outcome, on=then.date(), by=IDA, summary="rear 50-559, new"
-        )
+        _fit(step, job_id, then)
 
 
 def _thrown_away(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:

@@ -6,17 +6,18 @@ Format "jentrik-plan", version 1.  Keys end in their units; an absent or null ke
 import math
 import threading
 from collections.abc import Callable, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
+from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine import machine
 from jentrik.core.machine import wheel as wheels
 from jentrik.core.machine.gearing import UNGEARED, Gearing
 from jentrik.core.machine.magnitudes import LIMITS, check_figure
-from jentrik.core.machine.suspension import RIGID, Position, Shock, State, Suspension, Travel
+from jentrik.core.machine.suspension import ENDS, RIGID, Position, Shock, State, Suspension, Travel
 from jentrik.core.plan.plan import PlanResult, compute
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.exchange.plan_parts import (
@@ -80,6 +81,34 @@ def read_proposal(values: dict[str, Any]) -> machine.Proposal:
 
 
 M = TypeVar("M", bound=Part)
+
+
+def read_kept(kept: KeptProposal) -> machine.Proposal:
+    """Return a proposal as kept; what it takes of wheels and set-ups is there already.
+
+    A wheel that was on this machine before brings a sensor that its control unit reads.
+    """
+    proposal = read_proposal(kept.values())
+    whole = "setup" in kept.takes
+    started = kept.takes.get("changes", {})
+    owned = tuple(
+        end
+        for end in ENDS
+        if (whole or end in kept.takes) and kept.changes.get(end) == started.get(end)
+    )
+    return replace(
+        proposal,
+        front=_known_sensor(proposal.front) if "front" in owned else proposal.front,
+        rear=_known_sensor(proposal.rear) if "rear" in owned else proposal.rear,
+        owned=owned,
+        as_before=whole,
+    )
+
+
+def _known_sensor(change: wheels.WheelChange) -> wheels.WheelChange:
+    if change.tire is None:
+        return change
+    return replace(change, sensor=wheels.merged(wheels.Sensor("same", "same"), change.sensor))
 
 
 def _validated(model: type[M], values: Any) -> M:

@@ -1,6 +1,6 @@
 """Job cards, their templates and photos: queries that return core values, and changes."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
@@ -57,6 +57,7 @@ def _step(row: dict[str, Any]) -> CardStep:
         done_at=datetime.fromisoformat(row["done_at"]) if row["done_at"] else None,
         waived=row["waived"],
         version=row["version"],
+        reason=row["reason"],
     )
 
 
@@ -92,10 +93,45 @@ def make_card(
     return card_id
 
 
-def add_step(taken: journal.Step, card: Card, plan: StepPlan) -> None:
-    """Add a step at a card's end within a step."""
-    place = max((step.place for step in card.steps), default=-1) + 1
-    taken.insert(models.CardStep, card=card.id, place=place, plan=text_of((plan,)))
+def add_step(taken: journal.Step, card: Card, plan: StepPlan, *, after: int | None = None) -> None:
+    """Add a step within a step, after the one of that id or at the card's end."""
+    ids = [step.id for step in card.steps]
+    at = ids.index(after) + 1 if after in ids else len(ids)
+    new = taken.insert(models.CardStep, card=card.id, place=at, plan=text_of((plan,)))
+    _number(taken, card, [*ids[:at], new, *ids[at:]])
+
+
+def move_step(taken: journal.Step, card: Card, step_id: int, by: int) -> None:
+    """Move a step up or down its card within a step; at either end it stays."""
+    ids = [step.id for step in card.steps]
+    at = ids.index(step_id)
+    to = min(max(at + by, 0), len(ids) - 1)
+    ids.insert(to, ids.pop(at))
+    _number(taken, card, ids)
+
+
+def split_step(taken: journal.Step, card: Card, step: CardStep, first: str, second: str) -> None:
+    """Make two steps of one that is open within a step: its readings stay with the first."""
+    if not step.open:
+        raise StoreError(
+            "This step is done; open it again before it is split.",
+            field=f"step:{step.id}",
+            expected="an open step",
+        )
+    taken.update(
+        models.CardStep,
+        step.id,
+        plan=text_of((replace(step.plan, text=first),)),
+        version=step.version + 1,
+    )
+    add_step(taken, card, StepPlan(second, stop=step.plan.stop), after=step.id)
+
+
+def _number(taken: journal.Step, card: Card, ids: list[int]) -> None:
+    places = {step.id: step.place for step in card.steps}
+    for place, step_id in enumerate(ids):
+        if places.get(step_id) != place:
+            taken.update(models.CardStep, step_id, place=place)
 
 
 def write_step(taken: journal.Step, step: CardStep, *, seen_version: int, **values: Any) -> None:

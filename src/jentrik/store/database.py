@@ -14,8 +14,10 @@ import peewee
 from jentrik.core.errors import StoreError
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.models import TABLES
+from jentrik.store.reconstruct import reconstruct
 
 FILE_NAME = "jentrik.sqlite3"
+WITH_DOCUMENTS = 16  # the schema from which jobs that are done have a document
 APPLICATION_ID = 1246647378  # "JNTR" in the file's header: a file of this program
 OURS_MODE, FOLDER_MODE = 0o600, 0o700  # customers' data: for its owner's eyes
 _PRAGMAS = {
@@ -42,11 +44,14 @@ def open_database(folder: Path, *, without_log: bool = False) -> peewee.SqliteDa
         file.chmod(OURS_MODE)
         database = connection(file)
         database.connect()
+        before = schema_version(database)
         migrate(database)
         _note_state(database, "yes")
+        database.bind(TABLES)
+        if 0 < before < WITH_DOCUMENTS:
+            reconstruct(database)
     except (peewee.DatabaseError, sqlite3.DatabaseError, OSError):
         raise _not_ours(file) from None
-    database.bind(TABLES)
     return database
 
 

@@ -1,6 +1,7 @@
 """Jobs and their proposals: queries that return core values, and the ways a job changes."""
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -8,9 +9,7 @@ from typing import Any
 from jentrik.core.errors import StoreError
 from jentrik.core.job.job import Done, Job, KeptProposal, next_name
 from jentrik.store import journal, models
-from jentrik.store.rows import rows
-
-MOST_PROPOSALS = 12  # side by side; more cannot be compared by anybody
+from jentrik.store.rows import first_row, rows
 
 
 def jobs(*, most: int = -1) -> list[Job]:
@@ -24,11 +23,22 @@ def open_jobs_of(machine_id: int) -> list[Job]:
 
 
 def job(job_id: int) -> Job:
-    """Return one job; refuses one that is not there."""
+    """Return one job; refuses one that is not there, or in the bin."""
     found = _jobs_of(f"{_WITH_DONE} WHERE job.id = ? AND job.binned_at IS NULL", job_id)
     if not found:
         raise StoreError("There is no such job.", expected="a job of this shop")
     return found[0]
+
+
+def any_job(job_id: int) -> tuple[Job, str]:
+    """Return one job and its state: open, done or binned; refuses one that is not there."""
+    found = _jobs_of(f"{_WITH_DONE} WHERE job.id = ?", job_id)
+    if not found:
+        raise StoreError("There is no such job.", expected="a job of this shop")
+    row = first_row("SELECT binned_at FROM job WHERE id = ?", job_id)
+    binned = row is not None and row["binned_at"] is not None
+    state = "binned" if binned else "done" if found[0].closed_at else "open"
+    return found[0], state
 
 
 _WITH_DONE = """SELECT job.*, fitting.taken_on AS done_on, fitting.summary,
@@ -74,7 +84,7 @@ def _proposal(row: dict[str, Any]) -> KeptProposal:
             raise ValueError
     except ValueError:
         return KeptProposal(row["id"], row["name"], {}, readable=False)
-    return KeptProposal(row["id"], row["name"], changes)
+    return KeptProposal(row["id"], row["name"], changes, takes=json.loads(row["takes"]))
 
 
 def add_job(
@@ -113,6 +123,16 @@ def set_due(taken: journal.Step, job_id: int, due_on: date | None) -> None:
 def close(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:
     """Close a job within a step, or without a time open it again."""
     taken.update(models.Job, job_id, closed_at=at.isoformat() if at else None)
+
+
+def must_not_be_done(job_id: int) -> None:
+    """Refuse to change a job that is done: its document stands."""
+    if job(job_id).closed_at is not None:
+        raise StoreError(
+            "This job is done. Write a correction beside it, or open it again.",
+            field="job",
+            expected="a correction, or the job opened again",
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,18 +175,28 @@ def closed_jobs(
 
 
 def add_proposal(
-    taken: journal.Step, job_id: int, changes: dict[str, Any], *, name: str | None = None
+    taken: journal.Step,
+    job_id: int,
+    changes: dict[str, Any],
+    *,
+    name: str | None = None,
+    takes: Mapping[str, Any] | None = None,
 ) -> str:
     """Add a proposal within a step, on the next free letter, and return its name."""
     names = tuple(row["name"] for row in rows("SELECT name FROM proposal WHERE job_id = ?", job_id))
-    if len(names) >= MOST_PROPOSALS:
-        raise StoreError(
-            f"A job compares at most {MOST_PROPOSALS} proposals.",
-            expected="one of the proposals taken away first",
-        )
     name = name or next_name(names)
-    taken.insert(models.Proposal, job=job_id, name=name, changes=_json(changes))
+    taken.insert(
+        models.Proposal, job=job_id, name=name, changes=_json(changes), takes=_json(takes or {})
+    )
     return name
+
+
+def name_proposal(taken: journal.Step, job_id: int, kept: KeptProposal, name: str) -> None:
+    """Give a proposal another name within a step; its job's card goes with it."""
+    taken.update(models.Proposal, kept.id, name=name)
+    card = first_row("SELECT id, proposal FROM card WHERE job_id = ?", job_id)
+    if card is not None and card["proposal"] == kept.name:
+        taken.update(models.Card, card["id"], proposal=name)
 
 
 def set_changes(taken: journal.Step, proposal_id: int, changes: dict[str, Any]) -> None:
@@ -179,5 +209,5 @@ def drop_proposal(taken: journal.Step, proposal_id: int) -> None:
     taken.delete(models.Proposal, proposal_id)
 
 
-def _json(changes: dict[str, Any]) -> str:
+def _json(changes: Mapping[str, Any]) -> str:
     return json.dumps(changes, ensure_ascii=False, sort_keys=True)

@@ -64,7 +64,14 @@ class Step:
             self._note(table, row_id, before)
 
     def _note(self, table: Any, row_id: int, before: Row | None) -> None:
+        """Keep a row as before the step and as it is now, in one entry."""
         name, after = table._meta.table_name, row_of(table, row_id)
+        for entry in self.entries:
+            if (entry["table"], entry["id"]) == (name, row_id):
+                entry["after"] = after
+                if entry["before"] == after:
+                    self.entries.remove(entry)
+                return
         if before != after:
             self.entries.append({"table": name, "id": row_id, "before": before, "after": after})
 

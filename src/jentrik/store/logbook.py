@@ -8,7 +8,7 @@ from typing import Any
 
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.logbook.inspection import Inspection, Look
-from jentrik.core.logbook.wear import Correction, Odometer
+from jentrik.core.logbook.wear import Correction, Mounted, Odometer
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 
@@ -66,6 +66,7 @@ class Log:
     fittings: tuple[Fitting, ...]
     punctures: tuple[Puncture, ...]
     standing: dict[int, date]
+    mounted: dict[int, tuple[Mounted, ...]]  # of each numbered tire
 
     def corrections(self, machine_id: int) -> tuple[Correction, ...]:
         """Return what a counted km was in truth from each day on: checks, and wheel changes since.
@@ -109,7 +110,8 @@ def log(machine_id: int | None = None) -> Log:
             *asked,
         )
 
-    return _log_of(of, looks=[*of("inspection", "front"), *of("inspection", "rear")])
+    looks = [*of("inspection", "front"), *of("inspection", "rear")]
+    return _log_of(of, looks=looks, machine_id=machine_id)
 
 
 def latest(most: int, words: str = "") -> Log:
@@ -127,7 +129,28 @@ def latest(most: int, words: str = "") -> Log:
     return _log_of(of, looks=of("inspection"))
 
 
-def _log_of(of: Callable[[str], list[dict[str, Any]]], *, looks: list[dict[str, Any]]) -> Log:
+def _mounted(machine_id: int | None) -> dict[int, tuple[Mounted, ...]]:
+    """Return the days each numbered tire was on its machine, of one machine or of all."""
+    one, asked = ("", ()) if machine_id is None else (" AND setup.machine_id = ?", (machine_id,))
+    stays: dict[int, list[Mounted]] = {}
+    for row in rows(
+        "SELECT value, since_on, until_on FROM measurement JOIN setup"  # noqa: S608  # our own
+        " ON setup.id = setup_id WHERE key IN ('set.front.tire_id', 'set.rear.tire_id')"
+        f"{one} ORDER BY since_on, setup.id",
+        *asked,
+    ):
+        until = date.fromisoformat(row["until_on"]) if row["until_on"] else None
+        stay = Mounted(date.fromisoformat(row["since_on"]), until)
+        stays.setdefault(int(float(json.loads(row["value"]))), []).append(stay)
+    return {number: tuple(kept) for number, kept in stays.items()}
+
+
+def _log_of(
+    of: Callable[[str], list[dict[str, Any]]],
+    *,
+    looks: list[dict[str, Any]],
+    machine_id: int | None = None,
+) -> Log:
     looks = sorted(looks, key=lambda row: (row["taken_on"], row["id"]))
     odometer: dict[int, list[Odometer]] = {}
     for row in of("odometer"):
@@ -172,6 +195,7 @@ def _log_of(of: Callable[[str], list[dict[str, Any]]], *, looks: list[dict[str, 
             for row in of("puncture")
         ),
         standing={row["id"]: date.fromisoformat(row["stands_since"]) for row in standing},
+        mounted=_mounted(machine_id),
     )
 
 
@@ -192,23 +216,31 @@ def _look(row: dict[str, Any]) -> KeptLook:
             km=row["km"],
             by=row["by"],
             note=row["note"],
+            tire_id=row["tire_id"],
         ),
     )
 
 
 def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: date) -> None:
-    """Add a look within a step; refuses one in the future, and tread that grows on one tire."""
+    """Add a look within a step; refuses one in the future, and tread that grows on one tire.
+
+    A look at the tire that is on goes by its number, where it has one.
+    """
     _not_ahead(look.on, today)
+    number = tire_on(machine_id, look.end) if look.look is Look.PERIODIC else None
     last = first_row(
         """SELECT * FROM inspection WHERE machine_id = ? AND wheel = ? AND tire = ?
-           AND tread IS NOT NULL AND taken_on <= ? AND taken_on >= COALESCE(
+           AND tread IS NOT NULL AND taken_on <= ? AND CASE WHEN ? IS NOT NULL AND
+             tire_id IS NOT NULL THEN tire_id = ? ELSE taken_on >= COALESCE(
              (SELECT MAX(taken_on) FROM fitting WHERE machine_id = ? AND
-              CASE WHEN ? = 'front' THEN front_tire ELSE rear_tire END IS NOT NULL), '')
+              CASE WHEN ? = 'front' THEN front_tire ELSE rear_tire END IS NOT NULL), '') END
            ORDER BY taken_on DESC, id DESC LIMIT 1""",
         machine_id,
         look.end,
         look.tire,
         look.on.isoformat(),
+        number,
+        number,
         machine_id,
         look.end,
     )
@@ -236,7 +268,45 @@ def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: d
         km=look.km,
         by=look.by,
         note=look.note,
+        tire_id=number,
     )
+
+
+def tire_on(machine_id: int, end: str) -> int | None:
+    """Return the number of the tire that is on a machine now; None where it has none."""
+    row = first_row(
+        "SELECT value FROM measurement JOIN machine ON machine.setup_id = measurement.setup_id"
+        " WHERE machine.id = ? AND key = ?",
+        machine_id,
+        f"set.{end}.tire_id",
+    )
+    return None if row is None else int(float(json.loads(row["value"])))
+
+
+def number_looks(
+    taken: journal.Step, machine_id: int, end: str, number: int, *, since: date
+) -> None:
+    """Say within a step which tire the looks at one end were of, from a day on."""
+    for row in rows(
+        "SELECT id FROM inspection WHERE machine_id = ? AND wheel = ? AND look = ?"
+        " AND tire_id IS NULL AND taken_on >= ?",
+        machine_id,
+        end,
+        Look.PERIODIC.value,
+        since.isoformat(),
+    ):
+        taken.update(models.Inspection, row["id"], tire_id=number)
+
+
+def last_fitted(machine_id: int, end: str) -> date:
+    """Return the day the tire at one end was fitted; the first of all days where none was."""
+    row = first_row(
+        "SELECT MAX(taken_on) AS day FROM fitting WHERE machine_id = ? AND"
+        " CASE WHEN ? = 'front' THEN front_tire ELSE rear_tire END IS NOT NULL",
+        machine_id,
+        end,
+    )
+    return date.fromisoformat(row["day"]) if row and row["day"] else date.min
 
 
 def add_odometer(taken: journal.Step, machine_id: int, reading: Odometer, *, today: date) -> None:

@@ -1,44 +1,49 @@
 """Machines and their sheets: queries that return core values, and the ways a sheet changes."""
 
-import json
 from collections.abc import Iterable
 from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.sheet.consistency import completed
-from jentrik.core.sheet.sheet import DrawnAs, Place, Sheet, SheetPair, SheetPoint, SheetPosition
-from jentrik.store import journal, models
+from jentrik.core.machine.setup import part_of
+from jentrik.core.plan.restating import of_the_frame
+from jentrik.core.sheet.sheet import DrawnAs, Sheet
+from jentrik.store import journal, models, setups
 from jentrik.store.rows import first_row, rows
+from jentrik.store.setups import figure_of
+from jentrik.store.sheets import sheets_of
 
+MEASURED_COLUMNS = {"gap_mm", "x_mm", "height_mm", "y_mm"}  # of a line, in its set-up
 MOST_PLACES = 60  # gaps or points on one sheet; more is not a sheet anybody keeps
 
 
 def sheets() -> list[Sheet]:
     """Return every machine with its whole sheet, by name; six queries however many there are."""
-    return _sheets_where(None)
+    return sheets_of(None)
 
 
 def sheet(machine_id: int) -> Sheet:
     """Return one machine with its sheet; refuses one that is not there."""
-    found = _sheets_where(machine_id)
+    found = sheets_of(machine_id)
     if not found:
         raise StoreError("There is no such machine.", expected="a machine of this shop")
     return found[0]
 
 
 def brief(ids: Iterable[int], keys: Iterable[str]) -> dict[int, Sheet]:
-    """Return machines by id with only some of their figures as they were written; two queries."""
+    """Return machines by id with only some figures of what they are set up as; two queries."""
     ids, keys = tuple(ids), tuple(keys)
     of, named = ", ".join("?" for _ in ids), ", ".join("?" for _ in keys)
     figures: dict[int, dict[str, Figure]] = {}
     for row in rows(
-        f"SELECT * FROM measurement WHERE machine_id IN ({of}) AND key IN ({named})",  # noqa: S608
+        "SELECT measurement.* FROM measurement JOIN machine"  # noqa: S608  # marks only
+        " ON machine.id = machine_id AND machine.setup_id = measurement.setup_id"
+        f" WHERE machine_id IN ({of}) AND key IN ({named})",
         *ids,
         *keys,
     ):
-        figures.setdefault(row["machine_id"], {})[row["key"]] = _figure(row)
+        figures.setdefault(row["machine_id"], {})[row["key"]] = figure_of(row)
     return {
         row["id"]: Sheet(
             row["id"],
@@ -54,117 +59,6 @@ def brief(ids: Iterable[int], keys: Iterable[str]) -> dict[int, Sheet]:
     }
 
 
-_ONE = {
-    "machine": "SELECT * FROM machine WHERE id = ? AND binned_at IS NULL",
-    "measurement": "SELECT * FROM measurement WHERE machine_id = ? ORDER BY id",
-    "place": "SELECT * FROM place WHERE machine_id = ? ORDER BY id",
-    "point": "SELECT * FROM point WHERE machine_id = ? ORDER BY id",
-    "position": "SELECT * FROM position WHERE machine_id = ? ORDER BY id",
-    "approved_pair": "SELECT * FROM approved_pair WHERE machine_id = ? ORDER BY id",
-}
-_ALL = {
-    "machine": "SELECT * FROM machine WHERE binned_at IS NULL ORDER BY name",
-    "measurement": "SELECT * FROM measurement ORDER BY id",
-    "place": "SELECT * FROM place ORDER BY id",
-    "point": "SELECT * FROM point ORDER BY id",
-    "position": "SELECT * FROM position ORDER BY id",
-    "approved_pair": "SELECT * FROM approved_pair ORDER BY id",
-}
-
-
-def _sheets_where(machine_id: int | None) -> list[Sheet]:
-    query, asked = (_ALL, ()) if machine_id is None else (_ONE, (machine_id,))
-    figures, places, points, positions, pairs = (
-        _by_machine(rows(query[table], *asked))
-        for table in ("measurement", "place", "point", "position", "approved_pair")
-    )
-    sheets = [
-        Sheet(
-            id=row["id"],
-            name=row["name"],
-            kind=row["kind"],
-            drawn_as=DrawnAs(row["drawn_as"]),
-            owner=row["owner"],
-            figures={line["key"]: _figure(line) for line in figures.get(row["id"], ())},
-            places=tuple(_place(line) for line in places.get(row["id"], ())),
-            points=tuple(_point(line) for line in points.get(row["id"], ())),
-            positions=tuple(_position(line) for line in positions.get(row["id"], ())),
-            pairs=tuple(_pair(line) for line in pairs.get(row["id"], ())),
-        )
-        for row in rows(query["machine"], *asked)
-    ]
-    return [completed(sheet) for sheet in sheets]
-
-
-def _by_machine(lines: list[dict[str, Any]]) -> dict[int, list[dict[str, Any]]]:
-    grouped: dict[int, list[dict[str, Any]]] = {}
-    for line in lines:
-        grouped.setdefault(line["machine_id"], []).append(line)
-    return grouped
-
-
-def _figure(row: dict[str, Any]) -> Figure:
-    return Figure(
-        json.loads(row["value"]),
-        Provenance(row["provenance"]),
-        date.fromisoformat(row["taken_on"]),
-        row["plus_minus"],
-        tuple(json.loads(row["readings"])) if row["readings"] != "[]" else (),
-    )
-
-
-def _place(row: dict[str, Any]) -> Place:
-    return Place(
-        id=row["id"],
-        name=row["name"],
-        wheel=row["wheel"],
-        direction=row["direction"],
-        on=row["part"],
-        gap_mm=row["gap_mm"],
-        minimum_mm=row["minimum_mm"],
-        provenance=Provenance(row["provenance"]),
-        taken_on=date.fromisoformat(row["taken_on"]),
-        bearing_deg=row["bearing_deg"],
-        from_axle_mm=row["from_axle_mm"],
-        moves_with=row["moves_with"],
-    )
-
-
-def _point(row: dict[str, Any]) -> SheetPoint:
-    return SheetPoint(
-        id=row["id"],
-        name=row["name"],
-        x_mm=row["x_mm"],
-        height_mm=row["height_mm"],
-        provenance=Provenance(row["provenance"]),
-        taken_on=date.fromisoformat(row["taken_on"]),
-        out_mm=row["out_mm"],
-    )
-
-
-def _position(row: dict[str, Any]) -> SheetPosition:
-    return SheetPosition(
-        id=row["id"],
-        name=row["name"],
-        x_mm=row["x_mm"],
-        y_mm=row["y_mm"],
-        bead_seat_diameter_mm=row["bead_seat_diameter_mm"],
-        provenance=Provenance(row["provenance"]),
-        taken_on=date.fromisoformat(row["taken_on"]),
-    )
-
-
-def _pair(row: dict[str, Any]) -> SheetPair:
-    kept = {name: row[name] for name in SheetPair.__dataclass_fields__ if name in row}
-    return SheetPair(
-        **kept
-        | {
-            "provenance": Provenance(row["provenance"]),
-            "taken_on": date.fromisoformat(row["taken_on"]),
-        }
-    )
-
-
 def named(name: str) -> int | None:
     """Return the id of the machine of that name, small and capital letters alike."""
     row = first_row(
@@ -176,7 +70,7 @@ def named(name: str) -> int | None:
 def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at: datetime) -> int:
     """Add a machine with an empty sheet within a step and return its id."""
     _refuse_taken(name, None)
-    return taken.insert(
+    machine_id = taken.insert(
         models.Machine,
         name=name,
         name_key=name.casefold(),
@@ -184,6 +78,8 @@ def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at:
         drawn_as=drawn_as,
         created_at=at.isoformat(),
     )
+    setups.open_first(taken, machine_id, on=at.date())
+    return machine_id
 
 
 def rename(taken: journal.Step, machine_id: int, name: str) -> None:
@@ -195,6 +91,11 @@ def rename(taken: journal.Step, machine_id: int, name: str) -> None:
 def set_owner(taken: journal.Step, machine_id: int, owner: str) -> None:
     """Change whose a machine is, within a step."""
     taken.update(models.Machine, machine_id, owner=owner)
+
+
+def set_word(taken: journal.Step, machine_id: int, column: str, text: str) -> None:
+    """Change the owner's phone or the note on a machine, within a step."""
+    taken.update(models.Machine, machine_id, **{column: text})
 
 
 def draw_as(taken: journal.Step, machine_id: int, build: str) -> None:
@@ -212,33 +113,72 @@ def _refuse_taken(name: str, machine_id: int | None) -> None:
 
 
 def set_figure(taken: journal.Step, machine_id: int, key: str, figure: Figure) -> None:
-    """Write one figure of a sheet within a step, over the one that was there."""
-    fields = {
-        "value": json.dumps(figure.value, ensure_ascii=False),
-        "provenance": figure.provenance.value,
-        "taken_on": figure.taken_on.isoformat(),
-        "plus_minus": figure.plus_minus,
-        "readings": json.dumps(figure.readings),
-    }
-    known = _measurement_id(machine_id, key)
+    """Write one figure of a sheet within a step, over the one that was there.
+
+    A part that is set otherwise than in a sealed set-up makes another set-up that follows it.
+    """
+    current = setups.current_row(machine_id)
+    known = _measurement(machine_id, key, current["id"])
+    otherwise = known is not None and figure_of(known).value != figure.value
+    if otherwise and part_of(key) and current["sealed_on"]:
+        _follow(taken, machine_id, on=figure.taken_on)
+        current = setups.current_row(machine_id)
+        known = _measurement(machine_id, key, current["id"])
+    columns = setups.figure_columns(figure)
     if known is None:
-        taken.insert(models.Measurement, machine=machine_id, key=key, **fields)
+        taken.insert(
+            models.Measurement, machine=machine_id, setup=current["id"], key=key, **columns
+        )
     else:
-        taken.update(models.Measurement, known, **fields)
+        taken.update(models.Measurement, known["id"], **columns)
 
 
-def clear_figure(taken: journal.Step, machine_id: int, key: str) -> None:
-    """Take one figure off a sheet within a step."""
-    known = _measurement_id(machine_id, key)
+def clear_figure(taken: journal.Step, machine_id: int, key: str, *, on: date | None = None) -> None:
+    """Take one figure off a sheet within a step; a part off a sealed set-up makes another."""
+    current = setups.current_row(machine_id)
+    known = _measurement(machine_id, key, current["id"])
+    if known is None:
+        return
+    if part_of(key) and current["sealed_on"] and on is not None:
+        _follow(taken, machine_id, on=on)
+        known = _measurement(machine_id, key, setups.current_row(machine_id)["id"])
     if known is not None:
-        taken.delete(models.Measurement, known)
+        taken.delete(models.Measurement, known["id"])
 
 
-def _measurement_id(machine_id: int, key: str) -> int | None:
-    known = first_row(
-        "SELECT id FROM measurement WHERE machine_id = ? AND key = ?", machine_id, key
+def _follow(taken: journal.Step, machine_id: int, *, on: date) -> None:
+    before = setups.setup(machine_id, setups.current_row(machine_id)["id"])
+    setups.follow(
+        taken, machine_id, before.parts, name=f"Set otherwise {on:%d %b %Y}", on=on, sealed=False
     )
-    return None if known is None else int(known["id"])
+
+
+def _measurement(machine_id: int, key: str, setup_id: int) -> dict[str, Any] | None:
+    """Return the row of a figure: of a part in this set-up, of the frame in one that stands alike.
+
+    What belongs to no set-up has one row, wherever it was written.
+    """
+    if of_the_frame(key):
+        alike = setups.standing_alike(machine_id, setup_id)
+        return first_row(
+            "SELECT * FROM measurement WHERE machine_id = ? AND key = ? AND setup_id IN"  # noqa: S608
+            f" ({', '.join('?' for _ in alike)}) ORDER BY id DESC",
+            machine_id,
+            key,
+            *alike,
+        )
+    if part_of(key):
+        return first_row(
+            "SELECT * FROM measurement WHERE machine_id = ? AND key = ? AND setup_id = ?",
+            machine_id,
+            key,
+            setup_id,
+        )
+    return first_row(
+        "SELECT * FROM measurement WHERE machine_id = ? AND key = ? ORDER BY id DESC",
+        machine_id,
+        key,
+    )
 
 
 def set_place(
@@ -292,11 +232,24 @@ def _set_row(
             field="name",
             expected="a name of its own for every line",
         )
+    setup_id = setups.current_row(machine_id)["id"]
     if row_id is None:
         if len(others) >= MOST_PLACES:
             raise StoreError(f"A list holds at most {MOST_PLACES} lines.", expected="fewer lines")
-        return taken.insert(table, machine=machine_id, **fields)
-    taken.update(table, row_id, **fields)
+        here = {} if table is models.ApprovedPair else {"setup": setup_id}
+        return taken.insert(table, machine=machine_id, **here, **fields)
+    measured = set(values) & MEASURED_COLUMNS
+    row = journal.row_of(table, row_id) or {}
+    if measured and row.get("setup_id", setup_id) not in setups.standing_alike(
+        machine_id, setup_id
+    ):
+        kind = table._meta.table_name
+        for column in measured:  # measured again in another set-up: a figure of its own
+            figure = Figure(values[column], Provenance.MEASURED, on)
+            set_figure(taken, machine_id, f"line.{kind}.{row_id}.{column}", figure)
+        fields = {name: value for name, value in values.items() if name not in measured}
+    if fields:
+        taken.update(table, row_id, **fields)
     return row_id
 
 

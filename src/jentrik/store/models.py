@@ -18,13 +18,44 @@ class Machine(peewee.Model):
     stands_since = peewee.TextField(null=True)
     name_key = peewee.TextField()
     owner = peewee.TextField(default="")
+    setup_id = peewee.IntegerField(null=True)  # what it is set up as now
+    phone = peewee.TextField(default="")
+    note = peewee.TextField(default="")
+    photo = peewee.TextField(default="")
 
 
-class Measurement(peewee.Model):
-    """One figure of a machine; `value` and `readings` are JSON."""
+class Job(peewee.Model):
+    """A job on the bench; `tag` is the number on the tag of the machine."""
+
+    id = peewee.AutoField()
+    tag = peewee.IntegerField()
+    machine = peewee.ForeignKeyField(Machine)
+    wanted = peewee.TextField()
+    due_on = peewee.TextField(null=True)
+    created_at = peewee.TextField()
+    closed_at = peewee.TextField(null=True)
+    binned_at = peewee.TextField(null=True)
+
+
+class Setup(peewee.Model):
+    """What a machine is set up as, from a day to a day; its parts are measurements of it."""
 
     id = peewee.AutoField()
     machine = peewee.ForeignKeyField(Machine)
+    name = peewee.TextField()
+    since_on = peewee.TextField()
+    until_on = peewee.TextField(null=True)
+    sealed_on = peewee.TextField(null=True)
+    reconstructed = peewee.BooleanField(default=False)
+    job = peewee.ForeignKeyField(Job, null=True)
+
+
+class Measurement(peewee.Model):
+    """One figure of a machine, measured in a set-up; `value` and `readings` are JSON."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    setup = peewee.ForeignKeyField(Setup)
     key = peewee.TextField()
     value = peewee.TextField()
     provenance = peewee.TextField()
@@ -38,6 +69,7 @@ class Place(peewee.Model):
 
     id = peewee.AutoField()
     machine = peewee.ForeignKeyField(Machine)
+    setup = peewee.ForeignKeyField(Setup, null=True)
     name = peewee.TextField()
     wheel = peewee.TextField()
     direction = peewee.TextField()
@@ -56,6 +88,7 @@ class Point(peewee.Model):
 
     id = peewee.AutoField()
     machine = peewee.ForeignKeyField(Machine)
+    setup = peewee.ForeignKeyField(Setup, null=True)
     name = peewee.TextField()
     x_mm = peewee.FloatField()
     height_mm = peewee.FloatField()
@@ -69,6 +102,7 @@ class Position(peewee.Model):
 
     id = peewee.AutoField()
     machine = peewee.ForeignKeyField(Machine)
+    setup = peewee.ForeignKeyField(Setup, null=True)
     name = peewee.TextField()
     x_mm = peewee.FloatField()
     y_mm = peewee.FloatField()
@@ -99,19 +133,6 @@ class ApprovedPair(peewee.Model):
     taken_on = peewee.TextField()
 
 
-class Job(peewee.Model):
-    """A job on the bench; `tag` is the number on the tag of the machine."""
-
-    id = peewee.AutoField()
-    tag = peewee.IntegerField()
-    machine = peewee.ForeignKeyField(Machine)
-    wanted = peewee.TextField()
-    due_on = peewee.TextField(null=True)
-    created_at = peewee.TextField()
-    closed_at = peewee.TextField(null=True)
-    binned_at = peewee.TextField(null=True)
-
-
 class Proposal(peewee.Model):
     """A proposal of a job; `changes` is JSON, a plan document's proposal without its name."""
 
@@ -119,6 +140,7 @@ class Proposal(peewee.Model):
     job = peewee.ForeignKeyField(Job)
     name = peewee.TextField()
     changes = peewee.TextField()
+    takes = peewee.TextField(default="{}")  # JSON: the set-up, wheels or shelf tires it is made of
 
 
 class Card(peewee.Model):
@@ -149,6 +171,7 @@ class CardStep(peewee.Model):
     done_by = peewee.TextField(null=True)
     done_at = peewee.TextField(null=True)
     waived = peewee.TextField(null=True)
+    reason = peewee.TextField(null=True)
     version = peewee.IntegerField(default=0)
 
 
@@ -187,6 +210,59 @@ class ShelfTire(peewee.Model):
     added_on = peewee.TextField()
 
 
+class Wheel(peewee.Model):
+    """A wheel; `parts` is JSON, its figures while it is off: on a machine they are the set-up's."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine, null=True)
+    name = peewee.TextField()
+    kept = peewee.TextField()
+    wheel = peewee.TextField()
+    parts = peewee.TextField()
+    added_on = peewee.TextField()
+    binned_at = peewee.TextField(null=True)
+
+
+class WheelSet(peewee.Model):
+    """A named pair of wheels of a machine."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "wheel_set"
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(Machine)
+    name = peewee.TextField()
+    front_wheel = peewee.ForeignKeyField(Wheel, null=True)
+    rear_wheel = peewee.ForeignKeyField(Wheel, null=True)
+
+
+class JobDocument(peewee.Model):
+    """What a job was, sealed on the day it was done; `document` is JSON."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "job_document"
+
+    id = peewee.AutoField()
+    job = peewee.ForeignKeyField(Job)
+    made_at = peewee.TextField()
+    by = peewee.TextField()
+    document = peewee.TextField()
+
+
+class Correction(peewee.Model):
+    """What was found to be otherwise of a job that is done."""
+
+    id = peewee.AutoField()
+    job = peewee.ForeignKeyField(Job)
+    at = peewee.TextField()
+    by = peewee.TextField()
+    text = peewee.TextField()
+
+
 class SpeedPair(peewee.Model):
     """A true speed and what the instrument of a machine showed."""
 
@@ -200,6 +276,7 @@ class SpeedPair(peewee.Model):
     true_kmh = peewee.FloatField()
     shown_kmh = peewee.FloatField()
     taken_on = peewee.TextField()
+    wheel = peewee.ForeignKeyField(Wheel, null=True)
 
 
 class Inspection(peewee.Model):
@@ -218,6 +295,7 @@ class Inspection(peewee.Model):
     km = peewee.FloatField(null=True)
     by = peewee.TextField()
     note = peewee.TextField()
+    tire_id = peewee.IntegerField(null=True)
 
 
 class Odometer(peewee.Model):
@@ -289,16 +367,6 @@ class CostEntry(peewee.Model):
     value = peewee.TextField()
 
 
-class Setup(peewee.Model):
-    """A way a machine is set up; `parts` is JSON."""
-
-    id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
-    name = peewee.TextField()
-    parts = peewee.TextField()
-    made_on = peewee.TextField()
-
-
 class Ride(peewee.Model):
     """A ride on one setup; `conditions` and `scores` are JSON."""
 
@@ -368,18 +436,23 @@ class Change(peewee.Model):
 
 TABLES = (
     Machine,
+    Job,
+    Setup,
     Measurement,
     Place,
     Point,
     Position,
     ApprovedPair,
-    Job,
     Proposal,
     Card,
     CardStep,
     Template,
     Photo,
     ShelfTire,
+    Wheel,
+    WheelSet,
+    JobDocument,
+    Correction,
     SpeedPair,
     Inspection,
     Odometer,
@@ -388,7 +461,6 @@ TABLES = (
     Puncture,
     Confronted,
     CostEntry,
-    Setup,
     Ride,
     Gauge,
     Policy,

@@ -7,6 +7,7 @@ from datetime import datetime
 from typing import Any
 
 from jentrik.core.card.template import steps_of
+from jentrik.core.machine.setup import in_words
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 
 LONGEST = 160  # characters of one value
@@ -19,6 +20,8 @@ _ROWS: dict[str, tuple[str, dict[str, str]]] = {
         {
             "name": "name",
             "owner": "owner",
+            "phone": "phone",
+            "note": "note",
             "drawn_as": "drawn as",
             "binned_at": "in the bin since",
             "stands_since": "stands since",
@@ -81,7 +84,11 @@ _ROWS: dict[str, tuple[str, dict[str, str]]] = {
     "odometer_check": ("Odometer check", {"counted_km": "counted km", "true_km": "true km"}),
     "fitting": ("Fitted, onto the sheet", {"summary": ""}),
     "puncture": ("Puncture, {wheel}", {"what": "", "done": ""}),
-    "setup": ("Setup {name}", {"parts": ""}),
+    "setup": ("Set-up {name}", {"since_on": "from", "until_on": "to", "sealed_on": "sealed"}),
+    "job_document": ("Job sealed", {"made_at": ""}),
+    "correction": ("Correction", {"text": ""}),
+    "wheel": ("Wheel {name}", {"kept": "kept", "binned_at": "in the bin since"}),
+    "wheel_set": ("Wheel set {name}", {}),
     "ride": ("Ride", {"scores": "", "outcome": "", "note": ""}),
     "confronted": ("Measured after fitting, {label}", {"measured": ""}),
     "cost_entry": ("Order list, {key}", {"value": ""}),
@@ -174,7 +181,7 @@ def _plain(value: Any) -> str:
 def _figure_label(key: str) -> str:
     known = FIELD_BY_KEY.get(key)
     if known is None:
-        return key
+        return in_words(key)
     end = key.partition(".")[0]
     named = end not in ("front", "rear") or end in known.label.casefold()
     return known.label if named else f"{known.label}, {end}"

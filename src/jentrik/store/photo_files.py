@@ -24,7 +24,11 @@ def keep_photo(data: Path, contents: bytes) -> str:
 
 
 # The files that a job shows, or that the journal may bring back.
-NAMED = """SELECT file FROM photo
+NAMED = """SELECT file FROM photo UNION SELECT photo FROM machine WHERE photo != ''
+    UNION SELECT json_extract(entry.value, '$.before.photo') FROM change, json_each(entries)
+      AS entry WHERE entries LIKE '%"photo": "%'
+    UNION SELECT json_extract(entry.value, '$.after.photo') FROM change, json_each(entries)
+      AS entry WHERE entries LIKE '%"photo": "%'
     UNION SELECT json_extract(entry.value, '$.before.file') FROM change, json_each(entries) AS entry
     WHERE entries LIKE '%"table": "photo"%'
     UNION SELECT json_extract(entry.value, '$.after.file') FROM change, json_each(entries) AS entry

@@ -4,9 +4,8 @@ import json
 from collections.abc import Mapping
 from datetime import date
 
-from jentrik.core.errors import Refusal
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
-from jentrik.core.shop.policy_fields import checked_policy, default_of
+from jentrik.core.shop.policy_fields import checked_policy, default_of, known_policy
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 
@@ -20,13 +19,8 @@ def stored_policy() -> Policy:
 
 def set_otherwise() -> Mapping[str, float | str]:
     """Return what the shop set, by key."""
-    values = {}
-    for row in rows("SELECT key, value FROM policy"):
-        try:
-            values[row["key"]] = checked_policy(row["key"], json.loads(row["value"]))
-        except Refusal:
-            continue
-    return values
+    stored = rows("SELECT key, value FROM policy")
+    return known_policy({row["key"]: json.loads(row["value"]) for row in stored})
 
 
 def set_on() -> Mapping[str, date]:

@@ -1,4 +1,4 @@
-"""Setups and rides of a machine: queries that return core values, and changes."""
+"""Rides of a machine on its set-ups: queries that return core values, and changes."""
 
 import json
 from collections.abc import Mapping
@@ -6,19 +6,11 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.core.logbook.ride import Ride, Setup
-from jentrik.store import journal, models
+from jentrik.core.logbook.ride import Ride
+from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.plan.proposed_setup import nested, proposed
+from jentrik.store import journal, machines, models, setups
 from jentrik.store.rows import first_row, rows
-
-MOST_SETUPS = 40
-
-
-def setups(machine_id: int) -> list[Setup]:
-    """Return the setups of a machine, the first one first."""
-    return [
-        Setup(row["id"], row["name"], json.loads(row["parts"]), date.fromisoformat(row["made_on"]))
-        for row in rows("SELECT * FROM setup WHERE machine_id = ? ORDER BY id", machine_id)
-    ]
 
 
 def rides(machine_id: int) -> list[Ride]:
@@ -63,28 +55,46 @@ def _ride(row: dict[str, Any]) -> Ride:
     )
 
 
-def add_setup(
-    taken: journal.Step, machine_id: int, name: str, parts: Mapping[str, str | float], *, on: date
+def set_up(
+    taken: journal.Step,
+    machine_id: int,
+    name: str,
+    values: Mapping[str, str | float],
+    *,
+    on: date,
+    job_id: int | None = None,
 ) -> int:
-    """Add a setup within a step; refuses a name that is taken."""
-    known = setups(machine_id)
-    if any(one.name.casefold() == name.casefold() for one in known):
+    """Write within a step how a machine is set up now, and return the set-up's id.
+
+    What was ridden, or has another name already, stays: another set-up follows it.  Refuses the
+    name of an earlier one.
+    """
+    row = setups.current_row(machine_id)
+    if name != row["name"] and setups.free_name(machine_id, name) != name:
         raise StoreError(
-            f"There is a setup called “{name}” already.",
+            f"There is a set-up called “{name}” already.",
             field="setup",
             expected="a name of its own",
         )
-    if len(known) >= MOST_SETUPS:
-        raise StoreError(
-            f"At most {MOST_SETUPS} setups are kept.", field="setup", expected="fewer setups"
+    now = setups.setup(machine_id, row["id"])
+    turned = machines.sheet(machine_id).turned_deg
+    tires = {key: value for key, value in values.items() if key.endswith(".tire")}
+    parts = proposed(now.parts, nested(tires), on=on, turned_deg=turned)
+    for key, value in values.items():
+        if key not in parts or parts[key].value != value:
+            parts[key] = Figure(value, Provenance.MEASURED, on)
+    another = row["name"] not in (setups.FIRST, name)
+    if another or row["sealed_on"] is not None:
+        return setups.follow(
+            taken, machine_id, parts, name=name, on=on, sealed=False, job_id=job_id
         )
-    return taken.insert(
-        models.Setup,
-        machine=machine_id,
-        name=name,
-        parts=json.dumps(dict(parts), ensure_ascii=False),
-        made_on=on.isoformat(),
-    )
+    setups.rename(taken, machine_id, row["id"], name)
+    for key in now.parts.keys() - parts.keys():
+        machines.clear_figure(taken, machine_id, key)
+    for key, figure in parts.items():
+        if now.parts.get(key) != figure:
+            machines.set_figure(taken, machine_id, key, figure)
+    return int(row["id"])
 
 
 def add_ride(taken: journal.Step, machine_id: int, ride: Ride, *, today: date) -> None:
@@ -93,8 +103,10 @@ def add_ride(taken: journal.Step, machine_id: int, ride: Ride, *, today: date) -
         raise OutOfRange(
             f"{ride.on.isoformat()} is still to come.", field="on", expected="today or a day before"
         )
-    if all(one.id != ride.setup_id for one in setups(machine_id)):
-        raise StoreError("Choose the setup that was ridden.", field="ride", expected="a setup")
+    if all(one.id != ride.setup_id for one in setups.setups(machine_id)):
+        raise StoreError("Choose the set-up that was ridden.", field="ride", expected="a set-up")
+    if setups.current_row(machine_id)["id"] == ride.setup_id:
+        setups.seal(taken, machine_id, on=ride.on)
     conditions = {
         name: getattr(ride, name) for name in ("weather", "ground", "form", "rider", "trail")
     }

@@ -1,5 +1,6 @@
 """Pairs of true and shown speeds of a machine: queries that return core values, and changes."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -7,7 +8,7 @@ from datetime import date
 from jentrik.core.calibration.calibration import SpeedPair
 from jentrik.core.errors import StoreError
 from jentrik.store import journal, models
-from jentrik.store.rows import rows
+from jentrik.store.rows import first_row, rows
 
 MOST_PAIRS = 200
 
@@ -22,7 +23,10 @@ class KeptPair:
 
 
 def pairs(machine_id: int) -> list[KeptPair]:
-    """Return the pairs of a machine, the slowest first."""
+    """Return the pairs of the wheel a machine's instrument counts now, the slowest first.
+
+    Those taken before wheels had numbers are of the wheel that was on.
+    """
     return [
         KeptPair(
             row["id"],
@@ -30,7 +34,10 @@ def pairs(machine_id: int) -> list[KeptPair]:
             date.fromisoformat(row["taken_on"]),
         )
         for row in rows(
-            "SELECT * FROM speed_pair WHERE machine_id = ? ORDER BY true_kmh, id", machine_id
+            "SELECT * FROM speed_pair WHERE machine_id = ? AND (wheel_id IS NULL OR wheel_id = ?)"
+            " ORDER BY true_kmh, id",
+            machine_id,
+            sensed_wheel(machine_id),
         )
     ]
 
@@ -43,6 +50,7 @@ def add_pairs(taken: journal.Step, machine_id: int, new: Sequence[SpeedPair], *,
             field="pairs",
             expected="fewer pairs",
         )
+    number = sensed_wheel(machine_id)
     for pair in new:
         taken.insert(
             models.SpeedPair,
@@ -50,6 +58,7 @@ def add_pairs(taken: journal.Step, machine_id: int, new: Sequence[SpeedPair], *,
             true_kmh=pair.true_kmh,
             shown_kmh=pair.shown_kmh,
             taken_on=on.isoformat(),
+            wheel=number,
         )
 
 
@@ -58,3 +67,24 @@ def drop_pairs(taken: journal.Step, machine_id: int, pair_id: int | None) -> Non
     for kept in pairs(machine_id):
         if pair_id is None or kept.id == pair_id:
             taken.delete(models.SpeedPair, kept.id)
+
+
+def sensed_wheel(machine_id: int) -> int | None:
+    """Return the number of the wheel a machine's instrument counts; None where it has none."""
+    row = first_row(
+        """SELECT wheel.value FROM machine JOIN measurement AS wheel ON wheel.setup_id =
+           machine.setup_id AND wheel.key = CASE WHEN (SELECT value FROM measurement WHERE
+             machine_id = machine.id AND key = 'speedometer.wheel' ORDER BY id DESC LIMIT 1)
+             = '"front"' THEN 'set.front.wheel' ELSE 'set.rear.wheel' END
+           WHERE machine.id = ?""",
+        machine_id,
+    )
+    return None if row is None else int(float(json.loads(row["value"])))
+
+
+def number_pairs(taken: journal.Step, machine_id: int, number: int) -> None:
+    """Say within a step which wheel the pairs without a number were taken with."""
+    for row in rows(
+        "SELECT id FROM speed_pair WHERE machine_id = ? AND wheel_id IS NULL", machine_id
+    ):
+        taken.update(models.SpeedPair, row["id"], wheel=number)

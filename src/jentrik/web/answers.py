@@ -19,6 +19,7 @@ from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job.job import Job, KeptProposal, value_at
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.sheet.assumed import assumption
@@ -27,7 +28,7 @@ from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, missing_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.sidewall import known_code
-from jentrik.exchange.plan_document import read_proposal, read_sheet
+from jentrik.exchange.plan_document import read_kept, read_sheet
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
 from jentrik.web.live import Write
@@ -36,6 +37,7 @@ from jentrik.web.typed_values import LONGEST_NAME, checked_name, figure_value, h
 from jentrik.web.views.figures import as_typed, plain
 from jentrik.web.views.verdict import Known
 
+LONGEST_NOTE = 400
 KEPT_PROVENANCES = tuple(p.value for p in Provenance if p is not Provenance.COMPUTED)
 
 
@@ -56,6 +58,7 @@ class Answers:
     job: Job | None = None
     policy: Policy = DEFAULT_POLICY
     known: Known | None = None
+    follows: bool = False  # whether an answer lets another set-up follow the sealed one
     writes: list[Write] = field(default_factory=list)
 
     @property
@@ -75,6 +78,12 @@ class Answers:
             "machine": self._machine,
             "job": self._job,
         }
+        if self.job is not None and self.job.sealed and kind != "job":
+            raise StoreError(
+                "This job was fitted: what was found and proposed stays as it was. Measure on "
+                "the machine's own sheet.",
+                expected="the machine's sheet, or a correction",
+            )
         if kind in readers:
             readers[kind](rest, " ".join(text.split()), self.today)
         writes, self.writes = self.writes, []
@@ -100,6 +109,8 @@ class Answers:
             return {
                 "name": self.sheet.name,
                 "owner": self.sheet.owner,
+                "phone": self.sheet.phone,
+                "note": self.sheet.note,
                 "drawn_as": self.sheet.drawn_as.value,
             }.get(rest)
         if kind == "job" and self.job is not None:
@@ -134,6 +145,7 @@ class Answers:
         if old is not None and old.provenance is Provenance.MAKER:
             provenance = Provenance.MAKER
         figure = Figure(value, provenance, today, plus_minus, readings)
+        self._note_following(key, old, figure)
         self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
         before = f"{plain(old.value)} → " if old else ""
         self._write(
@@ -155,11 +167,19 @@ class Answers:
             )
         if old is None:
             return
+        self._note_following(known.key, old, None)
         self._use(replace(self.sheet, figures=left))
         self._write(
             f"{known.label.lower()} cleared",
-            lambda step: machines.clear_figure(step, self.sheet.id, known.key),
+            lambda step: machines.clear_figure(step, self.sheet.id, known.key, on=self.today),
         )
+
+    def _note_following(self, key: str, old: Figure | None, new: Figure | None) -> None:
+        """Note where a part is set otherwise than in a sealed set-up: another follows it."""
+        setup = self.sheet.setup
+        if setup is None or not setup.sealed or old is None or part_of(key) is None:
+            return
+        self.follows = self.follows or new is None or new.value != old.value
 
     def _provenance(self, key: str, typed: str, today: date) -> None:
         old = self.sheet.figures.get(key)
@@ -199,7 +219,7 @@ class Answers:
         if changes == self.proposal.changes:
             return
         kept = replace(self.proposal, changes=changes)
-        proposal = read_proposal(kept.values())
+        proposal = read_kept(kept)
         if not missing_of(self.sheet):
             found = as_measured(read_sheet(self.sheet), policy=self.policy, on=self.today)
             self.known = Known(self.sheet, found, kept, outcome_of(found, proposal))
@@ -247,6 +267,19 @@ class Answers:
             self._write(
                 f"owner: {owner or 'cleared'}",
                 lambda step: machines.set_owner(step, self.sheet.id, owner),
+            )
+        elif column in ("phone", "note"):
+            text = words(typed, most=LONGEST_NOTE if column == "note" else LONGEST_NAME)
+            if text == getattr(self.sheet, column):
+                return
+            self.sheet = (
+                replace(self.sheet, phone=text)
+                if column == "phone"
+                else replace(self.sheet, note=text)
+            )
+            self._write(
+                f"{column}: {text or 'cleared'}",
+                lambda step: machines.set_word(step, self.sheet.id, column, text),
             )
         elif column == "drawn_as" and typed in [build.value for build in BUILDS[self.sheet.kind]]:
             if typed == self.sheet.drawn_as.value:

@@ -30,10 +30,10 @@ from jentrik.web.keeping import Keeper
 from jentrik.web.live import is_live
 from jentrik.web.passphrase import Passphrase, kept_secret
 from jentrik.web.routes import (
+    after_fitting,
     api,
     backups,
     card,
-    confront,
     jobs,
     logbook,
     machines,
@@ -42,6 +42,7 @@ from jentrik.web.routes import (
     records,
     ride,
     session,
+    setups,
     shelf,
     shop,
     speed,
@@ -105,7 +106,7 @@ def create_app(
         jobs,
         ways,
         card,
-        confront,
+        after_fitting,
         order,
         logbook,
         records,
@@ -113,6 +114,7 @@ def create_app(
         machines,
         reading,
         session,
+        setups,
         shelf,
         shop,
         speed,

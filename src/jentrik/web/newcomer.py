@@ -1,16 +1,18 @@
-"""Starting in two fields: what is it, and which tire does it wear now.
+"""Starting in a few fields: what it is, the tires it wears now, and what it is built like.
 
 A machine the shop knows by that name is taken from its sheet; a new one starts on assumed
 figures, so that the first answer is there before the tape is out.
 """
 
+from dataclasses import dataclass
+
 from jentrik.core.errors import OutOfRange, blamed_on
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Kind
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.assumed import assumed_figures
-from jentrik.core.sheet.sheet import DrawnAs
+from jentrik.core.sheet.sheet import BUILDS, DrawnAs
 from jentrik.core.tirecode.found import Sidewall
+from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import read_code, read_sidewall
 from jentrik.store import jobs, journal, machines
 from jentrik.web.shop import Shop
@@ -19,44 +21,101 @@ from jentrik.web.typed_values import checked_name
 USUAL_BUILD: dict[Kind, DrawnAs] = {"bicycle": DrawnAs.DIAMOND, "motorcycle": DrawnAs.ROADSTER}
 
 
-def start_job(shop: Shop, what: str, tire: str) -> int:
-    """Start a job with one empty proposal and return its id; refusals name `what` or `tire`."""
+@dataclass(frozen=True, slots=True)
+class Newcomer:
+    """What is said of a machine that comes in: its name, its tires, the build it is like."""
+
+    name: str
+    front: str
+    rear: str = ""
+    build: str = ""
+
+
+def start_job(shop: Shop, what: str, tire: str, rear: str = "", build: str = "") -> int:
+    """Start a job with one empty proposal and return its id; refusals name the field."""
     name = checked_name(what)
     with shop.step(f"new job: {name}", f"{journal.STAYS} new job {name}") as step:
-        step.machine_id = machines.named(name) or add_machine_on(step, shop, name, tire)
+        came = Newcomer(name, tire, rear, build)
+        step.machine_id = machines.named(name) or add_machine_on(step, shop, came)
         job_id = jobs.add_job(step, machine_id=step.machine_id, wanted="", at=shop.now())
         jobs.add_proposal(step, job_id, {})
     return job_id
 
 
-def add_machine_on(step: journal.Step, shop: Shop, name: str, tire: str) -> int:
-    """Add a machine that wears this tire at both ends, on figures assumed until measured."""
-    with blamed_on("tire"):
-        reading, sidewall = read_code(tire), read_sidewall(tire)
+def add_machine_on(step: journal.Step, shop: Shop, came: Newcomer) -> int:
+    """Add a machine with the tires it wears, on figures assumed until measured.
+
+    A rear tire no one named is assumed to be like the front one.
+    """
+    kind, reading, sidewall = _tire_of("tire", came.front)
+    rear_kind, _, rear_sidewall = (
+        _tire_of("rear", came.rear) if came.rear else (kind, reading, sidewall)
+    )
+    if rear_kind != kind:
+        raise OutOfRange(
+            f"The front tire is of a {kind}, the rear one of a {rear_kind}.",
+            field="rear",
+            expected=f"a {kind} tire code",
+        )
+    build = next((one for one in BUILDS[kind] if one.value == came.build), None)
+    if came.build and build is None:
+        raise OutOfRange(
+            f"A {kind} is not built as “{came.build[:40]}”.",
+            field="build",
+            expected=f"a build of a {kind}, or none",
+        )
+    machine_id = machines.add_machine(
+        step, name=came.name, kind=kind, drawn_as=(build or USUAL_BUILD[kind]).value, at=shop.now()
+    )
+    named = Provenance.MEASURED if came.rear else Provenance.ASSUMED
+    for end, side, provenance in (
+        ("front", sidewall, Provenance.MEASURED),
+        ("rear", rear_sidewall, named),
+    ):
+        for key, value in _written(side).items():
+            figure = Figure(value, provenance, shop.today)
+            machines.set_figure(step, machine_id, f"{end}.{key}", figure)
+    for key, assumed in assumed_figures(kind, reading, build).items():
+        figure = Figure(assumed, Provenance.ASSUMED, shop.today)
+        machines.set_figure(step, machine_id, key, figure)
+    return machine_id
+
+
+def copy_machine(shop: Shop, machine_id: int, what: str) -> int:
+    """Add a machine like another in its figures, all of them assumed; return its id."""
+    name = checked_name(what)
+    with shop.step(f"new machine: {name}", f"{journal.STAYS} new machine {name}") as step:
+        like = machines.sheet(machine_id)
+        step.machine_id = copied = machines.add_machine(
+            step, name=name, kind=like.kind, drawn_as=like.drawn_as.value, at=shop.now()
+        )
+        for key, figure in like.figures.items():
+            if figure.provenance is Provenance.COMPUTED and not figure.measured_in:
+                continue
+            if key.startswith(("set.front.", "set.rear.", "rider")):
+                continue  # of that very machine and its rider
+            kept = Provenance.MAKER if figure.provenance is Provenance.MAKER else Provenance.ASSUMED
+            machines.set_figure(step, copied, key, Figure(figure.value, kept, shop.today))
+    return copied
+
+
+def _tire_of(field: str, text: str) -> tuple[Kind, Reading, Sidewall]:
+    """Return what a tire is for and as it reads; refuses a car's, and one without a width."""
+    with blamed_on(field):
+        reading, sidewall = read_code(text), read_sidewall(text)
     if reading.vehicle == "car":
         raise OutOfRange(
             "That is a car tire; this shop works on bicycles and motorcycles.",
-            field="tire",
+            field=field,
             expected="a bicycle or motorcycle tire code",
         )
     if reading.overall_diameter_mm is None:
         raise OutOfRange(
-            f"“{tire}” names no width; add it, like 700x38C.",
-            field="tire",
+            f"“{text}” names no width; add it, like 700x38C.",
+            field=field,
             expected="a tire code with a width",
         )
-    kind = reading.vehicle
-    machine_id = machines.add_machine(
-        step, name=name, kind=kind, drawn_as=USUAL_BUILD[kind].value, at=shop.now()
-    )
-    figures = {f"{end}.{key}": value for end in ENDS for key, value in _written(sidewall).items()}
-    for key, value in figures.items():
-        figure = Figure(value, Provenance.MEASURED, shop.today)
-        machines.set_figure(step, machine_id, key, figure)
-    for key, assumed in assumed_figures(kind, reading).items():
-        figure = Figure(assumed, Provenance.ASSUMED, shop.today)
-        machines.set_figure(step, machine_id, key, figure)
-    return machine_id
+    return reading.vehicle, reading, sidewall
 
 
 def _written(sidewall: Sidewall) -> dict[str, float | str]:

@@ -9,7 +9,7 @@ from jentrik.core.errors import CodeError, OutOfRange
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.sidewall import read_code
-from jentrik.store import jobs, machines
+from jentrik.store import documents, jobs, machines
 from jentrik.store.listing import Wanted, jobs_listed, machines_listed
 from jentrik.web.list_refresh import refresh
 from jentrik.web.views.address import Address
@@ -24,9 +24,8 @@ MONDAY = date(2026, 11, 23)
 
 
 def bench(job_id, **address):
-    job = jobs.job(job_id)
-    there = Address(f"/jobs/{job_id}", **address)
-    return bench_view(job, machines.sheet(job.machine_id), there, DEFAULT_POLICY, MONDAY)
+    there = documents.on_bench(jobs.job(job_id), DEFAULT_POLICY, MONDAY)
+    return bench_view(there, Address(f"/jobs/{job_id}", **address))
 
 
 @pytest.mark.parametrize(

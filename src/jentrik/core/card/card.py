@@ -1,15 +1,17 @@
-"""A job card: the steps of a template, with what this very proposal adds to them.
+"""A job card: steps made of what changes, or a template of the shop's own, and what proves it.
 
 The plan adds the parts to lay out, what must be proved by hand, machine-shop work, the stand and
 the instrument where they change, and the brief for the first ride.  A card holds its job open while
 a stop-level step is neither done nor waived.  Source: common practice.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
-from jentrik.core.card.proofs import prove_by_hand
-from jentrik.core.card.template import StepPlan
+from jentrik.core.card.assembly import assembled
+from jentrik.core.card.proofs import in_order, prove_by_hand
+from jentrik.core.card.template import StepPlan, steps_of
 from jentrik.core.errors import OutOfRange
 from jentrik.core.job.carry_over import Fate, parts_of
 from jentrik.core.machine.machine import Bike
@@ -17,6 +19,7 @@ from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
+from jentrik.core.units import read_figure
 
 FIRST_RIDE = (
     "First ride brief given: go easy, brakes first, then speed in steps; new tires are slippery "
@@ -42,6 +45,7 @@ class CardStep:
     done_at: datetime | None = None
     waived: str | None = None
     version: int = 0
+    reason: str | None = None  # why it was ticked with a reading outside its limits
 
     @property
     def open(self) -> bool:
@@ -55,6 +59,18 @@ class CardStep:
         if self.plan.reading and not self.reading:
             return f"the reading: {self.plan.reading}"
         return ""
+
+
+def outside(plan: StepPlan, reading: str | None) -> str:
+    """Return what a reading is outside of, in a sentence; nothing where it is within."""
+    if not reading or plan.unit in ("", "words"):
+        return ""
+    value = read_figure(reading, unit=plan.unit)
+    if plan.at_least is not None and value < plan.at_least:
+        return f"{value:g} {plan.unit} is below the {plan.at_least:g} asked for."
+    if plan.at_most is not None and value > plan.at_most:
+        return f"{value:g} {plan.unit} is above the {plan.at_most:g} allowed."
+    return ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,49 +95,24 @@ class Card:
         return sum(not step.open for step in self.steps)
 
 
-def usual_template(bike: Bike, outcome: Outcome) -> str:
-    """Return the name of the built-in template that goes with a proposal."""
-    proposal, motor = outcome.proposal, bike.kind == "motorcycle"
-    if proposal.position is not None or proposal.link_longer_mm:
-        return "Mixed sizes with chip or link"
-    if outcome.others:
-        return f"Wheel set, {_kind_of_set(bike, outcome)}"
-    if proposal.fork_length_mm is not None or proposal.fork_travel_mm is not None:
-        return "Fork or air spring"
-    if proposal.rear_shift_x_mm or proposal.rear_shift_y_mm:
-        return "Dropouts"
-    inch = [_inch(bike, outcome, end) for end in ENDS]
-    return "Inch to metric, motorcycle" if motor and any(inch) else "Tire swap"
-
-
-def _kind_of_set(bike: Bike, outcome: Outcome) -> str:
-    """Return what sort of wheels another set is, as its template is called."""
-    if bike.kind == "bicycle":
-        rim = any(bike.wheels.at(end).rim_brake for end in ENDS)
-        return f"bicycle with {'rim' if rim else 'disc'} brakes"
-    rims = [wheels.at(end).rim for wheels in (bike.wheels, outcome.wheels) for end in ENDS]
-    spoked = any(rim is not None and rim.tube == "tube-type" for rim in rims)
-    return f"motorcycle with {'spoked' if spoked else 'cast'} wheels"
-
-
-def _inch(bike: Bike, outcome: Outcome, end: str) -> bool:
-    old = bike.front.tire if end == "front" else bike.rear.tire
-    new = outcome.wheels.front.tire if end == "front" else outcome.wheels.rear.tire
-    if old is None or new is None:
-        return False
-    return old.family == "motorcycle-inch" and new.family == "motorcycle-metric"
-
-
 def card_steps(
-    bike: Bike, outcome: Outcome, template: tuple[StepPlan, ...]
+    bike: Bike, outcome: Outcome, parts: Mapping[str, str], template: str = ""
 ) -> tuple[StepPlan, ...]:
-    """Return the steps of a card: of the template what is touched, with what this proposal adds."""
-    before, machining, after = _parts(bike, outcome), _machining(outcome), _proofs(bike, outcome)
-    touched = [end for end in ENDS if getattr(outcome.proposal, end) != UNCHANGED]
-    template = tuple(step for step in template if step.only is None or step.only in touched)
-    known = {step.text for step in template}
-    after = tuple(step for step in after if step.text not in known)
-    return (*before, *machining, *template, *after)
+    """Return the steps of a card: of what changes, in the order of the bench, and what proves it.
+
+    `parts` are the texts of the parts of cards by name; a template of the shop's own, where it is
+    given, stands in place of the parts.
+    """
+    proposal = outcome.proposal
+    touched = [end for end in ENDS if getattr(proposal, end) != UNCHANGED or end in proposal.owned]
+    if template:
+        written = steps_of(template)
+        steps = tuple(step for step in written if step.only is None or step.only in touched)
+    else:
+        steps = tuple(assembled(bike, outcome, parts))
+    known = {step.text for step in steps}
+    proofs = tuple(step for step in _proofs(bike, outcome) if step.text not in known)
+    return (*_parts(bike, outcome), *_machining(outcome), *steps, *proofs)
 
 
 def _parts(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
@@ -155,8 +146,21 @@ def _machining(outcome: Outcome) -> tuple[StepPlan, ...]:
 
 def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
     first, *places = prove_by_hand(bike, outcome.clearances)
+    if outcome.proposal.owned == ENDS:
+        places = []  # these wheels were on it before: their room was proved then
+    spots = in_order(outcome.clearances)
     steps = [StepPlan(first, stop=True)]
-    steps += [StepPlan(line, stop=True, reading="gap", unit="mm") for line in places]
+    steps += [
+        StepPlan(
+            line,
+            stop=True,
+            reading="gap",
+            unit="mm",
+            at_least=spot.least_mm,
+            measures=f"place:{spot.place.name}",
+        )
+        for line, spot in zip(places, spots, strict=False)
+    ]
     rules = {finding.rule for finding in outcome.findings}
     aged = [f for f in outcome.findings if f.rule == "age-over-policy"]
     steps += [
@@ -186,7 +190,12 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
     stops = [f.headline for f in outcome.findings if f.severity is Severity.STOP]
     if stops:
         steps.append(
-            StepPlan(f"Settled before it leaves: {'; '.join(dict.fromkeys(stops))}", stop=True)
+            StepPlan(
+                f"Settled before it leaves: {'; '.join(dict.fromkeys(stops))}",
+                stop=True,
+                reading="how it was settled",
+                unit="words",
+            )
         )
     return (*steps, StepPlan(FIRST_RIDE), StepPlan(SIGNED, stop=True, qualified=True))
 

@@ -27,16 +27,21 @@ def predicted_in_words(spot: PredictedClearance) -> str:
     return f"Predicted to clear by {gap:.0f} mm; prove it."
 
 
-def prove_by_hand(bike: Bike, clearances: Iterable[PredictedClearance]) -> tuple[str, ...]:
-    """Return the lines of the job card that prove the room, the tightest place first."""
-    sprung = bool(bike.suspension.front.travel_mm or bike.suspension.rear.travel_mm)
-    lines = [AT_FULL_TRAVEL if sprung else AT_REST]
+def in_order(clearances: Iterable[PredictedClearance]) -> list[PredictedClearance]:
+    """Return places in the order they are proved: what no one can predict first, then by room."""
 
     def tightness(spot: PredictedClearance) -> float:
         worst = spot.worst_case_gap_mm
         return -1e9 if worst is None else worst
 
-    for spot in sorted(clearances, key=tightness):
+    return sorted(clearances, key=tightness)
+
+
+def prove_by_hand(bike: Bike, clearances: Iterable[PredictedClearance]) -> tuple[str, ...]:
+    """Return the lines of the job card that prove the room, the tightest place first."""
+    sprung = bool(bike.suspension.front.travel_mm or bike.suspension.rear.travel_mm)
+    lines = [AT_FULL_TRAVEL if sprung else AT_REST]
+    for spot in in_order(clearances):
         name, wheel = spot.place.name, spot.place.wheel
         if spot.predicted_gap_mm is None:
             lines.append(f"{name}, {wheel}: measure the gap with the new wheel in.")

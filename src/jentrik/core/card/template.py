@@ -3,19 +3,24 @@ r"""A job card's template as text: one step a line, so that a shop can write its
     step   =  [ "!" ] words { "|" detail }
     detail =  ( "tools" | "supplies" | "torque" | "reading" | "caution" ) ":" words
             | "only" ":" ( "front wheel" | "rear wheel" ) | "qualified"
+            | "for" ":" condition { "," condition }
+            | ( "at least" | "at most" ) ":" figure | "measures" ":" key
 
 "!" keeps the job open until the step is done or waived with a reason.  "torque" names a fastener:
 its figure comes from the maker or the part, never from here.  "reading" names what is measured
 and, after the last comma, its unit.  "only" leaves the step out of a card that does not touch
-that wheel.  "qualified" is machine-shop work that someone qualified
-signs.
+that wheel, "for" out of one whose machine is not so.  "qualified" is machine-shop work that
+someone qualified signs.  "at least" and "at most" are the limits of the reading; "measures" is
+the key of the figure it is, for the check after fitting.  In a part of a card "{end}" and "{End}"
+stand for the wheel it is of.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from importlib.resources import files
 
-from jentrik.core.errors import DocumentError
+from jentrik.core.errors import DocumentError, OutOfRange
 from jentrik.core.machine.suspension import End
+from jentrik.core.units import read_figure
 
 LONGEST_LINE, MOST_STEPS = 300, 60
 _ONLY: dict[str, End] = {"front wheel": "front", "rear wheel": "rear"}
@@ -36,6 +41,44 @@ class StepPlan:
     caution: str = ""
     qualified: bool = False
     only: End | None = None
+    conditions: tuple[str, ...] = ()
+    at_least: float | None = None
+    at_most: float | None = None
+    measures: str = ""
+
+    def at(self, end: End | None) -> "StepPlan":
+        """Return the step as it stands on a card: of one wheel, its conditions met."""
+        return replace(
+            self,
+            text=_of_wheel(self.text, end),
+            fastener=_of_wheel(self.fastener, end),
+            reading=_of_wheel(self.reading, end),
+            caution=_of_wheel(self.caution, end),
+            conditions=(),
+        )
+
+
+_WORDS = ("tools", "supplies", "torque", "reading", "caution", "measures")
+CONDITIONS = (
+    "bicycle",
+    "motorcycle",
+    "front",
+    "rear",
+    "disc",
+    "rim brake",
+    "tube",
+    "tubeless",
+    "spoked",
+    "cast",
+    "ring",
+    "sprung",
+    "same wheel",
+    "another wheel",
+)
+
+
+def _of_wheel(text: str, end: End | None) -> str:
+    return text.replace("{end}", end or "").replace("{End}", (end or "").capitalize())
 
 
 def steps_of(text: str) -> tuple[StepPlan, ...]:
@@ -59,14 +102,21 @@ def _step(number: int, line: str) -> StepPlan:
     if not words:
         raise _refused(number, "says nothing to do")
     said: dict[str, str] = {}
-    qualified, only = False, None
+    qualified, only, conditions = False, None, tuple[str, ...]()
+    limits: dict[str, float] = {}
     for detail in details:
         name, colon, rest = (part.strip() for part in detail.partition(":"))
         if detail == "qualified":
             qualified = True
         elif name == "only" and rest in _ONLY:
             only = _ONLY[rest]
-        elif colon and rest and name in ("tools", "supplies", "torque", "reading", "caution"):
+        elif name == "for" and rest:
+            conditions = tuple(one.strip() for one in rest.split(","))
+            if not set(conditions) <= set(CONDITIONS):
+                raise _refused(number, f"is for “{rest[:30]}”, which no machine is")
+        elif name in ("at least", "at most") and rest:
+            limits[name] = _figure(rest, number)
+        elif colon and rest and name in _WORDS:
             said[name] = rest
         else:
             raise _refused(number, f"has “{detail[:30]}”, which is no detail of a step")
@@ -82,7 +132,18 @@ def _step(number: int, line: str) -> StepPlan:
         said.get("caution", ""),
         qualified,
         only,
+        conditions,
+        limits.get("at least"),
+        limits.get("at most"),
+        said.get("measures", ""),
     )
+
+
+def _figure(text: str, number: int) -> float:
+    try:
+        return read_figure(text)
+    except OutOfRange:
+        raise _refused(number, f"has “{text[:20]}”, which is no figure") from None
 
 
 def _reading(said: str, number: int) -> tuple[str, str]:
@@ -121,13 +182,20 @@ def _line(step: StepPlan) -> str:
         if words
     ]
     details += [f"only: {step.only} wheel"] if step.only else []
+    limits = (("at least", step.at_least), ("at most", step.at_most))
+    details += [f"{name}: {limit:g}" for name, limit in limits if limit is not None]
+    details += [f"measures: {step.measures}"] if step.measures else []
+    details += [f"for: {', '.join(step.conditions)}"] if step.conditions else []
     details += ["qualified"] if step.qualified else []
     return " | ".join([f"{'! ' if step.stop else ''}{step.text}", *details])
 
 
 def built_in() -> dict[str, str]:
-    """Return the templates that come with the program: name -> text. Source: common practice."""
-    whole = (files("jentrik.core.tables") / "card_templates.txt").read_text(encoding="utf-8")
+    """Return the parts of cards that come with the program: name -> text, in the bench's order.
+
+    Source: common practice.
+    """
+    whole = (files("jentrik.core.tables") / "card_parts.txt").read_text(encoding="utf-8")
     texts = {}
     for part in whole.split("== ")[1:]:
         name, _, text = part.partition("\n")

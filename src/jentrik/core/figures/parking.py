@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from jentrik.core.figures.contact import Contact
 from jentrik.core.figures.strikes import crown_radius
-from jentrik.core.geometry.center_stand import feet_place, gap_on_stand
+from jentrik.core.geometry.center_stand import feet_place, lifted_over_feet
 from jentrik.core.geometry.frame import Point
 from jentrik.core.geometry.lean import lean_at_touch
 from jentrik.core.geometry.pose import Pose
@@ -116,6 +116,15 @@ def _round_lean(
 
 def center_stand_gap(bike: Bike, wheels: Wheels, pose: Pose) -> float | None:
     """Return the gap in mm under the lifted wheel on the center stand; None without one."""
+    there = on_center_stand(bike, wheels, pose)
+    return None if there is None else there[0]
+
+
+def on_center_stand(bike: Bike, wheels: Wheels, pose: Pose) -> tuple[float, float] | None:
+    """Return gap and feet of the center stand as measured after a change, mm; None without one.
+
+    The feet forward of the rear axle, as on a sheet.
+    """
     stand = bike.center_stand
     if stand is None:
         return None
@@ -137,10 +146,16 @@ def center_stand_gap(bike: Bike, wheels: Wheels, pose: Pose) -> float | None:
         gap_mm=stand.gap_mm,
         feet_ahead_mm=ahead,
     )
-    return gap_on_stand(
+    lifted, down = planned[stand.lifts], planned[other]
+    axle_up, feet_ahead = lifted_over_feet(
         feet=feet,
-        lifted=planned[stand.lifts],
-        down=planned[other],
-        lifted_radius_mm=wheels.radius_mm(stand.lifts),
+        lifted=lifted,
+        down=down,
         down_radius_mm=wheels.radius_mm("front" if other == "front" else "rear"),
     )
+    gap = axle_up - wheels.radius_mm(stand.lifts)
+    if stand.lifts == "front":  # the feet are told forward of the rear axle
+        apart = math.hypot(float(lifted[0] - down[0]), float(lifted[1] - down[1]))
+        rises = axle_up - wheels.radius_mm("rear")
+        feet_ahead += math.sqrt(apart**2 - rises**2)
+    return gap, feet_ahead

@@ -38,10 +38,21 @@ def gap_on_stand(
     *, feet: Point, lifted: Point, down: Point, lifted_radius_mm: float, down_radius_mm: float
 ) -> float:
     """Return the gap under the lifted wheel in mm; less than none: it stays on the ground."""
+    axle_up, _ = lifted_over_feet(
+        feet=feet, lifted=lifted, down=down, down_radius_mm=down_radius_mm
+    )
+    return axle_up - lifted_radius_mm
+
+
+def lifted_over_feet(
+    *, feet: Point, lifted: Point, down: Point, down_radius_mm: float
+) -> tuple[float, float]:
+    """Return how high the lifted axle is on the stand, and how far the feet are ahead of it, mm."""
     x, y = float(down[0]) - float(feet[0]), float(down[1]) - float(feet[1])
     away = math.hypot(x, y)
     forward = math.copysign(1.0, x)
     slope = math.atan2(y, abs(x)) - math.asin(min(down_radius_mm / away, 1.0))
     along, up = float(lifted[0]) - float(feet[0]), float(lifted[1]) - float(feet[1])
     height = up * math.cos(slope) - along * forward * math.sin(slope)
-    return height - lifted_radius_mm
+    ahead = along * math.cos(slope) + up * forward * math.sin(slope)
+    return height, -ahead

@@ -5,7 +5,7 @@ missing the part is asked for, never guessed.  Source: common practice.
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
@@ -42,12 +42,18 @@ TUBE_STRETCH = 0.15  # of the width: within it an old tube still serves
 def parts_of(bike: Bike, proposal: Proposal) -> tuple[PartLine, ...]:
     """Return the parts a proposal needs, wheel by wheel, then the rest of the machine."""
     lines = [*_wheel_parts(bike, proposal, "front"), *_wheel_parts(bike, proposal, "rear")]
-    return (*lines, *_machine_parts(proposal))
+    machine = _machine_parts(proposal)
+    if proposal.as_before:
+        machine = (replace(one, fate=Fate.KEEP, why="as it was before") for one in machine)
+    return (*lines, *machine)
 
 
 def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]:
     change = proposal.front if end == "front" else proposal.rear
     found = bike.wheels.at(end)
+    if end in proposal.owned:
+        yield PartLine("wheel", end, Fate.KEEP, "there already")
+        return
     if change.tire is None:
         return
     planned = found.changed_by(change)
@@ -65,6 +71,9 @@ def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]
         yield _like(name, end, found.hub.driver, planned.hub.driver, "what carries them")
     if found.tone_ring_slots is not None:
         yield _ring(found, planned, end)
+    if planned.sensor.face == "other":
+        yield PartLine("machine work on the hub", end, Fate.BUY, "drilled, tapped or turned")
+        yield PartLine("longer bolts for rotor and ring", end, Fate.BUY, "for the other face")
     if bike.kind == "motorcycle":
         yield PartLine(
             "bearings, spacers, seals", end, Fate.ASK, "those of the new hub; note left and right"

@@ -1,6 +1,7 @@
 """What each proposal costs, in exact decimals: parts, hours, and which tire is dear by the year.
 
     total = sum of quantity x price of what is bought + hours x labour an hour
+    range   up to the total with the priced parts someone must still find out about
 
 Another wheel size can be had three ways: the wheel exchanged, a second set beside the old one (it
 wants its own rotor, sprocket, ring, tube and tape), or the old hub laced to another rim.  A part
@@ -32,6 +33,7 @@ class Way(StrEnum):
 HOURS_A_WHEEL = {"bicycle": Decimal("0.5"), "motorcycle": Decimal("1.0")}
 HOURS_TO_LACE = Decimal("2.0")
 HOURS_A_PART = Decimal("1.0")  # of fork, headset, shock, link, dropouts
+HOURS_TO_TURN = Decimal("0.5")  # of a chip, its bolts torqued and the sag set again
 _HUB_PARTS = (
     "rotor",
     "sprockets",
@@ -56,7 +58,11 @@ def money(typed: str) -> Decimal:
 
 def ways_of(bike: Bike, proposal: Proposal) -> tuple[Way, ...]:
     """Return the ways a proposal can be had; the exchange alone where no other wheel goes in."""
-    others = [end for end in ENDS if bike.wheels.at(end).is_another(getattr(proposal, end))]
+    others = [
+        end
+        for end in ENDS
+        if end not in proposal.owned and bike.wheels.at(end).is_another(getattr(proposal, end))
+    ]
     return tuple(Way) if others else (Way.EXCHANGE,)
 
 
@@ -96,14 +102,17 @@ def _spokes(bike: Bike, proposal: Proposal, end: str) -> str:
 
 def usual_hours(bike: Bike, proposal: Proposal, way: Way) -> Decimal:
     """Return the hours to start from; common practice."""
-    wheels = [end for end in ENDS if getattr(proposal, end).tire is not None]
+    wheels = [
+        end for end in ENDS if getattr(proposal, end).tire is not None or end in proposal.owned
+    ]
     hours = HOURS_A_WHEEL[bike.kind] * len(wheels)
     if way is Way.RELACE:
         hours += HOURS_TO_LACE * len(
             [end for end in wheels if bike.wheels.at(end).is_another(getattr(proposal, end))]
         )
     others = [line for line in parts_of(bike, proposal) if not line.end and line.fate is Fate.BUY]
-    return hours + HOURS_A_PART * len(others)
+    hours += HOURS_A_PART * len(others)
+    return hours + (HOURS_TO_TURN if proposal.position is not None else 0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,33 +134,46 @@ class Bought:
 
 @dataclass(frozen=True, slots=True)
 class Total:
-    """What one way of one proposal comes to, and the parts no one priced."""
+    """What one way of one proposal comes to, and the parts no one priced.
+
+    `perhaps` is what the priced parts come to that someone must still find out about.
+    """
 
     parts: Decimal
     hours: Decimal
     labour: Decimal
     unpriced: tuple[str, ...]
+    perhaps: Decimal = Decimal(0)
 
     @property
     def whole(self) -> Decimal:
         """Parts and labour."""
         return (self.parts + self.labour).quantize(CENT, ROUND_HALF_UP)
 
+    @property
+    def at_most(self) -> Decimal:
+        """Parts and labour where every part in doubt must be bought after all."""
+        return self.whole + self.perhaps
+
 
 def total(
     lines: tuple[PartLine, ...], bought: dict[str, Bought], *, hours: Decimal, rate: Decimal
 ) -> Total:
     """Return what the parts to be bought and the hours come to."""
-    parts, unpriced = Decimal(0), []
+    parts, perhaps, unpriced = Decimal(0), Decimal(0), []
     for line in lines:
+        cost = bought.get(line.key, Bought()).cost
+        if line.fate is Fate.ASK:
+            perhaps += cost or 0
         if line.fate is not Fate.BUY:
             continue
-        cost = bought.get(line.key, Bought()).cost
         if cost is None:
             unpriced.append(f"{line.end} {line.name}".strip())
         else:
             parts += cost
-    return Total(parts, hours, (hours * rate).quantize(CENT, ROUND_HALF_UP), tuple(unpriced))
+    return Total(
+        parts, hours, (hours * rate).quantize(CENT, ROUND_HALF_UP), tuple(unpriced), perhaps
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,12 +1,11 @@
 """A job on the bench: a machine, what its owner wants, and the proposals for it."""
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
-from jentrik.core.machine.suspension import ENDS
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.rules.case import Finding
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,12 +13,16 @@ class KeptProposal:
     """A proposal as kept: `changes` is a plan document's proposal without its name.
 
     One whose changes cannot be read any more is kept as it lies there, and changes nothing.
+    `judged` are the findings of a job that was fitted, as they were on the day; `takes` names the
+    earlier set-up, the wheels or the shelf tires it is made of.
     """
 
     id: int
     name: str
     changes: dict[str, Any]
     readable: bool = True
+    judged: tuple[Finding, ...] | None = None
+    takes: Mapping[str, Any] = field(default_factory=dict)
 
     def values(self) -> dict[str, Any]:
         """Return the proposal as a plan document holds it."""
@@ -28,7 +31,7 @@ class KeptProposal:
 
 @dataclass(frozen=True, slots=True)
 class Done:
-    """The proposal of a job that is on the machine's sheet: since when, and what it changed."""
+    """The proposal of a job that was fitted: since when, and what it changed."""
 
     proposal: str
     on: date
@@ -47,29 +50,11 @@ class Job:
     proposals: tuple[KeptProposal, ...] = ()
     closed_at: datetime | None = None
     done: Done | None = None
+    sealed: bool = False  # what was found stands in its document, and no write changes it
 
-    def to_judge(self, sheet: Sheet) -> Iterator[KeptProposal]:
-        """Yield the proposals against a machine's sheet; the one that was done, as it lies on it.
-
-        What moved the chassis is in the sheet's figures, and the wheels have the measured size.
-        """
-        for kept in self.proposals:
-            done = self.done is not None and self.done.proposal == kept.name
-            yield replace(kept, changes=_on_sheet(kept.changes, sheet)) if done else kept
-
-    def to_judge_named(self, name: str, sheet: Sheet) -> KeptProposal | None:
-        """Return one of these by its name; None where there is none."""
-        return next((kept for kept in self.to_judge(sheet) if kept.name == name), None)
-
-
-def _on_sheet(changes: dict[str, Any], sheet: Sheet) -> dict[str, Any]:
-    left = {key: changes[key] for key in (*ENDS, "position") if key in changes}
-    for end in ENDS:
-        measured = sheet.figures.get(f"{end}.overall_diameter_mm")
-        wears = left.get(end, {}).get("tire")
-        if measured is not None and wears is not None and wears == sheet.text(f"{end}.tire"):
-            left[end] = {**left[end], "overall_diameter_mm": measured.value}
-    return left
+    def proposal(self, name: str) -> KeptProposal | None:
+        """Return the proposal of that name; None where there is none."""
+        return next((kept for kept in self.proposals if kept.name == name), None)
 
 
 def value_at(changes: Mapping[str, object], key: str) -> object:

@@ -80,7 +80,8 @@ UNEVEN_MM, UNEVEN_SHARE = 0.5, 0.2  # beyond both, a wear has a shape (common pr
 class Inspection:
     """One look: tread left, middle, right in mm, what was found, cold pressure in kPa.
 
-    `made` is week and year; `km` the odometer as it stood.
+    `made` is week and year; `km` the odometer as it stood; `tire_id` the number of the tire,
+    where it has one.
     """
 
     end: End
@@ -94,6 +95,7 @@ class Inspection:
     km: float | None = None
     by: str = ""
     note: str = ""
+    tire_id: int | None = None
 
     def __post_init__(self) -> None:
         for figure in self.tread_mm or ():

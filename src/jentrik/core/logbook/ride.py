@@ -1,4 +1,4 @@
-"""Rides on setups of one machine, and whether two of them say anything about a change.
+"""Rides on set-ups of one machine, and whether two of them say anything about a change.
 
 One change at a time, same tires, pressures, controls and trail; the first ride after a change is
 always odd, so judge after several.  The guard names what differed besides the change and says when
@@ -12,7 +12,9 @@ from statistics import mean
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import End
+from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 
@@ -31,12 +33,11 @@ GROUND = ("firm", "loose", "deep")
 FORM = ("rested", "as usual", "tired")
 LONG_BETWEEN_DAYS = 21  # common practice: a rider forgets how it was
 FELT = 0.5  # of a score: less is nothing (common practice)
-PRESSURE_SAME = 0.05  # of a pressure: what a gauge tells (common practice)
 
 
 @dataclass(frozen=True, slots=True)
 class SetupField:
-    """One thing a setup holds: key, words, unit ("" for words)."""
+    """One thing a rider sets between rides: key of the set-up, words, unit ("" for words)."""
 
     key: str
     label: str
@@ -45,43 +46,38 @@ class SetupField:
 
 
 SETUP_FIELDS: tuple[SetupField, ...] = (
-    SetupField("front_tire", "Front tire"),
-    SetupField("rear_tire", "Rear tire"),
-    SetupField("front_kpa", "Front pressure", "kPa"),
-    SetupField("rear_kpa", "Rear pressure", "kPa"),
-    SetupField("front_insert", "Front insert", "", ("bicycle",)),
-    SetupField("rear_insert", "Rear insert", "", ("bicycle",)),
-    SetupField("front_sag_mm", "Front sag", "mm"),
-    SetupField("rear_sag_mm", "Rear sag", "mm"),
-    SetupField("shock_kpa", "Shock pressure", "kPa", ("bicycle",)),
-    SetupField("position", "Chip or dropout"),
+    SetupField("front.tire", "Front tire"),
+    SetupField("rear.tire", "Rear tire"),
+    SetupField("front.fitted.pressure_kpa", "Front pressure", "kPa"),
+    SetupField("rear.fitted.pressure_kpa", "Rear pressure", "kPa"),
+    SetupField("set.front.insert", "Front insert", "", ("bicycle",)),
+    SetupField("set.rear.insert", "Rear insert", "", ("bicycle",)),
+    SetupField("set.front.casing", "Front casing"),
+    SetupField("set.rear.casing", "Rear casing"),
+    SetupField("suspension.front.sag_mm", "Front sag", "mm"),
+    SetupField("suspension.rear.sag_mm", "Rear sag", "mm"),
+    SetupField("set.shock_kpa", "Shock pressure", "kPa", ("bicycle",)),
+    SetupField("set.position", "Chip or dropout"),
 )
-_SPRUNG_END: dict[str, End] = {"front_sag_mm": "front", "rear_sag_mm": "rear", "shock_kpa": "rear"}
-SETUP_FIELD = {one.key: one for one in SETUP_FIELDS}
+_SPRUNG_END: dict[str, End] = {
+    "suspension.front.sag_mm": "front",
+    "suspension.rear.sag_mm": "rear",
+    "set.shock_kpa": "rear",
+}
 
 
 def setup_fields(sheet: Sheet) -> Iterator[SetupField]:
-    """Yield what can differ in the setups of one machine: no sag where nothing is sprung."""
+    """Yield what a rider sets on one machine: no sag where nothing is sprung."""
     for one in SETUP_FIELDS:
         end = _SPRUNG_END.get(one.key)
         rigid = end is not None and not sheet.sprung(end)
-        if sheet.kind in one.kinds and not rigid and (one.key != "position" or sheet.positions):
+        if sheet.kind in one.kinds and not rigid and (one.key != "set.position" or sheet.positions):
             yield one
 
 
 @dataclass(frozen=True, slots=True)
-class Setup:
-    """A way a machine is set up, by field; what no one said is not there."""
-
-    id: int
-    name: str
-    parts: Mapping[str, str | float]
-    made_on: date
-
-
-@dataclass(frozen=True, slots=True)
 class Ride:
-    """One ride: setup, day, what it was like, scores of 1 to 5, and in words."""
+    """One ride: set-up, day, what it was like, scores of 1 to 5, and in words."""
 
     id: int
     setup_id: int
@@ -134,15 +130,23 @@ class Comparison:
 
 
 def compare(
-    before: Setup, then: Sequence[Ride], after: Setup, now: Sequence[Ride], policy: Policy
+    before: Setup,
+    then: Sequence[Ride],
+    after: Setup,
+    now: Sequence[Ride],
+    policy: Policy,
+    paired: Mapping[str, float] | None = None,
 ) -> Comparison:
-    """Return what two setups' rides say about the change between them."""
-    changed = tuple(_changes(before, after))
+    """Return what two set-ups' rides say about the change between them.
+
+    `paired` is the bead seat diameter each rear position is made for.
+    """
+    changed = tuple(one.words for one in what_differs(before.parts, after.parts, paired))
     besides = tuple(_besides(then, now))
     wanted = policy.comparing
     nothing = []
     if not changed:
-        nothing.append("The setups are the same.")
+        nothing.append("The two set-ups are the same.")
     if len(changed) > wanted.changes_at_once:
         nothing.append(f"{len(changed)} things changed at once; no one knows which one was felt.")
     for name, rides in ((before.name, then), (after.name, now)):
@@ -160,40 +164,6 @@ def compare(
         if old and new:
             scores[name] = (mean(old), mean(new))
     return Comparison(changed, besides, tuple(nothing), scores)
-
-
-def _changes(before: Setup, after: Setup) -> list[str]:
-    """Return what two setups differ in; a tire and its own pressure count as one change."""
-    differences = []
-    for field in SETUP_FIELDS:
-        old, new = before.parts.get(field.key), after.parts.get(field.key)
-        if old is None or new is None or _same(old, new):
-            continue
-        end = field.key.partition("_")[0]
-        tires = before.parts.get(f"{end}_tire"), after.parts.get(f"{end}_tire")
-        if (
-            field.key.endswith("_kpa")
-            and end != "shock"
-            and None not in tires
-            and (tires[0] != tires[1])
-        ):
-            continue
-        differences.append(f"{field.label.lower()} {_words(old)} → {_words(new)}{_unit(field)}")
-    return differences
-
-
-def _same(old: str | float, new: str | float) -> bool:
-    if isinstance(old, str) or isinstance(new, str):
-        return str(old).casefold().split() == str(new).casefold().split()
-    return abs(new - old) <= PRESSURE_SAME * max(abs(old), abs(new))
-
-
-def _words(value: str | float) -> str:
-    return value if isinstance(value, str) else f"{value:g}"
-
-
-def _unit(field: SetupField) -> str:
-    return f" {field.unit}" if field.unit else ""
 
 
 def _besides(then: Sequence[Ride], now: Sequence[Ride]) -> list[str]:

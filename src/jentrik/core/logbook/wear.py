@@ -83,6 +83,35 @@ def distance_on(day: date, driven: Sequence[tuple[date, float]]) -> float | None
 
 
 @dataclass(frozen=True, slots=True)
+class Mounted:
+    """The days a tire is on its machine; until None it still is."""
+
+    since: date
+    until: date | None = None
+
+
+def run_on(
+    day: date, driven: Sequence[tuple[date, float]], mounted: Sequence[Mounted]
+) -> float | None:
+    """Return the true km a tire has run on a day: only what its machine went while it was on.
+
+    Without the days it was on, what the machine went; None where no reading covers the day.
+    """
+    if not mounted or not driven:
+        return distance_on(day, driven)
+    if distance_on(day, driven) is None:
+        return None
+    first, last = driven[0][0], driven[-1][0]
+    run = 0.0
+    for stay in mounted:
+        start, end = max(stay.since, first), min(stay.until or last, day, last)
+        if start < end:
+            then, now = distance_on(start, driven), distance_on(end, driven)
+            run += (now or 0.0) - (then or 0.0)
+    return run
+
+
+@dataclass(frozen=True, slots=True)
 class TreadLook:
     """The tread at one place of one look, mm, and the true distance then, km."""
 

@@ -320,6 +320,8 @@ class Proposal:
     contact: ContactChange = UNTOUCHED
     front_sprocket: float | None = None
     rear_sprocket: float | None = None
+    owned: tuple[End, ...] = ()  # ends whose wheel is there already: nothing is bought for it
+    as_before: bool = False  # every part of it was on the machine before
 
     def __post_init__(self) -> None:
         for name, limit, figure in (

@@ -60,7 +60,6 @@ _OF_AN_END: tuple[tuple[str, Part], ...] = (
     ("hub.rotor_mount", Part.ROTOR),
     ("hub.", Part.WHEEL),
     ("tone_ring_slots", Part.TONE_RING),
-    ("sensor.", Part.TONE_RING),
     ("build", Part.WHEEL),
 )
 _OF_MACHINE: dict[str, Part] = {
@@ -109,7 +108,6 @@ _MOVING = (
     Part.SHOCK,
     Part.BAR,
     Part.SEAT,
-    Part.CRANKS,
 )
 _TIRE_MOVES = ("tire", "overall_diameter_mm")
 
@@ -129,6 +127,14 @@ def part_of(key: str) -> tuple[Part, End | None] | None:
                 if leaf == name or (name.endswith(".") and leaf.startswith(name)):
                     return part, end
     return None
+
+
+def in_words(key: str) -> str:
+    """Return a figure's key in words, such as “rear insert” or “lower cup”."""
+    said = key.removeprefix("set.").removeprefix("line.")
+    for unit in ("_mm", "_deg", "_kpa", "_kg", "_kmh", "_percent"):
+        said = said.removesuffix(unit)
+    return said.replace(".", " ").replace("_", " ")
 
 
 def only_of_set_up(key: str) -> bool:

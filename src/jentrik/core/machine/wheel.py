@@ -17,7 +17,7 @@ from jentrik.core.tirecode.reading import Reading
 Arrow = Literal["with the arrow", "against the arrow"]
 Alike = Literal["same", "other"]
 
-P = TypeVar("P", "Rim", "Fitted", "Hub", "WheelSpec")
+P = TypeVar("P", "Rim", "Fitted", "Hub", "Sensor", "WheelSpec")
 
 
 def merged(old: P, new: P) -> P:

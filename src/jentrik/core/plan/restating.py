@@ -13,6 +13,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from jentrik.core.figures.parking import on_center_stand
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Bike, ContactChange, Proposal
 from jentrik.core.machine.restated import restated
@@ -35,7 +36,11 @@ OF_THE_FRAME = (
     "suspension.rear.pivot_x_mm",
     "suspension.rear.pivot_height_mm",
     "side_stand.lean_deg",
+    "side_stand.foot_out_mm",
+    "side_stand.foot_x_mm",
+    "side_stand.pivot_height_mm",
     "center_stand.gap_mm",
+    "center_stand.feet_x_mm",
     "speedometer.reads_over_percent",
     "front.rolled_mm",
     "rear.rolled_mm",
@@ -186,15 +191,33 @@ def _figures(
     if now.suspension.pivot is not None:
         yield "suspension.rear.pivot_x_mm", now.suspension.pivot[0]
         yield "suspension.rear.pivot_height_mm", now.suspension.pivot[1]
-    lean = outcome.stand_lean_deg
-    yield "side_stand.lean_deg", None if lean is None else float(lean)
-    yield "center_stand.gap_mm", outcome.center_stand_gap_mm
+    yield from _stands(bike, outcome)
     yield "speedometer.reads_over_percent", _reads_over(bike, outcome)
     for end in ENDS:
         rolled = bike.wheels.at(end).rolled_mm
         ratio = float(getattr(outcome.speed, f"circumference_ratio_{end}"))
         yield f"{end}.rolled_mm", None if rolled is None else rolled * ratio
         yield f"{end}.rim_brake.pad_reach_mm", _pad_reach(bike, after, end)
+
+
+def _stands(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, float | None]]:
+    """Yield the side stand's foot and pivot, and the center stand's gap and feet."""
+    stand, pose = bike.side_stand, outcome.pose
+    if stand is not None:
+        lean = math.radians(stand.lean_deg)
+        aside = stand.foot_out_mm * math.cos(lean)
+        foot_up = stand.foot_out_mm * math.sin(lean)
+        x, up = pose.place((stand.foot_x_mm, foot_up))
+        yield "side_stand.lean_deg", math.degrees(math.atan2(float(up), aside))
+        yield "side_stand.foot_out_mm", math.hypot(aside, float(up))
+        yield "side_stand.foot_x_mm", float(x)
+        if stand.pivot_height_mm is not None:
+            # The pivot goes up and down with the foot: the leg is as long as it was.
+            yield "side_stand.pivot_height_mm", stand.pivot_height_mm - foot_up + float(up)
+    lifted = on_center_stand(bike, outcome.wheels, pose)
+    if lifted is not None:
+        yield "center_stand.gap_mm", max(lifted[0], 0.0)
+        yield "center_stand.feet_x_mm", lifted[1]
 
 
 def _reads_over(bike: Bike, outcome: Outcome) -> float | None:

@@ -242,6 +242,18 @@ def _seat(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
     ]
 
 
+def _bar(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+    if not any(point.name.casefold().startswith("bar") for point in bike.points):
+        return "bar", []
+    return "bar", [
+        Step(
+            f"bar {_ways(step, 'higher', 'lower')}",
+            {"contact.bar_rise_mm": proposal.contact.bar_rise_mm + step},
+        )
+        for step in kept.steps
+    ]
+
+
 def _cranks(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
     length = proposal.contact.crank_mm or bike.crank_mm
     if length is None:
@@ -266,5 +278,6 @@ _STEPS: dict[str, Callable[[Kept, Bike, Proposal], _Steps]] = {
     "front-tire": _tires("front"),
     "rear-tire": _tires("rear"),
     "seat": _seat,
+    "higher-bar": _bar,
     "cranks": _cranks,
 }

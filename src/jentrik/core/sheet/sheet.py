@@ -32,6 +32,7 @@ class DrawnAs(StrEnum):
     FULL_SUSPENSION = "full suspension"
     FOLDING = "folding bicycle"
     CARGO = "cargo bicycle, box in front"
+    CHILD = "child's bicycle"
     ROADSTER = "upright motorcycle"
     CRUISER = "cruiser"
     TALL = "tall, long-travel motorcycle"
@@ -40,8 +41,8 @@ class DrawnAs(StrEnum):
 
 
 BUILDS: dict[Kind, tuple[DrawnAs, ...]] = {
-    "bicycle": tuple(DrawnAs)[:6],
-    "motorcycle": tuple(DrawnAs)[6:],
+    "bicycle": tuple(DrawnAs)[:7],
+    "motorcycle": tuple(DrawnAs)[7:],
 }
 
 
@@ -128,6 +129,7 @@ def range_of(text: str) -> tuple[float, float]:
     return least, most
 
 
+_ASIDE = ("cross.", "rider.", "set.", "line.")
 ROWS_OF_TEETH = ("chainrings", "sprockets", "gear_ratios")
 _WHOLE_GROUPS = {
     "speedometer": {"wheel"},
@@ -150,6 +152,9 @@ class Sheet:
     positions: tuple[SheetPosition, ...] = ()
     pairs: tuple[SheetPair, ...] = ()
     owner: str = ""
+    phone: str = ""
+    note: str = ""
+    photo: str = ""  # its file in the data folder
     setup: Setup | None = None  # what it is set up as, where that is kept
     turned_deg: float = 0.0  # nose up, against the set-up the machine was first measured in
     disagreements: tuple[str, ...] = ()  # between what was measured in several set-ups
@@ -169,8 +174,8 @@ class Sheet:
         """Return the machine as a plan document's bike; figures that are not there stay out."""
         values: dict[str, Any] = {"name": self.name, "kind": self.kind, "front": {}, "rear": {}}
         for key, figure in self.figures.items():
-            if key.startswith(("cross.", "rider.", "set.")):
-                continue  # compared with the others, no part of the machine
+            if key.startswith(_ASIDE) or key.endswith(".width_mm"):
+                continue  # compared with the others, or how it is set up
             *parents, leaf = key.split(".")
             branch = values
             for parent in parents:

@@ -3,10 +3,12 @@
 Source of every default that names none: common practice.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
-from jentrik.core.errors import OutOfRange
+from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.geometry.frame import within
 from jentrik.core.shop.policy import (
     DEFAULT_POLICY,
@@ -541,3 +543,14 @@ def default_of(key: str) -> float | str:
     value = DEFAULT_POLICY.at(key)
     assert isinstance(value, float | int | str)
     return value
+
+
+def known_policy(values: Mapping[str, Any]) -> dict[str, float | str]:
+    """Return what was set of a policy, without what this program does not know."""
+    known = {}
+    for key, value in values.items():
+        try:
+            known[key] = checked_policy(key, value)
+        except Refusal:
+            continue
+    return known

@@ -9,11 +9,15 @@ from fastapi.responses import HTMLResponse, JSONResponse
 
 from jentrik import __version__
 from jentrik.core.tirecode.sidewall import read_sidewall
+from jentrik.exchange.job_document import found_document, shown_document
 from jentrik.exchange.plan_answer import result_document
 from jentrik.exchange.plan_document import plan_from_json
 from jentrik.exchange.plan_parts import PlanDocument
 from jentrik.exchange.reading_document import sidewall_document
+from jentrik.exchange.sheet_document import setup_document, sheet_document, wheel_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError
+from jentrik.store import documents, jobs, machines, setups, wheels
+from jentrik.web.shop import AShop
 from jentrik.web.templating import page
 
 DESCRIPTION = (
@@ -43,6 +47,38 @@ def read(
     today = request.app.state.shop.today
     sidewall = read_sidewall(code, vehicle=vehicle, on=on or today)
     return JSONResponse(sidewall_document(sidewall, on=on))
+
+
+@router.get("/jobs/{job_id}", tags=["jobs"])
+def job(job_id: int, shop: AShop) -> JSONResponse:
+    """Return a job: what was found, every proposal, what was fitted.
+
+    Of a job that is done they are what they were on the day.
+    """
+    known, state = jobs.any_job(job_id)
+    kept = documents.document(job_id)
+    if kept is not None:
+        return JSONResponse(shown_document(kept.values, state))
+    sheet = machines.sheet(known.machine_id)
+    values = found_document(known, sheet, shop.policy, shop.today)
+    return JSONResponse(shown_document(values, state))
+
+
+@router.get("/machines/{machine_id}", tags=["machines"])
+def machine(machine_id: int, shop: AShop) -> JSONResponse:
+    """Return a machine: its sheet, its set-ups with the oldest first, its wheels."""
+    sheet = machines.sheet(machine_id)
+    return JSONResponse(
+        {
+            "id": sheet.id,
+            "name": sheet.name,
+            "kind": sheet.kind,
+            "owner": sheet.owner,
+            "sheet": sheet_document(sheet),
+            "setups": [setup_document(one) for one in setups.setups(machine_id)],
+            "wheels": [wheel_document(one) for one in wheels.wheels_of(sheet)],
+        }
+    )
 
 
 _PLAN_BODY = {

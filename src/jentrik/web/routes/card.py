@@ -15,24 +15,29 @@ from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, HTMLResponse, RedirectResponse, Response
 from starlette.datastructures import UploadFile
 
-from jentrik.core.card.card import CardStep, card_steps, checked_torque
+from jentrik.core.card.card import Card, CardStep, card_steps, checked_torque, outside
 from jentrik.core.card.template import built_in, steps_of
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal, StoreError
+from jentrik.core.job.after_fitting import expectations
 from jentrik.core.plan.plan import Outcome
+from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.photo import read_photo
-from jentrik.store import cards, jobs, machines
+from jentrik.store import after_fitting, cards, documents, jobs, machines
+from jentrik.store.fitting import carried_out, fit_job, worked_out
+from jentrik.store.journal import Step
 from jentrik.store.photo_files import FOLDER, NAME, keep_photo
 from jentrik.store.undo import Scope
 from jentrik.web.gauging import step_reading
+from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop
 from jentrik.web.templating import page
 from jentrik.web.typed_values import checked_name, whole_number
 from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import bench_view
-from jentrik.web.views.card import TORQUE_SOURCES
+from jentrik.web.views.card import FROM_CHANGES, TORQUE_SOURCES
 from jentrik.web.views.fields import Typed
 from jentrik.web.views.verdict import found_of, judged
 
@@ -45,37 +50,44 @@ def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
     """Make the card of a job from the chosen proposal and template."""
     proposal, template = str(form.get("proposal", "")), str(form.get("template", ""))
     with shop.step("job card made", f"job {job_id} card", job_id=job_id) as step:
-        job = jobs.job(job_id)
-        sheet = machines.sheet(job.machine_id)
-        kept = job.to_judge_named(proposal, sheet)
-        text = cards.templates().get(template)
+        documents.must_be_open(job_id)
+        there = on_bench(shop, job_id)
+        kept = there.job.proposal(proposal)
+        known = cards.templates()
+        text = "" if template in ("", FROM_CHANGES) else known.get(template)
         if kept is None or text is None:
             raise StoreError("Choose a proposal and a template.", expected="one of the lists")
-        found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
+        found, _ = found_of(there.sheet, missing_of(there.sheet), there.policy, there.today)
         outcome = judged(found, kept)
         if found is None or not isinstance(outcome, Outcome):
             raise DocumentError(
                 "This proposal cannot stand yet, so no card can be made of it.",
                 expected="a proposal that can be drawn",
             )
-        steps = card_steps(found.bike, outcome, steps_of(text))
+        steps = card_steps(found.bike, outcome, known, text)
         cards.make_card(
-            step, job_id, proposal=proposal, template=template, steps=steps, at=shop.now()
+            step,
+            job_id,
+            proposal=proposal,
+            template=template or FROM_CHANGES,
+            steps=steps,
+            at=shop.now(),
         )
     return _to_fit(request, job_id)
 
 
 @router.post("/jobs/{job_id}/card/steps", name="add_step")
 def add_step(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a step of the shop's own at the card's end."""
+    """Add a step of the shop's own, after another or at the card's end."""
     text = " ".join(str(form.get("text", "")).split())
     try:
         (plan,) = steps_of(text)
         with shop.step("step added", f"job {job_id} step", job_id=job_id) as step:
+            jobs.must_not_be_done(job_id)
             card = cards.card_of(job_id)
             if card is None:
                 raise StoreError("There is no card yet.", expected="a card")
-            cards.add_step(step, card, plan)
+            cards.add_step(step, card, plan, after=whole_number(form.get("after")))
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {"new-step": refusal})
     return _to_fit(request, job_id)
@@ -88,6 +100,8 @@ def write_step(request: Request, job_id: int, step_id: int, shop: AShop, form: A
     known = next((one for one in card.steps if one.id == step_id), None) if card else None
     if known is None:
         raise StoreError("That step is not on the card any more.")
+    if form.get("act") in ("up", "down", "split"):
+        return _placed(request, job_id, known, shop, form)
     try:
         values = _written(known, form, shop.who, shop)
         if form.get("act") == "gauge":
@@ -95,28 +109,66 @@ def write_step(request: Request, job_id: int, step_id: int, shop: AShop, form: A
         seen = whole_number(form.get("version"))
         label = f"{known.plan.text[:60]}: {form.get('act', 'kept')!s}"
         with shop.step(label, f"job {job_id} step {step_id}", job_id=job_id) as step:
+            jobs.must_not_be_done(job_id)
             cards.write_step(step, known, seen_version=-1 if seen is None else seen, **values)
+            if known.plan.measures:
+                _measured_on_card(step, shop, job_id, known, values.get("reading"))
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {f"step:{step_id}": refusal})
     return _to_fit(request, job_id, f"step-{step_id}")
 
 
+def _placed(request: Request, job_id: int, known: CardStep, shop: Shop, form: AForm) -> Response:
+    """Move a step up or down its card, or make two of it."""
+    act = str(form.get("act"))
+    try:
+        with shop.step(f"step {act}", f"job {job_id} step", job_id=job_id) as step:
+            jobs.must_not_be_done(job_id)
+            card = cards.card_of(job_id)
+            if card is None:
+                raise StoreError("There is no card yet.", expected="a card")
+            if act == "split":
+                first, second = (
+                    steps_of(" ".join(str(form.get(name, "")).split()))[0].text
+                    for name in ("first", "second")
+                )
+                cards.split_step(step, card, known, first, second)
+            else:
+                cards.move_step(step, card, known.id, -1 if act == "up" else 1)
+    except Refusal as refusal:
+        return _refused(request, shop, job_id, form, {f"step:{known.id}": refusal})
+    return _to_fit(request, job_id, f"step-{known.id}")
+
+
+def _measured_on_card(
+    step: Step, shop: Shop, job_id: int, known: CardStep, reading: str | None
+) -> None:
+    """Note a gap read on the card in the check after fitting, so that it is not typed again."""
+    there = on_bench(shop, job_id)
+    if there.job.sealed:
+        return
+    found, outcome = worked_out(there, carried_out(there))
+    for one in expectations(found, outcome, tells(there.sheet, found, outcome.proposal)):
+        if one.key == known.plan.measures:
+            value = read_figure(reading, unit=one.unit) if reading else None
+            after_fitting.set_measured(step, job_id, one, value, on=shop.today, by=shop.who)
+
+
 def _gauged(step: CardStep, job_id: int, shop: Shop, torque_nm: float | None) -> str:
     """Return what a tool of the shop reads for a step."""
-    job, card = jobs.job(job_id), cards.card_of(job_id)
-    sheet = machines.sheet(job.machine_id)
-    found, _ = found_of(sheet, missing_of(sheet), shop.policy, shop.today)
-    kept = job.to_judge_named(card.proposal, sheet) if card else None
+    at, card = on_bench(shop, job_id), cards.card_of(job_id)
+    found, _ = found_of(at.sheet, missing_of(at.sheet), at.policy, at.today)
+    kept = at.job.proposal(card.proposal) if card else None
     outcome = judged(found, kept) if kept else None
     there = outcome if isinstance(outcome, Outcome) else None
-    return step_reading(shop, sheet, step, there, torque_nm)
+    return step_reading(shop, at.sheet, step, there, torque_nm)
 
 
 def _written(step: CardStep, form: AForm, who: str, shop: Shop) -> dict[str, Any]:
     """Return the columns a form writes on a step; refuses a tick that lacks what it needs."""
     act = str(form.get("act", "keep"))
     if act == "open":
-        return {"done_at": None, "done_by": None, "waived": None}
+        return {"done_at": None, "done_by": None, "waived": None, "reason": None}
     values = _figures(step, form)
     if act == "waive":
         reason = " ".join(str(form.get("reason", "")).split())
@@ -140,7 +192,21 @@ def _written(step: CardStep, form: AForm, who: str, shop: Shop) -> dict[str, Any
         )
         if kept.missing():
             raise OutOfRange(f"First write down {kept.missing()}.", expected=kept.missing())
-        return {**values, "done_by": who, "done_at": shop.now().isoformat(), "waived": None}
+        off = outside(step.plan, values["reading"])
+        why = " ".join(str(form.get("why", "")).split())[:LONGEST_REASON]
+        if off and not why:
+            raise OutOfRange(
+                f"{off} Say why it is done all the same, or put it right.",
+                expected="a reason, or a reading within its limits",
+            )
+        despite = f"{off} {why} ({who})" if off else None
+        return {
+            **values,
+            "done_by": who,
+            "done_at": shop.now().isoformat(),
+            "waived": None,
+            "reason": despite,
+        }
     return values
 
 
@@ -162,10 +228,8 @@ def _figures(step: CardStep, form: AForm) -> dict[str, Any]:
 @router.get("/jobs/{job_id}/card", name="card_page")
 def card_page(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show the card as it is printed."""
-    job = jobs.job(job_id)
-    sheet = machines.sheet(job.machine_id)
     view = _view(request, shop, job_id, Typed())
-    return page(request, "jobs/card.html", view=view, job=job, sheet=sheet)
+    return page(request, "jobs/card.html", view=view, job=view.job, sheet=view.sheet)
 
 
 @router.post("/jobs/{job_id}/card/photos", name="add_photo")
@@ -178,6 +242,7 @@ def add_photo(request: Request, job_id: int, shop: AShop, form: AnUpload) -> Res
         small = read_photo(part.file.read() if isinstance(part, UploadFile) else b"")
         name = keep_photo(shop.folder, small)
         with shop.step("photo", f"job {job_id} photo", job_id=job_id) as step:
+            jobs.must_not_be_done(job_id)
             cards.add_photo(step, job.id, file=name, caption=caption, at=shop.now(), by=shop.who)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {"photo": refusal})
@@ -188,6 +253,7 @@ def add_photo(request: Request, job_id: int, shop: AShop, form: AnUpload) -> Res
 def drop_photo(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take a photo off; undo brings it back."""
     with shop.step("photo taken off", f"job {job_id} photo", job_id=job_id) as step:
+        jobs.must_not_be_done(job_id)
         for kept in cards.photos(job_id):
             if form.get("photo") == str(kept.id):
                 cards.drop_photo(step, kept.id)
@@ -205,24 +271,47 @@ def photo(file: str, shop: AShop) -> Response:
 
 @router.post("/jobs/{job_id}/close", name="close_job")
 def close_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Close a job; a step that holds it keeps it open."""
+    """Close a job, what was done fitted and sealed; what is open is asked about, and recorded."""
     try:
-        with shop.step("job closed", f"job {job_id} close", job_id=job_id) as step:
-            jobs.job(job_id)
-            card = cards.card_of(job_id)
-            if card is not None and card.holding:
-                held = card.holding[0].plan.text
-                raise StoreError(
-                    f"Not yet: {len(card.holding)} stop-level steps are open, first “{held[:60]}”.",
-                    field="close",
-                    expected="each of them done, or waived with a reason",
-                )
+        machine_id = jobs.job(job_id).machine_id
+        with shop.step("job closed", f"job {job_id} close", machine_id=machine_id) as step:
+            job, card = jobs.job(job_id), cards.card_of(job_id)
+            answers = _answered(form, shop, card)
+            if card is not None and not job.done and form.get("act") != "unfitted":
+                fit_job(step, on_bench(shop, job_id), at=shop.now(), by=shop.who)
+            documents.write_done(
+                step, job, shop.policy, at=shop.now(), by=shop.who, answers=answers
+            )
             jobs.close(step, job_id, at=shop.now())
     except StoreError as refusal:
         if refusal.field is None:
             raise
         return _refused(request, shop, job_id, form, {"close": refusal})
     return _to_fit(request, job_id)
+
+
+def _answered(form: AForm, shop: Shop, card: Card | None) -> tuple[dict[str, str], ...]:
+    """Return what was asked on closing and answered; refuses where it was not."""
+    asked = []
+    if card is None:
+        asked.append("No card was made. Why is the job closed without one?")
+    elif form.get("act") == "unfitted":
+        asked.append("Nothing was fitted. Why?")
+    if card is not None and card.holding:
+        held = card.holding[0].plan.text
+        asked.append(
+            f"{len(card.holding)} stop-level step{'s are' if len(card.holding) > 1 else ' is'} "
+            f"open, first “{held[:60]}”. Why is the job closed all the same?"
+        )
+    why = " ".join(str(form.get("why", "")).split())[:LONGEST_REASON]
+    if asked and not (why and shop.who):
+        raise StoreError(
+            f"{' '.join(asked)} Write it below"
+            + ("." if shop.who else ", and say above who is at the bench."),
+            field="close",
+            expected="the reason, and who you are",
+        )
+    return tuple({"question": one, "answer": why, "by": shop.who} for one in asked)
 
 
 @router.post("/jobs/{job_id}/open", name="open_job")
@@ -232,6 +321,20 @@ def open_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
         machines.sheet(jobs.job(job_id).machine_id)  # refuses where either is in the bin
         jobs.close(step, job_id, at=None)
     return _to_fit(request, job_id)
+
+
+@router.post("/jobs/{job_id}/corrections", name="correct_job")
+def correct_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Write a correction beside the document of a job."""
+    try:
+        with shop.step("correction", f"job {job_id} correction", job_id=job_id) as step:
+            text = str(form.get("correction", ""))
+            documents.correct(step, job_id, text, at=shop.now(), by=shop.who)
+    except StoreError as refusal:
+        if refusal.field is None:
+            raise
+        return _refused(request, shop, job_id, form, {"correction": refusal})
+    return _to_fit(request, job_id, "corrections")
 
 
 @router.get("/shop/cards", name="card_templates")
@@ -282,16 +385,7 @@ def _refused(
 
 
 def _view(request: Request, shop: Shop, job_id: int, typed: Typed) -> Any:
-    job = jobs.job(job_id)
+    there = on_bench(shop, job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="fit")
-    scope = Scope(machine_id=job.machine_id, job_id=job_id)
-    return bench_view(
-        job,
-        machines.sheet(job.machine_id),
-        address,
-        shop.policy,
-        shop.today,
-        typed=typed,
-        who=shop.who,
-        undo=undo_view(shop, scope),
-    )
+    scope = Scope(machine_id=there.job.machine_id, job_id=job_id)
+    return bench_view(there, address, typed=typed, who=shop.who, undo=undo_view(shop, scope))

@@ -1,6 +1,6 @@
 """Jobs: what is on the bench, and one job's bench.
 
-GET  /jobs                     the list, and a new job in two fields
+GET  /jobs                     the list, and a new job in a few fields
 POST /jobs                     a new job, then its bench
 GET  /jobs/{id}                the bench; asked by htmx, its fragment alone
 POST /jobs/{id}/answer         answers, then the same fragment (422: as typed, with reasons)
@@ -9,21 +9,24 @@ POST /jobs/{id}/lines/places, points, positions, pairs   one more   .../lines/dr
 POST /jobs/{id}/undo           the last change taken back
 """
 
+from dataclasses import replace
+
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import Refusal
-from jentrik.core.job.job import Job
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.errors import Refusal, StoreError
 from jentrik.demo.harbour import fill
-from jentrik.store import jobs, machines
+from jentrik.store import documents, jobs
+from jentrik.store.documents import OnBench
 from jentrik.store.listing import JOB_SORTS, is_empty, jobs_listed, names_like
 from jentrik.store.undo import Scope
 from jentrik.web.answers import KINDS, Answers
 from jentrik.web.list_refresh import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import start_job
+from jentrik.web.on_bench import on_bench
 from jentrik.web.places import add_line, drop_line
+from jentrik.web.proposing_from import propose_from
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.undoing import UndoView, must_stand, take_back, undo_view
@@ -35,6 +38,7 @@ from jentrik.web.views.paging import wanted_of
 from jentrik.web.views.verdict import Known
 
 router = APIRouter(include_in_schema=False)
+LONGEST_PROPOSAL_NAME = 40
 
 
 @router.get("/jobs", name="jobs_page")
@@ -53,12 +57,12 @@ def open_demo(request: Request, shop: AShop, form: AForm) -> Response:
 @router.post("/jobs", name="new_job")
 def new_job(request: Request, shop: AShop, form: AForm) -> Response:
     """Start a job: a machine we know by its name, or a new one from the tire it wears."""
-    what, tire = str(form.get("what", "")), str(form.get("tire", "")).strip()
+    typed = {name: str(form.get(name, "")).strip() for name in ("what", "tire", "rear", "build")}
     try:
-        job_id = start_job(shop, what, tire)
+        job_id = start_job(shop, typed["what"], typed["tire"], typed["rear"], typed["build"])
     except Refusal as refusal:
-        at = "tire" if refusal.field == "tire" else "what"
-        return _list(request, shop, typed=Typed({"what": what, "tire": tire}, {at: refusal}))
+        at = refusal.field if refusal.field in typed else "what"
+        return _list(request, shop, typed=Typed(typed, {at: refusal}))
     return _to(request.app.url_path_for("bench", job_id=job_id))
 
 
@@ -76,8 +80,7 @@ def _list(request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED) -> HTML
 @router.get("/jobs/{job_id}", name="bench")
 def bench(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show a job's bench."""
-    job = jobs.job(job_id)
-    return _render(request, shop, job, machines.sheet(job.machine_id), _address(request, job_id))
+    return _render(request, shop, on_bench(shop, job_id), _address(request, job_id))
 
 
 @router.post("/jobs/{job_id}/answer", name="answer")
@@ -86,36 +89,45 @@ def answer(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     address = _address(request, job_id)
 
     def load() -> Answers:
-        job = jobs.job(job_id)
-        named = (kept for kept in job.proposals if address.proposal in ("", kept.name))
-        sheet = machines.sheet(job.machine_id)
-        return Answers(sheet, shop.today, next(named, None), job, shop.policy)
+        there = on_bench(shop, job_id)
+        named = (kept for kept in there.job.proposals if address.proposal in ("", kept.name))
+        return Answers(there.sheet, shop.today, next(named, None), there.job, there.policy)
 
     fields = sent_fields(form.multi_items(), KINDS)
     answers, taken = take_fields(shop, fields, load, live=is_live(request))
     if not wants_fragment(request) and not taken.typed.refusals:
         return _to(address.at())
-    assert answers.job is not None
+    there = on_bench(shop, job_id)
+    if not answers.follows:  # what was typed made no other set-up: the sheet is as it was read
+        assert answers.job is not None
+        there = replace(there, job=answers.job, sheet=answers.sheet)
     return taken.mark(
-        _render(
-            request,
-            shop,
-            answers.job,
-            answers.sheet,
-            address,
-            typed=taken.typed,
-            known=answers.known,
-        )
+        _render(request, shop, there, address, typed=taken.typed, known=answers.known)
     )
 
 
 @router.post("/jobs/{job_id}/proposals", name="add_proposal")
 def add_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Add a proposal that changes nothing yet, and go to it."""
+    """Add a proposal, empty or made of what is there, and go to it."""
     with shop.step("one more proposal", f"job {job_id} add proposal", job_id=job_id) as step:
         jobs.job(job_id)
-        name = jobs.add_proposal(step, job_id, {})
+        documents.must_be_open(job_id)
+        name = propose_from(step, job_id, str(form.get("from", "")))
     address = _address(request, job_id)
+    return _to(address.at(station="propose", proposal=name))
+
+
+@router.post("/jobs/{job_id}/proposals/name", name="name_proposal")
+def name_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Give the proposal in the address another name."""
+    address = _address(request, job_id)
+    name = " ".join(str(form.get("name", "")).split())[:LONGEST_PROPOSAL_NAME]
+    with shop.step(f"proposal named {name}", f"job {job_id} name", job_id=job_id) as step:
+        documents.must_be_open(job_id)
+        kept = jobs.job(job_id).proposal(address.proposal)
+        if kept is None or not name:
+            raise StoreError("Say how the proposal is called.", expected="a name")
+        jobs.name_proposal(step, job_id, kept, name)
     return _to(address.at(station="propose", proposal=name))
 
 
@@ -124,6 +136,7 @@ def drop_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Re
     """Take the proposal in the address away; undo brings it back."""
     address = _address(request, job_id)
     with shop.step("proposal taken away", f"job {job_id} drop", job_id=job_id) as step:
+        documents.must_be_open(job_id)
         for kept in jobs.job(job_id).proposals:
             if kept.name == address.proposal:
                 step.label = f"proposal {kept.name} taken away"
@@ -134,6 +147,7 @@ def drop_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Re
 @router.post("/jobs/{job_id}/lines/drop", name="job_drop_line")
 def job_drop_line(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take a measured gap or a named point off the machine's sheet."""
+    documents.must_be_open(job_id)
     drop_line(shop, jobs.job(job_id).machine_id, form)
     return _to(_address(request, job_id).at())
 
@@ -141,11 +155,11 @@ def job_drop_line(request: Request, job_id: int, shop: AShop, form: AForm) -> Re
 @router.post("/jobs/{job_id}/lines/{which}", name="job_add_line")
 def job_add_line(request: Request, job_id: int, which: str, shop: AShop, form: AForm) -> Response:
     """Add a line to one of the machine's lists: a gap, a point, a rear position, a pair."""
+    documents.must_be_open(job_id)
     job, address = jobs.job(job_id), _address(request, job_id)
     typed = add_line(shop, job.machine_id, which, form)
     if typed.refusals:
-        sheet = machines.sheet(job.machine_id)
-        return _render(request, shop, job, sheet, address, typed=typed)
+        return _render(request, shop, on_bench(shop, job_id), address, typed=typed)
     return _to(address.at())
 
 
@@ -155,8 +169,8 @@ def undo(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     job = jobs.job(job_id)
     scope = Scope(machine_id=job.machine_id, job_id=job_id)
     undone = take_back(shop, form, scope, check=must_stand(job.machine_id))
-    job, address = jobs.job(job_id), _address(request, job_id)
-    return _render(request, shop, job, machines.sheet(job.machine_id), address, undone=undone)
+    address = _address(request, job_id)
+    return _render(request, shop, on_bench(shop, job_id), address, undone=undone)
 
 
 def _to(href: str) -> Response:
@@ -170,25 +184,15 @@ def _address(request: Request, job_id: int) -> Address:
 def _render(
     request: Request,
     shop: Shop,
-    job: Job,
-    sheet: Sheet,
+    there: OnBench,
     address: Address,
     *,
     typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
     known: Known | None = None,
 ) -> HTMLResponse:
+    job = there.job
     undone = undone or undo_view(shop, Scope(machine_id=job.machine_id, job_id=job.id))
-    view = bench_view(
-        job,
-        sheet,
-        address,
-        shop.policy,
-        shop.today,
-        typed=typed,
-        undo=undone,
-        who=shop.who,
-        known=known,
-    )
+    view = bench_view(there, address, typed=typed, undo=undone, who=shop.who, known=known)
     template = "jobs/_bench.html" if wants_fragment(request) else "jobs/bench.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

@@ -1,6 +1,6 @@
 """Machines: the list, and one machine's sheet, where every figure can be changed.
 
-GET  /machines                     the list, and a new machine in two fields
+GET  /machines                     the list, and a new machine in a few fields
 POST /machines                     a new machine, then its sheet
 GET  /machines/{id}                the sheet; asked by htmx, its fragment alone
 POST /machines/{id}/answer         figures, then the same fragment (422: as typed)
@@ -24,7 +24,7 @@ from jentrik.web.answers import KINDS, Answers
 from jentrik.web.gauging import figure_place, take
 from jentrik.web.list_refresh import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
-from jentrik.web.newcomer import add_machine_on
+from jentrik.web.newcomer import Newcomer, add_machine_on, copy_machine
 from jentrik.web.places import add_line, drop_line
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
@@ -61,15 +61,17 @@ def _list(request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED) -> HTML
 @router.post("", name="new_machine")
 def new_machine(request: Request, shop: AShop, form: AForm) -> Response:
     """Add a machine by its name and the tire it wears."""
-    what, tire = str(form.get("what", "")), str(form.get("tire", "")).strip()
+    typed = {name: str(form.get(name, "")).strip() for name in ("what", "tire", "rear", "build")}
     try:
-        name = checked_name(what)
+        name = checked_name(typed["what"])
         subject = f"{journal.STAYS} new machine {name}"
         with shop.step(f"new machine: {name}", subject) as step:
-            step.machine_id = machine_id = add_machine_on(step, shop, name, tire)
+            step.machine_id = machine_id = add_machine_on(
+                step, shop, Newcomer(name, typed["tire"], typed["rear"], typed["build"])
+            )
     except Refusal as refusal:
-        at = "tire" if refusal.field == "tire" else "what"
-        return _list(request, shop, typed=Typed({"what": what, "tire": tire}, {at: refusal}))
+        at = refusal.field if refusal.field in typed else "what"
+        return _list(request, shop, typed=Typed(typed, {at: refusal}))
     return _to_sheet(request, machine_id)
 
 
@@ -77,6 +79,12 @@ def new_machine(request: Request, shop: AShop, form: AForm) -> Response:
 def machine_page(request: Request, machine_id: int, shop: AShop) -> HTMLResponse:
     """Show one machine's sheet."""
     return _render(request, shop, machines.sheet(machine_id))
+
+
+@router.post("/{machine_id}/copy", name="copy_machine")
+def copy(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+    """Add a machine like this one, its figures assumed until they are measured."""
+    return _to_sheet(request, copy_machine(shop, machine_id, str(form.get("name", ""))))
 
 
 @router.post("/{machine_id}/answer", name="machine_answer")

@@ -12,9 +12,10 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import DocumentError
 from jentrik.core.sheet.fields import missing_of
-from jentrik.store import costs, jobs, machines
+from jentrik.store import costs, jobs
 from jentrik.store.undo import Scope
 from jentrik.web.live import Write, is_live, sent_fields, take_fields
+from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.undoing import UndoView, take_back, undo_view
@@ -98,18 +99,17 @@ def _render(
     typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
 ) -> HTMLResponse:
-    job = jobs.job(job_id)
-    sheet = machines.sheet(job.machine_id)
-    if missing_of(sheet):
+    there = on_bench(shop, job_id)
+    if missing_of(there.sheet):
         raise DocumentError(
             "The order list waits for the machine's figures.",
             expected="the figures that are needed",
         )
     view = order_view(
-        job,
-        sheet,
-        shop.policy,
-        shop.today,
+        there.job,
+        there.sheet,
+        there.policy,
+        there.today,
         typed=typed,
         undo=undone or undo_view(shop, Scope(job_id=job_id)),
     )

@@ -11,11 +11,13 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.logbook.ride import SCORES, SETUP_FIELDS, Ride
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.units import read_figure
-from jentrik.store import cards, jobs, machines, rides
+from jentrik.store import jobs, rides, setups
+from jentrik.store.proposing import propose_setup
 from jentrik.store.undo import Scope
+from jentrik.web.on_bench import on_bench
+from jentrik.web.proposing_from import job_to_go_on_with
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
 from jentrik.web.typed_values import checked_name, noted, whole_number, words
@@ -40,13 +42,13 @@ def add_setup(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
             if typed and known.unit:
                 parts[known.key] = read_figure(typed, unit=known.unit)
             elif typed:
-                if known.key.endswith("_tire"):
+                if known.key.endswith(".tire"):
                     known_code(typed)
                 parts[known.key] = words(typed)
         with shop.step(
             f"setup “{name}”", f"machine {job.machine_id} setup", machine_id=job.machine_id
         ) as step:
-            rides.add_setup(step, job.machine_id, name, parts, on=shop.today)
+            rides.set_up(step, job.machine_id, name, parts, on=shop.today, job_id=job_id)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, "setup", refusal)
     return _to_ride(request, job_id)
@@ -94,62 +96,44 @@ def _scores(form: AForm) -> dict[str, int]:
 
 @router.post("/jobs/{job_id}/outcome", name="ride_outcome")
 def ride_outcome(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Keep it as it is, or make a proposal to adjust it or to go back to a setup."""
+    """Keep it as it is, or make a proposal to adjust it or to go back to a whole set-up.
+
+    What was fitted stays as it was: both are proposals of another job, where this one was fitted.
+    """
     outcome = str(form.get("outcome", ""))
     if outcome not in OUTCOMES:
         raise StoreError("Keep it, adjust it or go back.", expected="one of the three")
-    with shop.step(f"after the rides: {outcome}", f"job {job_id} outcome", job_id=job_id) as step:
+    machine_id = jobs.job(job_id).machine_id
+    with shop.step(
+        f"after the rides: {outcome}", f"job {job_id} outcome", machine_id=machine_id
+    ) as step:
         job = jobs.job(job_id)
         if outcome == "keep":
-            jobs.want(step, job_id, f"{job.wanted[:60]} (kept)")
+            if not job.sealed:
+                jobs.want(step, job_id, f"{job.wanted[:60]} (kept)")
             return _to_ride(request, job_id)
-        if outcome == "adjust":
-            card = cards.card_of(job_id)
-            sheet = machines.sheet(job.machine_id)
-            kept = job.to_judge_named(card.proposal, sheet) if card else None
-            changes = dict(kept.changes) if kept else {}
-            name = jobs.add_proposal(step, job_id, changes)
+        back = outcome == "go back"
+        goes_on = job_to_go_on_with(
+            step, shop, job, wanted="Back to how it was" if back else "Adjust after the rides"
+        )
+        if back:
+            setup = setups.setup(machine_id, whole_number(form.get("setup")))
+            name = propose_setup(step, goes_on, machine_id, setup)
         else:
-            name = jobs.add_proposal(step, job_id, _back(job.machine_id, str(form.get("setup"))))
-    there = Address(request.app.url_path_for("bench", job_id=job_id))
-    return RedirectResponse(there.at(proposal=name), status_code=303)
-
-
-def _back(machine_id: int, setup_id: str) -> dict[str, object]:
-    """Return what brings a machine back to a setup: its tires and position, where they differ."""
-    setup = next((one for one in rides.setups(machine_id) if str(one.id) == setup_id), None)
-    if setup is None:
-        raise StoreError("Choose the setup to go back to.", expected="a setup")
-    sheet = machines.sheet(machine_id)
-    changes: dict[str, object] = {
-        end: {"tire": setup.parts[f"{end}_tire"]}
-        for end in ENDS
-        if setup.parts.get(f"{end}_tire") not in (None, sheet.text(f"{end}.tire"))
-    }
-    position = setup.parts.get("position")
-    names = {one.name: one for one in sheet.positions}
-    if position in names and (names[str(position)].x_mm or names[str(position)].y_mm):
-        changes["position"] = position
-    return changes
+            name = jobs.add_proposal(step, goes_on, {})
+    there = Address(request.app.url_path_for("bench", job_id=goes_on))
+    return RedirectResponse(there.at(station="propose", proposal=name), status_code=303)
 
 
 def _refused(
     request: Request, shop: Shop, job_id: int, form: AForm, name: str, refusal: Refusal
 ) -> HTMLResponse:
-    job = jobs.job(job_id)
+    there = on_bench(shop, job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="ride")
     values = {key: value for key, value in form.items() if isinstance(value, str)}
-    undo = undo_view(shop, Scope(machine_id=job.machine_id, job_id=job_id))
-    view = bench_view(
-        job,
-        machines.sheet(job.machine_id),
-        address,
-        shop.policy,
-        shop.today,
-        typed=Typed(values, {name: refusal}),
-        who=shop.who,
-        undo=undo,
-    )
+    undo = undo_view(shop, Scope(machine_id=there.job.machine_id, job_id=job_id))
+    typed = Typed(values, {name: refusal})
+    view = bench_view(there, address, typed=typed, who=shop.who, undo=undo)
     return page(request, "jobs/bench.html", status=422, view=view)
 
 

@@ -16,9 +16,9 @@ from jentrik.core.machine.machine import Proposal
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.search.remedies import remedies_of
 from jentrik.core.search.seek import KNOBS, seek
-from jentrik.core.sheet.sheet import Sheet
 from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
-from jentrik.store import jobs, machines
+from jentrik.store import documents, jobs
+from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import whole_number
@@ -33,11 +33,10 @@ GONE = "That way is not open any more; look at the list again."
 @router.get("/jobs/{job_id}/ways", name="ways")
 def ways(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show the ways back from a proposal."""
-    job = jobs.job(job_id)
-    sheet = machines.sheet(job.machine_id)
-    kept = _proposal(job, sheet, request.query_params.get("proposal", ""))
+    there = on_bench(shop, job_id)
+    kept = _proposal(there.job, request.query_params.get("proposal", ""))
     without = frozenset(request.query_params.getlist("without"))
-    view = ways_view(job, sheet, kept, request.query_params, without, shop.policy)
+    view = ways_view(there.job, there.sheet, kept, request.query_params, without, there.policy)
     template = "jobs/_ways.html" if wants_fragment(request) else "jobs/ways.html"
     return page(request, template, view=view)
 
@@ -45,21 +44,18 @@ def ways(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
 @router.get("/jobs/{job_id}/compare", name="compare")
 def compare(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show every proposal side by side."""
-    job = jobs.job(job_id)
     path = request.app.url_path_for("compare", job_id=job_id)
-    view = compare_view(
-        job, machines.sheet(job.machine_id), path, request.query_params, shop.policy, shop.today
-    )
+    view = compare_view(on_bench(shop, job_id), path, request.query_params)
     return page(request, "jobs/compare.html", view=view)
 
 
 @router.post("/jobs/{job_id}/ways/take", name="take_way")
 def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Make a way back a new proposal, and go to it on the bench."""
-    job = jobs.job(job_id)
-    sheet = machines.sheet(job.machine_id)
-    kept = _proposal(job, sheet, str(form.get("proposal", "")))
-    bike = read_bike(sheet.bike_values())
+    there = on_bench(shop, job_id)
+    job = there.job
+    kept = _proposal(job, str(form.get("proposal", "")))
+    bike = read_bike(there.sheet.bike_values())
     proposal = read_proposal(kept.values())
     if form.get("sought"):
         knob, figure, wanted = (*str(form["sought"]).split("|"), "", "", "")[:3]
@@ -85,6 +81,7 @@ def _kept(shop: AShop, job: Job, proposal: Proposal) -> str:
     changes = proposal_document(proposal)
     changes.pop("name")
     with shop.step("a way back as a proposal", f"job {job.id} way", job_id=job.id) as step:
+        documents.must_be_open(job.id)
         return jobs.add_proposal(step, job.id, changes)
 
 
@@ -98,8 +95,7 @@ def _number(text: str) -> float:
     return number
 
 
-def _proposal(job: Job, sheet: Sheet, name: str) -> KeptProposal:
+def _proposal(job: Job, name: str) -> KeptProposal:
     if not job.proposals:
         raise StoreError("This job has no proposal yet.", expected="a proposal")
-    first = next(job.to_judge(sheet))
-    return job.to_judge_named(name, sheet) or first
+    return job.proposal(name) or job.proposals[0]

@@ -19,12 +19,14 @@ from jentrik.core.sheet.measuring import wanted
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.store.cards import card_of, progress
+from jentrik.store.documents import OnBench
 from jentrik.store.rides import rides_noted
+from jentrik.web.proposing_from import Source, sources_of
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
+from jentrik.web.views.after_fitting import disagreements
 from jentrik.web.views.card import FitView, fit_view
 from jentrik.web.views.check import CheckView, check_view
-from jentrik.web.views.confront import disagreements
 from jentrik.web.views.fields import (
     NOTHING_TYPED,
     CodeField,
@@ -64,6 +66,7 @@ class Asked:
     more: list[FigureField] = field(default_factory=list)
     more_groups: list[Link] = field(default_factory=list)
     lines: LinesView | None = None
+    sources: list[tuple[str, list[Source]]] = field(default_factory=list)
     strays: list[Complaint] = field(default_factory=list)
 
 
@@ -99,11 +102,8 @@ class BenchView:
 
 
 def bench_view(
-    job: Job,
-    sheet: Sheet,
+    on: OnBench,
     address: Address,
-    policy: Policy,
-    today: date,
     *,
     undo: UndoView = NOTHING_TO_UNDO,
     known: Known | None = None,
@@ -111,15 +111,15 @@ def bench_view(
     who: str = "",
 ) -> BenchView:
     """Return the bench of a job as seen from an address."""
+    job, sheet, policy, today = on.job, on.sheet, on.policy, on.today
     missing = missing_of(sheet)
     known = known if known is not None and known.sheet is sheet else None
     found, impossible = (known.found, "") if known else found_of(sheet, missing, policy, today)
     card = card_of(job.id) if address.station == "fit" else None
     chosen = _chosen(job, card.proposal if card else address.proposal)
-    judge = {kept.name: kept for kept in job.to_judge(sheet)}
     outcomes = {
-        name: known.outcome if known and kept is known.kept else judged(found, kept)
-        for name, kept in judge.items()
+        kept.name: known.outcome if known and kept is known.kept else judged(found, kept)
+        for kept in job.proposals
     }
     outcome = outcomes.get(chosen.name) if chosen else None
     there = outcome if isinstance(outcome, Outcome) else None
@@ -130,7 +130,7 @@ def bench_view(
     seen, drawn = found, there
     if address.state and found and address.state != found.bike.suspension.measured:
         seen, _ = found_of(sheet, missing, policy, today, address.state)
-        moved = judged(seen, judge[chosen.name]) if there and chosen else None
+        moved = judged(seen, chosen) if there and chosen else None
         drawn = moved if isinstance(moved, Outcome) else None
     address = replace(address, more=address.more or refused_group(typed))
     view = BenchView(
@@ -195,7 +195,7 @@ def _with_station(
     job, sheet, address = view.job, view.sheet, view.address
     if address.station == "measure":
         quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
-        return replace(view, quarrels=quarrels)
+        return replace(view, quarrels=[*quarrels, *sheet.disagreements])
     if address.station == "check":
         view = replace(view, disagree=disagreements(job.id))
         if found is None or view.proposal is None or there is None:
@@ -227,6 +227,8 @@ def _asked(
     elif station == "propose" and chosen:
         shown = more_fields(sheet, chosen, cast(Group, address.more), typed) if address.more else []
         asked = replace(asked, more=shown, more_groups=more_groups(chosen, address))
+    if station == "propose" and not job.sealed:
+        asked = replace(asked, sources=sources_of(job, sheet))
     names = [code.name for code in asked.codes] + [one.name for one in asked.more]
     names += [one.name for group in asked.groups for one in group.fields]
     names += [one.field.name for one in asked.first]

@@ -5,18 +5,28 @@ from datetime import date
 
 from markupsafe import Markup
 
-from jentrik.core.card.card import Card, CardStep, usual_template
+from jentrik.core.card.card import Card, CardStep, outside
+from jentrik.core.card.template import built_in
+from jentrik.core.errors import Refusal
 from jentrik.core.job.job import Job
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import cards
+from jentrik.store import cards, documents
 from jentrik.store.cards import KeptPhoto
+from jentrik.store.documents import Correction
 from jentrik.web.drawing.bolt_circle import bolt_circle_drawing
-from jentrik.web.views.confront import ConfrontRow, ConfrontView, confront_view, measured_rows
+from jentrik.web.views.after_fitting import (
+    AfterFittingView,
+    MeasuredRow,
+    after_fitting_view,
+    measured_rows,
+)
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, plain
+from jentrik.web.views.swap import Different, swap_differences
 
+FROM_CHANGES = "What changes"  # a card put together from parts, not from one template
 TORQUE_SOURCES = ("maker's manual", "on the part")
 
 
@@ -32,6 +42,15 @@ class StepView:
     source: str
     complaint: Complaint | None
     theirs: str = ""  # what someone else wrote meanwhile
+    why: str = ""
+
+    @property
+    def off(self) -> bool:
+        """Whether the reading as it stands is outside its limits."""
+        try:
+            return bool(outside(self.step.plan, self.reading))
+        except Refusal:
+            return False
 
     @property
     def unit(self) -> str:
@@ -50,9 +69,12 @@ class FitView:
     photos: list[KeptPhoto]
     who: str
     fitted: date | None = None
-    confront: ConfrontView | None = None
-    measured: list[ConfrontRow] = field(default_factory=list)
+    after: AfterFittingView | None = None
+    measured: list[MeasuredRow] = field(default_factory=list)
     machining: list[Markup] = field(default_factory=list)
+    different: list[Different] = field(default_factory=list)
+    corrections: list[Correction] = field(default_factory=list)
+    answers: list[dict[str, str]] = field(default_factory=list)
     typed: dict[str, str] = field(default_factory=dict)
     complaints: dict[str, Complaint] = field(default_factory=dict)
     sources: tuple[str, ...] = TORQUE_SOURCES
@@ -86,23 +108,34 @@ def fit_view(
     if card is not None:
         steps = [_step(one, number, typed) for number, one in enumerate(card.steps, start=1)]
     fitted = job.done.on if job.done else None
-    confronting = None
+    after = None
     if card is not None and fitted is None and found is not None and outcome is not None:
-        confronting = confront_view(job, sheet, found, outcome, typed)
+        after = after_fitting_view(job, sheet, found, outcome, typed)
     return FitView(
         card=card,
         steps=steps,
-        templates=sorted(cards.templates()),
-        usual=usual_template(found.bike, outcome) if found and outcome else "",
+        templates=[FROM_CHANGES, *sorted(set(cards.templates()) - set(built_in()))],
+        usual=FROM_CHANGES if found and outcome else "",
         photos=cards.photos(job.id),
         who=who,
         fitted=fitted,
-        confront=confronting,
+        after=after,
         measured=measured_rows(job.id) if fitted else [],
         machining=_machining(outcome) if card is not None and outcome is not None else [],
+        different=swap_differences(found, outcome)
+        if found is not None and outcome is not None and outcome.proposal.owned
+        else [],
+        corrections=documents.corrections(job.id) if job.sealed else [],
+        answers=_answers(job) if job.sealed else [],
         typed=dict(typed.values),
         complaints=typed.complaints(),
     )
+
+
+def _answers(job: Job) -> list[dict[str, str]]:
+    """Return what was asked on closing a job, and what was answered."""
+    kept = documents.document(job.id)
+    return kept.values.get("answers", []) if kept else []
 
 
 def _machining(outcome: Outcome) -> list[Markup]:
@@ -133,6 +166,7 @@ def _step(step: CardStep, number: int, typed: Typed) -> StepView:
         reading=values.get("reading", step.reading or ""),
         source=values.get("torque_source", step.torque_source or ""),
         complaint=complaint,
+        why=values.get("why", ""),
         theirs=_kept(step) if complaint and values.get("version") != str(step.version) else "",
     )
 
@@ -143,7 +177,8 @@ def state_in_words(step: CardStep) -> str:
         return f"waived: {step.waived}"
     if step.done_at is None:
         return ""
-    return f"{step.done_by or 'done'}, {step.done_at:%d %b %H:%M}"
+    done = f"{step.done_by or 'done'}, {step.done_at:%d %b %H:%M}"
+    return f"{done}. {step.reason}" if step.reason else done
 
 
 def _kept(step: CardStep) -> str:

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from datetime import date
 
 from markupsafe import Markup
 
@@ -18,7 +17,7 @@ from jentrik.core.plan.sweep import sweep
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.fields import SheetField, missing_of
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.shop.policy import Policy
+from jentrik.store.documents import OnBench
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
 from jentrik.web.views.character import CharacterView, character_view
@@ -82,18 +81,17 @@ class CompareView:
     base: str = ""
 
 
-def compare_view(
-    job: Job, sheet: Sheet, path: str, query: Mapping[str, str], policy: Policy, today: date
-) -> CompareView:
+def compare_view(on: OnBench, path: str, query: Mapping[str, str]) -> CompareView:
     """Return the comparison of every proposal of a job."""
+    job, sheet, policy, today = on.job, on.sheet, on.policy, on.today
     missing, address = missing_of(sheet), Address.of(path, query)
     measured, impossible = found_of(sheet, missing, policy, today)
     found = measured
     if address.state:
         found, _ = found_of(sheet, missing, policy, today, address.state)
-    outcomes = {kept.name: judged(found, kept) for kept in job.to_judge(sheet)}
+    outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
     columns = []
-    for kept in job.to_judge(sheet):
+    for kept in job.proposals:
         says, outcome = what_changes(job, sheet, kept), outcomes[kept.name]
         href = Address(path.removesuffix("/compare")).at(proposal=kept.name)
         checked = outcome if found is measured else judged(measured, kept)

@@ -8,7 +8,7 @@ from jentrik.core.job.job import Job
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Finding
 from jentrik.core.sheet.fields import missing_of
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.store import jobs, machines
 from jentrik.store.listing import JobLine, Page, Wanted
@@ -32,13 +32,14 @@ class JobRow:
 
 @dataclass(frozen=True, slots=True)
 class JobsView:
-    """The list, and the two fields of a new job."""
+    """The list, and the fields of a new job."""
 
     rows: list[JobRow]
     paging: Paging
     names: list[str]
     typed: Mapping[str, str] = field(default_factory=dict)
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
+    builds: tuple[str, ...] = tuple(build.value for build in DrawnAs)
 
 
 def jobs_view(
@@ -97,7 +98,7 @@ def judged_job(job: Job, sheet: Sheet, policy: Policy, today: date) -> tuple[lis
     if found is None:
         return [], impossible
     findings: list[Finding] = []
-    for kept in job.to_judge(sheet):
+    for kept in job.proposals:
         outcome = judged(found, kept)
         if not isinstance(outcome, Outcome):
             return findings, outcome

@@ -14,7 +14,7 @@ from jentrik.core.logbook.wear import distances, factor_on
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy, PunctureSchool
-from jentrik.store import jobs, logbook, machines, rides
+from jentrik.store import jobs, logbook, machines, rides, setups
 from jentrik.store import list_rows as lines
 from jentrik.store.jobs import ClosedJob
 from jentrik.store.listing import PAGE, Wanted, matching
@@ -116,6 +116,7 @@ _JUDGED_BY = (
     "rear.tire",
     *(f"{end}.{key}" for end in ENDS for key in ("fitted.most_kpa", "axle_load_kg")),
     *(f"spec.{end}.pressure_kpa" for end in ENDS),
+    *(f"set.{end}.tire_id" for end in ENDS),
 )
 
 
@@ -157,7 +158,7 @@ def machine_log(
     log = logbook.log(sheet.id)
     ridden = [
         (sheet.id, setup.name, ride)
-        for setup in rides.setups(sheet.id)
+        for setup in setups.setups(sheet.id)
         for ride in rides.rides(sheet.id)
         if ride.setup_id == setup.id
     ]

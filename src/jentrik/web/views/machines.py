@@ -10,7 +10,7 @@ from jentrik.core.job.job import Job
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
 from jentrik.core.sheet.fields import SheetField, missing_of
-from jentrik.core.sheet.sheet import BUILDS, Sheet
+from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.exchange.plan_document import read_bike
 from jentrik.store import jobs
 from jentrik.store.listing import MachineLine, Page, Wanted
@@ -20,18 +20,22 @@ from jentrik.web.views.bench import assumed_labels
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FieldGroup, Typed, figure_fields
 from jentrik.web.views.paging import Paging
 from jentrik.web.views.scene import scene_drawing
+from jentrik.web.views.setups import SetupsView, setups_view
 from jentrik.web.views.sheet_lists import LinesView, lines_view
+
+OWN_FORMS = ("set", "named-set", "machine-photo")  # they show their own refusals
 
 
 @dataclass(frozen=True, slots=True)
 class MachinesView:
-    """The list, and the two fields of a new machine."""
+    """The list, and the fields of a new machine."""
 
     rows: list[MachineLine]
     paging: Paging
     names: list[str]
     typed: Mapping[str, str] = field(default_factory=dict)
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
+    builds: tuple[str, ...] = tuple(build.value for build in DrawnAs)
 
 
 def machines_view(
@@ -64,6 +68,9 @@ class MachineView:
     strays: list[Complaint]
     jobs: list[Job]
     undo: UndoView
+    setups: SetupsView
+    complaints: Mapping[str, Complaint] = field(default_factory=dict)
+    typed: Mapping[str, str] = field(default_factory=dict)
 
 
 def machine_view(
@@ -91,8 +98,14 @@ def machine_view(
         groups=groups,
         lines=lines,
         name=typed.shown("machine:name", sheet.name)[0],
-        quarrels=[contradiction_in_words(one) for one in contradictions(sheet)],
-        strays=typed.strays(field.name for field in fields),
+        quarrels=[
+            *(contradiction_in_words(one) for one in contradictions(sheet)),
+            *sheet.disagreements,
+        ],
+        strays=typed.strays([*(field.name for field in fields), *OWN_FORMS]),
         jobs=jobs.open_jobs_of(sheet.id),
         undo=undo,
+        setups=setups_view(sheet),
+        complaints=typed.complaints(),
+        typed=typed.values,
     )

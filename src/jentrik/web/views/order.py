@@ -24,7 +24,7 @@ from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
-from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.exchange.plan_document import read_bike, read_kept
 from jentrik.store import costs, logbook
 from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView
@@ -62,6 +62,7 @@ class OptionView:
     labour: str
     parts: str
     whole: str
+    at_most: str  # with what must still be found out; nothing where that adds nothing
     unpriced: str
     cheapest: bool
 
@@ -130,7 +131,7 @@ def order_view(
     """Return the order list of a job with what was just typed on it."""
     bike = read_bike(sheet.bike_values())
     entries = costs.entries(job.id)
-    proposals = [read_proposal(kept.values()) for kept in job.to_judge(sheet)]
+    proposals = [read_kept(kept) for kept in job.proposals]
     options = [
         _Option(one, way, parts_for(bike, one, way))
         for one in proposals
@@ -182,6 +183,7 @@ def _columns(options: list[_Option], totals: list[Total], typed: Typed) -> list[
             labour=f"{total.labour:.2f}",
             parts=f"{total.parts:.2f}",
             whole=f"{total.whole:.2f}",
+            at_most=f"{total.at_most:.2f}" if total.perhaps else "",
             unpriced=_unpriced(total.unpriced),
             cheapest=len(whole) > 1 and not total.unpriced and total.whole == least,
         )
@@ -200,7 +202,8 @@ def _rows(options: list[_Option], entries: dict[str, str], typed: Typed) -> list
         for line in option.lines:
             seen.setdefault(line.key, line)
     rows = []
-    for key, line in sorted(seen.items(), key=lambda one: one[1].end == ""):
+    order = sorted(seen.items(), key=lambda one: (one[1].fate is Fate.ASK, one[1].end == ""))
+    for key, line in order:
         fates = [
             next((one.fate.value for one in option.lines if one.key == key), "")
             for option in options

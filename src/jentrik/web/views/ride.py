@@ -13,15 +13,15 @@ from jentrik.core.logbook.ride import (
     WEATHER,
     Comparison,
     Ride,
-    Setup,
     SetupField,
     compare,
     setup_fields,
 )
+from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
-from jentrik.store import rides
+from jentrik.store import rides, setups
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, fixed, plain
 
@@ -64,33 +64,37 @@ def ride_view(
     pair: tuple[str, str],
     typed: Typed = NOTHING_TYPED,
 ) -> RideView:
-    """Return the rides of a job's machine; `pair` are the ids of the setups to compare."""
-    setups, ridden = rides.setups(sheet.id), rides.rides(sheet.id)
-    of = {one.id: [ride for ride in ridden if ride.setup_id == one.id] for one in setups}
-    chosen = _pair(setups, pair)
+    """Return the rides of a job's machine; `pair` are the ids of the set-ups to compare."""
+    known, ridden = setups.setups(sheet.id), rides.rides(sheet.id)
+    of = {one.id: [ride for ride in ridden if ride.setup_id == one.id] for one in known}
+    chosen = _pair(known, [one for one in known if of[one.id]], pair)
     comparison = None
     if chosen is not None:
         before, after = chosen
-        comparison = compare(before, of[before.id], after, of[after.id], policy)
+        comparison = compare(before, of[before.id], after, of[after.id], policy, made_for(sheet))
     return RideView(
         brief=_brief(job, sheet, ridden),
-        rows=[SetupRow(one, _words(one), of[one.id], _means(of[one.id])) for one in setups],
+        rows=[SetupRow(one, _words(one), of[one.id], _means(of[one.id])) for one in known],
         comparison=comparison,
         pair=(chosen[0].name, chosen[1].name) if chosen else ("", ""),
         ids=(chosen[0].id, chosen[1].id) if chosen else (0, 0),
         fields=_fields(sheet, typed),
         today=today,
-        can_go_back=len(setups) > 1,
+        can_go_back=len(known) > 1,
         typed=dict(typed.values),
         complaints=typed.complaints(),
     )
 
 
-def _pair(setups: list[Setup], pair: tuple[str, str]) -> tuple[Setup, Setup] | None:
-    by_id = {str(one.id): one for one in setups}
+def _pair(
+    known: list[Setup], ridden: list[Setup], pair: tuple[str, str]
+) -> tuple[Setup, Setup] | None:
+    """Return the two set-ups asked for, else the last two that were ridden, else the last two."""
+    by_id = {str(one.id): one for one in known}
     if pair[0] in by_id and pair[1] in by_id and pair[0] != pair[1]:
         return by_id[pair[0]], by_id[pair[1]]
-    return (setups[-2], setups[-1]) if len(setups) > 1 else None
+    usual = ridden if len(ridden) > 1 else known
+    return (usual[-2], usual[-1]) if len(usual) > 1 else None
 
 
 def _brief(job: Job, sheet: Sheet, ridden: list[Ride]) -> list[str]:
@@ -106,10 +110,10 @@ def _brief(job: Job, sheet: Sheet, ridden: list[Ride]) -> list[str]:
 def _words(setup: Setup) -> str:
     said = []
     for known in SETUP_FIELDS:
-        value = setup.parts.get(known.key)
-        if value is not None:
+        figure = setup.parts.get(known.key)
+        if figure is not None:
             unit = f"{THIN}{known.unit}" if known.unit else ""
-            said.append(f"{known.label.lower()} {plain(value)}{unit}")
+            said.append(f"{known.label.lower()} {plain(figure.value)}{unit}")
     return ", ".join(said) or "nothing said"
 
 
@@ -121,16 +125,22 @@ def _means(ridden: list[Ride]) -> list[str]:
     return averages
 
 
+def made_for(sheet: Sheet) -> dict[str, float]:
+    """Return the bead seat diameter that each rear position is made for, where it is known."""
+    return {
+        one.name: one.bead_seat_diameter_mm
+        for one in sheet.positions
+        if one.bead_seat_diameter_mm is not None
+    }
+
+
 def _fields(sheet: Sheet, typed: Typed) -> list[tuple[SetupField, str]]:
-    """Return the fields of a new setup, filled with what the sheet holds now."""
-    now: dict[str, str] = {}
+    """Return the fields of a set-up, filled with how the machine is set up now."""
+    now = {key: plain(figure.value) for key, figure in sheet.figures.items()}
     for end in ENDS:
-        now[f"{end}_tire"] = sheet.text(f"{end}.tire") or ""
-        for key, known in (
-            (f"{end}_kpa", f"spec.{end}.pressure_kpa"),
-            (f"{end}_sag_mm", f"suspension.{end}.sag_mm"),
-        ):
-            figure = sheet.figures.get(known)
-            now[key] = "" if figure is None else plain(figure.value)
-    now["position"] = next((one.name for one in sheet.positions if not (one.x_mm or one.y_mm)), "")
+        placard = sheet.figures.get(f"spec.{end}.pressure_kpa")
+        if placard is not None:
+            now.setdefault(f"{end}.fitted.pressure_kpa", plain(placard.value))
+    at = next((one.name for one in sheet.positions if not (one.x_mm or one.y_mm)), "")
+    now.setdefault("set.position", at)
     return [(one, typed.values.get(one.key, now.get(one.key, ""))) for one in setup_fields(sheet)]

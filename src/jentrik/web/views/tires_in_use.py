@@ -19,11 +19,11 @@ from jentrik.core.logbook.wear import (
     WearRate,
     day_at,
     day_of_age,
-    distance_on,
     distances,
     first_to,
     km_a_day,
     km_to,
+    run_on,
     wear_rate,
     worn_since,
 )
@@ -87,10 +87,15 @@ def _tire(
     pace: float | None,
 ) -> TireInUse:
     fitted = [f for f in log.fittings if f.machine_id == sheet.id and f.tire(end)]
-    looks = looks_of_tire([k.look for k in log.looks if k.machine_id == sheet.id], end, fitted)
+    known = sheet.figures.get(f"set.{end}.tire_id")
+    number = None if known is None else int(float(known.value))
+    mounted = log.mounted.get(number, ()) if number is not None else ()
+    looks = looks_of_tire(
+        [k.look for k in log.looks if k.machine_id == sheet.id], end, fitted, number
+    )
     treads: tuple[list[TreadLook], ...] = ([], [], [])
     for look in looks:
-        km = distance_on(look.on, driven)
+        km = run_on(look.on, driven, mounted)
         if look.tread_mm is not None and km is not None:
             for place, tread_mm in zip(treads, look.tread_mm, strict=True):
                 place.append(TreadLook(look.on, km, tread_mm))
@@ -123,9 +128,11 @@ def _rates(
 
 
 def looks_of_tire(
-    looks: Sequence[Inspection], end: End, fitted: Sequence[Fitting]
+    looks: Sequence[Inspection], end: End, fitted: Sequence[Fitting], number: int | None = None
 ) -> tuple[Inspection, ...]:
     """Return the looks at the tire that is on a wheel now; `fitted` are that wheel's fittings.
+
+    A tire with a number has its own looks, whatever else was on the machine meanwhile.
 
     One before mounting belongs to the tire it was of: it counts, for the day of the fitting, once
     a tire so marked went on; until then it says nothing of the tire on the machine.
@@ -134,6 +141,8 @@ def looks_of_tire(
     since = ordered[-1].on if ordered else date.min
     before = ordered[-2].on if len(ordered) > 1 else date.min
     mine = [one for one in looks if one.end == end]
+    own = [one for one in mine if number is not None and one.tire_id == number]
+    mine = [one for one in mine if one.tire_id is None]
     new = [
         replace(one, on=since)
         for one in mine
@@ -143,6 +152,8 @@ def looks_of_tire(
         and _marked_alike(one.tire, ordered[-1].tire(end) or "")
     ]
     used = [one for one in mine if one.look is Look.PERIODIC and one.on >= since]
+    if own:
+        return (*new[-1:], *sorted([*own, *used], key=lambda one: one.on))
     return (*new[-1:], *used)
 
 

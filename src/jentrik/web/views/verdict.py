@@ -1,7 +1,7 @@
 """The verdict on a proposal: the machine found, what a proposal comes to, its findings counted."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from jentrik.core.errors import Refusal
@@ -12,7 +12,7 @@ from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.sheet.fields import SheetField
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
-from jentrik.exchange.plan_document import read_proposal, read_sheet
+from jentrik.exchange.plan_document import read_kept, read_sheet
 from jentrik.web.views.address import Address
 from jentrik.web.views.words import what_changes
 
@@ -100,9 +100,10 @@ def judged(found: PlanResult | None, kept: KeptProposal) -> Outcome | str:
     if not kept.readable:
         return f"What proposal {kept.name} changes cannot be read: remove it, or restore a backup."
     try:
-        return outcome_of(found, read_proposal(kept.values()))
+        outcome = outcome_of(found, read_kept(kept))
     except Refusal as refusal:
         return refusal.message
+    return outcome if kept.judged is None else replace(outcome, findings=kept.judged)
 
 
 def verdict_of(

@@ -2,18 +2,18 @@
 
 from dataclasses import dataclass
 
-from jentrik.core.job.confront import Expectation, expectations
+from jentrik.core.job.after_fitting import Expectation, expectations
 from jentrik.core.job.job import Job
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import confronted
+from jentrik.store import after_fitting
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, change, fixed, plain
 
 
 @dataclass(frozen=True, slots=True)
-class ConfrontRow:
+class MeasuredRow:
     """One figure: predicted, measured, the difference, and whether they agree."""
 
     key: str
@@ -33,19 +33,19 @@ class ConfrontRow:
 
 
 @dataclass(frozen=True, slots=True)
-class ConfrontView:
+class AfterFittingView:
     """The fitted machine against the plan."""
 
-    rows: list[ConfrontRow]
+    rows: list[MeasuredRow]
     disagree: list[str]
     taken: int
 
 
-def confront_view(
+def after_fitting_view(
     job: Job, sheet: Sheet, found: PlanResult, outcome: Outcome, typed: Typed = NOTHING_TYPED
-) -> ConfrontView:
+) -> AfterFittingView:
     """Return the figures to measure after a job's proposal was carried out."""
-    kept = confronted.measured_of(job.id)
+    kept = after_fitting.measured_of(job.id)
     rows, disagree = [], []
     asked = expectations(found, outcome, tells(sheet, found, outcome.proposal))
     known = {one.key for one in asked}
@@ -61,14 +61,14 @@ def confront_view(
         rows.append(row)
         if row.agrees is False:
             disagree.append(f"{row.label}: {row.difference}{THIN}{row.unit}")
-    return ConfrontView(rows, disagree, len(kept))
+    return AfterFittingView(rows, disagree, len(kept))
 
 
-def _row(one: Expectation, measured: float | None, typed: Typed) -> ConfrontRow:
+def _row(one: Expectation, measured: float | None, typed: Typed) -> MeasuredRow:
     digits = 1 if one.unit in ("°", "mm") else 0
     stored = "" if measured is None else plain(measured)
     value, complaint = typed.shown(f"measured:{one.key}", stored)
-    return ConfrontRow(
+    return MeasuredRow(
         key=one.key,
         label=one.label,
         unit=one.unit,
@@ -81,9 +81,9 @@ def _row(one: Expectation, measured: float | None, typed: Typed) -> ConfrontRow:
     )
 
 
-def measured_rows(job_id: int) -> list[ConfrontRow]:
+def measured_rows(job_id: int) -> list[MeasuredRow]:
     """Return what was measured after a job whose work stands on the sheet already."""
-    kept = confronted.measured_of(job_id).values()
+    kept = after_fitting.measured_of(job_id).values()
     return [_row(one.expected, one.measured, NOTHING_TYPED) for one in kept]
 
 

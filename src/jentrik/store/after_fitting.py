@@ -3,13 +3,18 @@
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.job.confront import Expectation, NewSheet, SizeAgainstMark, new_sheet
+from jentrik.core.figures.contact import SADDLE
+from jentrik.core.job.after_fitting import Expectation, SizeAgainstMark, sensed_ratio
+from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.kept_wheel import wheel_in, with_wheel
+from jentrik.core.machine.setup import Parts, differences, with_differences
 from jentrik.core.machine.suspension import ENDS
-from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.plan.plan import Outcome
+from jentrik.core.plan.proposed_setup import proposed
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import journal, logbook, machines, models
+from jentrik.store import journal, logbook, machines, models, setups, wheels
 from jentrik.store.rows import first_row, rows
 
 
@@ -91,24 +96,33 @@ def sizes_against_marks() -> list[SizeAgainstMark]:
     ]
 
 
-def put_on_sheet(
+def fit(
     taken: journal.Step,
-    job_id: int,
+    job: Job,
     sheet: Sheet,
-    found: PlanResult,
+    kept: KeptProposal,
     outcome: Outcome,
     *,
+    name: str,
     summary: str,
     on: date,
     by: str,
 ) -> None:
-    """Make a machine's sheet within a step what a job fitted, and note it in the logbook.
+    """Let what a job fitted follow what was found within a step, and note it in the logbook.
 
-    A new tire whose mark was read goes on with its age, as a receiving look.
+    Figures measured after fitting are measured in the new set-up.  A new tire whose mark was
+    read goes on with its age, as a receiving look.
     """
-    measured = {key: one.measured for key, one in measured_of(job_id).items()}
-    new = new_sheet(found, outcome, measured, sheet.places, sheet.points)
-    _write_sheet(taken, sheet.id, new, on)
+    assert sheet.setup is not None
+    measured = {key: one.measured for key, one in measured_of(job.id).items()}
+    wheels.number_wheels(taken, sheet.id, name=sheet.setup.name, on=on)
+    before = setups.setup(sheet.id, sheet.setup.id).parts
+    parts = wheels.change_places(
+        taken, sheet.id, before, fitted_parts(sheet, before, kept, on), name=name, on=on
+    )
+    setups.follow(taken, sheet.id, parts, name=name, on=on, sealed=True, job_id=job.id)
+    for key, value in measured.items():
+        _measure(taken, sheet, key, value, on)
     proposal = outcome.proposal
     front, rear = (
         tire.text if tire else None for tire in (proposal.front.tire, proposal.rear.tire)
@@ -116,12 +130,12 @@ def put_on_sheet(
     logbook.add_fitting(
         taken,
         sheet.id,
-        job_id=job_id,
+        job_id=job.id,
         on=on,
         summary=summary,
         front_tire=front,
         rear_tire=rear,
-        sensed_ratio=new.sensed_ratio,
+        sensed_ratio=sensed_ratio(outcome, measured),
         by=by,
     )
     for end, tire in zip(ENDS, (front, rear), strict=True):
@@ -131,36 +145,43 @@ def put_on_sheet(
             logbook.add_look(taken, sheet.id, look, today=on)
 
 
-def _write_sheet(taken: journal.Step, machine_id: int, new: NewSheet, on: date) -> None:
-    for key in new.gone:
-        machines.clear_figure(taken, machine_id, key)
-    sheet = machines.sheet(machine_id)
-    for key in [key for key in sheet.figures if key.startswith("cross.")]:
-        machines.clear_figure(taken, machine_id, key)  # held the machine as it was
-    for key, (value, measured) in new.figures.items():
-        provenance = Provenance.MEASURED if measured else Provenance.ASSUMED
-        machines.set_figure(taken, machine_id, key, Figure(value, provenance, on))
-    for position in sheet.positions:
-        x, y = new.positions.get(position.name, (position.x_mm, position.y_mm))
-        if (x, y) != (position.x_mm, position.y_mm):
-            taken.update(models.Position, position.id, x_mm=round(x, 2), y_mm=round(y, 2))
-    for place, gap, measured in new.places:
-        if gap is None:
-            machines.drop_line(taken, "place", place.id)
-            continue
-        provenance = Provenance.MEASURED if measured else Provenance.ASSUMED
-        taken.update(
-            models.Place,
-            place.id,
-            gap_mm=round(gap, 1),
-            provenance=provenance.value,
-            taken_on=on.isoformat(),
+def fitted_parts(sheet: Sheet, before: Parts, kept: KeptProposal, on: date) -> Parts:
+    """Return the set-up a proposal leads to from one.
+
+    One that was made of an earlier set-up, or of wheels that are there, is just that, but for what
+    was changed in it since.
+    """
+    asked = proposed(before, kept.changes, on=on, turned_deg=sheet.turned_deg)
+    if not kept.takes:
+        return asked
+    started = proposed(before, kept.takes["changes"], on=on, turned_deg=sheet.turned_deg)
+    return with_differences(taken_parts(sheet, before, kept, on), differences(started, asked))
+
+
+def taken_parts(sheet: Sheet, before: Parts, kept: KeptProposal, on: date) -> Parts:
+    """Return the set-up a proposal takes: an earlier one, or this one with other wheels in it."""
+    earlier = kept.takes.get("setup")
+    parts: Parts = before if earlier is None else setups.setup(sheet.id, earlier).parts
+    for end in ENDS:
+        number = kept.takes.get(end) if earlier is None else wheel_in(parts, end)
+        if number is not None and number != wheel_in(before, end):
+            parts = with_wheel(parts, end, wheels.wheel(number), on=on)
+    return parts
+
+
+def _measure(taken: journal.Step, sheet: Sheet, key: str, value: float, on: date) -> None:
+    """Write what was measured after fitting as measured in the set-up that is on now."""
+    if key.startswith("place:"):
+        name = key.removeprefix("place:")
+        key = next((f"line.place.{one.id}.gap_mm" for one in sheet.places if one.name == name), "")
+    elif key == "seat_height_mm":
+        key = next(
+            (
+                f"line.point.{one.id}.height_mm"
+                for one in sheet.points
+                if one.name.casefold().startswith(SADDLE)
+            ),
+            "",
         )
-    for point, x, height in new.points:
-        taken.update(
-            models.Point,
-            point.id,
-            x_mm=round(x, 1),
-            height_mm=round(height, 1),
-            taken_on=on.isoformat(),
-        )
+    if key:
+        machines.set_figure(taken, sheet.id, key, Figure(value, Provenance.MEASURED, on))

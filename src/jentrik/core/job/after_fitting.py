@@ -1,0 +1,145 @@
+"""The fitted machine against what was planned: figures to measure again, and what they say.
+
+    agrees  where  |measured - predicted| <= +-        the +- of the plan and of the tape together
+
+What was fitted goes back onto the machine's sheet: measured figures as measured, the rest as the
+plan tells them, assumed until someone measures.  Sources: the plan; the tools' usual +- is common
+practice.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.sheet.readings import USUAL_PLUS_MINUS, nominal_worth
+
+TAPE_MM, FINDER_DEG, GAUGE_MM = 2.0, 0.3, 1.0  # common practice: what a careful hand reads
+WIDTH_OF_MARK = 0.05  # of the width: a casing against its mark (common practice)
+
+
+@dataclass(frozen=True, slots=True)
+class Expectation:
+    """One figure to measure after fitting: what the plan says, and how far it may be off."""
+
+    key: str
+    label: str
+    unit: str
+    predicted: float
+    plus_minus: float
+    tire: str = ""  # whose nominal size this is
+
+    def agrees(self, measured: float) -> bool:
+        """Whether a measured figure lies within the ±."""
+        return abs(measured - self.predicted) <= self.plus_minus
+
+
+def expectations(
+    found: PlanResult, outcome: Outcome, doubts: Mapping[str, float]
+) -> tuple[Expectation, ...]:
+    """Return what to measure again, in the order of the work; `doubts` are the ± of changes."""
+    return tuple(_expected(found, outcome, doubts))
+
+
+def _expected(
+    found: PlanResult, outcome: Outcome, doubts: Mapping[str, float]
+) -> Iterator[Expectation]:
+    bike, figures = found.bike, outcome.geometry
+    for end in ENDS:
+        wheel = outcome.wheels.at(end)
+        tire = wheel.tire
+        if getattr(outcome.proposal, end).tire is None or tire is None:
+            continue
+        yield Expectation(
+            f"{end}.overall_diameter_mm",
+            f"{end.capitalize()} tire, diameter",
+            "mm",
+            wheel.diameter_mm,
+            max(nominal_worth(tire), TAPE_MM),
+            tire.text,
+        )
+        if tire.width_mm is not None:
+            yield Expectation(
+                f"{end}.width_mm",
+                f"{end.capitalize()} tire, width",
+                "mm",
+                tire.width_mm,
+                max(tire.width_mm * WIDTH_OF_MARK, GAUGE_MM),
+                tire.text,
+            )
+    angle = "head_angle_deg" if bike.kind == "bicycle" else "rake_deg"
+    label = "Head angle" if bike.kind == "bicycle" else "Rake"
+    yield Expectation(
+        angle,
+        label,
+        "°",
+        float(getattr(figures, angle)),
+        doubts.get("head_angle_deg", 0.0) + FINDER_DEG,
+    )
+    if figures.bb_height_mm is not None:
+        yield Expectation(
+            "bb_height_mm",
+            "Bottom-bracket height",
+            "mm",
+            float(figures.bb_height_mm),
+            doubts.get("bb_height_mm", 0.0) + USUAL_PLUS_MINUS["bb_height_mm"],
+        )
+    elif outcome.contact.seat_height_mm is not None:
+        yield Expectation(
+            "seat_height_mm", "Seat height", "mm", outcome.contact.seat_height_mm, 2 * TAPE_MM
+        )
+    for spot in outcome.clearances:
+        if spot.predicted_gap_mm is not None:
+            yield Expectation(
+                f"place:{spot.place.name}",
+                f"Gap: {spot.place.name}",
+                "mm",
+                float(spot.predicted_gap_mm),
+                _gap_doubt(outcome, spot.place.wheel),
+            )
+    if outcome.stand_lean_deg is not None:
+        yield Expectation(
+            "side_stand.lean_deg",
+            "Lean on the side stand",
+            "°",
+            float(outcome.stand_lean_deg),
+            2 * FINDER_DEG,
+        )
+    meter = bike.speedometer
+    if meter is not None and bike.wheels.at(meter.end).rolled_mm is not None:
+        ratio = float(getattr(outcome.speed, f"circumference_ratio_{meter.end}"))
+        rolled = (bike.wheels.at(meter.end).rolled_mm or 0.0) * ratio
+        yield Expectation(
+            f"{meter.end}.rolled_mm", f"Roll-out, {meter.end}", "mm", rolled, rolled * 0.01
+        )
+
+
+def _gap_doubt(outcome: Outcome, end: str) -> float:
+    tire = getattr(outcome.wheels, end).tire
+    return GAUGE_MM + nominal_worth(tire) / 2
+
+
+def sensed_ratio(outcome: Outcome, measured: Mapping[str, float]) -> float:
+    """Return what feeds the instrument as fitted over as found: by the measured wheel, if any."""
+    ratio, end = outcome.speed.sensed_ratio, outcome.sensed_end
+    if ratio is None or end is None:
+        return 1.0
+    diameter = measured.get(f"{end}.overall_diameter_mm")
+    if diameter is None:
+        return float(ratio)
+    return float(ratio) * diameter / outcome.wheels.at(end).diameter_mm
+
+
+@dataclass(frozen=True, slots=True)
+class SizeAgainstMark:
+    """A tire measured after fitting, against what its mark says, mm."""
+
+    tire: str
+    what: str
+    nominal_mm: float
+    measured_mm: float
+
+    @property
+    def off_percent(self) -> float:
+        """How far the tire is from its mark, percent."""
+        return (self.measured_mm / self.nominal_mm - 1) * 100

@@ -1,0 +1,57 @@
+"""Fitting a job's work: the set-up it leads to follows the one found, which is sealed."""
+
+from datetime import datetime
+
+from jentrik.core.errors import DocumentError
+from jentrik.core.job.change_words import change_in_words
+from jentrik.core.job.job import KeptProposal
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
+from jentrik.exchange.plan_document import read_kept, read_sheet
+from jentrik.store import after_fitting, cards, documents, machines
+from jentrik.store.documents import OnBench
+from jentrik.store.journal import Step
+
+
+def carried_out(there: OnBench) -> KeptProposal:
+    """Return the proposal on a job's card; refuses a job without a card, or fitted already."""
+    card = cards.card_of(there.job.id)
+    if card is None:
+        raise DocumentError("There is no card yet: nothing was fitted.", expected="a job card")
+    if there.job.sealed:
+        raise DocumentError(
+            "It was fitted already; measure on the machine's own sheet.",
+            expected="the machine's sheet",
+        )
+    kept = there.job.proposal(card.proposal)
+    if kept is None:
+        raise DocumentError("The card's proposal is not there any more.", expected="a proposal")
+    return kept
+
+
+def worked_out(there: OnBench, kept: KeptProposal) -> tuple[PlanResult, Outcome]:
+    """Return the machine as found and what a proposal comes to; refuses one that cannot stand."""
+    found = as_measured(read_sheet(there.sheet), policy=there.policy, on=there.today)
+    return found, outcome_of(found, read_kept(kept))
+
+
+def fit_job(step: Step, there: OnBench, *, at: datetime, by: str) -> None:
+    """Fit the proposal on a job's card within a step: seal what was found, and what follows."""
+    kept = carried_out(there)
+    _, outcome = worked_out(there, kept)
+    job, sheet = there.job, there.sheet
+    values = documents.found(job, sheet, there.policy, there.today)
+    after_fitting.fit(
+        step,
+        job,
+        sheet,
+        kept,
+        outcome,
+        name=kept.name if len(kept.name) > 2 else job.wanted or f"Job {job.tag}",
+        summary=change_in_words(sheet, kept.changes),
+        on=at.date(),
+        by=by,
+    )
+    documents.write_fitted(
+        step, job, values, carried_out=kept.name, policy=there.policy, at=at, by=by
+    )
+    machines.sheet(job.machine_id)  # it must stand as written

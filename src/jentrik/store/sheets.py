@@ -1,0 +1,155 @@
+"""Rows of machines made sheets: what is measured in each set-up, as it is in the current one."""
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Any
+
+from jentrik.core.errors import StoreError
+from jentrik.core.machine.figure import Provenance
+from jentrik.core.machine.setup import part_of
+from jentrik.core.plan.restating import of_the_frame
+from jentrik.core.plan.several_setups import MeasuredIn, sheet_of
+from jentrik.core.sheet.consistency import completed
+from jentrik.core.sheet.sheet import DrawnAs, Place, Sheet, SheetPair, SheetPoint, SheetPosition
+from jentrik.exchange.plan_document import read_sheet
+from jentrik.store.rows import rows
+from jentrik.store.setups import figure_of, setup_of
+
+Row = dict[str, Any]
+_OF_A_MACHINE = ("setup", "measurement", "place", "point", "position", "approved_pair")
+
+
+def sheet_in(machine_id: int, setup_id: int) -> Sheet:
+    """Return a machine's sheet as it is in one of its set-ups; refuses one that is not there."""
+    found = sheets_of(machine_id, setup_id)
+    if not found:
+        raise StoreError("There is no such machine.", expected="a machine of this shop")
+    return found[0]
+
+
+def sheets_of(machine_id: int | None, setup_id: int | None = None) -> list[Sheet]:
+    """Return one machine's sheet, or all by name; seven queries however many there are.
+
+    Each as it is set up now, or in the set-up asked for.
+    """
+    one, asked = ("", ()) if machine_id is None else (" AND id = ?", (machine_id,))
+    found = rows(
+        f"SELECT * FROM machine WHERE binned_at IS NULL{one} ORDER BY name",  # noqa: S608
+        *asked,
+    )
+    only = "" if machine_id is None else " WHERE machine_id = ?"
+    by_table = {
+        table: _by_machine(
+            rows(f"SELECT * FROM {table}{only} ORDER BY id", *asked)  # noqa: S608  # our own
+        )
+        for table in _OF_A_MACHINE
+    }
+    return [
+        sheet_from(
+            {table: by_table[table].get(row["id"], []) for table in _OF_A_MACHINE},
+            row if setup_id is None else {**row, "setup_id": setup_id},
+        )
+        for row in found
+    ]
+
+
+def _by_machine(lines: list[Row]) -> dict[int, list[Row]]:
+    grouped: dict[int, list[Row]] = {}
+    for line in lines:
+        grouped.setdefault(line["machine_id"], []).append(line)
+    return grouped
+
+
+def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
+    """Return the sheet of a machine out of its rows, as it is in the set-up the row names."""
+    by_setup: dict[int, list[Row]] = {}
+    constants = {}
+    for line in lines["measurement"]:
+        by_setup.setdefault(line["setup_id"], []).append(line)
+        if part_of(line["key"]) is None and not of_the_frame(line["key"]):
+            constants[line["key"]] = figure_of(line)
+    kept = {
+        one["id"]: setup_of(one, by_setup.get(one["id"], ()), lines["position"])
+        for one in lines["setup"]
+    }
+    bare = Sheet(
+        id=row["id"],
+        name=row["name"],
+        kind=row["kind"],
+        drawn_as=DrawnAs(row["drawn_as"]),
+        owner=row["owner"],
+        phone=row["phone"],
+        note=row["note"],
+        photo=row["photo"],
+        figures=constants,
+        pairs=tuple(_pair(line) for line in lines["approved_pair"]),
+    )
+    measured = [
+        MeasuredIn(
+            setup,
+            {
+                line["key"]: figure_of(line)
+                for line in by_setup.get(setup.id, ())
+                if of_the_frame(line["key"])
+            },
+            tuple(_place(line) for line in lines["place"] if line["setup_id"] == setup.id),
+            tuple(_point(line) for line in lines["point"] if line["setup_id"] == setup.id),
+            tuple(_position(line) for line in lines["position"] if line["setup_id"] == setup.id),
+        )
+        for setup in sorted(kept.values(), key=lambda one: (one.since, one.id))
+    ]
+    current = kept.get(row["setup_id"])
+    if current is None:
+        raise StoreError("There is no such set-up.", expected="a set-up of this machine")
+    known = [one for one in measured if one.figures or one.places or one.points or one.positions]
+    return completed(sheet_of(bare, current, known, read_sheet))
+
+
+def _place(row: Row) -> Place:
+    return Place(
+        id=row["id"],
+        name=row["name"],
+        wheel=row["wheel"],
+        direction=row["direction"],
+        on=row["part"],
+        gap_mm=row["gap_mm"],
+        minimum_mm=row["minimum_mm"],
+        provenance=Provenance(row["provenance"]),
+        taken_on=date.fromisoformat(row["taken_on"]),
+        bearing_deg=row["bearing_deg"],
+        from_axle_mm=row["from_axle_mm"],
+        moves_with=row["moves_with"],
+    )
+
+
+def _point(row: Row) -> SheetPoint:
+    return SheetPoint(
+        id=row["id"],
+        name=row["name"],
+        x_mm=row["x_mm"],
+        height_mm=row["height_mm"],
+        provenance=Provenance(row["provenance"]),
+        taken_on=date.fromisoformat(row["taken_on"]),
+        out_mm=row["out_mm"],
+    )
+
+
+def _position(row: Row) -> SheetPosition:
+    return SheetPosition(
+        id=row["id"],
+        name=row["name"],
+        x_mm=row["x_mm"],
+        y_mm=row["y_mm"],
+        bead_seat_diameter_mm=row["bead_seat_diameter_mm"],
+        provenance=Provenance(row["provenance"]),
+        taken_on=date.fromisoformat(row["taken_on"]),
+    )
+
+
+def _pair(row: Row) -> SheetPair:
+    kept = {name: row[name] for name in SheetPair.__dataclass_fields__ if name in row}
+    said = {
+        "provenance": Provenance(row["provenance"]),
+        "taken_on": date.fromisoformat(row["taken_on"]),
+    }
+    return SheetPair(**kept | said)

@@ -1,0 +1,211 @@
+"""Wheels and wheel sets: queries that return core values, and how wheels change places."""
+
+import json
+from collections.abc import Mapping
+from datetime import date
+from typing import Any
+
+from jentrik.core.errors import StoreError
+from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in, wheel_parts
+from jentrik.core.machine.setup import Parts
+from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.exchange.sheet_document import parts_document, parts_of
+from jentrik.store import journal, logbook, models, setups, speeds
+from jentrik.store.rows import first_row, rows
+
+
+def wheels_of(sheet: Sheet) -> list[KeptWheel]:
+    """Return the wheels of a machine: what hangs on it with its figures of now, then the others."""
+    assert sheet.setup is not None
+    on = {wheel_in(sheet.setup.parts, end): end for end in ENDS}
+    found = []
+    for row in rows(
+        "SELECT * FROM wheel WHERE machine_id = ? AND binned_at IS NULL ORDER BY id", sheet.id
+    ):
+        end = on.get(row["id"])
+        now = wheel_parts(sheet.setup.parts, end) if end else None
+        found.append(_wheel(row, now))
+    return sorted(found, key=lambda one: (one.kept != "machine", one.id))
+
+
+def on_shelf() -> list[KeptWheel]:
+    """Return the wheels on the shelf, the newest first."""
+    return [
+        _wheel(row, None)
+        for row in rows(
+            "SELECT * FROM wheel WHERE kept = 'shelf' AND binned_at IS NULL ORDER BY id DESC"
+        )
+    ]
+
+
+def wheel(wheel_id: int) -> KeptWheel:
+    """Return one wheel as it was put away; refuses one that is gone."""
+    row = first_row("SELECT * FROM wheel WHERE id = ? AND binned_at IS NULL", wheel_id)
+    if row is None:
+        raise StoreError("There is no such wheel any more.", expected="a wheel of this shop")
+    return _wheel(row, None)
+
+
+def _wheel(row: Mapping[str, Any], now: Mapping[str, Figure] | None) -> KeptWheel:
+    parts = parts_of(json.loads(row["parts"])) if now is None else now
+    return KeptWheel(row["id"], row["name"], row["wheel"], row["kept"], parts, row["machine_id"])
+
+
+def sets_of(machine_id: int) -> list[WheelSet]:
+    """Return the wheel sets of a machine, by name."""
+    return [
+        WheelSet(row["id"], row["name"], row["front_wheel_id"], row["rear_wheel_id"])
+        for row in rows("SELECT * FROM wheel_set WHERE machine_id = ? ORDER BY name", machine_id)
+    ]
+
+
+def wheel_set(machine_id: int, set_id: int | None) -> WheelSet:
+    """Return one wheel set of a machine; refuses one that is not there."""
+    for one in sets_of(machine_id):
+        if one.id == set_id:
+            return one
+    raise StoreError("There is no such wheel set.", expected="a wheel set of this machine")
+
+
+def add_wheel(
+    taken: journal.Step,
+    machine_id: int | None,
+    *,
+    end: End,
+    name: str,
+    kept: str,
+    parts: Mapping[str, Figure],
+    on: date,
+) -> int:
+    """Put a wheel in the owner's keeping or on the shelf within a step and return its number."""
+    return taken.insert(
+        models.Wheel,
+        machine=machine_id,
+        name=name,
+        kept=kept,
+        wheel=end,
+        parts=json.dumps(parts_document(parts), ensure_ascii=False),
+        added_on=on.isoformat(),
+    )
+
+
+def add_set(
+    taken: journal.Step, machine_id: int, *, name: str, wheels: Mapping[End, int | None]
+) -> int:
+    """Name a pair of wheels within a step; refuses a name that is taken."""
+    if any(one.name.casefold() == name.casefold() for one in sets_of(machine_id)):
+        raise StoreError(
+            f"There is a wheel set called “{name}” already.",
+            field="set",
+            expected="a name of its own",
+        )
+    return taken.insert(
+        models.WheelSet,
+        machine=machine_id,
+        name=name,
+        front_wheel=wheels.get("front"),
+        rear_wheel=wheels.get("rear"),
+    )
+
+
+def number_wheels(taken: journal.Step, machine_id: int, *, name: str, on: date) -> None:
+    """Give wheels and tires that are on a machine their numbers within a step, where they lack.
+
+    A number is no part that is set otherwise: the set-up stays the one it is.  Looks and speed
+    pairs taken so far are of what is on.
+    """
+    current = setups.setup(machine_id, setups.current_row(machine_id)["id"])
+    for end in ENDS:
+        if wheel_in(current.parts, end) is None:
+            wheel_id = add_wheel(
+                taken, machine_id, end=end, name=f"{name}, {end}", kept="machine", parts={}, on=on
+            )
+            _number(taken, machine_id, current.id, f"set.{end}.wheel", wheel_id, on)
+        if f"set.{end}.tire_id" not in current.parts and f"{end}.tire" in current.parts:
+            tire_id = next_tire_id()
+            _number(taken, machine_id, current.id, f"set.{end}.tire_id", tire_id, on)
+            since = logbook.last_fitted(machine_id, end)
+            logbook.number_looks(taken, machine_id, end, tire_id, since=since)
+    sensed = speeds.sensed_wheel(machine_id)
+    if sensed is not None:
+        speeds.number_pairs(taken, machine_id, sensed)
+
+
+def next_tire_id() -> int:
+    """Return a number no tire ever had."""
+    row = first_row(
+        "INSERT INTO last_id (name, id) VALUES ('tire', 1)"
+        " ON CONFLICT (name) DO UPDATE SET id = id + 1 RETURNING id"
+    )
+    assert row is not None
+    return int(row["id"])
+
+
+def _number(
+    taken: journal.Step, machine_id: int, setup_id: int, key: str, number: int, on: date
+) -> None:
+    taken.insert(
+        models.Measurement,
+        machine=machine_id,
+        setup=setup_id,
+        key=key,
+        **setups.figure_columns(numbered(number, on)),
+    )
+
+
+def numbered(number: int, on: date) -> Figure:
+    """Return a number as a set-up keeps it."""
+    return Figure(float(number), Provenance.MEASURED, on)
+
+
+def change_places(
+    taken: journal.Step, machine_id: int, before: Parts, after: Parts, *, name: str, on: date
+) -> dict[str, Figure]:
+    """Put away within a step what came off a machine, and hang on what went in.
+
+    Returns the parts of the new set-up, each wheel and tire with its number.  A wheel that came
+    off goes into its owner's keeping as it was.
+    """
+    new = dict(after)
+    for end in ENDS:
+        old, now = wheel_in(before, end), wheel_in(after, end)
+        if now is None:
+            now = add_wheel(
+                taken, machine_id, end=end, name=f"{name}, {end}", kept="machine", parts={}, on=on
+            )
+            new[f"set.{end}.wheel"] = numbered(now, on)
+        if f"set.{end}.tire_id" not in new and f"{end}.tire" in new:
+            new[f"set.{end}.tire_id"] = numbered(next_tire_id(), on)
+        if now == old:
+            continue
+        taken.update(models.Wheel, now, kept="machine", machine=machine_id)
+        if old is not None:
+            off = {k: v for k, v in wheel_parts(before, end).items() if k != "set.wheel"}
+            parts = json.dumps(parts_document(off), ensure_ascii=False)
+            taken.update(models.Wheel, old, kept="owner", parts=parts)
+    return new
+
+
+def drop_wheel(taken: journal.Step, wheel_id: int, *, at: str) -> None:
+    """Put a wheel that hangs nowhere in the bin within a step."""
+    if wheel(wheel_id).kept == "machine":
+        raise StoreError(
+            "This wheel is on the machine.", field="wheel", expected="a wheel that hangs nowhere"
+        )
+    taken.update(models.Wheel, wheel_id, binned_at=at)
+
+
+def keep_where(taken: journal.Step, wheel_id: int, kept: str) -> None:
+    """Move a wheel that is off between its owner's keeping and the shelf within a step."""
+    if wheel(wheel_id).kept == "machine" or kept not in ("owner", "shelf"):
+        raise StoreError(
+            "This wheel is on the machine.", field="wheel", expected="a wheel that hangs nowhere"
+        )
+    taken.update(models.Wheel, wheel_id, kept=kept)
+
+
+def rename_wheel(taken: journal.Step, wheel_id: int, name: str) -> None:
+    """Give a wheel another name within a step."""
+    taken.update(models.Wheel, wheel(wheel_id).id, name=name)

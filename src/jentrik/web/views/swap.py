@@ -1,0 +1,56 @@
+"""What is different with other wheels of the machine's own: what is looked at after each swap."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.web.views.figures import THIN, fixed
+
+
+@dataclass(frozen=True, slots=True)
+class Different:
+    """One thing that is different: what, with the wheels that were on, with these."""
+
+    what: str
+    was: str
+    now: str
+
+
+def swap_differences(found: PlanResult, outcome: Outcome) -> list[Different]:
+    """Return instrument, ratio, stand, room and pressures with the wheels on and with these."""
+    return [one for one in _differences(found, outcome) if one.was != one.now]
+
+
+def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:
+    was, now = found.speed.indicated_at_100_kmh, outcome.speed.indicated_at_100_kmh
+    if was is not None and now is not None:
+        yield Different(
+            "Shown at 100 km/h", f"{fixed(was, 1)}{THIN}km/h", f"{fixed(now, 1)}{THIN}km/h"
+        )
+    ratio = outcome.speed.front_rear_ratio_change_percent
+    if ratio is not None:
+        yield Different("Front wheel speed against rear", "0.0 %", f"{fixed(ratio, 1)} %")
+    stand = found.bike.side_stand
+    if stand is not None and outcome.stand_lean_deg is not None:
+        yield Different(
+            "Lean on the side stand",
+            f"{fixed(stand.lean_deg, 1)}°",
+            f"{fixed(outcome.stand_lean_deg, 1)}°",
+        )
+    for spot in outcome.clearances:
+        if spot.predicted_gap_mm is not None:
+            yield Different(
+                f"Clearance, {spot.place.name.lower()}",
+                f"{fixed(spot.place.gap_mm, 0)}{THIN}mm",
+                f"{fixed(spot.predicted_gap_mm, 0)}{THIN}mm",
+            )
+    for end in ENDS:
+        old, new = (
+            wheels.at(end).fitted.pressure_kpa for wheels in (found.bike.wheels, outcome.wheels)
+        )
+        yield Different(f"{end.capitalize()} pressure, cold", _kpa(old), _kpa(new))
+
+
+def _kpa(value: float | None) -> str:
+    return "not known" if value is None else f"{fixed(value, 0)}{THIN}kPa"

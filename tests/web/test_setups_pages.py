@@ -1,0 +1,263 @@
+"""Set-ups, wheel sets and done jobs in the browser's words."""
+
+import json
+import random
+
+import pytest
+
+from jentrik.store import cards, documents, jobs, logbook, machines, setups, wheels
+
+SINGLE = 10  # the tall motorcycle
+ENDURO = 9
+
+
+@pytest.fixture(autouse=True)
+def _ready(app, client):
+    app.state.shop.ready()
+    client.post("/who", data={"who": "Ida", "back": "/jobs"})
+
+
+def winter(client, **more):
+    """Name the wheels that are on, and add a second set."""
+    client.post(f"/machines/{SINGLE}/sets", data={"which": "on", "name": "Road wheels"})
+    form = {
+        "which": "new",
+        "name": "Snow wheels",
+        "front_tire": "100/90-19 57S TL",
+        "rear_tire": "130/80-17 65S TL",
+        "front_rotor": "300",
+        "front_kpa": "200",
+        **more,
+    }
+    return client.post(f"/machines/{SINGLE}/sets", data=form)
+
+
+def put_on(client, name):
+    """Put a set on, tick its card and close the job; return the job's number."""
+    (known,) = [one for one in wheels.sets_of(SINGLE) if one.name == name]
+    answer = client.post(
+        f"/machines/{SINGLE}/put-on", data={"set": str(known.id)}, follow_redirects=False
+    )
+    job_id = int(answer.headers["location"].split("/")[2].split("?")[0])
+    for step in cards.card_of(job_id).steps:
+        form = {"version": str(step.version), "act": "tick"}
+        if step.plan.fastener:
+            form |= {"torque_nm": "60", "torque_source": "maker's manual"}
+        if step.plan.reading:
+            form["reading"] = "left thin" if step.plan.unit == "words" else "150"
+        answer = client.post(f"/jobs/{job_id}/card/steps/{step.id}", data=form)
+        assert answer.status_code == 200, step.plan.text
+    closed = client.post(f"/jobs/{job_id}/close", follow_redirects=False)
+    assert closed.status_code == 303
+    return job_id
+
+
+def test_two_wheel_sets_are_swapped_three_times_and_nothing_is_bought(client):
+    found = machines.sheet(SINGLE)
+    winter(client)
+    jobs_done = [put_on(client, name) for name in ("Snow wheels", "Road wheels", "Snow wheels")]
+    names = [one.name for one in setups.setups(SINGLE)]
+    assert names[-3:] == ["Snow wheels", "Road wheels", "Snow wheels (2)"]
+    road, cold = setups.setups(SINGLE)[-2:]
+    # What a set-up was stays: there and back again changes no figure.
+    before = found.setup.parts
+    kept = {key: figure.value for key, figure in road.parts.items() if not key.startswith("set.")}
+    assert kept == {key: f.value for key, f in before.items() if not key.startswith("set.")}
+    assert cold.parts["front.tire"].value == "100/90-19 57S TL"
+    assert cold.parts["front.hub.rotor_mm"].value == 300
+    order = client.get(f"/jobs/{jobs_done[0]}/order").text
+    assert 'name="price:' not in order  # no part has a price to write: none is bought
+    page = client.get(f"/machines/{SINGLE}").text
+    assert page.count("Put on</button>") == 3  # this one is on
+    assert "in the owner&#39;s keeping" in page or "in the owner's keeping" in page
+
+
+def test_back_on_its_own_wheels_every_figure_is_as_it_was(client):
+    then = machines.sheet(SINGLE)
+    winter(client)
+    put_on(client, "Snow wheels")
+    there = machines.sheet(SINGLE)
+    assert there.figures["rake_deg"].measured_in == "As it came"
+    assert there.figures["rake_deg"].value != then.figures["rake_deg"].value
+    put_on(client, "Road wheels")
+    now = machines.sheet(SINGLE)
+    for key, figure in then.figures.items():
+        if not key.startswith("set."):
+            assert now.figures[key].value == figure.value, key
+            assert now.figures[key].provenance is figure.provenance, key
+    assert [place.gap_mm for place in now.places] == [place.gap_mm for place in then.places]
+
+
+def test_wear_goes_with_the_tire_through_swaps(client, app):
+    log = client.get(f"/machines/{SINGLE}/log").text
+    winter(client)
+    looks = [one for one in logbook.log(SINGLE).looks if one.look.end == "rear"]
+    number = logbook.tire_on(SINGLE, "rear")
+    put_on(client, "Snow wheels")
+    assert logbook.tire_on(SINGLE, "rear") != number
+    cold = client.get(f"/machines/{SINGLE}/log").text
+    assert "mm for 1000 km" not in cold.partition("130/80-17 65S TL")[2][:400]
+    put_on(client, "Road wheels")
+    assert logbook.tire_on(SINGLE, "rear") == number
+    assert {one.look.tire_id for one in logbook.log(SINGLE).looks if one.look.end == "rear"} >= {
+        number
+    }
+    assert len([one for one in logbook.log(SINGLE).looks if one.look.end == "rear"]) == len(looks)
+    again = client.get(f"/machines/{SINGLE}/log").text
+    assert ("mm for 1000 km" in again) == ("mm for 1000 km" in log)
+
+
+def test_a_set_without_a_tire_or_with_a_taken_name_is_refused_and_kept_as_typed(client):
+    refused = winter(client, front_tire="", rear_tire="")
+    assert refused.status_code == 422
+    assert "at least one wheel" in refused.text
+    assert 'value="Snow wheels"' in refused.text
+    winter(client)
+    assert winter(client).status_code == 422
+    assert len(wheels.sets_of(SINGLE)) == 4
+
+
+def fit(client, job_id, proposal):
+    client.post(f"/jobs/{job_id}/card", data={"proposal": proposal, "template": "What changes"})
+    return client.post(f"/jobs/{job_id}/fitted")
+
+
+def test_going_back_brings_the_whole_set_up_chip_and_all(client):
+    then = machines.sheet(ENDURO)
+    fit(client, ENDURO, "B")
+    assert machines.sheet(ENDURO).figures["set.position"].value == "Small wheel"
+    back = client.post(
+        f"/machines/{ENDURO}/go-back", data={"setup": str(then.setup.id)}, follow_redirects=False
+    )
+    job_id = int(back.headers["location"].split("/")[2].split("?")[0])
+    (kept,) = jobs.job(job_id).proposals
+    assert kept.changes["rear"]["tire"] == then.figures["rear.tire"].value
+    assert kept.changes["position"] == "Big wheel"
+    order = client.get(f"/jobs/{job_id}/order").text
+    assert "58-584" not in order.partition("<tbody>")[2].partition("</tbody>")[0]
+    assert fit(client, job_id, kept.name).status_code == 200
+    now = machines.sheet(ENDURO)
+    for key in ("wheelbase_mm", "head_angle_deg", "bb_height_mm", "chainstay_mm"):
+        assert now.figures[key] == then.figures[key]
+    assert setups.setups(ENDURO)[-1].parts["set.position"].value == "Big wheel"
+
+
+def shown(client, job_id):
+    return client.get(f"/api/jobs/{job_id}").content
+
+
+def test_what_was_found_and_fitted_stays_whatever_is_written_later(client, app):
+    fit(client, ENDURO, "B")
+    client.post(f"/jobs/{ENDURO}/close", data={"why": "the customer waited"})
+    assert jobs.job(ENDURO).closed_at is not None
+    done = {job_id: shown(client, job_id) for job_id in (ENDURO, 12, 13, 14)}
+    pages = {job_id: client.get(f"/jobs/{job_id}?station=check").text for job_id in done}
+    rng = random.Random(7)
+    for machine_id in (ENDURO, SINGLE, 1, 6):
+        sheet = machines.sheet(machine_id)
+        fields = {
+            key: f"{figure.value * rng.uniform(0.99, 1.01):.2f}"
+            for key, figure in sheet.figures.items()
+            if isinstance(figure.value, float | int) and key.endswith(("_mm", "_deg"))
+        }
+        for key, text in fields.items():
+            client.post(f"/machines/{machine_id}/answer", data={f"sheet:{key}": text})
+        client.post(
+            f"/machines/{machine_id}/answer", data={"machine:name": f"Renamed {machine_id}"}
+        )
+    client.post("/shop", data={"policy:limits.head_angle_deg.low": "-0.1"})
+    winter(client)
+    put_on(client, "Snow wheels")
+    client.post(f"/jobs/{ENDURO}/proposals")
+    client.post(f"/jobs/{ENDURO}/proposals/drop?proposal=A")
+    client.post(f"/jobs/{ENDURO}/answer?proposal=A", data={"proposal:rear.tire": "47-584"})
+    client.post(f"/jobs/{ENDURO}/answer", data={"sheet:wheelbase_mm": "1000"})
+    client.post(f"/jobs/{ENDURO}/corrections", data={"correction": "The rear was 0.2 bar softer."})
+    for job_id, before in done.items():
+        assert shown(client, job_id) == before
+        now = client.get(f"/jobs/{job_id}?station=check").text
+        for part in ("<svg", 'class="findings"'):
+            assert (part in now) == (part in pages[job_id])
+        assert verdict(now) == verdict(pages[job_id])
+    assert "0.2 bar softer" in client.get(f"/jobs/{ENDURO}?station=fit").text
+
+
+def verdict(text):
+    return text.partition('<section class="work">')[2].partition("</section>")[0]
+
+
+def test_closing_with_open_stops_or_without_a_card_asks_and_records_the_answer(client):
+    refused = client.post("/jobs/3/close")
+    assert refused.status_code == 422
+    assert "No card was made" in refused.text
+    client.post("/jobs/3/close", data={"why": "lent to the sailing club"})
+    assert jobs.job(3).closed_at is not None
+    (answer,) = documents.document(3).values["answers"]
+    assert (answer["answer"], answer["by"]) == ("lent to the sailing club", "Ida")
+    client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
+    assert "stop-level steps" in client.post("/jobs/6/close").text
+    client.post("/jobs/6/close", data={"act": "unfitted", "why": "the rider changed her mind"})
+    kept = json.loads(shown(client, 6))
+    assert kept["fitted"] is None
+    assert kept["state"] == "done"
+    assert len(kept["answers"]) == 2
+
+
+def test_a_reading_outside_its_limits_is_ticked_only_with_a_reason(client):
+    client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
+    step = next(one for one in cards.card_of(6).steps if one.plan.at_least is not None)
+    form = {"version": "0", "act": "tick", "reading": "1"}
+    refused = client.post(f"/jobs/6/card/steps/{step.id}", data=form)
+    assert refused.status_code == 422
+    assert "below the" in refused.text
+    client.post(f"/jobs/6/card/steps/{step.id}", data={**form, "why": "fender bent up after"})
+    done = next(one for one in cards.card_of(6).steps if one.id == step.id)
+    assert "fender bent up after (Ida)" in done.reason
+    # The gap read on the card stands in the check after fitting.
+    assert step.plan.measures in documents.after_fitting.measured_of(6)
+
+
+def test_steps_are_added_anywhere_moved_and_split(client):
+    client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
+    first, second = cards.card_of(6).steps[:2]
+    client.post("/jobs/6/card/steps", data={"text": "Tag tied on", "after": str(first.id)})
+    told = [one.plan.text for one in cards.card_of(6).steps]
+    assert told[:3] == [first.plan.text, "Tag tied on", second.plan.text]
+    client.post(f"/jobs/6/card/steps/{second.id}", data={"act": "up"})
+    assert [one.id for one in cards.card_of(6).steps][1] == second.id
+    client.post(
+        f"/jobs/6/card/steps/{first.id}",
+        data={"act": "split", "first": "Parts laid out", "second": "Parts counted"},
+    )
+    assert [one.plan.text for one in cards.card_of(6).steps][:2] == [
+        "Parts laid out",
+        "Parts counted",
+    ]
+
+
+def test_a_proposal_is_copied_named_and_made_of_a_shelf_tire(client):
+    client.post("/jobs/1/proposals", data={"from": "copy:A"})
+    client.post("/jobs/1/proposals/name?proposal=C", data={"name": "Summer"})
+    (copy,) = [one for one in jobs.job(1).proposals if one.name == "Summer"]
+    assert copy.changes == jobs.job(1).proposal("A").changes
+    client.post("/jobs/1/proposals", data={"from": "front-tire:1"})
+    assert jobs.job(1).proposals[-1].changes["front"]["tire"] == "47-584"
+    assert client.post("/jobs/1/proposals", data={"from": "set:99"}).status_code == 404
+
+
+def test_a_part_set_otherwise_makes_another_set_up_and_the_figures_follow(client):
+    before = machines.sheet(ENDURO)
+    client.post(f"/machines/{ENDURO}/answer", data={"sheet:rear.tire": "58-559"})
+    after = machines.sheet(ENDURO)
+    assert after.setup.id != before.setup.id
+    assert after.figures["bb_height_mm"].value < before.figures["bb_height_mm"].value
+    assert setups.setup(ENDURO, before.setup.id).parts["rear.tire"].value == "58-584"
+
+
+def test_the_api_shows_a_machine_with_its_set_ups_and_wheels(client):
+    winter(client)
+    shown_machine = client.get(f"/api/machines/{SINGLE}").json()
+    assert [one["to"] for one in shown_machine["setups"]][-1] is None
+    assert shown_machine["setups"][0]["from"] <= shown_machine["setups"][-1]["from"]
+    assert {one["kept"] for one in shown_machine["wheels"]} == {"machine", "owner"}
+    assert shown_machine["sheet"]["figures"]["wheelbase_mm"]["value"] == 1492
