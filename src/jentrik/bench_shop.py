@@ -28,6 +28,7 @@ def grow(database: peewee.SqliteDatabase, today: date) -> None:
     chance = random.Random(11)  # noqa: S311  # the same shop each time
     known = database.execute_sql(
         "SELECT key, value, provenance, taken_on FROM measurement WHERE machine_id = 1"
+        " GROUP BY key"
     ).fetchall()
     with database.atomic():
         for number in range(12, MACHINES + 1):
@@ -36,11 +37,16 @@ def grow(database: peewee.SqliteDatabase, today: date) -> None:
                 " VALUES (?, ?, ?, ?, 'bicycle', 'diamond frame', '2020-01-01T09:00:00')",
                 (number, f"Rental {number}", f"rental {number}", f"Owner {number % 97}"),
             )
+            setup = database.execute_sql(
+                "INSERT INTO setup (machine_id, name, since_on) VALUES (?, 'As it came', ?)",
+                (number, "2020-01-01"),
+            ).lastrowid
+            database.execute_sql("UPDATE machine SET setup_id = ? WHERE id = ?", (setup, number))
             for key, value, provenance, taken_on in known:
                 database.execute_sql(
-                    "INSERT INTO measurement (machine_id, key, value, provenance, taken_on)"
-                    " VALUES (?, ?, ?, ?, ?)",
-                    (number, key, value, provenance, taken_on),
+                    "INSERT INTO measurement (machine_id, setup_id, key, value, provenance,"
+                    " taken_on) VALUES (?, ?, ?, ?, ?, ?)",
+                    (number, setup, key, value, provenance, taken_on),
                 )
         for number in range(TIRES):
             database.execute_sql(

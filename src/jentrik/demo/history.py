@@ -9,7 +9,7 @@ from datetime import date, datetime, timedelta
 import peewee
 
 from jentrik.core.card.card import CardStep, card_steps
-from jentrik.core.card.template import built_in
+from jentrik.core.card.template import StepPlan, built_in
 from jentrik.core.job.after_fitting import expectations
 from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.logbook.ride import SCORES, Ride
@@ -420,11 +420,33 @@ def _thrown_away(database: peewee.SqliteDatabase, machine_id: int, now: datetime
         records.bin_job(step, job_id, at=then)
 
 
-_READ = {"kPa": "220", "mm": "0.6", "words": "thin one left, long one right"}
+_READ = {
+    "tread": "6.5",
+    "slack": "32",
+    "sag": "40",
+    "length": "392",
+    "travel": "160",
+    "gap": "12",
+    "pressure": "220",
+    "spacers": "thin one left, long one right",
+    "position": "as asked for, both sides",
+    "settled": "talked over with the rider",
+}
+
+
+def _read(plan: StepPlan) -> str | None:
+    """Return what was read in a step."""
+    if not plan.reading:
+        return None
+    if plan.at_least is not None:
+        return f"{plan.at_least + 3:.0f}"
+    if plan.reading.endswith("sensor gap"):
+        return "0.8"
+    return next((text for word, text in _READ.items() if word in plan.reading), "0.6")
 
 
 def _ticked(step: CardStep, then: datetime) -> dict[str, object]:
     """Return how a step was ticked; no torque is invented for these machines."""
     if step.plan.fastener:
         return {"waived": "torqued by the manual, figure on the paper card (Ida)"}
-    return {"done_by": IDA, "done_at": then.isoformat(), "reading": _READ.get(step.plan.unit)}
+    return {"done_by": IDA, "done_at": then.isoformat(), "reading": _read(step.plan)}

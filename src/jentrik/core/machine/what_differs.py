@@ -78,10 +78,17 @@ def what_differs(
     for group in groups:
         _take_along(group, left, before, after, paired or {})
     groups += [[one] for one in left]
-    told = [
-        OneChange(tuple(group), "; ".join(filter(None, map(_words, group)))) for group in groups
-    ]
-    return tuple(one for one in told if one.words)
+    changes = [OneChange(tuple(group), _group_words(group)) for group in groups]
+    return tuple(one for one in changes if one.words)
+
+
+def _group_words(group: list[Difference]) -> str:
+    """Return one change in words; a wheel of the same figures by its end alone."""
+    said = [words for one in group if (words := _words(one))]
+    ends = [str(one.end) for one in group if one.part is Part.WHEEL]
+    if not said and ends:
+        return f"{' and '.join(ends)} wheel{'s' if len(ends) > 1 else ''}"
+    return "; ".join(said)
 
 
 def _wheels(left: list[Difference]) -> Iterator[list[Difference]]:
@@ -157,10 +164,10 @@ def bead_seat(code: object) -> int | None:
 
 def _said(one: Difference) -> bool:
     """Whether a difference is more than a figure that only one of the two knows."""
-    return any(_told(one, moved) for moved in one.moved)
+    return any(_counts(one, moved) for moved in one.moved)
 
 
-def _told(one: Difference, moved: Moved) -> bool:
+def _counts(one: Difference, moved: Moved) -> bool:
     key, before, after = moved.key, moved.before, moved.after
     if one.part is Part.INSERT or (
         key.startswith("set.")
@@ -183,7 +190,7 @@ def _words(one: Difference) -> str:
     said = []
     for moved in one.moved:
         leaf = moved.key.rpartition(".")[2]
-        if leaf in _QUIET or leaf not in _WORDS or not _told(one, moved):
+        if leaf in _QUIET or leaf not in _WORDS or not _counts(one, moved):
             continue
         name, unit = _WORDS[leaf]
         end = "" if name.startswith(("front", "rear")) else one.end or _sprung_end(moved.key)
@@ -191,9 +198,7 @@ def _words(one: Difference) -> str:
             f"{end} {name} {_value(moved.before)} → {_value(moved.after)}".strip()
             + ("" if not unit else unit if unit == "°" else f" {unit}")
         )
-    if said:
-        return "; ".join(said)
-    return f"{one.end or ''} {one.part.value}".strip() if one.part is Part.WHEEL else ""
+    return "; ".join(said)
 
 
 def _sprung_end(key: str) -> str:
