@@ -72,6 +72,22 @@ NASTY = (
     "ﬁ½",
 )
 FIELDS = (
+    "set",
+    "which",
+    "from",
+    "why",
+    "correction",
+    "first",
+    "second",
+    "after",
+    "build",
+    "rear",
+    "front_rotor",
+    "rear_kpa",
+    "machine:phone",
+    "machine:note",
+    "front.fitted.pressure_kpa",
+    "set.position",
     "what",
     "tire",
     "name",
@@ -245,7 +261,7 @@ def test_no_route_breaks_on_what_no_one_types(app, client, part):
             {}
             if chance.random() < 0.7
             else dict.fromkeys(
-                ("job_id", "machine_id", "step_id", "change_id"),
+                ("job_id", "machine_id", "step_id", "change_id", "setup_id", "wheel_id"),
                 chance.choice(("0", "1", "999", "9" * 30, "-1", "²", "9" * 19)),
             )
         )
@@ -269,7 +285,8 @@ def test_no_route_breaks_on_what_no_one_types(app, client, part):
             answer = client.post(path, params=values, data=fields, headers=headers)
         assert answer.status_code < 500, (one, path, values, fields)
         assert "Traceback" not in answer.text
-        assert "<script>alert" not in answer.text
+        if "json" not in answer.headers.get("content-type", ""):  # JSON is no page
+            assert "<script>alert" not in answer.text
     for sheet in machines.sheets():  # whatever was stored can be looked at
         for page in (
             f"/machines/{sheet.id}",
