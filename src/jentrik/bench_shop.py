@@ -27,8 +27,7 @@ def grow(database: peewee.SqliteDatabase, today: date) -> None:
     """Write a large shop into a demo shop."""
     chance = random.Random(11)  # noqa: S311  # the same shop each time
     known = database.execute_sql(
-        "SELECT key, value, provenance, taken_on FROM measurement WHERE machine_id = 1"
-        " GROUP BY key"
+        "SELECT key, value, provenance, taken_on FROM measurement WHERE machine_id = 1 GROUP BY key"
     ).fetchall()
     with database.atomic():
         for number in range(12, MACHINES + 1):

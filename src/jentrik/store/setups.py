@@ -3,6 +3,7 @@
 import json
 from collections.abc import Iterable, Mapping
 from datetime import date
+from functools import lru_cache
 from typing import Any
 
 from jentrik.core.errors import StoreError
@@ -16,12 +17,22 @@ FIRST = "As it came"
 
 def figure_of(row: Mapping[str, Any]) -> Figure:
     """Return the figure of a row of measurements."""
+    return _figure(
+        row["value"], row["provenance"], row["taken_on"], row["plus_minus"], row["readings"]
+    )
+
+
+@lru_cache(maxsize=8192)
+def _figure(
+    value: str, provenance: str, taken_on: str, plus_minus: float | None, readings: str
+) -> Figure:
+    """Return a figure of its columns, remembered: the same row reads the same."""
     return Figure(
-        json.loads(row["value"]),
-        Provenance(row["provenance"]),
-        date.fromisoformat(row["taken_on"]),
-        row["plus_minus"],
-        tuple(json.loads(row["readings"])) if row["readings"] != "[]" else (),
+        json.loads(value),
+        Provenance(provenance),
+        date.fromisoformat(taken_on),
+        plus_minus,
+        tuple(json.loads(readings)) if readings != "[]" else (),
     )
 
 
@@ -74,6 +85,18 @@ def setups(machine_id: int) -> list[Setup]:
         setup_of(row, measured.get(row["id"], ()), positions)
         for row in rows(
             "SELECT * FROM setup WHERE machine_id = ? ORDER BY since_on, id", machine_id
+        )
+    ]
+
+
+def names(machine_id: int) -> list[tuple[int, str, date]]:
+    """Return id, name and first day of a machine's set-ups, the newest first; one query."""
+    return [
+        (row["id"], row["name"], date.fromisoformat(row["since_on"]))
+        for row in rows(
+            "SELECT id, name, since_on FROM setup WHERE machine_id = ?"
+            " ORDER BY since_on DESC, id DESC",
+            machine_id,
         )
     ]
 

@@ -17,6 +17,11 @@ def tires() -> list[ShelfTire]:
     return [tire_of(row) for row in rows("SELECT * FROM shelf_tire ORDER BY id DESC")]
 
 
+def newest(most: int) -> list[ShelfTire]:
+    """Return the newest tires on the shelf, so many at most."""
+    return [tire_of(row) for row in rows("SELECT * FROM shelf_tire ORDER BY id DESC LIMIT ?", most)]
+
+
 def tire(tire_id: int | None) -> ShelfTire | None:
     """Return one tire of the shelf; None where it is gone."""
     row = None if tire_id is None else first_row("SELECT * FROM shelf_tire WHERE id = ?", tire_id)

@@ -13,6 +13,8 @@ from jentrik.store.proposing import propose_set, propose_setup, propose_wheels
 from jentrik.web.shop import Shop
 from jentrik.web.typed_values import whole_number
 
+MOST_TIRES = 12  # of the shelf in the list; the shelf itself shows them all
+
 
 @dataclass(frozen=True, slots=True)
 class Source:
@@ -39,16 +41,16 @@ def sources_of(job: Job, sheet: Sheet) -> list[tuple[str, list[Source]]]:
         (
             "Set-ups before",
             [
-                Source(f"setup:{one.id}", f"{one.name}, from {one.since:%d %b %Y}")
-                for one in reversed(setups.setups(sheet.id))
-                if one.id != now
+                Source(f"setup:{setup_id}", f"{name}, from {since:%d %b %Y}")
+                for setup_id, name, since in setups.names(sheet.id)
+                if setup_id != now
             ],
         ),
         (
             "Tires on the shelf",
             [
                 Source(f"{end}-tire:{one.id}", f"{end}: {one.code}")
-                for one in shelf.tires()[:12]
+                for one in shelf.newest(MOST_TIRES)
                 for end in ENDS
             ],
         ),

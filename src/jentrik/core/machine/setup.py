@@ -18,6 +18,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
+from functools import lru_cache
 
 from jentrik.core.machine.figure import Figure
 from jentrik.core.machine.suspension import ENDS, End
@@ -112,6 +113,7 @@ _MOVING = (
 _TIRE_MOVES = ("tire", "overall_diameter_mm")
 
 
+@lru_cache(maxsize=4096)
 def part_of(key: str) -> tuple[Part, End | None] | None:
     """Return which part of a set-up a figure belongs to and at which end; None of none."""
     known = _OF_MACHINE.get(key)

@@ -88,8 +88,11 @@ def answer(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take answers; what is refused changes nothing and stays as typed."""
     address = _address(request, job_id)
 
+    loaded: list[OnBench] = []
+
     def load() -> Answers:
         there = on_bench(shop, job_id)
+        loaded[:] = [there]
         named = (kept for kept in there.job.proposals if address.proposal in ("", kept.name))
         return Answers(there.sheet, shop.today, next(named, None), there.job, there.policy)
 
@@ -97,8 +100,10 @@ def answer(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     answers, taken = take_fields(shop, fields, load, live=is_live(request))
     if not wants_fragment(request) and not taken.typed.refusals:
         return _to(address.at())
-    there = on_bench(shop, job_id)
-    if not answers.follows:  # what was typed made no other set-up: the sheet is as it was read
+    (there,) = loaded
+    if answers.follows:  # another set-up follows: its figures are worked out anew
+        there = on_bench(shop, job_id)
+    else:
         assert answers.job is not None
         there = replace(there, job=answers.job, sheet=answers.sheet)
     return taken.mark(
