@@ -14,7 +14,8 @@ from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposed_setup import changes_to, flat, proposed
 from jentrik.core.plan.restating import restate, sheet_in
-from jentrik.exchange.plan_document import read_proposal, read_sheet
+from jentrik.core.sheet.machine_of import machine_of
+from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import jobs, machines
 
 DAY = date(2026, 11, 23)
@@ -143,13 +144,13 @@ def moved(sheet, kept):
     """Return a sheet in the set-up a proposal leads to."""
     after = proposed(sheet.setup.parts, kept.changes, on=DAY, turned_deg=sheet.turned_deg)
     setup = Setup(0, "after", after, DAY)
-    return sheet_in(sheet, setup, restate(sheet, read_sheet(sheet), after))
+    return sheet_in(sheet, setup, restate(sheet, machine_of(sheet), after))
 
 
 def test_a_sheet_in_the_set_up_of_a_proposal_stands_as_the_plan_said(there):
     sheet, kept = there
-    planned = outcome_of(as_measured(read_sheet(sheet)), read_proposal(kept.values()))
-    now = as_measured(read_sheet(moved(sheet, kept))).baseline
+    planned = outcome_of(as_measured(machine_of(sheet)), read_proposal(kept.values()))
+    now = as_measured(machine_of(moved(sheet, kept))).baseline
     for figure in FIGURES:
         told, stands = getattr(planned.geometry, figure), getattr(now, figure)
         if told is not None:
@@ -162,7 +163,7 @@ def test_a_sheet_in_the_set_up_of_a_proposal_stands_as_the_plan_said(there):
 def test_there_and_back_is_as_it_was(there):
     sheet, kept = there
     after = moved(sheet, kept)
-    back = sheet_in(after, sheet.setup, restate(after, read_sheet(after), sheet.setup.parts))
+    back = sheet_in(after, sheet.setup, restate(after, machine_of(after), sheet.setup.parts))
     assert back.setup == sheet.setup
     for key, figure in back.figures.items():
         was = sheet.figures[key]
@@ -187,7 +188,7 @@ def test_a_set_up_as_a_proposal_leads_to_that_set_up(there):
     if "position" in kept.changes and "set.position" not in sheet.setup.parts:
         pytest.skip("the set-up it came in names no position")
     home = moved(after, KeptProposal(0, "back", back))
-    then, now = (as_measured(read_sheet(one)).baseline for one in (sheet, home))
+    then, now = (as_measured(machine_of(one)).baseline for one in (sheet, home))
     for figure in FIGURES:
         if getattr(then, figure) is not None:
             assert getattr(now, figure) == pytest.approx(getattr(then, figure), abs=1e-9), figure

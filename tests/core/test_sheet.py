@@ -9,6 +9,7 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.assumed import assumed_figures
 from jentrik.core.sheet.fields import FIELD_BY_KEY, FIELDS, fields_of, missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_bike
@@ -159,7 +160,7 @@ def test_assumed_figures_make_a_machine_that_stands(code):
     assumed = sheet(reading.vehicle, **kept)
     assert missing_of(assumed) == ()
     # Common practice: every machine people ride has some trail and a head angle of 60 to 75.
-    baseline = as_measured(read_bike(assumed.bike_values())).baseline
+    baseline = as_measured(machine_of(assumed)).baseline
     assert baseline.trail_mm > 10
     assert 60 <= baseline.head_angle_deg <= 75
 

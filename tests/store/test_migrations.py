@@ -12,8 +12,9 @@ import pytest
 
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.shop.policy import DEFAULT_POLICY
-from jentrik.exchange.plan_document import read_proposal, read_sheet
+from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import documents, jobs, machines, setups, shelf
 from jentrik.store.database import FILE_NAME, close_database, open_database, schema_version
 from jentrik.store.migrations import MIGRATIONS
@@ -84,7 +85,7 @@ def test_its_machines_stand_and_its_jobs_are_judged(before):
     for sheet in machines.sheets():
         if missing_of(sheet):
             continue
-        found = as_measured(read_sheet(sheet))
+        found = as_measured(machine_of(sheet))
         for job in jobs.open_jobs_of(sheet.id):
             for kept in job.proposals:
                 outcome = outcome_of(found, read_proposal(kept.values()))

@@ -6,8 +6,9 @@ import pytest
 
 from jentrik.core.geometry.frame import crown_seat
 from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.demo.harbour import fill
-from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import jobs, machines
 from jentrik.store.listing import Wanted, jobs_listed
 from jentrik.store.records import binned
@@ -44,7 +45,7 @@ def test_its_jobs_stand_in_every_state(shop, client):
 
 def test_every_proposal_of_the_demo_can_stand_and_changes_something(shop):
     for job in jobs.jobs():
-        found = as_measured(read_bike(machines.sheet(job.machine_id).bike_values()))
+        found = as_measured(machine_of(machines.sheet(job.machine_id)))
         for kept in job.proposals:
             outcome = outcome_of(found, read_proposal(kept.values()))
             assert outcome.geometry.trail_mm != found.baseline.trail_mm
@@ -54,7 +55,7 @@ def test_stack_and_reach_lie_on_the_steering_axis(shop):
     # Rounded to the millimetre, the head tube's top must lie on the axis through the crown seat.
     measured = 0
     for sheet in machines.sheets():
-        bike = read_bike(sheet.bike_values())
+        bike = machine_of(sheet)
         if bike.stack_mm is None or bike.reach_mm is None:
             continue
         chassis = bike.chassis()
@@ -75,5 +76,5 @@ def test_stack_and_reach_lie_on_the_steering_axis(shop):
 
 def test_trails_are_those_of_machines_people_ride(shop):
     for sheet in machines.sheets():
-        trail = as_measured(read_bike(sheet.bike_values())).baseline.trail_mm
+        trail = as_measured(machine_of(sheet)).baseline.trail_mm
         assert 30 < trail < 160, sheet.name

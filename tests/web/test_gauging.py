@@ -5,7 +5,8 @@ import pytest
 from jentrik.core.card.template import steps_of
 from jentrik.core.errors import Refusal
 from jentrik.core.plan.plan import as_measured, outcome_of
-from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.core.sheet.machine_of import machine_of
+from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import cards, gauges, jobs, machines
 from jentrik.web.gauging import step_reading
 
@@ -23,7 +24,7 @@ def _read(shop):
     job = jobs.job(JOB)
     sheet = machines.sheet(job.machine_id)
     kept = next(one for one in job.proposals if one.name == "B")
-    outcome = outcome_of(as_measured(read_bike(sheet.bike_values())), read_proposal(kept.values()))
+    outcome = outcome_of(as_measured(machine_of(sheet)), read_proposal(kept.values()))
 
     def read(line, torque_nm=None, *, planned=True):
         with shop.step("card", f"card {line}", job_id=JOB) as step:

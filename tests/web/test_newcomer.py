@@ -5,8 +5,8 @@ import pytest
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.plan.plan import as_measured
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs
-from jentrik.exchange.plan_document import read_sheet
 from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope, last_change, undo
 from jentrik.web.newcomer import copy_machine, start_job
@@ -69,7 +69,7 @@ def test_a_machine_of_each_build_stands_on_its_usual_figures(shop, build):
     if build in BUILDS["motorcycle"]:
         tire = "110/80-18"
     sheet = machines.sheet(jobs.job(start_job(shop, "New", tire, "", build.value)).machine_id)
-    trail_mm = as_measured(read_sheet(sheet)).baseline.trail_mm
+    trail_mm = as_measured(machine_of(sheet)).baseline.trail_mm
     assert 20 < trail_mm < 200
 
 

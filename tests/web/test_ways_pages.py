@@ -5,7 +5,8 @@ import re
 import pytest
 
 from jentrik.core.plan.plan import as_measured, outcome_of
-from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
+from jentrik.core.sheet.machine_of import machine_of
+from jentrik.exchange.plan_document import proposal_document, read_proposal
 from jentrik.store import jobs, machines
 
 
@@ -33,7 +34,7 @@ def test_a_way_taken_becomes_the_proposal_it_promised(client):
     )
     assert there.headers["location"] == "/jobs/10?proposal=C"
     kept = jobs.job(10).proposals[-1]
-    found = as_measured(read_bike(machines.sheet(10).bike_values()))
+    found = as_measured(machine_of(machines.sheet(10)))
     moved = outcome_of(found, read_proposal(kept.values())).geometry.trail_mm
     promised = float(left.replace("\u2212", "-"))
     assert moved - found.baseline.trail_mm == pytest.approx(promised, abs=0.51)

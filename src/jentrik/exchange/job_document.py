@@ -17,10 +17,11 @@ from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.plan.proposed_setup import proposed
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.exchange.plan_answer import geometry_document
-from jentrik.exchange.plan_document import read_kept, read_sheet
+from jentrik.exchange.plan_document import read_kept
 from jentrik.exchange.sheet_document import setup_document, sheet_document
 
 FORMAT, VERSION = "jentrik-job", 1
@@ -42,7 +43,7 @@ def _found(sheet: Sheet, policy: Policy, on: date) -> tuple[PlanResult | None, s
     if missing_of(sheet):
         return None, "Figures are missing."
     try:
-        return as_measured(read_sheet(sheet), policy=policy, on=on), ""
+        return as_measured(machine_of(sheet), policy=policy, on=on), ""
     except Refusal as refusal:
         return None, refusal.message
 

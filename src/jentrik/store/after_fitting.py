@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.figures.contact import SADDLE
 from jentrik.core.job.after_fitting import Expectation, SizeAgainstMark, sensed_ratio
 from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import wheel_in, with_wheel
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.setup import Parts, differences, with_differences
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome
@@ -179,7 +179,7 @@ def _measure(taken: journal.Step, sheet: Sheet, key: str, value: float, on: date
             (
                 f"line.point.{one.id}.height_mm"
                 for one in sheet.points
-                if one.name.casefold().startswith(SADDLE)
+                if one.role is PointRole.SADDLE
             ),
             "",
         )

@@ -6,10 +6,13 @@ from jentrik.core.errors import DocumentError
 from jentrik.core.job.change_words import change_in_words
 from jentrik.core.job.job import KeptProposal
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
-from jentrik.exchange.plan_document import read_kept, read_sheet
+from jentrik.core.sheet.machine_of import machine_of
+from jentrik.exchange.plan_document import read_kept
 from jentrik.store import after_fitting, cards, documents, machines
 from jentrik.store.documents import OnBench
 from jentrik.store.journal import Step
+
+LONGEST_NAME = 80  # of a set-up
 
 
 def carried_out(there: OnBench) -> KeptProposal:
@@ -30,7 +33,7 @@ def carried_out(there: OnBench) -> KeptProposal:
 
 def worked_out(there: OnBench, kept: KeptProposal) -> tuple[PlanResult, Outcome]:
     """Return the machine as found and what a proposal comes to; refuses one that cannot stand."""
-    found = as_measured(read_sheet(there.sheet), policy=there.policy, on=there.today)
+    found = as_measured(machine_of(there.sheet), policy=there.policy, on=there.today)
     return found, outcome_of(found, read_kept(kept))
 
 
@@ -40,14 +43,15 @@ def fit_job(step: Step, there: OnBench, *, at: datetime, by: str) -> None:
     _, outcome = worked_out(there, kept)
     job, sheet = there.job, there.sheet
     values = documents.found(job, sheet, there.policy, there.today)
+    summary = change_in_words(sheet, kept.changes)
     after_fitting.fit(
         step,
         job,
         sheet,
         kept,
         outcome,
-        name=kept.name if len(kept.name) > 2 else job.wanted or f"Job {job.tag}",
-        summary=change_in_words(sheet, kept.changes),
+        name=(kept.name if len(kept.name) > 2 else job.wanted or summary)[:LONGEST_NAME],
+        summary=summary,
         on=at.date(),
         by=by,
     )

@@ -6,6 +6,7 @@ from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.point_role import role_named
 from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.restating import of_the_frame
 from jentrik.core.sheet.sheet import DrawnAs, Sheet
@@ -191,7 +192,12 @@ def set_place(
 def set_point(
     taken: journal.Step, machine_id: int, point_id: int | None, values: dict[str, Any], *, on: date
 ) -> int:
-    """Write one named point within a step: a new one, or over the one of that id."""
+    """Write one named point within a step: a new one, or over the one of that id.
+
+    A new one without a role has the one its name says.
+    """
+    if point_id is None and "role" not in values:
+        values = {**values, "role": role_named(values["name"]).value}
     return _set_row(taken, models.Point, machine_id, point_id, values, on=on)
 
 

@@ -1,6 +1,6 @@
 """The schema as it grew: numbered migrations, never edited once they have shipped."""
 
-from jentrik.store.migrations_of_setups import JOB_DOCUMENTS, SET_UPS, WHEELS
+from jentrik.store.migrations_of_setups import JOB_DOCUMENTS, ROLES, SET_UPS, WHEELS
 
 _PROVENANCE = "CHECK (provenance IN ('measured', 'maker''s sheet', 'assumed'))"
 
@@ -492,5 +492,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _TEN_YEARS_ON,
     _ONE_OF_EACH,
     _LISTS,
-    SET_UPS + JOB_DOCUMENTS + WHEELS,
+    SET_UPS + ROLES + JOB_DOCUMENTS + WHEELS,
 )

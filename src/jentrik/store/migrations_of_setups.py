@@ -106,6 +106,19 @@ SET_UPS = (
     ),
 )
 
+_SEAT = "lower(name) LIKE 'saddle%' OR lower(name) LIKE 'seat%'"
+_NO_SEAT = " AND ".join(
+    f"lower(name) NOT LIKE '%{part}%'" for part in ("clamp", "tube", "post", "stay")
+)
+ROLES = (
+    "ALTER TABLE point ADD COLUMN role TEXT NOT NULL DEFAULT 'other'",
+    f"""UPDATE point SET role = CASE WHEN ({_SEAT}) AND {_NO_SEAT} THEN 'saddle'
+        WHEN lower(name) LIKE 'bar%' OR lower(name) LIKE 'handlebar%' THEN 'bar'
+        WHEN lower(name) LIKE 'peg%' OR lower(name) LIKE 'foot%' THEN 'feet'
+        WHEN lower(name) LIKE 'box floor%' OR lower(name) LIKE 'parcel%'
+          OR lower(name) LIKE 'rack%' THEN 'load' ELSE 'other' END""",
+)
+
 JOB_DOCUMENTS = (
     """CREATE TABLE job_document (
         id INTEGER PRIMARY KEY,

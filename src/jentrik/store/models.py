@@ -95,6 +95,7 @@ class Point(peewee.Model):
     provenance = peewee.TextField()
     taken_on = peewee.TextField()
     out_mm = peewee.FloatField(null=True)
+    role = peewee.TextField(default="other")
 
 
 class Position(peewee.Model):

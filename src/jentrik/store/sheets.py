@@ -6,12 +6,12 @@ from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.figure import Provenance
+from jentrik.core.machine.point_role import PointRole, role_named
 from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.restating import of_the_frame
 from jentrik.core.plan.several_setups import MeasuredIn, sheet_of
 from jentrik.core.sheet.consistency import completed
 from jentrik.core.sheet.sheet import DrawnAs, Place, Sheet, SheetPair, SheetPoint, SheetPosition
-from jentrik.exchange.plan_document import read_sheet
 from jentrik.store.rows import rows
 from jentrik.store.setups import figure_of, setup_of
 
@@ -102,7 +102,7 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
     if current is None:
         raise StoreError("There is no such set-up.", expected="a set-up of this machine")
     known = [one for one in measured if one.figures or one.places or one.points or one.positions]
-    return completed(sheet_of(bare, current, known, read_sheet))
+    return completed(sheet_of(bare, current, known))
 
 
 def _place(row: Row) -> Place:
@@ -131,6 +131,7 @@ def _point(row: Row) -> SheetPoint:
         provenance=Provenance(row["provenance"]),
         taken_on=date.fromisoformat(row["taken_on"]),
         out_mm=row["out_mm"],
+        role=PointRole(row.get("role") or role_named(row["name"])),
     )
 
 

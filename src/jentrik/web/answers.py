@@ -25,10 +25,11 @@ from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.sheet.assumed import assumption
 from jentrik.core.sheet.consistency import completed
 from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.sidewall import known_code
-from jentrik.exchange.plan_document import read_kept, read_sheet
+from jentrik.exchange.plan_document import read_kept
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
 from jentrik.web.live import Write
@@ -127,7 +128,7 @@ class Answers:
         """Go on with a changed sheet, if such a machine can stand."""
         sheet = completed(sheet)
         if not missing_of(sheet):
-            as_measured(read_sheet(sheet))
+            as_measured(machine_of(sheet))
         self.sheet = sheet
 
     def _sheet_figure(self, key: str, typed: str, today: date) -> None:
@@ -221,7 +222,7 @@ class Answers:
         kept = replace(self.proposal, changes=changes)
         proposal = read_kept(kept)
         if not missing_of(self.sheet):
-            found = as_measured(read_sheet(self.sheet), policy=self.policy, on=self.today)
+            found = as_measured(machine_of(self.sheet), policy=self.policy, on=self.today)
             self.known = Known(self.sheet, found, kept, outcome_of(found, proposal))
         self.proposal = kept
         if self.job is not None:

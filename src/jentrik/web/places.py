@@ -7,12 +7,13 @@ from typing import Any
 
 from jentrik.core.errors import CodeError, OutOfRange, Refusal, StoreError
 from jentrik.core.machine.figure import Provenance
+from jentrik.core.machine.point_role import role_named
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.named_places import named_place
 from jentrik.core.sheet.sheet import Place, Sheet, SheetPair, SheetPoint, SheetPosition
 from jentrik.core.units import read_figure
-from jentrik.exchange.plan_document import read_sheet
 from jentrik.store import machines
 from jentrik.web.sheet_rows import LINES, column_value, line_values, place_values
 from jentrik.web.shop import Shop
@@ -83,6 +84,7 @@ def _point(sheet: Sheet, typed: dict[str, str], today: date) -> SheetPoint:
         name=checked_name(typed.get("name", "")),
         x_mm=read_figure(typed.get("x_mm", ""), unit="mm"),
         height_mm=read_figure(typed.get("height_mm", ""), unit="mm"),
+        role=role_named(checked_name(typed.get("name", ""))),
         provenance=Provenance.MEASURED,
         taken_on=today,
     )
@@ -143,4 +145,4 @@ def _one_of(typed: str, choices: tuple[str, ...]) -> str:
 
 def _must_stand(sheet: Sheet) -> None:
     if not missing_of(sheet):
-        as_measured(read_sheet(sheet))
+        as_measured(machine_of(sheet))

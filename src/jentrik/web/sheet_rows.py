@@ -5,6 +5,7 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from jentrik.core.errors import StoreError
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.sheet import Place, SheetPair, SheetPoint, SheetPosition, range_of
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store import machines
@@ -69,7 +70,10 @@ LINES: dict[str, Lines] = {
         machines.set_place,
     ),
     "point": Lines(
-        "points", {"x_mm": "mm", "height_mm": "mm", "out_mm": "mm"}, ("out_mm",), machines.set_point
+        "points",
+        {"x_mm": "mm", "height_mm": "mm", "out_mm": "mm", "role": tuple(PointRole)},
+        ("out_mm",),
+        machines.set_point,
     ),
     "position": Lines(
         "positions",

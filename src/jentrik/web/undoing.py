@@ -7,7 +7,7 @@ from typing import Any
 from jentrik.core.errors import Refusal
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import missing_of
-from jentrik.exchange.plan_document import read_sheet
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.store import machines
 from jentrik.store.past import Moved
 from jentrik.store.undo import ChangedSince, Scope, Undoable, last_change, last_undone, undo
@@ -88,6 +88,6 @@ def must_stand(machine_id: int) -> Callable[[], None]:
     def check() -> None:
         sheet = machines.sheet(machine_id)
         if not missing_of(sheet):
-            as_measured(read_sheet(sheet))
+            as_measured(machine_of(sheet))
 
     return check

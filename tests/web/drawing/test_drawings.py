@@ -10,9 +10,10 @@ import pytest
 
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.shop.policy import Band
 from jentrik.core.tirecode.sidewall import read_code
-from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.bolt_circle import bolt_circle_drawing, chord_mm
@@ -94,7 +95,7 @@ def distance_to_line(point, start, end):
 def scene(job_id, **address):
     job = jobs.job(job_id)
     sheet = machines.sheet(job.machine_id)
-    found = as_measured(read_bike(sheet.bike_values()))
+    found = as_measured(machine_of(sheet))
     outcome = outcome_of(found, read_proposal(job.proposals[0].values()))
     where = Address(f"/jobs/{job_id}", **address)
     return parsed(scene_drawing(sheet, found, outcome, where)), found, outcome
@@ -194,7 +195,7 @@ def test_every_build_draws_frame_fork_and_cranks_or_seat(shop, job_id):
 
 
 def test_the_skeleton_hangs_on_the_measured_figures(shop):
-    bike = read_bike(machines.sheet(1).bike_values())
+    bike = machine_of(machines.sheet(1))
     bones = skeleton_of(bike)
     assert bones.front_axle == (1046, 348)
     # From the crown, down the axis and out by the offset, back at the axle.
@@ -273,7 +274,7 @@ def test_lettering_keeps_apart_in_every_state(shop, job_id, state):
     """Lines of a drawing's lettering never lie over each other, at desk size and on a phone."""
     job = jobs.job(job_id)
     sheet = machines.sheet(job.machine_id)
-    bike = read_bike(sheet.bike_values())
+    bike = machine_of(sheet)
     if state not in bike.suspension.states:
         return
     found = as_measured(bike, state)
@@ -315,18 +316,16 @@ def lettered(text, size):
 
 def test_a_measured_pivot_is_where_the_swingarm_turns(shop):
     sheet = machines.sheet(next(s.id for s in machines.sheets() if s.name == "Slipway enduro"))
-    bones = skeleton_of(read_bike(sheet.bike_values()))
+    bones = skeleton_of(machine_of(sheet))
     assert bones.pivot == (424, 398)
-    drawn = parsed(
-        scene_drawing(sheet, as_measured(read_bike(sheet.bike_values())), None, Address("/"))
-    )
+    drawn = parsed(scene_drawing(sheet, as_measured(machine_of(sheet)), None, Address("/")))
     pivots = [c for c in drawn.iter(f"{SVG}circle") if c.get("class") == "pivot"]
     assert ("424", "398") in [(c.get("cx"), c.get("cy")) for c in pivots]
 
 
 def test_a_turned_headset_turns_the_fork_and_not_the_frame(shop):
     sheet = machines.sheet(1)
-    found = as_measured(read_bike(sheet.bike_values()))
+    found = as_measured(machine_of(sheet))
     slack = outcome_of(found, read_proposal({"name": "A", "headset_turn_deg": -2.0}))
     root = parsed(scene_drawing(sheet, found, slack, Address("/")))
     paths = {p.get("class"): p.get("d") for p in root.iter(f"{SVG}path")}

@@ -10,6 +10,7 @@ import pytest
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.rules.case import Severity
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.views.check import waiting_for
@@ -21,9 +22,7 @@ from tests.documents import MOTORCYCLE
 def judged(job_id, name="A", **changes):
     job = jobs.job(job_id)
     kept = next(one for one in job.proposals if one.name == name)
-    found = as_measured(
-        read_bike(machines.sheet(job.machine_id).bike_values()), on=date(2026, 11, 23)
-    )
+    found = as_measured(machine_of(machines.sheet(job.machine_id)), on=date(2026, 11, 23))
     values = {**kept.values(), **changes}
     return found, outcome_of(found, read_proposal(values)), kept
 

@@ -18,9 +18,9 @@ from dataclasses import dataclass, replace
 from jentrik.core.geometry.figures import Geometry
 from jentrik.core.geometry.frame import Point
 from jentrik.core.machine.machine import Bike, ContactChange, NamedPoint
+from jentrik.core.machine.point_role import PointRole
 
-SADDLE, BAR, FEET = ("saddle", "seat"), ("bar",), ("peg", "foot")
-Spot = tuple[float, float]
+_ROLES = (PointRole.SADDLE, PointRole.BAR, PointRole.FEET)
 PEDAL_HALF_MM = 10.0  # of a pedal's thickness, below its axle (common practice)
 
 
@@ -37,22 +37,13 @@ class Contact:
     front_share_percent: float | None = None
 
 
-def named(points: Mapping[str, Spot], names: tuple[str, ...]) -> Spot | None:
-    """Return the first place whose name begins with one of these words."""
-    for name in names:
-        for known, place in points.items():
-            if known.casefold().startswith(name):
-                return place
-    return None
-
-
 def contact(bike: Bike, figures: Geometry, bracket: Point | None) -> Contact:
     """Return the contact figures of a machine in a pose.
 
     Places forward of the rear axle and above the ground, the bottom bracket's too.
     """
     points = {name: (float(x), float(y)) for name, (x, y) in figures.points.items()}
-    saddle, bar, feet = (named(points, names) for names in (SADDLE, BAR, FEET))
+    saddle, bar, feet = (bike.place_of(role, points) for role in _ROLES)
     values: dict[str, float | None] = {
         "seat_height_mm": saddle[1] if saddle else None,
         "feet_height_mm": feet[1] if feet else None,
@@ -89,20 +80,20 @@ def moved(bike: Bike, change: ContactChange) -> Bike:
     head = math.radians(bike.head_angle_deg)
     seat = math.radians(bike.seat_angle_deg or 90.0)
     along = change.spacers_mm
-    moves = (
-        (BAR, (-along * math.cos(head), along * math.sin(head) + change.bar_rise_mm)),
-        (SADDLE, (-change.saddle_rise_mm * math.cos(seat), change.saddle_rise_mm * math.sin(seat))),
-    )
+    moves = {
+        PointRole.BAR: (-along * math.cos(head), along * math.sin(head) + change.bar_rise_mm),
+        PointRole.SADDLE: (
+            -change.saddle_rise_mm * math.cos(seat),
+            change.saddle_rise_mm * math.sin(seat),
+        ),
+    }
     points = tuple(_moved(point, moves) for point in bike.points)
     crank = bike.crank_mm if change.crank_mm is None else change.crank_mm
     return replace(bike, points=points, crank_mm=crank)
 
 
-_Moves = tuple[tuple[tuple[str, ...], tuple[float, float]], ...]
-
-
-def _moved(point: NamedPoint, moves: _Moves) -> NamedPoint:
-    for names, (x, y) in moves:
-        if point.name.casefold().startswith(names):
-            return NamedPoint(point.name, point.x_mm + x, point.height_mm + y)
-    return point
+def _moved(point: NamedPoint, moves: Mapping[PointRole, tuple[float, float]]) -> NamedPoint:
+    if point.role not in moves:
+        return point
+    x, y = moves[point.role]
+    return replace(point, x_mm=point.x_mm + x, height_mm=point.height_mm + y)

@@ -21,6 +21,15 @@ class Fate(StrEnum):
     ASK = "find out"
 
 
+class PartRole(StrEnum):
+    """What a part is of a wheel, where the way it is had decides what becomes of it."""
+
+    WHEEL = "wheel"
+    OF_THE_HUB = "of the hub"
+    TUBE = "tube"
+    OTHER = "other"
+
+
 @dataclass(frozen=True, slots=True)
 class PartLine:
     """One part: its name, the wheel it belongs to ("" for the machine), its fate and why."""
@@ -29,6 +38,7 @@ class PartLine:
     end: str
     fate: Fate
     why: str = ""
+    role: PartRole = PartRole.OTHER
 
     @property
     def key(self) -> str:
@@ -63,7 +73,17 @@ def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]
         yield PartLine("wheel", end, Fate.KEEP, "same bead seat")
         return
     seat = change.tire.bead_seat_diameter_mm
-    yield PartLine(f"wheel or rim, bead seat {seat} mm", end, Fate.BUY)
+    yield PartLine(f"wheel or rim, bead seat {seat} mm", end, Fate.BUY, role=PartRole.WHEEL)
+    yield from (
+        replace(line, role=PartRole.OF_THE_HUB) for line in _hub_parts(bike, found, planned, end)
+    )
+    if planned.sensor.face == "other":
+        yield PartLine("machine work on the hub", end, Fate.BUY, "drilled, tapped or turned")
+        yield PartLine("longer bolts for rotor and ring", end, Fate.BUY, "for the other face")
+
+
+def _hub_parts(bike: Bike, found: Wheel, planned: Wheel, end: End) -> Iterator[PartLine]:
+    """Return what is mounted on the hub of another wheel."""
     if found.rim_brake is None:
         yield _rotor(found, planned, end)
     if end == "rear":
@@ -71,9 +91,6 @@ def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]
         yield _like(name, end, found.hub.driver, planned.hub.driver, "what carries them")
     if found.tone_ring_slots is not None:
         yield _ring(found, planned, end)
-    if planned.sensor.face == "other":
-        yield PartLine("machine work on the hub", end, Fate.BUY, "drilled, tapped or turned")
-        yield PartLine("longer bolts for rotor and ring", end, Fate.BUY, "for the other face")
     if bike.kind == "motorcycle":
         yield PartLine(
             "bearings, spacers, seals", end, Fate.ASK, "those of the new hub; note left and right"
@@ -95,9 +112,10 @@ def _air(found: Wheel, planned: Wheel, change: WheelChange, end: End) -> Iterato
     serves = old is not None and new is not None and abs(new / old - 1) <= TUBE_STRETCH
     if another or not serves:
         why = "" if kind else "unless the rim is tubeless"
-        yield PartLine("tube", end, Fate.BUY if kind else Fate.ASK, why)
+        yield PartLine("tube", end, Fate.BUY if kind else Fate.ASK, why, PartRole.TUBE)
     else:
-        yield PartLine("tube", end, Fate.KEEP, "if it is sound; a new one with a new tire is usual")
+        why = "if it is sound; a new one with a new tire is usual"
+        yield PartLine("tube", end, Fate.KEEP, why, PartRole.TUBE)
     if another:
         yield PartLine("rim tape", end, Fate.BUY)
 

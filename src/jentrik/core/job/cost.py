@@ -14,7 +14,7 @@ from enum import StrEnum
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.figures.spokes import spoke_lengths
-from jentrik.core.job.carry_over import Fate, PartLine, parts_of
+from jentrik.core.job.carry_over import Fate, PartLine, PartRole, parts_of
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.suspension import ENDS
 
@@ -34,14 +34,6 @@ HOURS_A_WHEEL = {"bicycle": Decimal("0.5"), "motorcycle": Decimal("1.0")}
 HOURS_TO_LACE = Decimal("2.0")
 HOURS_A_PART = Decimal("1.0")  # of fork, headset, shock, link, dropouts
 HOURS_TO_TURN = Decimal("0.5")  # of a chip, its bolts torqued and the sag set again
-_HUB_PARTS = (
-    "rotor",
-    "sprockets",
-    "sprocket and carrier",
-    "tone ring",
-    "tone ring and sensor",
-    "bearings, spacers, seals",
-)
 
 
 def money(typed: str) -> Decimal:
@@ -70,11 +62,11 @@ def parts_for(bike: Bike, proposal: Proposal, way: Way) -> tuple[PartLine, ...]:
     """Return the parts a proposal needs when it is had one way."""
     listed: list[PartLine] = []
     for line in parts_of(bike, proposal):
-        hub = line.name in _HUB_PARTS
-        own = hub or (line.name == "tube" and line.fate is Fate.KEEP)
-        if way is Way.RELACE and line.name.startswith("wheel or rim"):
-            seat = line.name.rpartition("bead seat ")[2]
-            listed.append(PartLine(f"rim, bead seat {seat}", line.end, Fate.BUY))
+        hub = line.role is PartRole.OF_THE_HUB
+        own = hub or (line.role is PartRole.TUBE and line.fate is Fate.KEEP)
+        if way is Way.RELACE and line.role is PartRole.WHEEL:
+            seat = _bead_seat(proposal, line.end)
+            listed.append(PartLine(f"rim, bead seat {seat} mm", line.end, Fate.BUY))
             listed.append(
                 PartLine(
                     "spokes and nipples", line.end, Fate.BUY, _spokes(bike, proposal, line.end)
@@ -87,6 +79,11 @@ def parts_for(bike: Bike, proposal: Proposal, way: Way) -> tuple[PartLine, ...]:
         else:
             listed.append(line)
     return tuple(listed)
+
+
+def _bead_seat(proposal: Proposal, end: str) -> int | None:
+    tire = (proposal.front if end == "front" else proposal.rear).tire
+    return None if tire is None else tire.bead_seat_diameter_mm
 
 
 def _spokes(bike: Bike, proposal: Proposal, end: str) -> str:

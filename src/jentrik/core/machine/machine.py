@@ -6,7 +6,7 @@ Lengths mm, angles degrees, measured on the machine at rest; None is not known.
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, TypeVar
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import Chassis
@@ -14,6 +14,7 @@ from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles
 from jentrik.core.machine.gearing import UNGEARED, Gearing
 from jentrik.core.machine.magnitudes import check_figure, check_figures
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import RIGID, End, Position, Suspension
 from jentrik.core.machine.wheel import (
     UNCHANGED,
@@ -24,6 +25,7 @@ from jentrik.core.machine.wheel import (
     WheelSpec,
 )
 
+P = TypeVar("P")
 Kind = Literal["bicycle", "motorcycle"]
 VehicleClass = Literal["bicycle", "pedelec", "moped", "motorcycle", "car"]
 Use = Literal["city", "trekking", "mountain", "youth", "child", "racing"]
@@ -152,6 +154,7 @@ class NamedPoint:
     x_mm: float
     height_mm: float
     out_mm: float | None = None
+    role: PointRole = PointRole.OTHER
 
     def __post_init__(self) -> None:
         check_figures(self, "x_mm", "height_mm", "out_mm")
@@ -222,6 +225,13 @@ class Bike:
             "rider_kg",
             "luggage_kg",
         )
+
+    def place_of(self, role: PointRole, places: Mapping[str, P]) -> P | None:
+        """Return where the point of a role is among named places; None where it has none."""
+        for point in self.points:
+            if point.role is role and point.name in places:
+                return places[point.name]
+        return None
 
     @property
     def wheels(self) -> Wheels:

@@ -10,7 +10,7 @@ from jentrik.core.geometry.figures import Geometry, geometry
 from jentrik.core.geometry.frame import Point
 from jentrik.core.geometry.pose import Change, Pose
 from jentrik.core.geometry.swingarm import swing
-from jentrik.core.machine.machine import Bike, NamedPoint
+from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import ENDS, Position, State
 from jentrik.core.machine.wheel import Wheels
 
@@ -35,7 +35,14 @@ def restated(bike: Bike, *, change: Change, figures: Geometry, pose: Pose, wheel
         seat_angle_deg=_plain(figures.seat_angle_deg),
         stack_mm=_plain(figures.stack_mm),
         reach_mm=_plain(figures.reach_mm),
-        points=tuple(NamedPoint(n, float(x), float(y)) for n, (x, y) in figures.points.items()),
+        points=tuple(
+            replace(
+                point,
+                x_mm=float(figures.points[point.name][0]),
+                height_mm=float(figures.points[point.name][1]),
+            )
+            for point in bike.points
+        ),
         clearances=(),
         side_stand=None,
         suspension=replace(bike.suspension, pivot=_placed(pivot, pose)),

@@ -14,7 +14,7 @@ from jentrik.core.figures.clearance import (
     Steering,
     predict_clearance,
 )
-from jentrik.core.figures.contact import SADDLE, Contact, contact, moved, named
+from jentrik.core.figures.contact import Contact, contact, moved
 from jentrik.core.figures.parking import Parked, center_stand_gap, parked
 from jentrik.core.figures.speed import Speed, speed
 from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
@@ -24,6 +24,7 @@ from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.swingarm import swing
 from jentrik.core.machine.gearing import teeth_ratio
 from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.restated import in_state, turned
 from jentrik.core.machine.suspension import ENDS, End, State, Suspension, Travel
 from jentrik.core.machine.wheel import Wheels
@@ -370,7 +371,7 @@ def _at_full(
         ),
     )
     points = {point.name: (point.x_mm, point.height_mm) for point in touching.points}
-    saddle = named(points, SADDLE)
+    saddle = touching.place_of(PointRole.SADDLE, points)
     room = None
     if saddle is not None:
         room = math.hypot(saddle[0] - rear[0], saddle[1] - rear[1]) - float(change.rear_radius_mm)

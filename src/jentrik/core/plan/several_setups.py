@@ -7,22 +7,21 @@ Source: derived; weighing by the ± is the usual least-squares mean.
 """
 
 import math
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.setup import Setup, stance_of
 from jentrik.core.plan.restating import OF_THE_FRAME, restate, sheet_in
 from jentrik.core.sheet.consistency import completed
 from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.readings import worth
 from jentrik.core.sheet.sheet import Place, Sheet, SheetPoint, SheetPosition
 
 _LINE = "line."
-Reads = Callable[[Sheet], Bike]
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,22 +35,22 @@ class MeasuredIn:
     positions: tuple[SheetPosition, ...] = ()
 
 
-def sheet_of(bare: Sheet, current: Setup, measured: Iterable[MeasuredIn], reads: Reads) -> Sheet:
+def sheet_of(bare: Sheet, current: Setup, measured: Iterable[MeasuredIn]) -> Sheet:
     """Return a machine's sheet as it is in its current set-up.
 
     `bare` holds what belongs to no set-up, `measured` what was measured in each, the oldest
-    first; `reads` makes a machine of a sheet.
+    first.
     """
     groups = _by_stance(measured)
     own = groups.pop(_stance(current), None)
     known: Sheet | None = None
     for group in groups.values():
-        there = _in_setup(bare, group.setup) if known is None else _moved(known, group, reads)
+        there = _in_setup(bare, group.setup) if known is None else _moved(known, group)
         known = _overlaid(there, group, weigh=True)
     if known is None:
         there = _in_setup(bare, current)
         return there if own is None else _overlaid(there, own, weigh=False)
-    there = _moved(known, MeasuredIn(current, {}), reads)
+    there = _moved(known, MeasuredIn(current, {}))
     if own is None:
         return there
     sheet = _overlaid(there, own, weigh=False)
@@ -86,12 +85,14 @@ def _in_setup(bare: Sheet, setup: Setup) -> Sheet:
     return replace(bare, figures={**bare.figures, **setup.parts}, setup=setup)
 
 
-def _moved(known: Sheet, group: MeasuredIn, reads: Reads) -> Sheet:
+def _moved(known: Sheet, group: MeasuredIn) -> Sheet:
     """Return a sheet in another set-up; where it cannot be worked out, as assumed."""
     whole = completed(known)
     if not missing_of(whole):
         try:
-            return sheet_in(whole, group.setup, restate(whole, reads(whole), group.setup.parts))
+            return sheet_in(
+                whole, group.setup, restate(whole, machine_of(whole), group.setup.parts)
+            )
         except Refusal:
             pass  # it does not stand so; its figures are taken over unmoved, and say so
     name = known.setup.name if known.setup else ""

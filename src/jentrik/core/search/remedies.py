@@ -10,6 +10,7 @@ from functools import cache
 from typing import Any
 
 from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import End
 from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.core.tables.remedies import KEPT, Kept
@@ -231,7 +232,7 @@ def _alike(tire: Reading, other: Reading | None) -> bool:
 
 
 def _seat(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
-    if not any(point.name.casefold().startswith(("seat", "saddle")) for point in bike.points):
+    if not any(point.role is PointRole.SADDLE for point in bike.points):
         return "seat", []
     return "seat", [
         Step(
@@ -243,7 +244,7 @@ def _seat(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
 
 
 def _bar(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
-    if not any(point.name.casefold().startswith("bar") for point in bike.points):
+    if not any(point.role is PointRole.BAR for point in bike.points):
         return "bar", []
     return "bar", [
         Step(

@@ -21,11 +21,12 @@ import numpy.typing as npt
 
 from jentrik.core.errors import Refusal
 from jentrik.core.figures.clearance import PredictedClearance
-from jentrik.core.figures.contact import PEDAL_HALF_MM, SADDLE, figure_of, named
+from jentrik.core.figures.contact import PEDAL_HALF_MM, figure_of
 from jentrik.core.geometry.figures import Chassis, Geometry, geometry
 from jentrik.core.geometry.frame import Values
 from jentrik.core.geometry.pose import Change
 from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult, change_of, outcome_of
 from jentrik.core.rules.case import Finding, Severity
@@ -328,7 +329,7 @@ def space_of(
         tables.append(np.array(rows, dtype=float))
     points = {point.name: (point.x_mm, point.height_mm) for point in bike.points}
     rise = proposal.contact.saddle_rise_mm
-    saddle = named(points, SADDLE)
+    saddle = bike.place_of(PointRole.SADDLE, points)
     return Space(
         chassis=found.chassis,
         base=base,

@@ -19,6 +19,7 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import teeth_of
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.magnitudes import check_range
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.setup import Setup
 from jentrik.core.units import read_figure
 
@@ -76,6 +77,7 @@ class SheetPoint:
     provenance: Provenance
     taken_on: date
     out_mm: float | None = None
+    role: PointRole = PointRole.OTHER
 
 
 @dataclass(frozen=True, slots=True)

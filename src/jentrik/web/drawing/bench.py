@@ -19,6 +19,7 @@ from jentrik.core.errors import Refusal
 from jentrik.core.geometry.pose import Axles, Change, Pose, settle
 from jentrik.core.geometry.steering import trail
 from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing import bicycle, motorcycle, svg
 from jentrik.web.drawing.skeleton import Skeleton
@@ -187,7 +188,7 @@ def _fit(scene: Scene, planned: Skeleton, pose: Pose) -> tuple[_Placed, float]:
         + max(bones.front_radius, planned.front_radius)
         + _SIDE_MARGIN_MM
     )
-    bar = planned.point("bar") or planned.head_top
+    bar = planned.point(PointRole.BAR) or planned.head_top
     places = [*planned.points.values(), planned.head_top, planned.up_axis(planned.crown, 250)]
     if scene.build is DrawnAs.DELIVERY:
         places.append((0.0, motorcycle.box_top(planned)))
@@ -321,7 +322,7 @@ def _height_letters(
     scene: Scene, height: Dimension, planned: Skeleton, pose: Pose, placed: _Placed
 ) -> list[str]:
     if scene.kind == "motorcycle":
-        seat = planned.point("seat", "saddle") or planned.bottom_bracket
+        seat = planned.point(PointRole.SADDLE) or planned.bottom_bracket
         back = 60 if scene.build is DrawnAs.DELIVERY else 390  # beside the box, or behind the tank
         x, y = placed(_seen(scene, pose, (seat[0] - back, seat[1])))
         at = (x, max(y - _ABOVE_SEAT_UNITS, _FIRST_LINE))

@@ -1,5 +1,6 @@
 """Bicycles by their real tubes; all is placed from axles, bottom bracket and steering axis."""
 
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing.skeleton import HEADSET_MM, Skeleton
 from jentrik.web.drawing.svg import XY, bent, circle, line, polyline, smooth
@@ -122,8 +123,8 @@ def _folding(bones: Skeleton, seat: XY) -> list[str]:
 
 def _cargo(bones: Skeleton, seat: XY) -> list[str]:
     _, lower = _head_ends(bones)
-    bar = bones.point("bar") or (bones.bottom_bracket[0] + 260, 1050)
-    floor = bones.point("box")
+    bar = bones.point(PointRole.BAR) or (bones.bottom_bracket[0] + 260, 1050)
+    floor = bones.point(PointRole.LOAD)
     floor_y = floor[1] if floor else bones.bottom_bracket[1] + 30
     post = (bar[0] + 130, floor_y + 20)
     front = bones.front_axle[0] - bones.front_radius - 70
@@ -171,7 +172,7 @@ def _head_tube(bones: Skeleton) -> list[str]:
 
 
 def _saddle(bones: Skeleton, seat: XY) -> list[str]:
-    place = bones.point("saddle", "seat")
+    place = bones.point(PointRole.SADDLE)
     if place is None:
         rise = max(bones.head_top[1] + 110 - bones.bottom_bracket[1], 500)
         place = _along(bones.bottom_bracket, bones.seat_direction, rise / bones.seat_direction[1])
@@ -183,7 +184,7 @@ def _saddle(bones: Skeleton, seat: XY) -> list[str]:
 
 
 def _bar(bones: Skeleton, build: DrawnAs) -> list[str]:
-    bar = bones.point("bar") or bones.forward(bones.up_axis(bones.head_top, 45), 70)
+    bar = bones.point(PointRole.BAR) or bones.forward(bones.up_axis(bones.head_top, 45), 70)
     if build is DrawnAs.CARGO:
         return [line((bar[0] - 110, bar[1] + 10), (bar[0] + 20, bar[1]), "bar")]
     stem = bones.up_axis(bones.head_top, max(30.0, bar[1] - bones.head_top[1] - 20))

@@ -7,6 +7,7 @@ from common practice until it is measured.
 import math
 from dataclasses import dataclass
 
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing.skeleton import USUAL_CLAMP_GAP_MM, Skeleton
 from jentrik.web.drawing.svg import XY, arc, circle, line, polyline, smooth
@@ -87,7 +88,7 @@ def pivot_of(bones: Skeleton) -> XY:
 
 
 def _seat_of(bones: Skeleton) -> XY:
-    return bones.point("seat", "saddle") or (bones.front_axle[0] * 0.33, bones.rear_radius + 470)
+    return bones.point(PointRole.SADDLE) or (bones.front_axle[0] * 0.33, bones.rear_radius + 470)
 
 
 def _arch(bones: Skeleton, *, rear: bool, start_deg: float, end_deg: float, gap: float) -> str:
@@ -126,7 +127,7 @@ def _rear_fender(bones: Skeleton) -> list[str]:
 
 def _rack_of(bones: Skeleton) -> XY:
     seat = _seat_of(bones)
-    return bones.point("parcel", "rack") or (seat[0] - 360, seat[1] + 40)
+    return bones.point(PointRole.LOAD) or (seat[0] - 360, seat[1] + 40)
 
 
 def box_top(bones: Skeleton) -> float:
@@ -233,13 +234,13 @@ def _tank_and_seat(bones: Skeleton, shape: _Build) -> list[str]:
 
 def _bar_of(bones: Skeleton) -> XY:
     top = bones.up_axis(bones.crown, USUAL_CLAMP_GAP_MM)
-    return bones.point("bar") or (top[0] - 90, top[1] + 130)
+    return bones.point(PointRole.BAR) or (top[0] - 90, top[1] + 130)
 
 
 def _controls(bones: Skeleton) -> list[str]:
     top = bones.up_axis(bones.crown, USUAL_CLAMP_GAP_MM)
     bar = _bar_of(bones)
-    peg = bones.point("peg") or (pivot_of(bones)[0] + 60, bones.rear_radius)
+    peg = bones.point(PointRole.FEET) or (pivot_of(bones)[0] + 60, bones.rear_radius)
     return [
         smooth([top, ((top[0] + bar[0]) / 2 + 30, bar[1] + 20), bar], "bar"),
         line((bar[0] - 110, bar[1] - 14), bar, "grip"),
@@ -296,7 +297,7 @@ def _underbone(bones: Skeleton, shape: _Build) -> list[str]:
 
 
 def _scooter(bones: Skeleton) -> list[str]:
-    seat, board = _seat_of(bones), bones.point("foot") or (bones.front_axle[0] * 0.5, 270)
+    seat, board = _seat_of(bones), bones.point(PointRole.FEET) or (bones.front_axle[0] * 0.5, 270)
     head = bones.up_axis(bones.crown, 60)
     bar = _bar_of(bones)
     floor = board[1]

@@ -7,9 +7,9 @@ drawn from common practice, for the eye alone, and no figure is ever read off it
 import math
 from dataclasses import dataclass
 
-from jentrik.core.figures.contact import named
 from jentrik.core.geometry.frame import crown_seat
 from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.wheel import Wheel
 from jentrik.web.drawing.svg import XY
 
@@ -36,7 +36,7 @@ class Skeleton:
     bottom_bracket: XY
     seat_direction: XY
     crank: float
-    points: dict[str, XY]
+    points: dict[PointRole, XY]  # the first of each role
     stand_foot: XY | None = None
     pivot: XY | None = None  # of the swingarm, where it was measured
 
@@ -54,9 +54,9 @@ class Skeleton:
             start[1] + length * math.cos(self.head_angle),
         )
 
-    def point(self, *names: str) -> XY | None:
-        """Return the first named place whose name begins with one of these words."""
-        return named(self.points, names)
+    def point(self, role: PointRole) -> XY | None:
+        """Return the place of a role; None where no point has it."""
+        return self.points.get(role)
 
 
 def skeleton_of(bike: Bike) -> Skeleton:
@@ -89,7 +89,7 @@ def skeleton_of(bike: Bike) -> Skeleton:
         bottom_bracket=bottom_bracket,
         seat_direction=_direction(bike.seat_angle_deg or 73.0),
         crank=bike.crank_mm or 170.0,
-        points={point.name: (point.x_mm, point.height_mm) for point in bike.points},
+        points={point.role: (point.x_mm, point.height_mm) for point in reversed(bike.points)},
         stand_foot=(bike.side_stand.foot_x_mm, 0.0) if bike.side_stand else None,
         pivot=bike.suspension.pivot,
     )

@@ -19,10 +19,10 @@ from jentrik.core.figures.speed import shown_kmh
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.units import read_figure
 from jentrik.devices.port import Place, Quantity
 from jentrik.exchange.gpx_track import SHOWN, TRACK, read_shown, read_track
-from jentrik.exchange.plan_document import read_bike
 from jentrik.store import machines, speeds
 from jentrik.web.gauging import take
 from jentrik.web.shop import AForm, AnUpload, AShop
@@ -67,7 +67,7 @@ def add_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
 def gauge_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Add a pair from logger and instrument reader, at a steady speed no one has ridden yet."""
     sheet = machines.sheet(machine_id)
-    meter = read_bike(sheet.bike_values()).speedometer if not missing_of(sheet) else None
+    meter = machine_of(sheet).speedometer if not missing_of(sheet) else None
     ridden = [kept.pair.true_kmh for kept in speeds.pairs(sheet.id)]
     kmh = next((one for one in STEADY_KMH if all(abs(one - r) > 5 for r in ridden)), STEADY_KMH[0])
     shown = shown_kmh(kmh, meter, sensed_ratio=1.0)

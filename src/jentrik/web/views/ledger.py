@@ -7,9 +7,9 @@ from typing import Any
 
 from markupsafe import Markup
 
-from jentrik.core.figures.contact import SADDLE
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
@@ -166,11 +166,12 @@ def _contact_rows(
 
 def _point_rows(found: PlanResult, outcome: Outcome) -> list[LedgerRow]:
     rows = []
-    for name, (_, height) in found.baseline.points.items():
-        if found.bike.kind == "motorcycle" and name.casefold().startswith(SADDLE):
+    for point in found.bike.points:
+        if found.bike.kind == "motorcycle" and point.role is PointRole.SADDLE:
             continue  # stands above as the seat height, with its limit
-        now = outcome.geometry.points[name][1]
-        rows.append(_plain_row(f"{name} height", "mm", height, now, 0))
+        height = found.baseline.points[point.name][1]
+        now = outcome.geometry.points[point.name][1]
+        rows.append(_plain_row(f"{point.name} height", "mm", height, now, 0))
     return rows
 
 

@@ -10,8 +10,8 @@ from jentrik.core.job.job import Job
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
 from jentrik.core.sheet.fields import SheetField, missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
-from jentrik.exchange.plan_document import read_bike
 from jentrik.store import jobs
 from jentrik.store.listing import MachineLine, Page, Wanted
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
@@ -81,7 +81,7 @@ def machine_view(
     missing = missing_of(sheet)
     if not missing:
         try:
-            found = as_measured(read_bike(sheet.bike_values()))
+            found = as_measured(machine_of(sheet))
             drawing = scene_drawing(sheet, found, None, Address(path))
         except Refusal as refusal:
             impossible = refusal.message

@@ -22,9 +22,10 @@ from jentrik.core.job.job import Job
 from jentrik.core.logbook.wear import distances, km_a_day
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.suspension import ENDS
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
-from jentrik.exchange.plan_document import read_bike, read_kept
+from jentrik.exchange.plan_document import read_kept
 from jentrik.store import costs, logbook
 from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView
@@ -129,7 +130,7 @@ def order_view(
     typed: Typed = NOTHING_TYPED,
 ) -> OrderView:
     """Return the order list of a job with what was just typed on it."""
-    bike = read_bike(sheet.bike_values())
+    bike = machine_of(sheet)
     entries = costs.entries(job.id)
     proposals = [read_kept(kept) for kept in job.proposals]
     options = [

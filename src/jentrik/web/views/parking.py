@@ -8,6 +8,7 @@ from markupsafe import Markup
 
 from jentrik.core.figures.parking import Parked
 from jentrik.core.machine.figure import Provenance
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.drawing.on_stand import Lean, stand_drawing
@@ -116,11 +117,8 @@ def _drawing(found: PlanResult, outcome: Outcome, after: Parked | None) -> Marku
     out, up = stand.foot_out_mm * math.cos(lean), stand.foot_out_mm * math.sin(lean)
     now_up = out * math.tan(math.radians(after.lean_deg))
     tall = outcome.contact.seat_height_mm
-    bar = next(
-        (y for name, (_, y) in found.baseline.points.items() if name.casefold().startswith("bar")),
-        None,
-    )
-    tall_mm = float(bar or tall or _USUAL_TALL_MM)
+    bar = found.bike.place_of(PointRole.BAR, found.baseline.points)
+    tall_mm = float(bar[1] if bar else tall or _USUAL_TALL_MM)
     return stand_drawing(
         Lean(stand.lean_deg, out, up),
         Lean(after.lean_deg, out, now_up),

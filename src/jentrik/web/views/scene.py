@@ -3,6 +3,7 @@
 from markupsafe import Markup
 
 from jentrik.core.geometry.pose import Change
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
@@ -66,11 +67,11 @@ def _height(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimensi
             return None
         new = outcome.geometry.bb_height_mm if outcome else None
         return _dimension("BB height", found.baseline.bb_height_mm, new)
-    for name, (_, height) in found.baseline.points.items():
-        if name.casefold().startswith(("seat", "saddle")):
-            now = outcome.geometry.points[name][1] if outcome else None
-            return _dimension("Seat height", height, now)
-    return None
+    seat = found.bike.place_of(PointRole.SADDLE, found.baseline.points)
+    if seat is None:
+        return None
+    now = outcome and found.bike.place_of(PointRole.SADDLE, outcome.geometry.points)
+    return _dimension("Seat height", seat[1], now[1] if now else None)
 
 
 def _ground(found: PlanResult, outcome: Outcome | None, address: Address) -> Dimension | None:

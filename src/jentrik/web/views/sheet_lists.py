@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.named_places import still_to_measure
 from jentrik.core.sheet.sheet import Place, Sheet, SheetPair, SheetPoint, SheetPosition
 from jentrik.web.drawing.measure import place_drawing
@@ -146,6 +147,13 @@ def _point_line(point: SheetPoint, typed: Typed) -> Line:
             ),
             small_field(
                 f"{of}:out_mm", f"{name}: out from the middle", point.out_mm, unit="mm", typed=typed
+            ),
+            choice_field(
+                f"{of}:role",
+                f"{name}: what it is",
+                point.role.value,
+                tuple(role.value for role in PointRole),
+                typed,
             ),
         ],
     )

@@ -10,9 +10,10 @@ from jentrik.core.machine.suspension import State
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.sheet.fields import SheetField
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
-from jentrik.exchange.plan_document import read_kept, read_sheet
+from jentrik.exchange.plan_document import read_kept
 from jentrik.web.views.address import Address
 from jentrik.web.views.words import what_changes
 
@@ -86,7 +87,7 @@ def found_of(
     if missing:
         return None, ""
     try:
-        bike = read_sheet(sheet)
+        bike = machine_of(sheet)
         asked = State(state) if state in bike.suspension.states else None
         return as_measured(bike, asked, policy=policy, on=today), ""
     except Refusal as refusal:

@@ -13,10 +13,11 @@ from jentrik.core.search.remedies import NOT_ON, Remedy, remedies_of
 from jentrik.core.search.search import Target, Way, WaysBack, target_of, ways_back
 from jentrik.core.search.seek import KNOBS, SOUGHT, Sought, seek
 from jentrik.core.sheet.fields import SheetField, missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.core.units import read_figure
-from jentrik.exchange.plan_document import read_bike, read_proposal
+from jentrik.exchange.plan_document import read_proposal
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.views.figures import THIN, change, fixed
 
@@ -139,7 +140,7 @@ def ways_view(
     if missing:
         return WaysView(job, sheet, kept, targets, widths, missing=missing)
     try:
-        found = as_measured(read_bike(sheet.bike_values()), policy=policy)
+        found = as_measured(machine_of(sheet), policy=policy)
         proposal = read_proposal(kept.values())
         target, typed, complaints = _target(found, kind, query)
         offered = remedies_of(found.bike, proposal)

@@ -1,0 +1,397 @@
+"""A machine made of plain values nested by their keys, as a sheet and a plan document hold them.
+
+A part's keys are the names of its attributes, so a figure that is new on a part needs no line
+here.  Refusals name the key with its whole path.  What stands in a document has been checked for
+its shape at the door; a figure that is no number is refused here too.
+"""
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import fields
+from functools import lru_cache
+from typing import Any, TypeVar, get_type_hints
+
+from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
+from jentrik.core.machine.gearing import UNGEARED, Gearing
+from jentrik.core.machine.machine import (
+    WEIGHTLESS,
+    Bike,
+    CenterStand,
+    Clearance,
+    Mass,
+    NamedPoint,
+    SideStand,
+    Speedometer,
+)
+from jentrik.core.machine.magnitudes import LIMITS, check_figure
+from jentrik.core.machine.point_role import PointRole, role_named
+from jentrik.core.machine.suspension import ENDS, RIGID, End, Position, Shock, State, Suspension
+from jentrik.core.machine.suspension import Travel as EndTravel
+from jentrik.core.machine.wheel import (
+    NEW_TIRE,
+    NO_HUB,
+    NO_SENSOR,
+    ApprovedPair,
+    Fitted,
+    Hub,
+    Rim,
+    RimBrake,
+    Sensor,
+    Wheel,
+    WheelChange,
+    WheelSpec,
+)
+from jentrik.core.tables.speed_symbol import SPEED_KMH
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code
+
+Values = Mapping[str, Any]
+T = TypeVar("T")
+_SAME_LENGTH_MM = 0.5
+_OF_THE_BIKE = (  # figures that stand on a machine itself, under their own names
+    "wheelbase_mm",
+    "chainstay_mm",
+    "bb_height_mm",
+    "seat_angle_deg",
+    "steering_lock_deg",
+    "stack_mm",
+    "reach_mm",
+    "crank_mm",
+    "top_speed_kmh",
+    "use",
+    "ground",
+    "pedal_edge_mm",
+    "pedals",
+    "frame_material",
+    "outfit",
+    "rider_kg",
+    "luggage_kg",
+)
+
+
+def bike_of(values: Values) -> Bike:
+    """Return the machine of plain values; refuses what no machine has, naming the key."""
+    if not str(values["name"]).strip():
+        raise DocumentError("The name is blank.", field="name", expected="a name")
+    for name in ("points", "clearances", "positions", "approved"):
+        unique([line["name"] for line in values.get(name, ())], name)
+    wheels = {}
+    for end in ENDS:
+        with blamed_on(end):
+            wheels[end] = wheel_of(values.get(end) or {})
+    fork = values.get("fork") or {}
+    given: dict[str, Any] = {name: values.get(name) for name in _OF_THE_BIKE}
+    _must_be_numbers(Bike, given)
+    with blamed_on("fork"):
+        _must_be_numbers(_Fork, fork)
+    return Bike(
+        name=values["name"],
+        kind=values["kind"],
+        vehicle_class=values.get("class") or values["kind"],
+        head_angle_deg=_head_angle(values),
+        fork_length_mm=_fork_length(fork),
+        fork_offset_mm=fork["offset_mm"],
+        fork_longest_mm=fork.get("longest_mm"),
+        fork_rated_bead_seat_mm=fork.get("rated_bead_seat_mm"),
+        front=wheels["front"],
+        rear=wheels["rear"],
+        spec=_specs(values.get("spec") or {}),
+        points=_points(values),
+        speedometer=_part(values, "speedometer", Speedometer, None),
+        clearances=_each(values, "clearances", Clearance),
+        side_stand=_part(values, "side_stand", SideStand, None),
+        center_stand=_center_stand(values),
+        mass=_part(values, "mass", Mass, WEIGHTLESS),
+        approved=tuple(_approved(values.get("approved", ()))),
+        suspension=_suspension(values.get("suspension")),
+        positions=_each(values, "positions", Position),
+        design=_design(values.get("design") or {}),
+        gearing=_gearing(values.get("gearing")),
+        **given,
+    )
+
+
+class _Fork:
+    """The figures of a fork, for their kinds alone."""
+
+    length_mm: float
+    axle_to_crown_mm: float
+    offset_mm: float
+    longest_mm: float
+    rated_bead_seat_mm: float
+
+
+def wheel_of(values: Values) -> Wheel:
+    """Return a wheel as found."""
+    known: dict[str, Any] = {
+        name: values.get(name)
+        for name in ("overall_diameter_mm", "rolled_mm", "tone_ring_slots", "axle_load_kg")
+    }
+    _must_be_numbers(Wheel, known)
+    return Wheel(
+        tire=_tire(values.get("tire")),
+        rim=_part(values, "rim", Rim, None),
+        rim_brake=_rim_brake(values.get("rim_brake")),
+        fitted=_part(values, "fitted", Fitted, NEW_TIRE),
+        hub=_part(values, "hub", Hub, NO_HUB),
+        **known,
+    )
+
+
+def wheel_change_of(values: Values) -> WheelChange:
+    """Return what a proposal says of a wheel."""
+    known: dict[str, Any] = {
+        name: values.get(name) for name in ("overall_diameter_mm", "tone_ring_slots")
+    }
+    _must_be_numbers(WheelChange, known)
+    return WheelChange(
+        tire=_tire(values.get("tire")),
+        rim=_part(values, "rim", Rim, None),
+        fitted=_part(values, "fitted", Fitted, NEW_TIRE),
+        hub=_part(values, "hub", Hub, NO_HUB),
+        sensor=_part(values, "sensor", Sensor, NO_SENSOR),
+        **known,
+    )
+
+
+def _tire(code: str | None) -> Reading | None:
+    if code is None:
+        return None
+    with blamed_on("tire"):
+        return known_code(code)
+
+
+def _part(values: Values, name: str, of: Callable[..., T], empty: T | None) -> Any:
+    """Return a part of plain figures; refusals name it, and one not there is the empty one."""
+    said = values.get(name)
+    if said is None:
+        return empty
+    with blamed_on(name):
+        return _filled(of, said)
+
+
+def _filled(of: Callable[..., T], values: Values) -> T:
+    _must_be_numbers(of, values)
+    names = _names(of)
+    return of(**{name: value for name, value in values.items() if name in names})
+
+
+@lru_cache
+def _names(of: Any) -> frozenset[str]:
+    return frozenset(one.name for one in fields(of))
+
+
+@lru_cache
+def _numbers(of: Any) -> frozenset[str]:
+    """Return the names of a part that are figures."""
+    return frozenset(name for name, kind in get_type_hints(of).items() if "float" in str(kind))
+
+
+def _must_be_numbers(of: Any, values: Values) -> None:
+    numbers = _numbers(of)
+    for name, value in values.items():
+        if name in numbers and isinstance(value, str):
+            raise DocumentError(
+                f"“{name}” must be a number.", field=name, expected="a number without quotes"
+            )
+
+
+def _rim_brake(values: Values | None) -> RimBrake | None:
+    if values is None:
+        return None
+    with blamed_on("rim_brake"):
+        return _filled(RimBrake, {**values, "slot_mm": _pair(values.get("slot_mm"))})
+
+
+def _pair(figures: Sequence[float] | None) -> tuple[float, float] | None:
+    return None if figures is None else (figures[0], figures[1])
+
+
+def _each(values: Values, name: str, of: Callable[..., T]) -> tuple[T, ...]:
+    """Return a list of parts; refusals name the place in it."""
+    built = []
+    for place, line in enumerate(values.get(name, ())):
+        with blamed_on(f"{name}[{place}]"):
+            built.append(_filled(of, line))
+    return tuple(built)
+
+
+def _points(values: Values) -> tuple[NamedPoint, ...]:
+    """Return the named points; one that says no role has the one its name says."""
+    lines = [
+        {**line, "role": PointRole(line.get("role") or role_named(line["name"]))}
+        for line in values.get("points", ())
+    ]
+    return _each({"points": lines}, "points", NamedPoint)
+
+
+def unique(names: Sequence[str], path: str) -> None:
+    """Refuse blank names and names used twice in one list."""
+    seen: set[str] = set()
+    for place, name in enumerate(names):
+        field = f"{path}[{place}].name"
+        if not name.strip():
+            raise DocumentError("The name is blank.", field=field, expected="a name")
+        if name.strip() in seen:
+            raise DocumentError(
+                f"The name “{name}” is used twice.", field=field, expected="names that differ"
+            )
+        seen.add(name.strip())
+
+
+def _head_angle(values: Values) -> float:
+    head, rake = values.get("head_angle_deg"), values.get("rake_deg")
+    if head is None and rake is None:
+        raise DocumentError(
+            "“head_angle_deg” is missing; a motorcycle may give “rake_deg” instead.",
+            field="head_angle_deg",
+            expected="a head angle or a rake",
+        )
+    if head is None:
+        assert rake is not None
+        within = LIMITS["rake_deg"]
+        if not within[0] <= rake <= within[1]:
+            raise OutOfRange(
+                f"{rake:g} is outside 0 to 70 degrees.",
+                field="rake_deg",
+                expected="0 to 70 degrees",
+            )
+        return 90.0 - float(rake)
+    if rake is not None and not abs(90.0 - rake - head) <= 1e-6:
+        raise OutOfRange(
+            f"A head angle of {head:g}° is a rake of {90 - head:g}°, not {rake:g}°.",
+            field="rake_deg",
+            expected="head angle and rake that add up to 90°",
+        )
+    return float(head)
+
+
+def _fork_length(fork: Values) -> float:
+    """Return the length along the axis; one given straight is the longer side of a triangle."""
+    straight, length, offset = (
+        fork.get(name) for name in ("axle_to_crown_mm", "length_mm", "offset_mm")
+    )
+    assert offset is not None
+    if straight is None:
+        if length is None:
+            raise DocumentError(
+                "“fork.length_mm” is missing; “fork.axle_to_crown_mm” may stand in its place.",
+                field="fork.length_mm",
+                expected="a length in mm",
+            )
+        return float(length)
+    along = length_along_axis(axle_to_crown_mm=straight, offset_mm=offset)
+    if length is not None and abs(length - along) > _SAME_LENGTH_MM:
+        raise OutOfRange(
+            f"A fork of {straight:g} mm axle to crown is {along:.1f} mm along the axis, not "
+            f"{length:g}.",
+            field="fork.axle_to_crown_mm",
+            expected="one of the two lengths, or both alike",
+        )
+    return along
+
+
+def length_along_axis(*, axle_to_crown_mm: float, offset_mm: float) -> float:
+    """Return a fork's length along the steering axis, mm, from the straight one.
+
+    The straight length is the longer side of a triangle whose other sides are this length and the
+    offset.  Refuses a straight length that is no longer than the offset.
+    """
+    if axle_to_crown_mm <= abs(offset_mm):
+        raise OutOfRange(
+            f"Axle to crown, {axle_to_crown_mm:g} mm, is not longer than the offset of "
+            f"{offset_mm:g}.",
+            field="fork.axle_to_crown_mm",
+            expected="a length above the offset",
+        )
+    return math.sqrt(axle_to_crown_mm**2 - offset_mm**2)
+
+
+def _center_stand(values: Values) -> CenterStand | None:
+    said = values.get("center_stand")
+    if said is None:
+        return None
+    with blamed_on("center_stand"):
+        return _filled(CenterStand, {"lifts": "rear", **said})
+
+
+def _suspension(values: Values | None) -> Suspension:
+    if values is None:
+        return RIGID
+    front, rear = values.get("front") or {}, values.get("rear") or {}
+    with blamed_on("suspension.front"):
+        front_travel = _filled(EndTravel, front)
+    with blamed_on("suspension.rear"):
+        rear_travel = _filled(EndTravel, rear)
+        shock = Shock(rear.get("shock_mm"), rear.get("leverage"), rear.get("link_ratio"))
+        x, height = rear.get("pivot_x_mm"), rear.get("pivot_height_mm")
+        pivot = None if x is None or height is None else (x, height)
+        measured = State(values.get("measured") or State.UNLADEN)
+        return Suspension(measured, front_travel, rear_travel, shock, pivot)
+
+
+def _design(values: Values) -> dict[str, float]:
+    """Return the maker's own figures by key; a rake is given as the head angle it is."""
+    figures = {name: value for name, value in values.items() if value is not None}
+    rake = figures.pop("rake_deg", None)
+    if rake is not None:
+        figures.setdefault("head_angle_deg", 90.0 - rake)
+    for name, value in figures.items():
+        with blamed_on("design"):
+            check_figure(name, value)
+    return figures
+
+
+def _gearing(values: Values | None) -> Gearing:
+    if values is None:
+        return UNGEARED
+    rows = {name: tuple(values.get(name) or ()) for name in ("chainrings", "sprockets")}
+    rows["gear_ratios"] = tuple(values.get("gear_ratios") or ())
+    with blamed_on("gearing"):
+        return _filled(Gearing, {**values, **rows})
+
+
+def _specs(values: Values) -> dict[End, WheelSpec]:
+    """Return what the maker asks of both wheels."""
+    specs: dict[End, WheelSpec] = {}
+    for end in ENDS:
+        with blamed_on(f"spec.{end}"):
+            specs[end] = _spec(values.get(end) or {})
+    return specs
+
+
+def _spec(values: Values) -> WheelSpec:
+    tire = _tire(values.get("tire"))
+    symbol = values.get("speed_symbol")
+    if symbol is not None and symbol not in SPEED_KMH and symbol != "ZR":
+        raise DocumentError(
+            f"“{symbol[:20]}” is not a speed symbol.",
+            field="speed_symbol",
+            expected="a letter like H, or ZR",
+        )
+    of_tire = {
+        name: getattr(tire, name) if tire and values.get(name) is None else values.get(name)
+        for name in ("load_index", "speed_symbol", "construction")
+    }
+    rim = _pair(values.get("rim_width_mm"))
+    return _filled(WheelSpec, {**values, **of_tire, "tire": tire, "rim_width_mm": rim})
+
+
+def _approved(lines: Sequence[Values]) -> list[ApprovedPair]:
+    """Return the pairs on the maker's sheet; refuses one without both tires."""
+    pairs = []
+    for place, line in enumerate(lines):
+        specs: dict[End, WheelSpec] = {}
+        for end in ENDS:
+            with blamed_on(f"approved[{place}].{end}"):
+                specs[end] = _spec(line[end])
+                if specs[end].tire is None:
+                    raise DocumentError(
+                        "A pair on the maker's sheet names both tires.",
+                        field="tire",
+                        expected="a tire code",
+                    )
+        pairs.append(
+            ApprovedPair(line["name"], specs["front"], specs["rear"], line.get("position"))
+        )
+    return pairs
