@@ -8,7 +8,8 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.rules import RULES
 from jentrik.core.rules.unheard import figure_label, unheard
 from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, Band
-from jentrik.core.shop.policy_fields import POLICY_FIELD, POLICY_FIELDS, checked_policy, default_of
+from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy, default_of
+from jentrik.core.shop.policy_table import POLICY_FIELDS
 
 
 def leaves(branch, path=""):

@@ -4,7 +4,7 @@ import re
 
 from jentrik.core.rules import RULES
 from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool
-from jentrik.core.shop.policy_fields import POLICY_FIELDS
+from jentrik.core.shop.policy_table import POLICY_FIELDS
 from jentrik.store.policy import stored_policy
 
 FRAGMENT = {"HX-Request": "true"}

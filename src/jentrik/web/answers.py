@@ -24,7 +24,8 @@ from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.sheet.assumed import assumption
 from jentrik.core.sheet.consistency import completed
-from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, missing_of
+from jentrik.core.sheet.field import SheetField
+from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine.gearing import teeth_of
-from jentrik.core.sheet.fields import SheetField
+from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.readings import read_readings
 from jentrik.core.sheet.sheet import ROWS_OF_TEETH
 from jentrik.core.tables.speed_symbol import SPEED_KMH

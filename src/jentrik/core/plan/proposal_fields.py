@@ -3,7 +3,7 @@
 Keys are the paths of a plan document's proposal.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from jentrik.core.machine.machine import Kind
@@ -41,117 +41,137 @@ _BICYCLE: tuple[Kind, ...] = ("bicycle",)
 _MOTORCYCLE: tuple[Kind, ...] = ("motorcycle",)
 
 
-def _wheel(end: End) -> tuple[ProposalField, ...]:
-    ring = f"{end}.tone_ring_slots"
-    return (
-        ProposalField(f"{end}.overall_diameter_mm", "Diameter, measured", "mm", end),
-        ProposalField(f"{end}.fitted.make", "Make and model", "", end, words=True),
-        ProposalField(f"{end}.fitted.made", "Made, week and year", "", end, words=True),
-        ProposalField(f"{end}.fitted.tread_mm", "Tread", "mm", end, _MOTORCYCLE),
-        ProposalField(
-            f"{end}.fitted.arrow", "Turns", "", end, choices=("with the arrow", "against the arrow")
-        ),
-        ProposalField(f"{end}.fitted.pressure_kpa", "Pressure, cold", "kPa", end),
-        ProposalField(f"{end}.fitted.most_kpa", "Sidewall's most", "kPa", end),
-        ProposalField(f"{end}.rim.inner_width_mm", "Rim inner width", "mm", end),
-        ProposalField(
-            f"{end}.rim.tube", "Rim made for", "", end, choices=("tubeless", "tube-type")
-        ),
-        ProposalField(f"{end}.rim.hooks", "Rim", "", end, _BICYCLE, choices=("hooked", "hookless")),
-        ProposalField(f"{end}.rim.most_kpa", "Rim's most", "kPa", end, _BICYCLE),
-        ProposalField(f"{end}.rim.most_kpa_at_mm", "Stated for a tire of", "mm", end, _BICYCLE),
-        ProposalField(f"{end}.rim.valve_hole_mm", "Valve hole", "mm", end, _BICYCLE),
-        ProposalField(f"{end}.rim.tape_mm", "Rim tape, width", "mm", end, _BICYCLE),
-        ProposalField(
-            f"{end}.rim.effective_mm",
-            "Effective rim diameter",
-            "mm",
-            end,
-            needs=f"{end}.hub.spokes",
-        ),
-        ProposalField(
-            f"{end}.fitted.valve", "Valve", "", end, _BICYCLE, choices=("narrow", "wide")
-        ),
-        ProposalField(
-            f"{end}.fitted.most_load_kg",
-            "Max load on sidewall",
-            "kg",
-            end,
-            _BICYCLE,
-            needs="rider_kg",
-        ),
-        ProposalField(
-            f"{end}.fitted.rated_kmh",
-            "Rated for assisted cycles to",
-            "km/h",
-            end,
-            _BICYCLE,
-            needs="class",
-        ),
-        ProposalField(f"{end}.hub.runout_mm", "Rim runs out", "mm", end),
-        ProposalField(
-            f"{end}.hub.spacing_mm", "Hub width", "mm", end, needs=f"{end}.hub.spacing_mm"
-        ),
-        ProposalField(f"{end}.hub.axle_mm", "Axle diameter", "mm", end, needs=f"{end}.hub.axle_mm"),
-        ProposalField(f"{end}.hub.rotor_mm", "Rotor", "mm", end, needs=f"{end}.hub.rotor_mm"),
-        ProposalField(
-            f"{end}.hub.rotor_mount",
-            "Rotor mounts by",
-            "",
-            end,
-            words=True,
-            needs=f"{end}.hub.rotor_mount",
-        ),
-        *(
-            (
-                ProposalField(
-                    "rear.hub.driver",
-                    "Sprockets carried by",
-                    "",
-                    end,
-                    words=True,
-                    needs="rear.hub.driver",
-                ),
-                ProposalField(
-                    "rear.hub.chain_line_mm",
-                    "Chain line",
-                    "mm",
-                    end,
-                    needs="rear.hub.chain_line_mm",
-                ),
-            )
-            if end == "rear"
-            else ()
-        ),
-        ProposalField(ring, "Tone ring slots", "", end, _MOTORCYCLE, needs=ring),
-        ProposalField(
-            f"{end}.sensor.face",
-            "Ring's mounting face",
-            "",
-            end,
-            _MOTORCYCLE,
-            choices=("same", "other"),
-            needs=ring,
-        ),
-        ProposalField(
-            f"{end}.sensor.kind",
-            "Sensor type, voltage",
-            "",
-            end,
-            _MOTORCYCLE,
-            choices=("same", "other"),
-            needs=ring,
-        ),
-        ProposalField(
-            f"{end}.sensor.runout_mm", "Tone ring runs out", "mm", end, _MOTORCYCLE, needs=ring
-        ),
-        ProposalField(
-            f"{end}.sensor.holes", "Bolt circle to be made, holes", "", end, _MOTORCYCLE, needs=ring
-        ),
-        ProposalField(
-            f"{end}.sensor.circle_mm", "Bolt circle to be made", "mm", end, _MOTORCYCLE, needs=ring
-        ),
-        ProposalField(f"{end}.sensor.hole_mm", "Each hole", "mm", end, _MOTORCYCLE, needs=ring),
+# Of a wheel: "{end}" stands for its end in keys, and the group is that of the end.
+_WHEEL: tuple[ProposalField, ...] = (
+    ProposalField("{end}.overall_diameter_mm", "Diameter, measured", "mm", "front"),
+    ProposalField("{end}.fitted.make", "Make and model", "", "front", words=True),
+    ProposalField("{end}.fitted.made", "Made, week and year", "", "front", words=True),
+    ProposalField("{end}.fitted.tread_mm", "Tread", "mm", "front", _MOTORCYCLE),
+    ProposalField(
+        "{end}.fitted.arrow", "Turns", "", "front", choices=("with the arrow", "against the arrow")
+    ),
+    ProposalField("{end}.fitted.pressure_kpa", "Pressure, cold", "kPa", "front"),
+    ProposalField("{end}.fitted.most_kpa", "Sidewall's most", "kPa", "front"),
+    ProposalField("{end}.rim.inner_width_mm", "Rim inner width", "mm", "front"),
+    ProposalField("{end}.rim.tube", "Rim made for", "", "front", choices=("tubeless", "tube-type")),
+    ProposalField("{end}.rim.hooks", "Rim", "", "front", _BICYCLE, choices=("hooked", "hookless")),
+    ProposalField("{end}.rim.most_kpa", "Rim's most", "kPa", "front", _BICYCLE),
+    ProposalField("{end}.rim.most_kpa_at_mm", "Stated for a tire of", "mm", "front", _BICYCLE),
+    ProposalField("{end}.rim.valve_hole_mm", "Valve hole", "mm", "front", _BICYCLE),
+    ProposalField("{end}.rim.tape_mm", "Rim tape, width", "mm", "front", _BICYCLE),
+    ProposalField(
+        "{end}.rim.effective_mm", "Effective rim diameter", "mm", "front", needs="{end}.hub.spokes"
+    ),
+    ProposalField("{end}.fitted.valve", "Valve", "", "front", _BICYCLE, choices=("narrow", "wide")),
+    ProposalField(
+        "{end}.fitted.most_load_kg",
+        "Max load on sidewall",
+        "kg",
+        "front",
+        _BICYCLE,
+        needs="rider_kg",
+    ),
+    ProposalField(
+        "{end}.fitted.rated_kmh",
+        "Rated for assisted cycles to",
+        "km/h",
+        "front",
+        _BICYCLE,
+        needs="class",
+    ),
+    ProposalField("{end}.hub.runout_mm", "Rim runs out", "mm", "front"),
+    ProposalField("{end}.hub.spacing_mm", "Hub width", "mm", "front", needs="{end}.hub.spacing_mm"),
+    ProposalField("{end}.hub.axle_mm", "Axle diameter", "mm", "front", needs="{end}.hub.axle_mm"),
+    ProposalField("{end}.hub.rotor_mm", "Rotor", "mm", "front", needs="{end}.hub.rotor_mm"),
+    ProposalField(
+        "{end}.hub.rotor_mount",
+        "Rotor mounts by",
+        "",
+        "front",
+        words=True,
+        needs="{end}.hub.rotor_mount",
+    ),
+    ProposalField(
+        "rear.hub.driver", "Sprockets carried by", "", "front", words=True, needs="rear.hub.driver"
+    ),
+    ProposalField(
+        "rear.hub.chain_line_mm", "Chain line", "mm", "front", needs="rear.hub.chain_line_mm"
+    ),
+    ProposalField(
+        "{end}.tone_ring_slots",
+        "Tone ring slots",
+        "",
+        "front",
+        _MOTORCYCLE,
+        needs="{end}.tone_ring_slots",
+    ),
+    ProposalField(
+        "{end}.sensor.face",
+        "Ring's mounting face",
+        "",
+        "front",
+        _MOTORCYCLE,
+        choices=("same", "other"),
+        needs="{end}.tone_ring_slots",
+    ),
+    ProposalField(
+        "{end}.sensor.kind",
+        "Sensor type, voltage",
+        "",
+        "front",
+        _MOTORCYCLE,
+        choices=("same", "other"),
+        needs="{end}.tone_ring_slots",
+    ),
+    ProposalField(
+        "{end}.sensor.runout_mm",
+        "Tone ring runs out",
+        "mm",
+        "front",
+        _MOTORCYCLE,
+        needs="{end}.tone_ring_slots",
+    ),
+    ProposalField(
+        "{end}.sensor.holes",
+        "Bolt circle to be made, holes",
+        "",
+        "front",
+        _MOTORCYCLE,
+        needs="{end}.tone_ring_slots",
+    ),
+    ProposalField(
+        "{end}.sensor.circle_mm",
+        "Bolt circle to be made",
+        "mm",
+        "front",
+        _MOTORCYCLE,
+        needs="{end}.tone_ring_slots",
+    ),
+    ProposalField(
+        "{end}.sensor.hole_mm",
+        "Each hole",
+        "mm",
+        "front",
+        _MOTORCYCLE,
+        needs="{end}.tone_ring_slots",
+    ),
+)
+
+
+_OF_THE_REAR = ("rear.hub.driver", "rear.hub.chain_line_mm")
+
+
+def _at(end: End) -> tuple[ProposalField, ...]:
+    """Return what a proposal can change of the wheel at one end."""
+    return tuple(
+        replace(
+            field,
+            key=field.key.replace("{end}", end),
+            group=end,
+            needs=field.needs.replace("{end}", end) if field.needs else None,
+        )
+        for field in _WHEEL
+        if end == "rear" or field.key not in _OF_THE_REAR
     )
 
 
@@ -195,7 +215,7 @@ PROPOSAL_FIELDS: tuple[ProposalField, ...] = (
         "contact.saddle_rise_mm", "Saddle higher", "mm", "more", on_a_motorcycle="Seat higher"
     ),
     ProposalField("contact.crank_mm", "Crank length", "mm", "more", needs="crank_mm"),
-    *(one for end in ENDS for one in _wheel(end)),
+    *(one for end in ENDS for one in _at(end)),
 )
 PROPOSAL_FIELD = {one.key: one for one in PROPOSAL_FIELDS}
 

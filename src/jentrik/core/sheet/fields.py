@@ -3,356 +3,21 @@
 Forms, storage and undo follow from these lines.
 """
 
-from dataclasses import dataclass
-
 from jentrik.core.machine.machine import Kind
+from jentrik.core.sheet.field import BICYCLE, MOTORCYCLE, SheetField
+from jentrik.core.sheet.maker_fields import SPEC
 from jentrik.core.sheet.sheet import Sheet
-
-
-@dataclass(frozen=True, slots=True)
-class SheetField:
-    """A figure a sheet can hold: key, words, unit, for which kind, and what it unlocks.
-
-    `choices` makes it a word out of a list, `words` a few words of the shop's own; `needed` marks
-    what no answer comes without.
-    """
-
-    key: str
-    label: str
-    unit: str
-    group: str
-    unlocks: str
-    kinds: tuple[Kind, ...] = ("bicycle", "motorcycle")
-    needed: bool = False
-    choices: tuple[str, ...] = ()
-    words: bool = False
-
-
-_BICYCLE: tuple[Kind, ...] = ("bicycle",)
-_MOTORCYCLE: tuple[Kind, ...] = ("motorcycle",)
-
-
-def _wheel_fields(end: str) -> tuple[SheetField, ...]:
-    group = f"{end.capitalize()} wheel"
-    return (
-        SheetField(f"{end}.tire", "Tire code", "", group, "everything", needed=True),
-        SheetField(
-            f"{end}.overall_diameter_mm",
-            "Measured diameter",
-            "mm",
-            group,
-            "the wheel as it is, not as its code says",
-        ),
-        SheetField(
-            f"{end}.rim.bead_seat_diameter_mm",
-            f"Rim bead seat, {end}",
-            "mm",
-            group,
-            "whether tire and rim belong together",
-        ),
-        SheetField(
-            f"{end}.rim.inner_width_mm",
-            "Rim inner width",
-            "mm",
-            group,
-            "whether tire width and rim go together",
-        ),
-        SheetField(
-            f"{end}.rim.tube",
-            "Rim made for",
-            "",
-            group,
-            "tubeless or tube",
-            choices=("tubeless", "tube-type"),
-        ),
-        SheetField(
-            f"{end}.rim.hooks",
-            "Rim holds the bead by",
-            "",
-            group,
-            "how much air the rim takes",
-            choices=("hooked", "hookless"),
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.rim.most_kpa",
-            "Most pressure the rim takes",
-            "kPa",
-            group,
-            "how much air the rim takes",
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.rim.most_kpa_at_mm",
-            "Tire width that pressure is stated for",
-            "mm",
-            group,
-            "how much air the rim takes with a wider tire",
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.rim.valve_hole_mm",
-            "Valve hole",
-            "mm",
-            group,
-            "whether the valve goes through",
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.rim.tape_mm",
-            "Rim tape, width",
-            "mm",
-            group,
-            "whether it covers the rim's bed",
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.fitted.valve",
-            "Valve",
-            "",
-            group,
-            "whether the valve goes through",
-            choices=("narrow", "wide"),
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.fitted.most_load_kg",
-            "Max load on sidewall",
-            "kg",
-            group,
-            "whether the tire carries rider and luggage",
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.fitted.rated_kmh",
-            "Rated for assisted cycles to",
-            "km/h",
-            group,
-            "whether the tire goes with the motor",
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.fitted.make",
-            "Make and model of the tire",
-            "",
-            group,
-            "whether two makes are mixed",
-            kinds=_MOTORCYCLE,
-            words=True,
-        ),
-        SheetField(
-            f"{end}.fitted.most_kpa",
-            "Sidewall's most pressure",
-            "kPa",
-            group,
-            "the wall no pressure goes beyond",
-        ),
-        SheetField(
-            f"{end}.axle_load_kg",
-            "Axle weighed, rider and luggage on",
-            "kg",
-            group,
-            "whether the tire carries its axle",
-            kinds=_MOTORCYCLE,
-        ),
-        SheetField(
-            f"{end}.rolled_mm",
-            "Rolled out under the rider",
-            "mm",
-            group,
-            "the wheel setting of a computer",
-        ),
-        SheetField(
-            f"{end}.tone_ring_slots",
-            "Tone ring slots",
-            "",
-            group,
-            "what ABS makes of another wheel",
-            kinds=_MOTORCYCLE,
-        ),
-        SheetField(
-            f"{end}.rim_brake.pad_reach_mm",
-            "Rim brake, bolt or boss to pad",
-            "mm",
-            group,
-            "how far the brake pads must move",
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.rim_brake.mount",
-            "Rim brake mount",
-            "",
-            group,
-            "which way the pads must move",
-            choices=("bolt above", "boss below"),
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.rim_brake.slot_least_mm",
-            "Caliper slot, least",
-            "mm",
-            group,
-            "whether the pads reach the new rim",
-            kinds=_BICYCLE,
-        ),
-        SheetField(
-            f"{end}.rim_brake.slot_most_mm",
-            "Caliper slot, most",
-            "mm",
-            group,
-            "whether the pads reach the new rim",
-            kinds=_BICYCLE,
-        ),
-    )
-
-
-_LACING = (
-    ("left_circle_mm", "Spoke hole circle left", "mm"),
-    ("left_flange_mm", "Left flange from the middle", "mm"),
-    ("right_circle_mm", "Spoke hole circle right", "mm"),
-    ("right_flange_mm", "Right flange from the middle", "mm"),
-    ("spokes", "Spokes", ""),
-    ("crossings", "Crossings", ""),
-)
-
-
-def _hub_fields(end: str) -> tuple[SheetField, ...]:
-    group = "Hubs and brakes"
-    return (
-        SheetField(
-            f"{end}.hub.spacing_mm",
-            f"Hub width, {end}",
-            "mm",
-            group,
-            "whether another wheel goes in",
-        ),
-        SheetField(
-            f"{end}.hub.axle_mm",
-            f"Axle diameter, {end}",
-            "mm",
-            group,
-            "whether another wheel goes in",
-        ),
-        SheetField(
-            f"{end}.hub.rotor_mm",
-            f"Brake rotor, {end}",
-            "mm",
-            group,
-            "whether the caliper meets another rotor",
-        ),
-        SheetField(
-            f"{end}.hub.rotor_mount",
-            f"Rotor mounted by, {end}",
-            "",
-            group,
-            "whether the rotor carries over",
-            words=True,
-        ),
-        *(
-            SheetField(
-                f"{end}.hub.{key}", f"{label}, {end}", unit, group, "the length of new spokes"
-            )
-            for key, label, unit in _LACING
-        ),
-        *(
-            (
-                SheetField(
-                    "rear.hub.driver",
-                    "What carries the sprockets",
-                    "",
-                    group,
-                    "whether the sprockets carry over",
-                    words=True,
-                ),
-                SheetField(
-                    "rear.hub.chain_line_mm",
-                    "Chain line, wheel's middle to sprockets",
-                    "mm",
-                    group,
-                    "whether the chain runs straight, and clears the tire",
-                ),
-            )
-            if end == "rear"
-            else ()
-        ),
-    )
-
-
-def _spec_fields(end: str) -> tuple[SheetField, ...]:
-    group = "Maker's sheet"
-    return (
-        SheetField(
-            f"spec.{end}.load_index",
-            f"Load index, {end}",
-            "",
-            group,
-            "whether the tire carries enough",
-            kinds=_MOTORCYCLE,
-        ),
-        SheetField(
-            f"spec.{end}.speed_symbol",
-            f"Speed symbol, {end}",
-            "",
-            group,
-            "whether the tire is fast enough",
-            kinds=_MOTORCYCLE,
-        ),
-        SheetField(
-            f"spec.{end}.construction",
-            f"Construction, {end}",
-            "",
-            group,
-            "whether the casing is the maker's",
-            kinds=_MOTORCYCLE,
-            choices=("radial", "bias", "bias-belted"),
-        ),
-        SheetField(
-            f"spec.{end}.most_load_kg",
-            f"Most load on the axle, {end}",
-            "kg",
-            group,
-            "whether the tire carries its axle",
-            kinds=_MOTORCYCLE,
-        ),
-        SheetField(
-            f"spec.{end}.rotor_most_mm",
-            f"Largest rotor allowed, {end}",
-            "mm",
-            group,
-            "whether fork or frame take another rotor",
-        ),
-        SheetField(
-            f"spec.{end}.pressure_kpa",
-            f"Cold pressure, {end}",
-            "kPa",
-            group,
-            "whether a pressure is too low",
-        ),
-        SheetField(
-            f"spec.{end}.rim_width_least_mm",
-            f"Rim width {end}, least",
-            "mm",
-            group,
-            "whether the maker allows this rim",
-        ),
-        SheetField(
-            f"spec.{end}.rim_width_most_mm",
-            f"Rim width {end}, most",
-            "mm",
-            group,
-            "whether the maker allows this rim",
-        ),
-    )
-
+from jentrik.core.sheet.wheel_fields import DRIVEN, HUB, WHEEL, at
 
 FIELDS: tuple[SheetField, ...] = (
-    *_wheel_fields("front"),
-    *_wheel_fields("rear"),
-    *_hub_fields("front"),
-    *_hub_fields("rear"),
+    *at("front", WHEEL),
+    *at("rear", WHEEL),
+    *at("front", HUB),
+    *at("rear", HUB),
+    *DRIVEN,
     SheetField("wheelbase_mm", "Wheelbase", "mm", "Chassis", "everything", needed=True),
-    SheetField("head_angle_deg", "Head angle", "°", "Chassis", "everything", _BICYCLE, True),
-    SheetField("rake_deg", "Rake", "°", "Chassis", "everything", _MOTORCYCLE, True),
+    SheetField("head_angle_deg", "Head angle", "°", "Chassis", "everything", BICYCLE, True),
+    SheetField("rake_deg", "Rake", "°", "Chassis", "everything", MOTORCYCLE, True),
     SheetField(
         "fork.length_mm", "Fork length along the axis", "mm", "Chassis", "everything", needed=True
     ),
@@ -365,7 +30,7 @@ FIELDS: tuple[SheetField, ...] = (
         "what the turned wheel meets",
     ),
     SheetField(
-        "chainstay_mm", "Chain stay", "mm", "Chassis", "where the bottom bracket goes", _BICYCLE
+        "chainstay_mm", "Chain stay", "mm", "Chassis", "where the bottom bracket goes", BICYCLE
     ),
     SheetField(
         "bb_height_mm",
@@ -373,19 +38,19 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Chassis",
         "where the bottom bracket goes",
-        _BICYCLE,
+        BICYCLE,
     ),
-    SheetField("seat_angle_deg", "Seat angle", "°", "Chassis", "the seat angle after", _BICYCLE),
-    SheetField("stack_mm", "Stack", "mm", "Chassis", "stack and reach after", _BICYCLE),
-    SheetField("reach_mm", "Reach", "mm", "Chassis", "stack and reach after", _BICYCLE),
-    SheetField("crank_mm", "Crank length", "mm", "Chassis", "the cranks in the drawing", _BICYCLE),
+    SheetField("seat_angle_deg", "Seat angle", "°", "Chassis", "the seat angle after", BICYCLE),
+    SheetField("stack_mm", "Stack", "mm", "Chassis", "stack and reach after", BICYCLE),
+    SheetField("reach_mm", "Reach", "mm", "Chassis", "stack and reach after", BICYCLE),
+    SheetField("crank_mm", "Crank length", "mm", "Chassis", "the cranks in the drawing", BICYCLE),
     SheetField(
         "cross.bb_drop_mm",
         "Bottom-bracket drop",
         "mm",
         "Cross-checks",
         "whether the sheet agrees with itself",
-        _BICYCLE,
+        BICYCLE,
     ),
     SheetField(
         "cross.front_center_mm",
@@ -393,7 +58,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Cross-checks",
         "whether the sheet agrees with itself",
-        _BICYCLE,
+        BICYCLE,
     ),
     SheetField(
         "cross.trail_mm",
@@ -408,7 +73,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Cross-checks",
         "the fork length, or whether the sheet agrees with itself",
-        _BICYCLE,
+        BICYCLE,
     ),
     SheetField(
         "rider.inseam_mm",
@@ -537,7 +202,7 @@ FIELDS: tuple[SheetField, ...] = (
         "°",
         "Instruments and stand",
         "the lean after",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "side_stand.foot_out_mm",
@@ -545,7 +210,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Instruments and stand",
         "the lean after",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "side_stand.foot_x_mm",
@@ -553,7 +218,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Instruments and stand",
         "the lean after",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "side_stand.pivot_height_mm",
@@ -561,7 +226,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Instruments and stand",
         "how much longer or shorter a leg",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "side_stand.pivot_out_mm",
@@ -569,7 +234,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Instruments and stand",
         "how much longer or shorter a leg",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "center_stand.gap_mm",
@@ -577,7 +242,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Instruments and stand",
         "whether it still lifts it",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "center_stand.feet_x_mm",
@@ -585,7 +250,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Instruments and stand",
         "whether it still lifts the wheel",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "center_stand.lifts",
@@ -593,7 +258,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "Instruments and stand",
         "which wheel hangs",
-        _MOTORCYCLE,
+        MOTORCYCLE,
         choices=("rear", "front"),
     ),
     SheetField(
@@ -602,7 +267,7 @@ FIELDS: tuple[SheetField, ...] = (
         "kg",
         "Instruments and stand",
         "what a gust does to it parked",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "mass.center_x_mm",
@@ -610,7 +275,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Instruments and stand",
         "how far it may go before it tips",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "mass.center_height_mm",
@@ -618,17 +283,17 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Instruments and stand",
         "how far it may go before it tips",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
-    SheetField("gearing.chainrings", "Chainrings", "", "Gearing", "the gears after", _BICYCLE),
-    SheetField("gearing.sprockets", "Sprockets", "", "Gearing", "the gears after", _BICYCLE),
+    SheetField("gearing.chainrings", "Chainrings", "", "Gearing", "the gears after", BICYCLE),
+    SheetField("gearing.sprockets", "Sprockets", "", "Gearing", "the gears after", BICYCLE),
     SheetField(
         "gearing.primary_ratio",
         "Primary ratio",
         "",
         "Gearing",
         "engine speed on the road",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "gearing.gear_ratios",
@@ -636,7 +301,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "Gearing",
         "engine speed on the road",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "gearing.front_sprocket",
@@ -644,7 +309,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "Gearing",
         "the sprockets that bring the gearing back",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "gearing.rear_sprocket",
@@ -652,7 +317,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "Gearing",
         "the sprockets that bring the gearing back",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "gearing.most_rpm",
@@ -660,7 +325,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "Gearing",
         "which gears go with which speed",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "top_speed_kmh",
@@ -668,7 +333,7 @@ FIELDS: tuple[SheetField, ...] = (
         "km/h",
         "How it is used",
         "how much the tires grow, and the load they may carry then",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "use",
@@ -676,7 +341,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "How it is used",
         "the least gap of the standard",
-        _BICYCLE,
+        BICYCLE,
         choices=("city", "trekking", "mountain", "youth", "child", "racing"),
     ),
     SheetField(
@@ -693,7 +358,7 @@ FIELDS: tuple[SheetField, ...] = (
         "kg",
         "How it is used",
         "whether the tires carry rider and luggage",
-        _BICYCLE,
+        BICYCLE,
     ),
     SheetField(
         "luggage_kg",
@@ -701,7 +366,7 @@ FIELDS: tuple[SheetField, ...] = (
         "kg",
         "How it is used",
         "whether the tires carry rider and luggage",
-        _BICYCLE,
+        BICYCLE,
     ),
     SheetField(
         "outfit",
@@ -709,7 +374,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "How it is used",
         "whether it leans, and which tires go on",
-        _MOTORCYCLE,
+        MOTORCYCLE,
         choices=("solo", "sidecar", "trailer"),
     ),
     SheetField(
@@ -718,7 +383,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "How it is used",
         "whether a hub a little wider can go in",
-        _BICYCLE,
+        BICYCLE,
         choices=("steel", "aluminium", "carbon", "titanium"),
     ),
     SheetField(
@@ -727,7 +392,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "How it is used",
         "the lean at which a pedal touches, and the toe room in a turn",
-        _BICYCLE,
+        BICYCLE,
     ),
     SheetField(
         "pedals",
@@ -735,7 +400,7 @@ FIELDS: tuple[SheetField, ...] = (
         "",
         "How it is used",
         "the toe room of the standard",
-        _BICYCLE,
+        BICYCLE,
         choices=("flat", "foot retention"),
     ),
     SheetField(
@@ -752,7 +417,7 @@ FIELDS: tuple[SheetField, ...] = (
         "°",
         "Maker's sheet",
         "the way back to the maker's figures",
-        _BICYCLE,
+        BICYCLE,
     ),
     SheetField(
         "design.rake_deg",
@@ -760,7 +425,7 @@ FIELDS: tuple[SheetField, ...] = (
         "°",
         "Maker's sheet",
         "the way back to the maker's figures",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "design.trail_mm",
@@ -782,7 +447,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Maker's sheet",
         "the way back to the maker's figures",
-        _BICYCLE,
+        BICYCLE,
     ),
     SheetField(
         "design.seat_height_mm",
@@ -790,7 +455,7 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Maker's sheet",
         "the way back to the maker's figures",
-        _MOTORCYCLE,
+        MOTORCYCLE,
     ),
     SheetField(
         "fork.longest_mm",
@@ -805,10 +470,10 @@ FIELDS: tuple[SheetField, ...] = (
         "mm",
         "Maker's sheet",
         "whether a larger front wheel is allowed",
-        _BICYCLE,
+        BICYCLE,
     ),
-    *_spec_fields("front"),
-    *_spec_fields("rear"),
+    *at("front", SPEC),
+    *at("rear", SPEC),
 )
 
 FIELD_BY_KEY = {field.key: field for field in FIELDS}

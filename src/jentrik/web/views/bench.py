@@ -14,7 +14,8 @@ from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.proposal_fields import Group
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
-from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, missing_of
+from jentrik.core.sheet.field import SheetField
+from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.measuring import wanted
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy

@@ -12,7 +12,8 @@ from jentrik.core.rules import RULES
 from jentrik.core.rules.unheard import Unheard, figure_label, unheard
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.shop.policy_fields import POLICY_FIELD, PolicyField
+from jentrik.core.shop.policy_field import PolicyField
+from jentrik.core.shop.policy_fields import POLICY_FIELD
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
 from jentrik.web.views.figures import THIN, plain
 from jentrik.web.views.instruments import InstrumentsView, instruments_view

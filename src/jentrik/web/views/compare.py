@@ -15,7 +15,8 @@ from jentrik.core.plan.effects import Effect, effects
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured
 from jentrik.core.plan.sweep import sweep
 from jentrik.core.plan.uncertainty import tells
-from jentrik.core.sheet.fields import SheetField, missing_of
+from jentrik.core.sheet.field import SheetField
+from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.documents import OnBench
 from jentrik.web.drawing.plot import Line, plot

@@ -8,7 +8,8 @@ from markupsafe import Markup
 from jentrik.core.errors import CodeError, Refusal
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.assumed import assumption
-from jentrik.core.sheet.fields import FIELD_BY_KEY, SheetField, fields_of
+from jentrik.core.sheet.field import SheetField
+from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
 from jentrik.core.sheet.gauged import gauge_for
 from jentrik.core.sheet.measuring import guide_of, to_take
 from jentrik.core.sheet.readings import worth

@@ -9,7 +9,8 @@ from jentrik.core.errors import Refusal
 from jentrik.core.job.job import Job
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
-from jentrik.core.sheet.fields import SheetField, missing_of
+from jentrik.core.sheet.field import SheetField
+from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.store import jobs

@@ -8,7 +8,9 @@ from jentrik.core.rules.case import Rule
 from jentrik.core.rules.reference import LIMITS
 from jentrik.core.rules.unheard import figure_label
 from jentrik.core.shop.policy import Policy
-from jentrik.core.shop.policy_fields import POLICY_FIELD, POLICY_FIELDS, PolicyField, default_of
+from jentrik.core.shop.policy_field import PolicyField
+from jentrik.core.shop.policy_fields import POLICY_FIELD, default_of
+from jentrik.core.shop.policy_table import POLICY_FIELDS
 from jentrik.store.policy import set_on, stored_policy
 from jentrik.web.undoing import UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed

@@ -9,7 +9,7 @@ from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding, Severity
-from jentrik.core.sheet.fields import SheetField
+from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy

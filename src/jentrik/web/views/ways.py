@@ -12,7 +12,8 @@ from jentrik.core.plan.plan import PlanResult, as_measured
 from jentrik.core.search.remedies import NOT_ON, Remedy, remedies_of
 from jentrik.core.search.search import Target, Way, WaysBack, target_of, ways_back
 from jentrik.core.search.seek import KNOBS, SOUGHT, Sought, seek
-from jentrik.core.sheet.fields import SheetField, missing_of
+from jentrik.core.sheet.field import SheetField
+from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy

@@ -1,0 +1,196 @@
+"""Whether tire and rim belong together: bead seat, width, hooks, tube."""
+
+from jentrik.core.rules.case import WheelCase, Words
+from jentrik.core.tables.rim_width import bicycle_tire_widths
+from jentrik.core.tirecode.equivalents import names_of_rim
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sizes import Vehicle
+from jentrik.core.tirecode.tire_on_rim import hookless_least_mm, tire_widths, width_words
+
+
+def rim_diameter_mismatch(wheel: WheelCase) -> Words | None:
+    """Name a tire whose bead seat is not the rim's."""
+    tire, rim = wheel.wheel.tire, wheel.wheel.rim
+    if tire is None or rim is None or rim.bead_seat_diameter_mm is None:
+        return None
+    if tire.bead_seat_diameter_mm == rim.bead_seat_diameter_mm:
+        return None
+    return Words(
+        f"Tire {tire.bead_seat_diameter_mm} mm, rim {rim.bead_seat_diameter_mm:g} mm",
+        f"The {wheel.end} tire's bead seat is {tire.bead_seat_diameter_mm} mm, the rim's "
+        f"{rim.bead_seat_diameter_mm:g} mm. They must be the same; never force a bead.",
+    )
+
+
+def rim_name_unclear(wheel: WheelCase) -> Words | None:
+    """Name a wheel whose mark, as found or as planned, several rims share."""
+    rim = wheel.wheel.rim or wheel.found.rim
+    if rim is not None and rim.bead_seat_diameter_mm is not None:
+        return None
+    for tire in (wheel.wheel.tire, wheel.found.tire):
+        if tire is not None and tire.alternatives:
+            others = [str(other.bead_seat_diameter_mm) for other in tire.alternatives]
+            return Words(
+                f"“{tire.text}” names several rims",
+                f"It is {tire.bead_seat_diameter_mm} mm most often, but also "
+                f"{' or '.join(others)} mm. Measure the bead seat or find the ISO mark before "
+                "ordering; the same inches are not the same rim.",
+            )
+    return None
+
+
+def rim_width_outside_makers_list(wheel: WheelCase) -> Words | None:
+    """Name a rim narrower or wider than the maker's sheet allows."""
+    rim, allowed = wheel.wheel.rim, wheel.spec.rim_width_mm
+    if rim is None or rim.inner_width_mm is None or allowed is None:
+        return None
+    if allowed[0] <= rim.inner_width_mm <= allowed[1]:
+        return None
+    return Words(
+        f"Rim {rim.inner_width_mm:g} mm wide, sheet {allowed[0]:g} to {allowed[1]:g}",
+        f"The {wheel.end} rim is {rim.inner_width_mm:g} mm wide inside; the maker's sheet allows "
+        f"{allowed[0]:g} to {allowed[1]:g} mm.",
+    )
+
+
+def rim_width_outside_table(wheel: WheelCase) -> Words | None:
+    """Name a bicycle tire the standard's table does not pair with this rim width."""
+    return _outside_usual(wheel, "bicycle")
+
+
+def rim_width_unusual(wheel: WheelCase) -> Words | None:
+    """Name a motorcycle rim far from what its tire usually sits on, where the sheet is silent."""
+    return _outside_usual(wheel, "motorcycle")
+
+
+def _outside_usual(wheel: WheelCase, vehicle: Vehicle) -> Words | None:
+    tire, rim = wheel.wheel.tire, wheel.wheel.rim
+    if tire is None or rim is None or tire.width_mm is None or wheel.spec.rim_width_mm:
+        return None
+    if tire.vehicle != vehicle or rim.inner_width_mm is None:
+        return None
+    widths = tire_widths(
+        rim_mm=rim.inner_width_mm, vehicle=vehicle, aspect_percent=tire.aspect_percent
+    )
+    if widths is None or widths.hold(tire.width_mm):
+        return None
+    return Words(
+        f"{tire.width_mm:.0f} mm tire on a {rim.inner_width_mm:g} mm rim",
+        f"{wheel.end.capitalize()}: "
+        + width_words(tire_mm=tire.width_mm, rim_mm=rim.inner_width_mm, widths=widths),
+    )
+
+
+def rim_width_unlisted(wheel: WheelCase) -> Words | None:
+    """Say that the table of bicycle rims has no row for this one."""
+    tire, rim = wheel.wheel.tire, wheel.wheel.rim
+    if tire is None or rim is None or rim.inner_width_mm is None or wheel.spec.rim_width_mm:
+        return None
+    if tire.vehicle != "bicycle" or bicycle_tire_widths(rim.inner_width_mm) is not None:
+        return None
+    return Words(
+        f"No table speaks of a {rim.inner_width_mm:g} mm rim",
+        f"The table of rim and tire widths ends before the {wheel.end} rim's "
+        f"{rim.inner_width_mm:g} mm: the tire maker's list decides.",
+    )
+
+
+def hookless_too_narrow(wheel: WheelCase) -> Words | None:
+    """Name a tire narrower than a hookless rim needs."""
+    tire, rim = wheel.wheel.tire, wheel.wheel.rim
+    if tire is None or tire.width_mm is None or rim is None or rim.inner_width_mm is None:
+        return None
+    least = hookless_least_mm(rim.inner_width_mm)
+    if rim.hooks != "hookless" or tire.width_mm >= least:
+        return None
+    return Words(
+        f"{tire.width_mm:.0f} mm tire on a hookless rim",
+        f"A hookless rim {rim.inner_width_mm:g} mm wide inside needs a tire of {least:g} mm at "
+        f"least; the {wheel.end} tire is {tire.width_mm:.0f} mm and can blow off. Choose a wider "
+        "tire or a hooked rim.",
+    )
+
+
+def another_rim_by_name(wheel: WheelCase) -> Words | None:
+    """Name a tire for another rim than the one found, whose name shares its inches."""
+    found = _another_rim(wheel)
+    if found is None or not _names_alike(*found):
+        return None
+    old, new = found
+    return Words(
+        f"{new.bead_seat_diameter_mm} mm bead seat, found {old.bead_seat_diameter_mm}",
+        f"“{old.text}” sits on {old.bead_seat_diameter_mm} mm, “{new.text}” on "
+        f"{new.bead_seat_diameter_mm} mm: the inches are alike, the rims are not. The tire does "
+        "not go on the old rim; it means another wheel.",
+    )
+
+
+def another_rim(wheel: WheelCase) -> Words | None:
+    """Say that a proposed tire sits on another bead seat than the one found."""
+    found = _another_rim(wheel)
+    if found is None or _names_alike(*found):
+        return None
+    old, new = found
+    return Words(
+        f"Another wheel: bead seat {new.bead_seat_diameter_mm} mm, found "
+        f"{old.bead_seat_diameter_mm}",
+        f"“{new.text}” needs a rim of {new.bead_seat_diameter_mm} mm; the {wheel.end} wheel as "
+        f"found has {old.bead_seat_diameter_mm} mm. It means another wheel.",
+    )
+
+
+def _another_rim(wheel: WheelCase) -> tuple[Reading, Reading] | None:
+    """Return the tire found and the one planned, where they sit on different bead seats."""
+    old, new = wheel.found.tire, wheel.wheel.tire
+    if wheel.change.tire is None or old is None or new is None:
+        return None
+    if old.bead_seat_diameter_mm == new.bead_seat_diameter_mm:
+        return None
+    return old, new
+
+
+def _names_alike(old: Reading, new: Reading) -> bool:
+    """Whether an inch name of the old rim has the inches of one of the new.
+
+    A tire marked in inches is taken by its mark; one that is not by every name of its rim, where
+    the other is.
+    """
+    if old.vehicle != "bicycle" or new.vehicle != "bicycle":
+        return False
+    marked = [_inches_marked(tire) for tire in (old, new)]
+    if not any(marked):
+        return False
+    names = [
+        inches or _inches_of(tire.bead_seat_diameter_mm)
+        for inches, tire in zip(marked, (old, new), strict=True)
+    ]
+    return bool(names[0] & names[1])
+
+
+def _inches_marked(tire: Reading) -> frozenset[str]:
+    marks = (tire, *tire.also)
+    return frozenset(
+        mark.rim_code for mark in marks if mark.family == "bicycle-inch" and mark.rim_code
+    )
+
+
+def _inches_of(bead_seat_mm: int) -> frozenset[str]:
+    return frozenset(name.split(" x ")[0] for name in names_of_rim(bead_seat_mm) if " x " in name)
+
+
+def tube_type_mismatch(wheel: WheelCase) -> Words | None:
+    """Name a tubeless tire on a rim that needs a tube, or the reverse."""
+    tire, rim = wheel.wheel.tire, wheel.wheel.rim
+    if tire is None or rim is None or tire.tube is None or rim.tube is None:
+        return None
+    if tire.tube == rim.tube:
+        return None
+    does = (
+        "needs a tube on this rim, if its maker allows one"
+        if tire.tube == "tubeless"
+        else "always needs a tube; this rim is made without"
+    )
+    return Words(
+        f"{tire.tube.capitalize()} tire on a {rim.tube} rim",
+        f"The {wheel.end} tire is {tire.tube} and {does}. Ask the tire and the rim maker.",
+    )
