@@ -233,7 +233,7 @@ def test_a_wheel_set_that_is_there_makes_a_short_card():
     for wanted in ("rotation arrow checked", "axle to its torque", "brake bites", "pressure set"):
         assert [text for text in (step.text for step in steps) if wanted in text], wanted
     assert not [text for text in told if "looked over before it is mounted" in text]
-    assert not [step for step in steps if step.reading == "gap"]  # proved when they came
+    assert not [step for step in steps if step.reading == "clearance"]  # proved when they came
     whole = card_steps(bike, outcome, built_in())
     assert len(steps) < len(whole) * 0.7
 
@@ -257,7 +257,7 @@ def test_a_card_adds_parts_proofs_and_what_must_be_settled():
     texts = [step.text for step in steps]
     assert "rear wheel or rim, bead seat 584 mm" in texts[0]
     assert "Do it" in texts
-    gaps = [step for step in steps if step.reading == "gap"]
+    gaps = [step for step in steps if step.reading == "clearance"]
     assert len(gaps) == 2
     assert all(step.stop for step in gaps)
     assert any(

@@ -37,7 +37,7 @@ def full(**more):
 
 def test_a_sheet_with_the_needed_figures_is_a_machine():
     assert missing_of(full()) == ()
-    assert as_measured(read_bike(full().bike_values())).baseline.wheelbase_mm == 1050
+    assert as_measured(machine_of(full())).baseline.wheelbase_mm == 1050
 
 
 def test_what_is_missing_is_named_in_the_order_of_the_work():
@@ -62,7 +62,7 @@ def test_what_is_missing_is_named_in_the_order_of_the_work():
     ],
 )
 def test_half_a_group_of_figures_says_nothing_yet_and_breaks_nothing(half):
-    bike = read_bike(full(**half).bike_values())
+    bike = machine_of(full(**half))
     assert bike.speedometer is bike.side_stand is None
     assert bike.front.rim_brake is None or bike.front.rim_brake.slot_mm is None
 
@@ -130,7 +130,7 @@ def test_every_key_of_the_form_is_one_the_plan_document_knows():
         usual = 50.0 if field.key.startswith("spec.") else 60.0
         figures.setdefault(field.key, (*field.choices, *likely, usual)[0])
         kept = {key.replace(".", "__"): figure for key, figure in figures.items()}
-        read_bike(sheet(kind, **kept).bike_values())
+        machine_of(sheet(kind, **kept))
 
 
 def test_every_field_says_what_it_unlocks_and_keys_are_single():

@@ -426,7 +426,7 @@ _READ = {
     "sag": "40",
     "length": "392",
     "travel": "160",
-    "gap": "12",
+    "clearance": "12",
     "pressure": "220",
     "spacers": "thin one left, long one right",
     "position": "as asked for, both sides",

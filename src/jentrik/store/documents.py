@@ -139,41 +139,38 @@ def write_done(
     if values["fitted"] is not None and "done_on" not in values:
         setup_id = values["fitted_sheet"]["setup"]["id"]
         values = values | _fitted(sheet_in(job.machine_id, setup_id), policy, at.date())
-    _insert(
-        taken,
-        job.id,
+    done = {
+        "done_on": at.date().isoformat(),
+        "by": by,
+        "card": _card(job.id),
+        "costs": costs.entries(job.id),
+        "photos": _photos(job.id),
+        "measured": _measured(job.id),
+        "answers": list(answers),
+    }
+    _insert(taken, job.id, {**values, **done}, at=at, by=by)
+
+
+def _photos(job_id: int) -> list[dict[str, str]]:
+    return [
+        {"file": one.file, "caption": one.caption, "at": one.taken_at.isoformat(), "by": one.by}
+        for one in cards.photos(job_id)
+    ]
+
+
+def _measured(job_id: int) -> list[dict[str, Any]]:
+    return [
         {
-            **values,
-            "done_on": at.date().isoformat(),
-            "by": by,
-            "card": _card(job.id),
-            "costs": costs.entries(job.id),
-            "photos": [
-                {
-                    "file": one.file,
-                    "caption": one.caption,
-                    "at": one.taken_at.isoformat(),
-                    "by": one.by,
-                }
-                for one in cards.photos(job.id)
-            ],
-            "measured": [
-                {
-                    "key": one.expected.key,
-                    "label": one.expected.label,
-                    "unit": one.expected.unit,
-                    "predicted": one.expected.predicted,
-                    "plus_minus": one.expected.plus_minus,
-                    "measured": one.measured,
-                    "by": one.by,
-                }
-                for one in after_fitting.measured_of(job.id).values()
-            ],
-            "answers": list(answers),
-        },
-        at=at,
-        by=by,
-    )
+            "key": one.expected.key,
+            "label": one.expected.label,
+            "unit": one.expected.unit,
+            "predicted": one.expected.predicted,
+            "plus_minus": one.expected.plus_minus,
+            "measured": one.measured,
+            "by": one.by,
+        }
+        for one in after_fitting.measured_of(job_id).values()
+    ]
 
 
 def _card(job_id: int) -> dict[str, Any] | None:

@@ -144,49 +144,26 @@ def _machining(outcome: Outcome) -> tuple[StepPlan, ...]:
     )
 
 
+INSTRUMENT_RULES = {
+    "speedometer-under-reads",
+    "speedometer-over-limit",
+    "speed-over-policy",
+    "computer-setting",
+    "assist-cut-off",
+}
+
+
 def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
-    first, *places = prove_by_hand(bike, outcome.clearances)
-    if outcome.proposal.owned == ENDS:
-        places = []  # these wheels were on it before: their room was proved then
-    spots = in_order(outcome.clearances)
-    steps = [StepPlan(first, stop=True)]
-    steps += [
-        StepPlan(
-            line,
-            stop=True,
-            reading="gap",
-            unit="mm",
-            at_least=spot.least_mm,
-            measures=f"place:{spot.place.name}",
-        )
-        for line, spot in zip(places, spots, strict=False)
-    ]
+    """Return what proves the work, in order: room, age, stand, instrument, stops, first ride."""
     rules = {finding.rule for finding in outcome.findings}
-    aged = [f for f in outcome.findings if f.rule == "age-over-policy"]
-    steps += [
-        StepPlan(
-            f"{f.where.capitalize()} tire, {f.headline[:1].lower()}{f.headline[1:]}: agreed with "
-            "the rider, or another tire",
-            stop=f.severity is Severity.STOP,
-        )
-        for f in aged
-    ]
+    steps = [*_room(bike, outcome), *_aged(outcome)]
     if rules & {"side-stand-upright", "side-stand-lean"}:
         steps.append(
             StepPlan("Side stand set for the new height", stop=True, reading="lean now", unit="°")
         )
-    if rules & {
-        "speedometer-under-reads",
-        "speedometer-over-limit",
-        "speed-over-policy",
-        "computer-setting",
-        "assist-cut-off",
-    }:
-        steps.append(
-            StepPlan(
-                "Instrument set or recalibrated, odometer noted", stop=bike.kind == "motorcycle"
-            )
-        )
+    if rules & INSTRUMENT_RULES:
+        told = "Instrument set or recalibrated, odometer noted"
+        steps.append(StepPlan(told, stop=bike.kind == "motorcycle"))
     stops = [f.headline for f in outcome.findings if f.severity is Severity.STOP]
     if stops:
         steps.append(
@@ -198,6 +175,39 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
             )
         )
     return (*steps, StepPlan(FIRST_RIDE), StepPlan(SIGNED, stop=True, qualified=True))
+
+
+def _room(bike: Bike, outcome: Outcome) -> list[StepPlan]:
+    """Return the steps that prove the room; wheels that were on it before proved it then."""
+    first, *places = prove_by_hand(bike, outcome.clearances)
+    if outcome.proposal.owned == ENDS:
+        places = []
+    return [
+        StepPlan(first, stop=True),
+        *(
+            StepPlan(
+                line,
+                stop=True,
+                reading="clearance",
+                unit="mm",
+                at_least=spot.least_mm,
+                measures=f"place:{spot.place.name}",
+            )
+            for line, spot in zip(places, in_order(outcome.clearances), strict=False)
+        ),
+    ]
+
+
+def _aged(outcome: Outcome) -> list[StepPlan]:
+    return [
+        StepPlan(
+            f"{f.where.capitalize()} tire, {f.headline[:1].lower()}{f.headline[1:]}: agreed with "
+            "the rider, or another tire",
+            stop=f.severity is Severity.STOP,
+        )
+        for f in outcome.findings
+        if f.rule == "age-over-policy"
+    ]
 
 
 def checked_torque(torque_nm: float) -> float:

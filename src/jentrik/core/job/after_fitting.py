@@ -10,7 +10,8 @@ practice.
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.readings import USUAL_PLUS_MINUS, nominal_worth
 
@@ -44,34 +45,53 @@ def expectations(
 def _expected(
     found: PlanResult, outcome: Outcome, doubts: Mapping[str, float]
 ) -> Iterator[Expectation]:
-    bike, figures = found.bike, outcome.geometry
     for end in ENDS:
-        wheel = outcome.wheels.at(end)
-        tire = wheel.tire
-        if getattr(outcome.proposal, end).tire is None or tire is None:
-            continue
+        yield from _of_tire(outcome, end)
+    yield from _of_chassis(found, outcome, doubts)
+    for spot in outcome.clearances:
+        if spot.predicted_gap_mm is not None:
+            yield Expectation(
+                f"place:{spot.place.name}",
+                f"Clearance: {spot.place.name}",
+                "mm",
+                float(spot.predicted_gap_mm),
+                _gap_doubt(outcome, spot.place.wheel),
+            )
+    yield from _parked_and_rolled(found.bike, outcome)
+
+
+def _of_tire(outcome: Outcome, end: End) -> Iterator[Expectation]:
+    wheel = outcome.wheels.at(end)
+    tire = wheel.tire
+    if getattr(outcome.proposal, end).tire is None or tire is None:
+        return
+    yield Expectation(
+        f"{end}.overall_diameter_mm",
+        f"{end.capitalize()} tire, diameter",
+        "mm",
+        wheel.diameter_mm,
+        max(nominal_worth(tire), TAPE_MM),
+        tire.text,
+    )
+    if tire.width_mm is not None:
         yield Expectation(
-            f"{end}.overall_diameter_mm",
-            f"{end.capitalize()} tire, diameter",
+            f"{end}.width_mm",
+            f"{end.capitalize()} tire, width",
             "mm",
-            wheel.diameter_mm,
-            max(nominal_worth(tire), TAPE_MM),
+            tire.width_mm,
+            max(tire.width_mm * WIDTH_OF_MARK, GAUGE_MM),
             tire.text,
         )
-        if tire.width_mm is not None:
-            yield Expectation(
-                f"{end}.width_mm",
-                f"{end.capitalize()} tire, width",
-                "mm",
-                tire.width_mm,
-                max(tire.width_mm * WIDTH_OF_MARK, GAUGE_MM),
-                tire.text,
-            )
-    angle = "head_angle_deg" if bike.kind == "bicycle" else "rake_deg"
-    label = "Head angle" if bike.kind == "bicycle" else "Rake"
+
+
+def _of_chassis(
+    found: PlanResult, outcome: Outcome, doubts: Mapping[str, float]
+) -> Iterator[Expectation]:
+    figures, bicycle = outcome.geometry, found.bike.kind == "bicycle"
+    angle = "head_angle_deg" if bicycle else "rake_deg"
     yield Expectation(
         angle,
-        label,
+        "Head angle" if bicycle else "Rake",
         "°",
         float(getattr(figures, angle)),
         doubts.get("head_angle_deg", 0.0) + FINDER_DEG,
@@ -88,15 +108,9 @@ def _expected(
         yield Expectation(
             "seat_height_mm", "Seat height", "mm", outcome.contact.seat_height_mm, 2 * TAPE_MM
         )
-    for spot in outcome.clearances:
-        if spot.predicted_gap_mm is not None:
-            yield Expectation(
-                f"place:{spot.place.name}",
-                f"Gap: {spot.place.name}",
-                "mm",
-                float(spot.predicted_gap_mm),
-                _gap_doubt(outcome, spot.place.wheel),
-            )
+
+
+def _parked_and_rolled(bike: Bike, outcome: Outcome) -> Iterator[Expectation]:
     if outcome.stand_lean_deg is not None:
         yield Expectation(
             "side_stand.lean_deg",
@@ -106,9 +120,10 @@ def _expected(
             2 * FINDER_DEG,
         )
     meter = bike.speedometer
-    if meter is not None and bike.wheels.at(meter.end).rolled_mm is not None:
+    as_found = bike.wheels.at(meter.end).rolled_mm if meter else None
+    if meter is not None and as_found is not None:
         ratio = float(getattr(outcome.speed, f"circumference_ratio_{meter.end}"))
-        rolled = (bike.wheels.at(meter.end).rolled_mm or 0.0) * ratio
+        rolled = as_found * ratio
         yield Expectation(
             f"{meter.end}.rolled_mm", f"Roll-out, {meter.end}", "mm", rolled, rolled * 0.01
         )

@@ -16,7 +16,8 @@ from jentrik.core.machine.machine import Proposal
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.search.remedies import remedies_of
 from jentrik.core.search.seek import KNOBS, seek
-from jentrik.exchange.plan_document import proposal_document, read_bike, read_proposal
+from jentrik.core.sheet.machine_of import machine_of
+from jentrik.exchange.plan_document import proposal_document, read_proposal
 from jentrik.store import documents, jobs
 from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop
@@ -55,7 +56,7 @@ def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
     there = on_bench(shop, job_id)
     job = there.job
     kept = _proposal(job, str(form.get("proposal", "")))
-    bike = read_bike(there.sheet.bike_values())
+    bike = machine_of(there.sheet)
     proposal = read_proposal(kept.values())
     if form.get("sought"):
         knob, figure, wanted = (*str(form["sought"]).split("|"), "", "", "")[:3]

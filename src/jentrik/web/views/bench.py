@@ -1,7 +1,6 @@
 """A job's bench: stations, fields, drawing, ledger and verdict as one view-model."""
 
 from dataclasses import dataclass, field, replace
-from datetime import date
 from typing import cast
 
 from markupsafe import Markup
@@ -18,7 +17,6 @@ from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.measuring import wanted
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.shop.policy import Policy
 from jentrik.store.cards import card_of, progress
 from jentrik.store.documents import OnBench
 from jentrik.store.rides import rides_noted
@@ -102,6 +100,44 @@ class BenchView:
     verdicts: list[Verdict] = field(default_factory=list)
 
 
+@dataclass(frozen=True, slots=True)
+class _Worked:
+    """What a bench shows, worked out: the machine found, every proposal, and the chosen one.
+
+    `seen` and `drawn` are both in the state asked for; rules judge the one it was measured in.
+    """
+
+    found: PlanResult | None
+    impossible: str
+    outcomes: dict[str, Outcome | str]
+    chosen: KeptProposal | None
+    there: Outcome | None
+    seen: PlanResult | None
+    drawn: Outcome | None
+
+
+def _worked(on: OnBench, address: Address, known: Known | None, card: Card | None) -> _Worked:
+    job, sheet = on.job, on.sheet
+    missing = missing_of(sheet)
+    known = known if known is not None and known.sheet is sheet else None
+    found, impossible = (
+        (known.found, "") if known else found_of(sheet, missing, on.policy, on.today)
+    )
+    chosen = _chosen(job, card.proposal if card else address.proposal)
+    outcomes = {
+        kept.name: known.outcome if known and kept is known.kept else judged(found, kept)
+        for kept in job.proposals
+    }
+    outcome = outcomes.get(chosen.name) if chosen else None
+    there = outcome if isinstance(outcome, Outcome) else None
+    seen, drawn = found, there
+    if address.state and found and address.state != found.bike.suspension.measured:
+        seen, _ = found_of(sheet, missing, on.policy, on.today, address.state)
+        moved = judged(seen, chosen) if there and chosen else None
+        drawn = moved if isinstance(moved, Outcome) else None
+    return _Worked(found, impossible, outcomes, chosen, there, seen, drawn)
+
+
 def bench_view(
     on: OnBench,
     address: Address,
@@ -112,46 +148,25 @@ def bench_view(
     who: str = "",
 ) -> BenchView:
     """Return the bench of a job as seen from an address."""
-    job, sheet, policy, today = on.job, on.sheet, on.policy, on.today
-    missing = missing_of(sheet)
-    known = known if known is not None and known.sheet is sheet else None
-    found, impossible = (known.found, "") if known else found_of(sheet, missing, policy, today)
+    job, sheet = on.job, on.sheet
     card = card_of(job.id) if address.station == "fit" else None
-    chosen = _chosen(job, card.proposal if card else address.proposal)
-    outcomes = {
-        kept.name: known.outcome if known and kept is known.kept else judged(found, kept)
-        for kept in job.proposals
-    }
-    outcome = outcomes.get(chosen.name) if chosen else None
-    there = outcome if isinstance(outcome, Outcome) else None
+    worked = _worked(on, address, known, card)
+    chosen, seen, drawn = worked.chosen, worked.seen, worked.drawn
     verdicts = [
-        verdict_of(job, sheet, kept, outcomes[kept.name], address) for kept in job.proposals
+        verdict_of(job, sheet, kept, worked.outcomes[kept.name], address) for kept in job.proposals
     ]
-    # Rules judge the state the sheet was measured in: its gaps are of it.
-    seen, drawn = found, there
-    if address.state and found and address.state != found.bike.suspension.measured:
-        seen, _ = found_of(sheet, missing, policy, today, address.state)
-        moved = judged(seen, chosen) if there and chosen else None
-        drawn = moved if isinstance(moved, Outcome) else None
     address = replace(address, more=address.more or refused_group(typed))
+    missing = missing_of(sheet)
     view = BenchView(
         job=job,
         sheet=sheet,
         address=address,
         stations=_stations(job, sheet, missing, verdicts, address),
-        tabs=[
-            Link(
-                kept.name,
-                address.at(proposal=kept.name),
-                kept is chosen,
-                what_changes(job, sheet, kept),
-            )
-            for kept in job.proposals
-        ],
+        tabs=_tabs(job, sheet, chosen, address),
         proposal=chosen,
         says=what_changes(job, sheet, chosen) if chosen else "",
         missing=missing,
-        impossible=impossible,
+        impossible=worked.impossible,
         drawing=scene_drawing(sheet, seen, drawn, address) if seen else None,
         views=[
             Link("In the stand", address.at(view="stand"), address.view == "stand"),
@@ -161,8 +176,8 @@ def bench_view(
             Link(f"×{k}", address.at(magnify=k), address.magnify == k) for k in MAGNIFICATIONS
         ],
         states=_states(seen, address) if seen else [],
-        rows=ledger(sheet, seen, drawn, tells(sheet, found, drawn.proposal))
-        if found and seen and drawn
+        rows=ledger(sheet, seen, drawn, tells(sheet, worked.found, drawn.proposal))
+        if worked.found and seen and drawn
         else [],
         assumed=assumed_labels(sheet),
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
@@ -170,9 +185,19 @@ def bench_view(
         undo=undo,
         asked=_asked(job, sheet, chosen, address, typed),
     )
-    return _with_station(
-        view, policy, today, found=found, there=there, card=card, who=who, typed=typed
-    )
+    return _with_station(view, on, worked, card=card, who=who, typed=typed)
+
+
+def _tabs(job: Job, sheet: Sheet, chosen: KeptProposal | None, address: Address) -> list[Link]:
+    return [
+        Link(
+            kept.name,
+            address.at(proposal=kept.name),
+            kept is chosen,
+            what_changes(job, sheet, kept),
+        )
+        for kept in job.proposals
+    ]
 
 
 def _chosen(job: Job, name: str) -> KeptProposal | None:
@@ -182,17 +207,10 @@ def _chosen(job: Job, name: str) -> KeptProposal | None:
 
 
 def _with_station(
-    view: BenchView,
-    policy: Policy,
-    today: date,
-    *,
-    found: PlanResult | None,
-    there: Outcome | None,
-    card: Card | None,
-    who: str,
-    typed: Typed,
+    view: BenchView, on: OnBench, worked: _Worked, *, card: Card | None, who: str, typed: Typed
 ) -> BenchView:
     """Return the bench with what only the station that is open shows."""
+    found, there, policy, today = worked.found, worked.there, on.policy, on.today
     job, sheet, address = view.job, view.sheet, view.address
     if address.station == "measure":
         quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
