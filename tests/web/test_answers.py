@@ -192,3 +192,15 @@ def test_live_fields_are_stored_or_refused_each_for_itself(given):
     assert taken.fields["sheet:stack_mm"]["text"] == "577"  # what is stored still
     assert "not a figure" in taken.fields["sheet:stack_mm"]["why"]
     assert jobs.job(1).wanted == "650B"
+
+
+def test_a_fork_is_measured_straight_and_kept_along_the_axis(shop):
+    answers = Answers(machines.sheet(9), shop.today)
+    offset = machines.sheet(9).figures["fork.offset_mm"].value
+    (write,) = answers.read("sheet:fork.axle_to_crown_mm", "541")
+    # Along the axis: the other side of a right triangle.
+    expected = (541**2 - offset**2) ** 0.5
+    assert answers.sheet.figures["fork.length_mm"].value == pytest.approx(expected)
+    assert answers.sheet.figures["fork.axle_to_crown_mm"].value == pytest.approx(541)
+    assert answers.stored("sheet:fork.axle_to_crown_mm") == "541"
+    assert "541" in write.label

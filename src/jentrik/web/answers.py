@@ -18,6 +18,7 @@ from typing import Any
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job.job import Job, KeptProposal, value_at
+from jentrik.core.machine.building import length_along_axis
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.plan import as_measured, outcome_of
@@ -25,7 +26,7 @@ from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD
 from jentrik.core.sheet.assumed import assumption
 from jentrik.core.sheet.consistency import completed
 from jentrik.core.sheet.field import SheetField
-from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
+from jentrik.core.sheet.fields import FIELD_BY_KEY, STRAIGHT_FORK, missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
@@ -143,6 +144,9 @@ class Answers:
             self._clear(known)
             return
         value, plus_minus, readings = figure_value(known, typed)
+        if key == STRAIGHT_FORK:
+            key, value, readings = "fork.length_mm", self._along_axis(float(value)), ()
+            old = self.sheet.figures.get(key)
         provenance = Provenance.MEASURED
         if old is not None and old.provenance is Provenance.MAKER:
             provenance = Provenance.MAKER
@@ -154,6 +158,16 @@ class Answers:
             f"{known.label.lower()} {before}{typed}",
             lambda step: machines.set_figure(step, self.sheet.id, key, figure),
         )
+
+    def _along_axis(self, straight_mm: float) -> float:
+        """Return a fork's length along the axis from its straight one; it takes the offset."""
+        offset = self.sheet.figures.get("fork.offset_mm")
+        if offset is None:
+            raise OutOfRange(
+                "The straight length needs the fork's offset first.",
+                expected="the fork offset in mm",
+            )
+        return length_along_axis(axle_to_crown_mm=straight_mm, offset_mm=float(offset.value))
 
     def _clear(self, known: SheetField) -> None:
         old = self.sheet.figures.get(known.key)

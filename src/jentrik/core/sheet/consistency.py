@@ -20,7 +20,7 @@ from dataclasses import dataclass, replace
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.steering import trail
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.sheet.fields import FIELD_BY_KEY
+from jentrik.core.sheet.fields import FIELD_BY_KEY, STRAIGHT_FORK
 from jentrik.core.sheet.readings import nominal_worth, worth
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.reading import Reading
@@ -138,7 +138,7 @@ _GIVEN = {
 
 def completed(sheet: Sheet) -> Sheet:
     """Return the sheet with every figure that the others fix, marked computed."""
-    bare = _stated(sheet)
+    bare = _with_straight_fork(_stated(sheet))
     if not any(key.startswith("cross.") or key == "stack_mm" for key in bare.figures):
         return bare
     for _ in RELATIONS:
@@ -151,6 +151,19 @@ def completed(sheet: Sheet) -> Sheet:
         figure = Figure(round(value, 2), Provenance.COMPUTED, latest)
         bare = replace(bare, figures={**bare.figures, key: figure})
     return bare
+
+
+def _with_straight_fork(sheet: Sheet) -> Sheet:
+    """Return a bicycle's sheet with the straight length of its fork beside the one along the axis.
+
+    The longer side of a triangle whose other sides are that length and the offset.
+    """
+    length, offset = (sheet.figures.get(key) for key in ("fork.length_mm", "fork.offset_mm"))
+    if sheet.kind != "bicycle" or length is None or offset is None:
+        return sheet
+    straight = math.hypot(float(length.value), float(offset.value))
+    figure = Figure(round(straight, 2), Provenance.COMPUTED, length.taken_on)
+    return replace(sheet, figures={**sheet.figures, STRAIGHT_FORK: figure})
 
 
 def _stated(sheet: Sheet) -> Sheet:

@@ -9,6 +9,7 @@ from jentrik.core.sheet.maker_fields import SPEC
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.sheet.wheel_fields import DRIVEN, HUB, WHEEL, at
 
+STRAIGHT_FORK = "fork.axle_to_crown_mm"  # another way to say the fork's length
 FIELDS: tuple[SheetField, ...] = (
     *at("front", WHEEL),
     *at("rear", WHEEL),
@@ -20,6 +21,14 @@ FIELDS: tuple[SheetField, ...] = (
     SheetField("rake_deg", "Rake", "°", "Chassis", "everything", MOTORCYCLE, True),
     SheetField(
         "fork.length_mm", "Fork length along the axis", "mm", "Chassis", "everything", needed=True
+    ),
+    SheetField(
+        STRAIGHT_FORK,
+        "Fork, axle to crown straight",
+        "mm",
+        "Chassis",
+        "the fork length along the axis",
+        BICYCLE,
     ),
     SheetField("fork.offset_mm", "Fork offset", "mm", "Chassis", "everything", needed=True),
     SheetField(

@@ -131,7 +131,7 @@ def range_of(text: str) -> tuple[float, float]:
     return least, most
 
 
-_ASIDE = ("cross.", "rider.", "set.", "line.")
+_ASIDE = ("fork.axle_to_crown", "cross.", "rider.", "set.", "line.")
 ROWS_OF_TEETH = ("chainrings", "sprockets", "gear_ratios")
 _WHOLE_GROUPS = {
     "speedometer": {"wheel"},
