@@ -156,7 +156,7 @@ def test_a_sheet_in_the_set_up_of_a_proposal_stands_as_the_plan_said(there):
         if told is not None:
             assert stands == pytest.approx(told, abs=1e-6), figure
     gaps = {spot.place.name: spot.predicted_gap_mm for spot in planned.clearances}
-    for place in moved(sheet, kept).places:
+    for place in moved(sheet, kept).clearances:
         assert place.gap_mm == pytest.approx(max(gaps[place.name], 0.0))
 
 

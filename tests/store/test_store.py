@@ -97,7 +97,7 @@ def test_a_file_that_is_no_database_is_refused(tmp_path):
 def test_a_refused_write_leaves_nothing_behind(shop):
     before = machines.sheet(1)
     values = {
-        "name": before.places[0].name.upper(),
+        "name": before.clearances[0].name.upper(),
         "wheel": "front",
         "direction": "side",
         "part": "frame",
@@ -109,7 +109,7 @@ def test_a_refused_write_leaves_nothing_behind(shop):
     def two_writes():
         with shop.step("two", "two", machine_id=1) as step:
             machines.clear_figure(step, 1, "stack_mm")
-            machines.set_place(step, 1, None, values, on=shop.today)
+            machines.set_clearance(step, 1, None, values, on=shop.today)
 
     with pytest.raises(StoreError):
         two_writes()

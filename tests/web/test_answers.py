@@ -110,18 +110,18 @@ def test_what_a_proposal_does_not_change_is_refused(given, key):
 
 
 def test_lines_of_the_sheet_change_in_place(given):
-    place, point = machines.sheet(1).places[0], machines.sheet(1).points[0]
+    place, point = machines.sheet(1).clearances[0], machines.sheet(1).points[0]
     given(**{f"place__{place.id}:gap_mm": "9", f"point__{point.id}:height_mm": "970"})
-    assert machines.sheet(1).places[0].gap_mm == 9
+    assert machines.sheet(1).clearances[0].gap_mm == 9
     assert machines.sheet(1).points[0].height_mm == 970
     given(**{f"place__{place.id}:minimum_mm": ""})
-    assert machines.sheet(1).places[0].minimum_mm is None
+    assert machines.sheet(1).clearances[0].minimum_mm is None
     for name in (f"place__{place.id}:gap_mm", f"point__{point.id}:x_mm", f"place__{place.id}:on"):
         assert len(given(**{name: ""}).typed.refusals) == 1
 
 
 def test_a_place_cannot_take_anothers_name(given, shop):
-    first, second = machines.sheet(1).places[:2]
+    first, second = machines.sheet(1).clearances[:2]
     job = jobs.job(1)
     with pytest.raises(Refusal, match="twice"):
         Answers(machines.sheet(1), shop.today, None, job).read(

@@ -22,7 +22,9 @@ def test_a_new_machine_wears_the_tire_at_both_ends_and_the_rest_is_assumed(shop)
     assert sheet.text("front.tire") == sheet.text("rear.tire") == "28-622"
     for key, figure in sheet.figures.items():
         measured = key == "front.tire"  # no one named the rear one
-        assert figure.provenance is (Provenance.MEASURED if measured else Provenance.ASSUMED)
+        usual = Provenance.MEASURED if measured else Provenance.ASSUMED
+        computed = key == "fork.axle_to_crown_mm"
+        assert figure.provenance is (Provenance.COMPUTED if computed else usual)
     assert [kept.changes for kept in job.proposals] == [{}]
 
 
@@ -148,8 +150,8 @@ def test_a_gap_and_a_point_come_go_and_come_back(shop):
         == {}
     )
     after = machines.sheet(1)
-    assert (after.places[-1].name, after.points[-1].name) == ("Crown", "Bell")
-    drop_line(shop, 1, {"place": str(after.places[-1].id)})
+    assert (after.clearances[-1].name, after.points[-1].name) == ("Crown", "Bell")
+    drop_line(shop, 1, {"place": str(after.clearances[-1].id)})
     drop_line(shop, 1, {"point": str(after.points[-1].id)})
     assert machines.sheet(1) == before
     undo(shop.database, None, Scope(machine_id=1), shop.author, now=shop.now())

@@ -216,10 +216,10 @@ def test_lines_are_added_and_taken_off(client):
         "minimum_mm": "",
     }
     client.post("/jobs/1/lines/places?station=measure", data=place)
-    added = machines.sheet(1).places[-1]
+    added = machines.sheet(1).clearances[-1]
     assert (added.name, added.gap_mm, added.minimum_mm) == ("Crown bolt", 8.5, None)
     client.post("/jobs/1/lines/drop", data={"place": str(added.id)})
-    assert machines.sheet(1).places[-1].name != "Crown bolt"
+    assert machines.sheet(1).clearances[-1].name != "Crown bolt"
     bad = client.post("/machines/1/lines/places", data={**place, "on": "fork", "wheel": "rear"})
     assert bad.status_code == 422
     client.post(

@@ -85,7 +85,7 @@ def test_back_on_its_own_wheels_every_figure_is_as_it_was(client):
         if not key.startswith("set."):
             assert now.figures[key].value == figure.value, key
             assert now.figures[key].provenance is figure.provenance, key
-    assert [place.gap_mm for place in now.places] == [place.gap_mm for place in then.places]
+    assert [place.gap_mm for place in now.clearances] == [place.gap_mm for place in then.clearances]
 
 
 def test_wear_goes_with_the_tire_through_swaps(client, app):

@@ -9,10 +9,17 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel
 from jentrik.core.machine.setup import Parts, Setup
 from jentrik.core.plan.proposed_setup import nested
-from jentrik.core.sheet.sheet import DrawnAs, Place, Sheet, SheetPair, SheetPoint, SheetPosition
+from jentrik.core.sheet.sheet import (
+    DrawnAs,
+    Sheet,
+    SheetClearance,
+    SheetPair,
+    SheetPoint,
+    SheetPosition,
+)
 
 _LISTS: dict[str, Any] = {
-    "places": Place,
+    "clearances": SheetClearance,
     "points": SheetPoint,
     "positions": SheetPosition,
     "pairs": SheetPair,

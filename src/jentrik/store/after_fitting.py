@@ -173,7 +173,9 @@ def _measure(taken: journal.Step, sheet: Sheet, key: str, value: float, on: date
     """Write what was measured after fitting as measured in the set-up that is on now."""
     if key.startswith("place:"):
         name = key.removeprefix("place:")
-        key = next((f"line.place.{one.id}.gap_mm" for one in sheet.places if one.name == name), "")
+        key = next(
+            (f"line.place.{one.id}.gap_mm" for one in sheet.clearances if one.name == name), ""
+        )
     elif key == "seat_height_mm":
         key = next(
             (

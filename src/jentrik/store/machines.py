@@ -182,11 +182,11 @@ def _measurement(machine_id: int, key: str, setup_id: int) -> dict[str, Any] | N
     )
 
 
-def set_place(
+def set_clearance(
     taken: journal.Step, machine_id: int, place_id: int | None, values: dict[str, Any], *, on: date
 ) -> int:
     """Write one measured gap within a step: a new one, or over the one of that id."""
-    return _set_row(taken, models.Place, machine_id, place_id, values, on=on)
+    return _set_row(taken, models.Clearance, machine_id, place_id, values, on=on)
 
 
 def set_point(
@@ -260,7 +260,7 @@ def _set_row(
 
 
 _TABLE_OF = {
-    "place": models.Place,
+    "place": models.Clearance,
     "point": models.Point,
     "position": models.Position,
     "pair": models.ApprovedPair,

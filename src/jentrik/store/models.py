@@ -64,8 +64,13 @@ class Measurement(peewee.Model):
     readings = peewee.TextField(default="[]")
 
 
-class Place(peewee.Model):
+class Clearance(peewee.Model):
     """A gap at a named place of a machine."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "place"
 
     id = peewee.AutoField()
     machine = peewee.ForeignKeyField(Machine)
@@ -440,7 +445,7 @@ TABLES = (
     Job,
     Setup,
     Measurement,
-    Place,
+    Clearance,
     Point,
     Position,
     ApprovedPair,

@@ -11,7 +11,14 @@ from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.restating import of_the_frame
 from jentrik.core.plan.several_setups import MeasuredIn, sheet_of
 from jentrik.core.sheet.consistency import completed
-from jentrik.core.sheet.sheet import DrawnAs, Place, Sheet, SheetPair, SheetPoint, SheetPosition
+from jentrik.core.sheet.sheet import (
+    DrawnAs,
+    Sheet,
+    SheetClearance,
+    SheetPair,
+    SheetPoint,
+    SheetPosition,
+)
 from jentrik.store.rows import rows
 from jentrik.store.setups import figure_of, setup_of
 
@@ -101,12 +108,14 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
     current = kept.get(row["setup_id"])
     if current is None:
         raise StoreError("There is no such set-up.", expected="a set-up of this machine")
-    known = [one for one in measured if one.figures or one.places or one.points or one.positions]
+    known = [
+        one for one in measured if one.figures or one.clearances or one.points or one.positions
+    ]
     return completed(sheet_of(bare, current, known))
 
 
-def _place(row: Row) -> Place:
-    return Place(
+def _place(row: Row) -> SheetClearance:
+    return SheetClearance(
         id=row["id"],
         name=row["name"],
         wheel=row["wheel"],

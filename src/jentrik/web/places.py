@@ -12,7 +12,7 @@ from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.named_places import named_place
-from jentrik.core.sheet.sheet import Place, Sheet, SheetPair, SheetPoint, SheetPosition
+from jentrik.core.sheet.sheet import Sheet, SheetClearance, SheetPair, SheetPoint, SheetPosition
 from jentrik.core.units import read_figure
 from jentrik.store import machines
 from jentrik.web.sheet_rows import LINES, column_value, line_values, place_values
@@ -58,12 +58,12 @@ def drop_line(shop: Shop, machine_id: int, form: Mapping[str, Any]) -> None:
                     machines.drop_line(step, kind, line.id)
 
 
-def _place(sheet: Sheet, typed: dict[str, str], today: date) -> Place:
+def _place(sheet: Sheet, typed: dict[str, str], today: date) -> SheetClearance:
     name = checked_name(typed.get("name", ""))
     known = named_place(sheet.kind, name)
     lies = asdict(known) if known else typed  # a named place says itself how it lies
     least = typed.get("minimum_mm", "").strip()
-    return Place(
+    return SheetClearance(
         id=0,
         name=name,
         wheel=_one_of(lies.get("wheel", ""), ("front", "rear")),

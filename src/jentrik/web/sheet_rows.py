@@ -6,7 +6,7 @@ from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.sheet.sheet import Place, SheetPair, SheetPoint, SheetPosition, range_of
+from jentrik.core.sheet.sheet import SheetClearance, SheetPair, SheetPoint, SheetPosition, range_of
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store import machines
 from jentrik.web.typed_values import Holds, checked_name, held, words
@@ -33,7 +33,7 @@ def _width_range(typed: str) -> str:
     return typed
 
 
-def place_values(place: Place) -> dict[str, Any]:
+def place_values(place: SheetClearance) -> dict[str, Any]:
     """Return the columns of a measured gap."""
     return {
         "name": place.name,
@@ -58,7 +58,7 @@ def line_values(line: SheetPoint | SheetPosition | SheetPair) -> dict[str, Any]:
 
 LINES: dict[str, Lines] = {
     "place": Lines(
-        "places",
+        "clearances",
         {
             "gap_mm": "mm",
             "minimum_mm": "mm",
@@ -67,7 +67,7 @@ LINES: dict[str, Lines] = {
             "moves_with": ("wheel", "body"),
         },
         ("minimum_mm", "bearing_deg", "from_axle_mm", "moves_with"),
-        machines.set_place,
+        machines.set_clearance,
     ),
     "point": Lines(
         "points",

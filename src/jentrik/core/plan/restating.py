@@ -164,7 +164,7 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
             for key, value in _figures(found, now, outcome, after)
             if key in sheet.figures and value is not None
         },
-        gaps={place.id: _gap(predicted.get(place.name)) for place in sheet.places},
+        gaps={place.id: _gap(predicted.get(place.name)) for place in sheet.clearances},
         points={point.id: at[point.name] for point in sheet.points if point.name in at},
         positions={one.id: positions[one.name] for one in sheet.positions},
         turned_deg=sheet.turned_deg + float(outcome.pose.pitch_deg),
@@ -254,9 +254,9 @@ def sheet_in(sheet: Sheet, setup: Setup, said: Restated) -> Sheet:
     return replace(
         sheet,
         figures=figures,
-        places=tuple(
+        clearances=tuple(
             replace(place, gap_mm=gap, measured_in=place.measured_in or name)
-            for place in sheet.places
+            for place in sheet.clearances
             if (gap := said.gaps[place.id]) is not None
         ),
         points=tuple(

@@ -19,7 +19,7 @@ from jentrik.core.sheet.consistency import completed
 from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.readings import worth
-from jentrik.core.sheet.sheet import Place, Sheet, SheetPoint, SheetPosition
+from jentrik.core.sheet.sheet import Sheet, SheetClearance, SheetPoint, SheetPosition
 
 _LINE = "line."
 
@@ -30,7 +30,7 @@ class MeasuredIn:
 
     setup: Setup
     figures: Mapping[str, Figure]
-    places: tuple[Place, ...] = ()
+    clearances: tuple[SheetClearance, ...] = ()
     points: tuple[SheetPoint, ...] = ()
     positions: tuple[SheetPosition, ...] = ()
 
@@ -73,7 +73,7 @@ def _by_stance(measured: Iterable[MeasuredIn]) -> dict[Any, MeasuredIn]:
             else replace(
                 known,
                 figures={**known.figures, **one.figures},
-                places=known.places + one.places,
+                clearances=known.clearances + one.clearances,
                 points=known.points + one.points,
                 positions=known.positions + one.positions,
             )
@@ -103,7 +103,9 @@ def _moved(known: Sheet, group: MeasuredIn) -> Sheet:
         for key, figure in known.figures.items()
         if known.setup is None or key not in known.setup.parts
     }
-    return replace(known, figures={**figures, **group.setup.parts}, setup=group.setup, places=())
+    return replace(
+        known, figures={**figures, **group.setup.parts}, setup=group.setup, clearances=()
+    )
 
 
 def _overlaid(sheet: Sheet, own: MeasuredIn, *, weigh: bool) -> Sheet:
@@ -115,7 +117,7 @@ def _overlaid(sheet: Sheet, own: MeasuredIn, *, weigh: bool) -> Sheet:
     return replace(
         sheet,
         figures=figures,
-        places=_rows(sheet.places, own.places, own, "place"),
+        clearances=_rows(sheet.clearances, own.clearances, own, "place"),
         points=_rows(sheet.points, own.points, own, "point"),
         positions=_rows(sheet.positions, own.positions, own, "position"),
     )

@@ -161,7 +161,7 @@ def named_place(kind: Kind, name: str) -> NamedPlace | None:
 
 def still_to_measure(sheet: Sheet) -> tuple[NamedPlace, ...]:
     """Return the named places of a machine that have no gap yet."""
-    known = {place.name.casefold() for place in sheet.places}
+    known = {place.name.casefold() for place in sheet.clearances}
     return tuple(
         place
         for place in NAMED_PLACES

@@ -48,7 +48,7 @@ BUILDS: dict[Kind, tuple[DrawnAs, ...]] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class SheetClearance:
     """A gap at a named place, as kept on a sheet."""
 
     id: int
@@ -149,7 +149,7 @@ class Sheet:
     kind: Kind
     drawn_as: DrawnAs
     figures: Mapping[str, Figure]
-    places: tuple[Place, ...] = ()
+    clearances: tuple[SheetClearance, ...] = ()
     points: tuple[SheetPoint, ...] = ()
     positions: tuple[SheetPosition, ...] = ()
     pairs: tuple[SheetPair, ...] = ()
@@ -186,12 +186,12 @@ class Sheet:
         _make_whole(values)
         values["points"] = [_line(point) for point in self.points]
         values["positions"] = [_line(position) for position in self.positions]
-        values["clearances"] = [_line(place) for place in self.places]
+        values["clearances"] = [_line(place) for place in self.clearances]
         values["approved"] = [pair.values() for pair in self.pairs]
         return values
 
 
-def _line(row: Place | SheetPoint | SheetPosition) -> dict[str, Any]:
+def _line(row: SheetClearance | SheetPoint | SheetPosition) -> dict[str, Any]:
     """Return a line of the sheet as a document holds it: without what only the sheet knows."""
     return {name: getattr(row, name) for name in row.__dataclass_fields__ if name not in _OWN}
 

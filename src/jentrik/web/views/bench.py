@@ -284,7 +284,7 @@ def _stations(
         "read": f"{tires} of 2 tires read",
         "measure": f"{len(missing)} needed figures missing"
         if missing
-        else f"{figures} figures, {len(sheet.places)} gaps",
+        else f"{figures} figures, {len(sheet.clearances)} clearances",
         "propose": f"{' and '.join(names)} drawn" if len(names) < 3 else f"{len(names)} drawn",
         "check": count_in_words(everything) if not missing else "waits for figures",
         "fit": _fit_hint(job),

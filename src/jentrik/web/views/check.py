@@ -81,7 +81,7 @@ def waiting_for(sheet: Sheet, kept: KeptProposal, outcome: Outcome) -> tuple[Unh
     changed = [end for end in ENDS if end in kept.changes]
     known = set(sheet.figures) | _known_of_proposal(outcome, kept.changes)
     lists = {
-        "places": sheet.places,
+        "places": sheet.clearances,
         "points": sheet.points,
         "positions": sheet.positions,
         "approved": sheet.pairs,

@@ -6,7 +6,7 @@ from markupsafe import Markup
 
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.named_places import still_to_measure
-from jentrik.core.sheet.sheet import Place, Sheet, SheetPair, SheetPoint, SheetPosition
+from jentrik.core.sheet.sheet import Sheet, SheetClearance, SheetPair, SheetPoint, SheetPosition
 from jentrik.web.drawing.measure import place_drawing
 from jentrik.web.views.fields import Complaint, FigureField, Typed, choice_field, small_field
 
@@ -84,7 +84,7 @@ class LinesView:
 def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
     """Return the gaps and points of a sheet as a page shows them."""
     return LinesView(
-        places=[_place_line(one, typed) for one in sheet.places],
+        places=[_place_line(one, typed) for one in sheet.clearances],
         points=[_point_line(one, typed) for one in sheet.points],
         positions=[_position_line(one, typed) for one in sheet.positions],
         pairs=[_pair_line(one, typed) for one in sheet.pairs],
@@ -99,7 +99,7 @@ def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
     )
 
 
-def _place_line(place: Place, typed: Typed) -> Line:
+def _place_line(place: SheetClearance, typed: Typed) -> Line:
     of, name = f"place:{place.id}", place.name
     side = "tread" if place.direction == "radial" else "side"
     return Line(
