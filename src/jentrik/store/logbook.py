@@ -111,11 +111,14 @@ def log(machine_id: int | None = None) -> Log:
         )
 
     looks = [*of("inspection", "front"), *of("inspection", "rear")]
-    return _log_of(of, looks=looks, machine_id=machine_id)
+    return _log_of(of, looks=looks, mounted=_mounted(machine_id))
 
 
 def latest(most: int, words: str = "") -> Log:
-    """Return the latest lines of each kind over all machines, or those whose words are found."""
+    """Return the latest lines of each kind over all machines, or those whose words are found.
+
+    When each tire was on its machine is not asked: wear is worked out machine by machine.
+    """
 
     def of(table: str) -> list[dict[str, Any]]:
         found = " WHERE machine_id IN (SELECT rowid FROM machine_words WHERE machine_words MATCH ?)"
@@ -149,7 +152,7 @@ def _log_of(
     of: Callable[[str], list[dict[str, Any]]],
     *,
     looks: list[dict[str, Any]],
-    machine_id: int | None = None,
+    mounted: dict[int, tuple[Mounted, ...]] | None = None,
 ) -> Log:
     looks = sorted(looks, key=lambda row: (row["taken_on"], row["id"]))
     odometer: dict[int, list[Odometer]] = {}
@@ -195,7 +198,7 @@ def _log_of(
             for row in of("puncture")
         ),
         standing={row["id"]: date.fromisoformat(row["stands_since"]) for row in standing},
-        mounted=_mounted(machine_id),
+        mounted=mounted or {},
     )
 
 

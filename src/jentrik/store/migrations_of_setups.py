@@ -97,6 +97,8 @@ SET_UPS = (
         )
     ),
     "CREATE INDEX measurement_setup ON measurement (setup_id)",
+    """CREATE INDEX measurement_tire_id ON measurement (setup_id, key, value)
+       WHERE key IN ('set.front.tire_id', 'set.rear.tire_id')""",
     "DROP INDEX setup_machine",
     "CREATE INDEX setup_machine ON setup (machine_id, since_on, id)",
     *(
