@@ -88,6 +88,14 @@ def test_a_figure_that_became_known_is_no_change_and_pressures_alike_are_none():
     assert what_differs(then, now) == ()
 
 
+def test_another_tire_of_the_same_size_is_a_tire_renewed():
+    worn = parts(rear="58-584", set__rear__tire_id=4.0)
+    new = parts(rear="58-584", set__rear__tire_id=9.0)
+    assert [one.words for one in what_differs(worn, new)] == ["rear tire renewed"]
+    unnumbered = parts(rear="58-584")
+    assert what_differs(unnumbered, new) == ()
+
+
 def test_what_came_off_takes_its_figures_along_and_the_frame_keeps_its_own():
     old = parts(
         rear="37-622",

@@ -2,6 +2,7 @@
 
 import json
 import random
+import re
 
 import pytest
 
@@ -105,6 +106,19 @@ def test_wear_goes_with_the_tire_through_swaps(client, app):
     assert len([one for one in logbook.log(SINGLE).looks if one.look.end == "rear"]) == len(looks)
     again = client.get(f"/machines/{SINGLE}/log").text
     assert ("mm for 1000 km" in again) == ("mm for 1000 km" in log)
+
+
+def test_a_wheel_on_the_shelf_is_listed_there_and_offered_once(client):
+    winter(client)
+    machine = client.get(f"/machines/{SINGLE}").text
+    assert re.search(r"[0-9] km to \d\d \w{3} 20\d\d", machine)  # what the road tires have run
+    (front, _) = [one for one in wheels.wheels_of(machines.sheet(SINGLE)) if "Snow" in one.name]
+    client.post(f"/machines/{SINGLE}/wheels/{front.id}", data={"act": "shelf"})
+    page = client.get("/shelf").text
+    assert front.name in page
+    assert f'/machines/{SINGLE}#setups"' in page
+    job = next(one.id for one in jobs.open_jobs_of(SINGLE))
+    assert client.get(f"/jobs/{job}").text.count(f'value="wheel:{front.id}"') == 1
 
 
 def test_a_set_without_a_tire_or_with_a_taken_name_is_refused_and_kept_as_typed(client):

@@ -364,6 +364,9 @@ def _gone_back(database: peewee.SqliteDatabase, machine_id: int, now: datetime) 
             _fit(step, job_id, then)
             documents.write_done(step, jobs.job(job_id), DEFAULT_POLICY, at=then, by=BO)
             jobs.close(step, job_id, at=then)
+            for one in wheels.wheels_of(machines.sheet(machine_id)):
+                if one.kept == "owner":  # the small wheel was the workshop's to try
+                    wheels.keep_where(step, one.id, "shelf")
 
 
 def _under_way(database: peewee.SqliteDatabase, job_id: int, now: datetime) -> None:

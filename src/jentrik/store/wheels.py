@@ -32,10 +32,17 @@ def wheels_of(sheet: Sheet) -> list[KeptWheel]:
 
 def on_shelf() -> list[KeptWheel]:
     """Return the wheels on the shelf, the newest first."""
+    return [one for one, _ in on_shelf_of()]
+
+
+def on_shelf_of() -> list[tuple[KeptWheel, str]]:
+    """Return the wheels on the shelf, the newest first, each with its machine's name."""
     return [
-        _wheel(row, None)
+        (_wheel(row, None), row["machine_name"])
         for row in rows(
-            "SELECT * FROM wheel WHERE kept = 'shelf' AND binned_at IS NULL ORDER BY id DESC"
+            "SELECT wheel.*, machine.name AS machine_name FROM wheel"
+            " JOIN machine ON machine.id = wheel.machine_id"
+            " WHERE kept = 'shelf' AND wheel.binned_at IS NULL ORDER BY wheel.id DESC"
         )
     ]
 

@@ -27,7 +27,7 @@ class Source:
 def sources_of(job: Job, sheet: Sheet) -> list[tuple[str, list[Source]]]:
     """Return what a proposal of a job can be made of, in groups."""
     now = sheet.setup.id if sheet.setup else 0
-    owned = [one for one in wheels.wheels_of(sheet) if one.kept != "machine"]
+    owned = [one for one in wheels.wheels_of(sheet) if one.kept == "owner"]
     groups = [
         ("Copy", [Source(f"copy:{one.name}", f"proposal {one.name}") for one in job.proposals]),
         ("Wheel sets", [Source(f"set:{one.id}", one.name) for one in wheels.sets_of(sheet.id)]),

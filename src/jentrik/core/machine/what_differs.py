@@ -83,12 +83,21 @@ def what_differs(
 
 
 def _group_words(group: list[Difference]) -> str:
-    """Return one change in words; a wheel of the same figures by its end alone."""
+    """Return one change in words; a wheel or tire of the same figures by its end alone."""
     said = [words for one in group if (words := _words(one))]
-    ends = [str(one.end) for one in group if one.part is Part.WHEEL]
-    if not said and ends:
-        return f"{' and '.join(ends)} wheel{'s' if len(ends) > 1 else ''}"
-    return "; ".join(said)
+    if said:
+        return "; ".join(said)
+    wheels = [str(one.end) for one in group if one.part is Part.WHEEL]
+    if wheels:
+        return f"{' and '.join(wheels)} wheel{'s' if len(wheels) > 1 else ''}"
+    renewed = [str(one.end) for one in group if _renewed(one)]
+    return f"{' and '.join(renewed)} tire renewed" if renewed else ""
+
+
+def _renewed(one: Difference) -> bool:
+    """Whether another tire of the same figures went on: both are known by number."""
+    numbers = [(moved.before, moved.after) for moved in one.moved if moved.key.endswith("tire_id")]
+    return one.part is Part.TIRE and any(None not in pair for pair in numbers)
 
 
 def _wheels(left: list[Difference]) -> Iterator[list[Difference]]:

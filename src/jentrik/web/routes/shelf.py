@@ -8,7 +8,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
-from jentrik.store import shelf
+from jentrik.store import shelf, wheels
 from jentrik.store.listing import SHELF_SORTS, shelf_listed
 from jentrik.store.undo import Scope
 from jentrik.web.list_refresh import refresh
@@ -66,7 +66,14 @@ def _render(
     wanted = wanted_of(dict(request.query_params), sorts=SHELF_SORTS)
     path = request.app.url_path_for("shelf_page")
     view = shelf_view(
-        shelf_listed(wanted), wanted, path, shop.today, undone, typed=typed, policy=shop.policy
+        shelf_listed(wanted),
+        wanted,
+        path,
+        shop.today,
+        undone,
+        wheels=wheels.on_shelf_of(),
+        typed=typed,
+        policy=shop.policy,
     )
     return page(request, "shelf/list.html", status=422 if typed.refusals else 200, view=view)
 

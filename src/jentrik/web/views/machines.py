@@ -13,7 +13,7 @@ from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
-from jentrik.store import jobs
+from jentrik.store import jobs, logbook
 from jentrik.store.listing import MachineLine, Page, Wanted
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import Address
@@ -106,7 +106,7 @@ def machine_view(
         strays=typed.strays([*(field.name for field in fields), *OWN_FORMS]),
         jobs=jobs.open_jobs_of(sheet.id),
         undo=undo,
-        setups=setups_view(sheet),
+        setups=setups_view(sheet, logbook.log(sheet.id)),
         complaints=typed.complaints(),
         typed=typed.values,
     )

@@ -2,12 +2,15 @@
 
 from dataclasses import dataclass
 
+from jentrik.core.logbook.wear import distances, run_on
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in
 from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store import setups, wheels
+from jentrik.store.logbook import Log
+from jentrik.web.views.figures import fixed
 
 WHERE = {"machine": "on the machine", "owner": "in the owner's keeping", "shelf": "on the shelf"}
 
@@ -34,10 +37,11 @@ class SetRow:
 
 @dataclass(frozen=True, slots=True)
 class WheelRow:
-    """One wheel: where it is."""
+    """One wheel: where it is, and what its tire has run."""
 
     wheel: KeptWheel
     where: str
+    run: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,8 +53,8 @@ class SetupsView:
     wheels: list[WheelRow]
 
 
-def setups_view(sheet: Sheet) -> SetupsView:
-    """Return what a machine is and was set up as."""
+def setups_view(sheet: Sheet, log: Log) -> SetupsView:
+    """Return what a machine is and was set up as; its logbook tells what each tire has run."""
     known = setups.setups(sheet.id)
     made_for = {
         one.name: one.bead_seat_diameter_mm
@@ -78,8 +82,23 @@ def setups_view(sheet: Sheet) -> SetupsView:
     return SetupsView(
         rows=list(reversed(rows)),
         sets=[_set_row(one, by_id, on) for one in wheels.sets_of(sheet.id)],
-        wheels=[WheelRow(one, WHERE[one.kept]) for one in there],
+        wheels=[WheelRow(one, WHERE[one.kept], _run(sheet, one, log)) for one in there],
     )
+
+
+def _run(sheet: Sheet, one: KeptWheel, log: Log) -> str:
+    """Return the way a wheel's tire has gone on this machine, to the last odometer reading."""
+    number = one.parts.get("set.tire_id")
+    mounted = log.mounted.get(int(float(number.value)), ()) if number is not None else ()
+    driven = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
+    if not mounted or len(driven) < 2:
+        return ""
+    first, last = driven[0][0], driven[-1][0]
+    run = run_on(last, driven, mounted)
+    if run is None:
+        return ""
+    more = "at least " if any(stay.since < first for stay in mounted) else ""
+    return f"{more}{fixed(run, 0)} km to {last:%d %b %Y}"
 
 
 def _tire(setup: Setup, end: str) -> str:

@@ -1,14 +1,18 @@
 """The wheel shelf: what lies there, how old it is, and which machines sit on the same rim."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
+from jentrik.core.errors import Refusal
 from jentrik.core.logbook.tire_age import too_old
+from jentrik.core.machine.kept_wheel import KeptWheel
 from jentrik.core.machine.machine import Kind
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.dates import week_in_words
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store.listing import Page, SameRim, Wanted, same_rim_as
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed, sums_of
@@ -40,10 +44,22 @@ class ShelfRow:
 
 
 @dataclass(frozen=True, slots=True)
+class ShelfWheel:
+    """One wheel on the shelf: the machine it came off, and those on the same rim."""
+
+    wheel: KeptWheel
+    machine_id: int | None
+    machine: str
+    same_rim: list[tuple[int, str]]
+    more_on_rim: bool
+
+
+@dataclass(frozen=True, slots=True)
 class ShelfView:
-    """A page of the shelf, and the field of a tire that comes onto it."""
+    """A page of the shelf, its wheels, and the field of a tire that comes onto it."""
 
     rows: list[ShelfRow]
+    wheels: list[ShelfWheel]
     paging: Paging
     undo: UndoView
     typed: Mapping[str, str] = field(default_factory=dict)
@@ -57,6 +73,7 @@ def shelf_view(
     today: date,
     undo: UndoView = NOTHING_TO_UNDO,
     *,
+    wheels: Sequence[tuple[KeptWheel, str]] = (),
     typed: Typed = NOTHING_TYPED,
     policy: Policy = DEFAULT_POLICY,
 ) -> ShelfView:
@@ -64,6 +81,7 @@ def shelf_view(
     rims: dict[tuple[int, str], SameRim] = {}
     return ShelfView(
         rows=[_row(tire, today, rims, policy) for tire in listed.rows],
+        wheels=[_wheel_row(wheel, machine, rims) for wheel, machine in wheels],
         paging=Paging(path, wanted, more=listed.more, usual="newest"),
         undo=undo,
         typed=typed.values,
@@ -75,8 +93,7 @@ def _row(
     tire: ShelfTire, today: date, rims: dict[tuple[int, str], SameRim], policy: Policy
 ) -> ShelfRow:
     reading = tire.reading
-    rim = (reading.bead_seat_diameter_mm, str(reading.vehicle))
-    on_rim = rims[rim] = rims.get(rim) or same_rim_as(*rim)
+    on_rim = _on_rim(reading, rims)
     return ShelfRow(
         id=tire.id,
         code=tire.code,
@@ -85,9 +102,28 @@ def _row(
         made=_made(tire, today),
         age=_age(tire, today, policy),
         added=f"{tire.added_on:%d %b %Y}",
-        same_rim=[(row_id, f"{name}, {' and '.join(ends)}") for row_id, name, ends in on_rim.shown],
+        same_rim=_machines_of(on_rim),
         more_on_rim=on_rim.more,
     )
+
+
+def _wheel_row(wheel: KeptWheel, machine: str, rims: dict[tuple[int, str], SameRim]) -> ShelfWheel:
+    try:
+        on_rim = _on_rim(known_code(wheel.text("tire")), rims)
+    except Refusal:  # a wheel without a tire, or with words for one
+        on_rim = SameRim((), more=False)
+    return ShelfWheel(wheel, wheel.machine_id, machine, _machines_of(on_rim), on_rim.more)
+
+
+def _on_rim(reading: Reading, rims: dict[tuple[int, str], SameRim]) -> SameRim:
+    """Return the machines on a tire's bead seat; each bead seat is asked for once."""
+    rim = (reading.bead_seat_diameter_mm, str(reading.vehicle))
+    rims[rim] = rims.get(rim) or same_rim_as(*rim)
+    return rims[rim]
+
+
+def _machines_of(on_rim: SameRim) -> list[tuple[int, str]]:
+    return [(number, f"{name}, {' and '.join(ends)}") for number, name, ends in on_rim.shown]
 
 
 def _age(tire: ShelfTire, today: date, policy: Policy) -> Age | None:
