@@ -23,6 +23,7 @@ from tests.documents import PLAN
         ("Foot pegs", PointRole.FEET),
         ("Foot board", PointRole.FEET),
         ("Box floor", PointRole.LOAD),
+        ("Top tube", PointRole.STAND_OVER),
         ("Box, front lower edge", PointRole.OTHER),
     ],
 )

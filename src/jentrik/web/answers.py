@@ -20,6 +20,7 @@ from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job.job import Job, KeptProposal, value_at
 from jentrik.core.machine.building import length_along_axis
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.magnitudes import LIMITS, check_figure
 from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD
@@ -144,6 +145,8 @@ class Answers:
             self._clear(known)
             return
         value, plus_minus, readings = figure_value(known, typed)
+        if key in LIMITS and isinstance(value, float):
+            check_figure(key, value)
         if key == STRAIGHT_FORK:
             key, value, readings = "fork.length_mm", self._along_axis(float(value)), ()
             old = self.sheet.figures.get(key)

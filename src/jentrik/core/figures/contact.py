@@ -20,7 +20,7 @@ from jentrik.core.geometry.frame import Point
 from jentrik.core.machine.machine import Bike, ContactChange, NamedPoint
 from jentrik.core.machine.point_role import PointRole
 
-_ROLES = (PointRole.SADDLE, PointRole.BAR, PointRole.FEET)
+_ROLES = (PointRole.SADDLE, PointRole.BAR, PointRole.FEET, PointRole.STAND_OVER)
 PEDAL_HALF_MM = 10.0  # of a pedal's thickness, below its axle (common practice)
 
 
@@ -35,6 +35,8 @@ class Contact:
     seat_angle_at_saddle_deg: float | None = None
     pedal_height_mm: float | None = None
     front_share_percent: float | None = None
+    standover_height_mm: float | None = None
+    saddle_to_cranks_mm: float | None = None
 
 
 def contact(bike: Bike, figures: Geometry, bracket: Point | None) -> Contact:
@@ -43,10 +45,11 @@ def contact(bike: Bike, figures: Geometry, bracket: Point | None) -> Contact:
     Places forward of the rear axle and above the ground, the bottom bracket's too.
     """
     points = {name: (float(x), float(y)) for name, (x, y) in figures.points.items()}
-    saddle, bar, feet = (bike.place_of(role, points) for role in _ROLES)
+    saddle, bar, feet, over = (bike.place_of(role, points) for role in _ROLES)
     values: dict[str, float | None] = {
         "seat_height_mm": saddle[1] if saddle else None,
         "feet_height_mm": feet[1] if feet else None,
+        "standover_height_mm": over[1] if over else None,
     }
     if saddle and bar:
         values["saddle_to_bar_mm"] = bar[0] - saddle[0]
@@ -54,6 +57,7 @@ def contact(bike: Bike, figures: Geometry, bracket: Point | None) -> Contact:
     if saddle and bracket:
         up, ahead = saddle[1] - float(bracket[1]), float(bracket[0]) - saddle[0]
         values["seat_angle_at_saddle_deg"] = math.degrees(math.atan2(up, ahead))
+        values["saddle_to_cranks_mm"] = math.hypot(up, ahead)
     if figures.bb_height_mm is not None and bike.crank_mm is not None:
         values["pedal_height_mm"] = _pedal_height(bike, figures)
     stands = bracket or feet

@@ -1,4 +1,4 @@
-"""What a named point of a machine is: the saddle, the bar, the feet, the load, or nothing more.
+"""What a named point of a machine is: the saddle, the bar, the feet, the load, the stand-over.
 
 A point carries its role; its name is only shown.  Where a point comes without one, in a plan
 document or as someone adds it, its name says it once, at the door.
@@ -15,6 +15,7 @@ class PointRole(StrEnum):
     BAR = "bar"
     FEET = "feet"
     LOAD = "load"
+    STAND_OVER = "stand-over"
     OTHER = "other"
 
 
@@ -22,6 +23,7 @@ _NAMES = (
     (PointRole.SADDLE, re.compile(r"(saddle|seat)s?( top| height)?")),
     (PointRole.BAR, re.compile(r"(handle)?bars?( ends?)?|grips?")),
     (PointRole.LOAD, re.compile(r"box floor|(parcel )?rack|load( floor)?")),
+    (PointRole.STAND_OVER, re.compile(r"top tube( middle)?|stand ?over( height)?")),
     (PointRole.FEET, re.compile(r"(foot ?)?pegs?|foot ?(boards?|rests?)")),
 )
 

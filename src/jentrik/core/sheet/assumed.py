@@ -6,6 +6,8 @@ Source: common practice; usual machines of each build, from memory.
 
 from dataclasses import dataclass
 
+from jentrik.core.figures.rider import INSEAM_SHARE
+from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Kind
 from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.core.tirecode.reading import Reading
@@ -88,6 +90,15 @@ def assumed_figures(kind: Kind, tire: Reading, build: DrawnAs | None = None) -> 
         | {"fork.length_mm": round(fork, 0), "fork.offset_mm": round(radius * OFFSET_PER_RADIUS, 0)}
         | of_build
     )
+
+
+def inseam(sheet: Sheet) -> Figure | None:
+    """Return the rider's inseam, mm: as measured, else assumed out of the height."""
+    known, tall = sheet.figures.get("rider.inseam_mm"), sheet.figures.get("rider.height_mm")
+    if known is not None or tall is None:
+        return known
+    start = round(float(tall.value) * INSEAM_SHARE, 0)
+    return Figure(start, Provenance.ASSUMED, tall.taken_on)
 
 
 @dataclass(frozen=True, slots=True)

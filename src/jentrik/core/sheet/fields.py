@@ -89,7 +89,14 @@ FIELDS: tuple[SheetField, ...] = (
         "Rider's inseam, in riding boots",
         "mm",
         "Rider",
-        "how far the feet reach the ground",
+        "how the feet reach the ground, stand-over and saddle",
+    ),
+    SheetField(
+        "rider.height_mm",
+        "Rider's height",
+        "mm",
+        "Rider",
+        "the inseam to start from, until it is measured",
     ),
     SheetField(
         "suspension.front.travel_mm",

@@ -1,17 +1,19 @@
 """The ledger: what moves, as found, as proposed, and against the shop's limits."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
 from markupsafe import Markup
 
+from jentrik.core.figures.rider import RiderReach, rider_reach
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.sheet.assumed import inseam
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Band, ShopLimits
 from jentrik.web.drawing.ribbon import ribbon
@@ -150,18 +152,30 @@ def _contact_rows(
         old, new = getattr(found.contact, key), getattr(outcome.contact, key)
         if old is not None and new is not None:
             rows.append(replace(_plain_row(label, unit, old, new, digits), remark=remark))
+    of_rider = inseam(sheet)
+    if of_rider is not None:
+        reached = [rider_reach(one.contact, float(of_rider.value)) for one in (found, outcome)]
+        assumed = of_rider.provenance is Provenance.ASSUMED
+        rows = [*(replace(r, assumed=assumed) for r in _rider_rows(sheet.kind, *reached)), *rows]
     old, new = found.contact.seat_height_mm, outcome.contact.seat_height_mm
-    if old is None or new is None:
-        return rows
-    inseam = sheet.figures.get("rider.inseam_mm")
-    if inseam is not None:
-        rider = float(inseam.value)
-        row = _plain_row("Seat above the inseam", "mm", old - rider, new - rider, 0)
-        rows.insert(0, replace(row, remark="feet flat below 0, machine upright"))
-    if sheet.kind == "motorcycle":
+    if sheet.kind == "motorcycle" and old is not None and new is not None:
         row = _plain_row("Seat height", "mm", old, new, 0)
         rows.insert(0, replace(row, ribbon=ribbon(new - old, limits.seat_height_mm)))
     return rows
+
+
+def _rider_rows(kind: Kind, old: RiderReach, new: RiderReach) -> Iterator[LedgerRow]:
+    """Yield how the rider reaches the ground, stands over the frame and sits to the cranks."""
+    usual = f"{fixed(new.usual_to_cranks_mm, 0)} is usual for this inseam"
+    lines = (
+        ("Seat above the inseam", "seat_above_mm", "feet flat below 0, machine upright"),
+        ("Stand-over room", "standover_room_mm", "usual: 25 on the road, 50 off it"),
+        ("Saddle to crank axle", "saddle_to_cranks_mm", usual if kind == "bicycle" else ""),
+    )
+    for label, key, remark in lines:
+        then, now = getattr(old, key), getattr(new, key)
+        if then is not None and now is not None:
+            yield replace(_plain_row(label, "mm", then, now, 0), remark=remark)
 
 
 def _point_rows(found: PlanResult, outcome: Outcome) -> list[LedgerRow]:
