@@ -26,7 +26,7 @@ from jentrik.bench_shop import big_shop_vs_demo
 from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
 from jentrik.bench_years import ten_years_vs_demo
 from jentrik.core.errors import Refusal
-from jentrik.core.geometry.pose import Axles, Change, settle
+from jentrik.core.geometry.pose import Axles, PoseChange, settle
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import PlanResult, as_measured
@@ -118,7 +118,9 @@ def _ratio(slow: Callable[[], object], fast: Callable[[], object], times: int) -
 def pose_vs_root_finder() -> BenchFigure:
     """Compare one pose with scipy's general root finder on the same two contact conditions."""
     found = Axles(1046.0, 71.5, 348.0, 348.0)
-    change = Change(339.0, 338.0, fork_longer_mm=10.0, offset_more_mm=-4.0, rear_shift_y_mm=-8.0)
+    change = PoseChange(
+        339.0, 338.0, fork_longer_mm=10.0, offset_more_mm=-4.0, rear_shift_y_mm=-8.0
+    )
     head = np.radians(found.head_angle_deg)
     up = np.array([-np.cos(head), np.sin(head)])
     ahead = np.array([np.sin(head), np.cos(head)])

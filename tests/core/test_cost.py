@@ -9,7 +9,7 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.job.carry_over import Fate, PartLine
 from jentrik.core.job.cost import (
     Bought,
-    Way,
+    WheelSource,
     money,
     parts_for,
     tire_years,
@@ -61,16 +61,16 @@ def test_what_must_be_found_out_stands_apart_and_makes_the_total_a_range():
 
 def test_machine_work_and_longer_bolts_are_lines_and_owned_wheels_are_not_bought():
     change = {"front": {"tire": "110/80-18 58H", "sensor": {"face": "other", "kind": "same"}}}
-    lines = fates(Way.EXCHANGE, change, MOTORCYCLE, front=RING)
+    lines = fates(WheelSource.EXCHANGE, change, MOTORCYCLE, front=RING)
     assert lines["front machine work on the hub"] is Fate.BUY
     assert lines["front longer bolts for rotor and ring"] is Fate.BUY
     bike = read_bike({**MOTORCYCLE["bike"], "front": RING})
     owned = replace(read_proposal({"name": "A", **change}), owned=("front",))
-    assert [line.fate for line in parts_for(bike, owned, Way.EXCHANGE)] == [Fate.KEEP]
-    assert ways_of(bike, owned) == (Way.EXCHANGE,)
-    assert usual_hours(bike, owned, Way.EXCHANGE) == Decimal("1.0")  # the swap itself
+    assert [line.fate for line in parts_for(bike, owned, WheelSource.EXCHANGE)] == [Fate.KEEP]
+    assert ways_of(bike, owned) == (WheelSource.EXCHANGE,)
+    assert usual_hours(bike, owned, WheelSource.EXCHANGE) == Decimal("1.0")  # the swap itself
     chip = read_proposal({"name": "B", "position": "low"})
-    assert usual_hours(bike, chip, Way.EXCHANGE) == Decimal("0.5")
+    assert usual_hours(bike, chip, WheelSource.EXCHANGE) == Decimal("0.5")
 
 
 def fates(way, changes, base, **bike):
@@ -81,7 +81,7 @@ def fates(way, changes, base, **bike):
 
 def test_three_ways_to_another_wheel_size():
     change = {"front": {"tire": "110/80-18 58H"}}
-    exchange, second, laced = (fates(way, change, MOTORCYCLE, front=RING) for way in Way)
+    exchange, second, laced = (fates(way, change, MOTORCYCLE, front=RING) for way in WheelSource)
     assert exchange["front rotor"] is Fate.ASK
     assert second["front rotor"] is second["front tone ring and sensor"] is Fate.BUY
     assert laced["front rotor"] is laced["front tone ring and sensor"] is Fate.KEEP
@@ -92,12 +92,12 @@ def test_three_ways_to_another_wheel_size():
 def test_a_tire_alone_has_one_way_and_hours_follow_the_work():
     bike = read_bike(PLAN["bike"])
     tire = read_proposal({"name": "A", "rear": {"tire": "40-622"}})
-    assert ways_of(bike, tire) == (Way.EXCHANGE,)
-    assert usual_hours(bike, tire, Way.EXCHANGE) == Decimal("0.5")
+    assert ways_of(bike, tire) == (WheelSource.EXCHANGE,)
+    assert usual_hours(bike, tire, WheelSource.EXCHANGE) == Decimal("0.5")
     both = {"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}, "fork": {"length_mm": 405}}
     wheels = read_proposal({"name": "B", **both})
-    assert usual_hours(bike, wheels, Way.EXCHANGE) == Decimal("2.0")  # two wheels, a fork
-    assert usual_hours(bike, wheels, Way.RELACE) == Decimal("6.0")
+    assert usual_hours(bike, wheels, WheelSource.EXCHANGE) == Decimal("2.0")  # two wheels, a fork
+    assert usual_hours(bike, wheels, WheelSource.RELACE) == Decimal("6.0")
 
 
 def test_wear_or_age_comes_first_and_what_a_year_costs():

@@ -11,7 +11,7 @@ from scipy.optimize import root
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import Chassis, as_found, geometry
 from jentrik.core.geometry.frame import bottom_bracket, crown_seat
-from jentrik.core.geometry.pose import Axles, Change, settle
+from jentrik.core.geometry.pose import Axles, PoseChange, settle
 from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.steering import mechanical_trail, trail, wheel_flop
 
@@ -33,7 +33,7 @@ def test_published_bicycle_benchmark_both_ways():
     head = 90 - math.degrees(math.pi / 10)
     offset = 350 * math.sin(math.pi / 10) - 80 * math.cos(math.pi / 10)
     machine = Chassis(Axles(1020.0, head, 350.0, 300.0, fork_offset_mm=offset))
-    figures, pose = geometry(machine, Change(front_radius_mm=350.0, rear_radius_mm=300.0))
+    figures, pose = geometry(machine, PoseChange(front_radius_mm=350.0, rear_radius_mm=300.0))
     assert figures.trail_mm == pytest.approx(80, abs=1e-9)
     assert pose.wheelbase_mm == pytest.approx(1020, abs=1e-9)
     assert pose.pitch_deg == pytest.approx(0, abs=1e-12)
@@ -42,7 +42,7 @@ def test_published_bicycle_benchmark_both_ways():
     assert figures.wheel_flop_mm == pytest.approx(40 * math.sin(math.pi / 5))
 
 
-def numerical_pose(found: Axles, change: Change) -> tuple[float, float]:
+def numerical_pose(found: Axles, change: PoseChange) -> tuple[float, float]:
     """Solve the two contact conditions for pitch and wheelbase from the sketch alone."""
     h = math.radians(found.head_angle_deg)
     up, forward = np.array([-math.cos(h), math.sin(h)]), np.array([math.sin(h), math.cos(h)])
@@ -69,7 +69,7 @@ def numerical_pose(found: Axles, change: Change) -> tuple[float, float]:
 radii = st.floats(120, 400)
 machines = st.builds(Axles, st.floats(850, 1700), st.floats(50, 85), radii, radii)
 changes = st.builds(
-    Change,
+    PoseChange,
     radii,
     radii,
     st.floats(-60, 60),
@@ -108,7 +108,7 @@ def test_undoing_a_change_brings_the_machine_back(found, change):
         x, y = change.rear_shift_x_mm, change.rear_shift_y_mm
         back = settle(
             between,
-            Change(
+            PoseChange(
                 found.front_radius_mm,
                 found.rear_radius_mm,
                 -change.fork_longer_mm,
@@ -130,9 +130,9 @@ def test_a_million_machines_go_through_the_same_function_as_one():
     front, rear = rng.uniform(300, 360, 1000), rng.uniform(300, 360, 1000)
     found = Axles(1050.0, 71.0, 348.0, 348.0, fork_offset_mm=45.0)
     chassis = Chassis(found, (439.0, 275.0), 275.0, 73.0, 600.0, 385.0)
-    many, _ = geometry(chassis, Change(front, rear, fork_longer_mm=5.0))
+    many, _ = geometry(chassis, PoseChange(front, rear, fork_longer_mm=5.0))
     for i in (0, 17, 999):
-        one, _ = geometry(chassis, Change(float(front[i]), float(rear[i]), fork_longer_mm=5.0))
+        one, _ = geometry(chassis, PoseChange(float(front[i]), float(rear[i]), fork_longer_mm=5.0))
         for figure in ("trail_mm", "bb_height_mm", "head_angle_deg", "reach_mm", "front_center_mm"):
             every = np.broadcast_to(getattr(many, figure), 1000)
             assert every[i] == pytest.approx(getattr(one, figure), abs=1e-10)
@@ -144,7 +144,7 @@ def test_trade_cross_check_smaller_rear_is_lower_and_slacker(wheelbase, slacker)
     # degrees at 1230 mm (1.04 at 1050); same tire width, so the radius falls by 19 mm.
     bb = bottom_bracket(rear_radius_mm=370.0, chainstay_mm=435.0, bb_height_mm=340.0)
     chassis = Chassis(Axles(wheelbase, 66.0, 370.0, 370.0, fork_offset_mm=44.0), bb, 340.0)
-    figures, _ = geometry(chassis, Change(370.0, 351.0))
+    figures, _ = geometry(chassis, PoseChange(370.0, 351.0))
     assert figures.head_angle_deg == pytest.approx(66 - slacker, abs=0.02)
     if wheelbase == 1230:
         assert figures.bb_height_mm == pytest.approx(340 - 12, abs=0.6)
@@ -157,7 +157,7 @@ def test_trade_cross_check_smaller_front_with_longer_fork():
     chassis = Chassis(
         Axles(1230.0, 66.0, 370.0, 370.0, fork_offset_mm=44.0), bb, 340.0, 76.0, 620.0, 460.0
     )
-    figures, _ = geometry(chassis, Change(351.0, 370.0, fork_longer_mm=10, offset_more_mm=4))
+    figures, _ = geometry(chassis, PoseChange(351.0, 370.0, fork_longer_mm=10, offset_more_mm=4))
     assert figures.head_angle_deg == pytest.approx(66.5, abs=0.1)
     assert figures.reach_mm == pytest.approx(465, abs=1.5)
 
@@ -166,7 +166,7 @@ def test_equal_drop_of_both_wheels_lowers_everything_and_turns_nothing():
     chassis = Chassis(
         Axles(1050.0, 71.0, 348.0, 348.0, fork_offset_mm=50.0), points={"saddle": (120.0, 980.0)}
     )
-    figures, _ = geometry(chassis, Change(339.0, 339.0))
+    figures, _ = geometry(chassis, PoseChange(339.0, 339.0))
     assert figures.pitch_deg == pytest.approx(0, abs=1e-12)
     assert figures.points["saddle"] == pytest.approx((120, 971))
 
@@ -194,7 +194,7 @@ def test_mechanical_trail_and_flop_against_their_definitions():
 
 def test_lean_on_the_stand_against_a_rotation_in_space():
     # Both wheels 20 mm smaller: no pitch, the foot comes 20 mm down in the machine's own plane.
-    pose = settle(Axles(1400.0, 63.0, 310.0, 310.0), Change(290.0, 290.0))
+    pose = settle(Axles(1400.0, 63.0, 310.0, 310.0), PoseChange(290.0, 290.0))
     lean = lean_on_stand(lean_deg=11.0, foot_out_mm=240.0, foot_x_mm=520.0, pose=pose)
     foot = np.array([240 * math.cos(math.radians(11)), 240 * math.sin(math.radians(11)) - 20])
     angle = math.radians(lean)
@@ -206,7 +206,7 @@ def test_lean_on_the_stand_against_a_rotation_in_space():
 @pytest.mark.parametrize("front", [700.0, 702.0])
 def test_wheels_that_touch_are_refused(front):
     with pytest.raises(OutOfRange, match="run into each other"):
-        settle(Axles(1050.0, 71.0, 348.0, 348.0), Change(front, 350.0))
+        settle(Axles(1050.0, 71.0, 348.0, 348.0), PoseChange(front, 350.0))
 
 
 def test_crown_seat_by_hand():

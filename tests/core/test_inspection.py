@@ -7,10 +7,10 @@ import pytest
 from jentrik.core.errors import OutOfRange
 from jentrik.core.logbook.inspection import (
     SIGNS,
-    Asked,
     Inspection,
     Look,
     Result,
+    TireDemands,
     as_it_stands,
     judge_look,
     wanted_kpa,
@@ -28,7 +28,7 @@ def look(**more):
 
 
 def judged(asked=None, policy=DEFAULT_POLICY, **more):
-    return judge_look(look(**more), asked or Asked(), policy)
+    return judge_look(look(**more), asked or TireDemands(), policy)
 
 
 @pytest.mark.parametrize(
@@ -73,7 +73,7 @@ def test_the_heaviest_reason_decides_and_stands_first():
     ],
 )
 def test_tread_against_the_common_rule_and_the_shop(least, rule, result):
-    told = judged(Asked(rule_tread_mm=rule), tread_mm=(least, least, least))
+    told = judged(TireDemands(rule_tread_mm=rule), tread_mm=(least, least, least))
     assert told.result == result
 
 
@@ -97,24 +97,24 @@ def test_age_by_the_shops_school(made, which, school, result):
 def test_the_sidewall_is_a_wall_in_every_school():
     for school in PressureSchool:
         policy = DEFAULT_POLICY.having({"rubber.pressure_school": school})
-        told = judged(Asked(sidewall_kpa=280), policy, pressure_kpa=290)
+        told = judged(TireDemands(sidewall_kpa=280), policy, pressure_kpa=290)
         assert "above the sidewall" in told.reasons[0].says
 
 
 def test_pressure_by_placard_by_load_and_by_feel():
-    asked = Asked(placard_kpa=250, sidewall_kpa=290, axle_load_kg=150, load_kg=200)
+    asked = TireDemands(placard_kpa=250, sidewall_kpa=290, axle_load_kg=150, load_kg=200)
     assert wanted_kpa(asked, PressureSchool.PLACARD) == (250, "by the maker's placard")
     # 290 kPa carry 200 kg; 150 kg need three quarters.
     assert wanted_kpa(asked, PressureSchool.LOAD)[0] == pytest.approx(217.5)
     assert wanted_kpa(asked, PressureSchool.FEEL)[0] == pytest.approx(217.5)
-    assert wanted_kpa(Asked(), PressureSchool.LOAD)[0] is None
+    assert wanted_kpa(TireDemands(), PressureSchool.LOAD)[0] is None
     # Ten percent short is what a cold night makes of it.
     assert judged(asked, pressure_kpa=225).result is Result.KEEP
     assert judged(asked, pressure_kpa=224).result is Result.WATCH
 
 
 def test_a_pressure_clearly_over_what_is_wanted_is_remarked():
-    asked = Asked(placard_kpa=250, sidewall_kpa=400)
+    asked = TireDemands(placard_kpa=250, sidewall_kpa=400)
     assert judged(asked, pressure_kpa=287).result is Result.KEEP  # 15 % over is 287.5
     told = judged(asked, pressure_kpa=288)
     assert told.result is Result.WATCH
@@ -124,7 +124,7 @@ def test_a_pressure_clearly_over_what_is_wanted_is_remarked():
 def test_causes_of_a_machine_that_leans_and_of_one_that_does_not():
     worn = (3.0, 5.0, 3.2)
     assert "cornering" in judged(tread_mm=worn).reasons[0].says
-    assert "cornering" not in judged(Asked(leans=False), tread_mm=worn).reasons[0].says
+    assert "cornering" not in judged(TireDemands(leans=False), tread_mm=worn).reasons[0].says
 
 
 def test_signs_once_seen_stay_until_looked_at_again():
@@ -137,7 +137,7 @@ def test_signs_once_seen_stay_until_looked_at_again():
     again = as_it_stands([cracked, pumped, worn])
     assert (again.signs, again.tread_mm) == (cracked.signs, (4, 4, 4))
     over = as_it_stands([cracked, worn, look(signs=("nothing found",))])
-    judgement = judge_look(over, Asked(), DEFAULT_POLICY)
+    judgement = judge_look(over, TireDemands(), DEFAULT_POLICY)
     assert [one.says for one in judgement.reasons if one.result is Result.REPLACE] == []
     assert as_it_stands([]) is None
 

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from jentrik.core.figures.character import Masses, character
-from jentrik.core.logbook.inspection import Asked, wanted_kpa
+from jentrik.core.logbook.inspection import TireDemands, wanted_kpa
 from jentrik.core.logbook.tire_age import too_old
 from jentrik.core.logbook.wear import Odometer, distances
 from jentrik.core.machine.figure import Figure, Provenance
@@ -160,7 +160,7 @@ def test_nothing_is_counted_over_a_swapped_instrument_even_where_it_stands_highe
 
 
 def test_a_heavier_axle_asks_no_more_than_the_sidewall():
-    asked = Asked(sidewall_kpa=290, axle_load_kg=260, load_kg=200)
+    asked = TireDemands(sidewall_kpa=290, axle_load_kg=260, load_kg=200)
     assert wanted_kpa(asked, PressureSchool.LOAD)[0] == 290
 
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from jentrik.core.figures.spokes import HOLE_MM, spoke_length, spoke_lengths
-from jentrik.core.job.cost import Way, parts_for
+from jentrik.core.job.cost import WheelSource, parts_for
 from jentrik.core.machine.wheel import Hub, Rim, Wheel
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import PLAN
@@ -60,10 +60,10 @@ def test_the_order_names_the_lengths_of_a_wheel_laced_anew():
     wheel = {"tire": "37-622", "rim": {"bead_seat_diameter_mm": 622}, "hub": LACED}
     bike = read_bike(PLAN["bike"] | {"front": wheel})
     change = {"tire": "47-584", "rim": {"bead_seat_diameter_mm": 584, "effective_mm": 601}}
-    lines = parts_for(bike, read_proposal({"name": "A", "front": change}), Way.RELACE)
+    lines = parts_for(bike, read_proposal({"name": "A", "front": change}), WheelSource.RELACE)
     (spokes,) = [line for line in lines if line.name == "spokes and nipples"]
     assert spokes.why == "left 293.4 mm, right 292.0 mm"
     bare = parts_for(
-        read_bike(PLAN["bike"]), read_proposal({"name": "A", "front": change}), Way.RELACE
+        read_bike(PLAN["bike"]), read_proposal({"name": "A", "front": change}), WheelSource.RELACE
     )
     assert "to the new length" in next(x.why for x in bare if x.name == "spokes and nipples")

@@ -7,7 +7,7 @@ import pytest
 
 from jentrik.core.logbook.due import Due, next_look, next_move
 from jentrik.core.logbook.wear import (
-    Correction,
+    DistanceCorrection,
     Odometer,
     TreadLook,
     day_at,
@@ -76,12 +76,12 @@ def test_a_check_corrects_the_way_from_its_day_on_and_a_swap_counts_nothing():
         Odometer(after(30), 5, swapped=True),
         Odometer(after(40), 105),
     ]
-    told = distances(readings, [Correction(after(10), 0.95)])
+    told = distances(readings, [DistanceCorrection(after(10), 0.95)])
     assert [km for _, km in told] == pytest.approx([0, 100, 195, 195, 290])
     assert km_a_day(told) == pytest.approx(290 / 40)
     assert distance_on(after(15), told) == pytest.approx(147.5)
     assert distance_on(after(99), told) is None
-    assert factor_on(D, [Correction(after(10), 0.95)]) == 1
+    assert factor_on(D, [DistanceCorrection(after(10), 0.95)]) == 1
 
 
 def test_weeks_begin_on_sunday_and_years_are_the_mean_gregorian():
@@ -130,7 +130,7 @@ def test_a_distance_stands_on_the_days_themselves_and_on_a_single_one():
 def test_a_reading_below_the_last_counts_nothing_and_corrections_go_by_their_day():
     readings = [Odometer(D, 500), Odometer(after(5), 400), Odometer(after(9), 450)]
     assert [km for _, km in distances(readings)] == [0, 0, 50]
-    late, early = Correction(after(20), 0.9), Correction(after(10), 0.95)
+    late, early = DistanceCorrection(after(20), 0.9), DistanceCorrection(after(10), 0.95)
     assert factor_on(after(15), [late, early]) == 0.95
     assert factor_on(after(25), [late, early]) == factor_on(after(25), [early, late]) == 0.9
 

@@ -5,7 +5,7 @@ from statistics import mean, stdev
 
 import pytest
 
-from jentrik.devices.port import UNITS, Gauge, GaugeError, Place, Quantity
+from jentrik.devices.port import UNITS, Gauge, GaugeError, GaugeQuantity, Place
 from jentrik.devices.simulated import TOOL, TOOLS, Simulated
 
 
@@ -15,7 +15,7 @@ def stand_in(name, **more):
 
 
 def test_every_quantity_has_a_tool_and_every_tool_speaks_the_port():
-    assert {tool.quantity for tool in TOOLS} == set(Quantity) == set(UNITS)
+    assert {tool.quantity for tool in TOOLS} == set(GaugeQuantity) == set(UNITS)
     for tool in TOOLS:
         gauge: Gauge = stand_in(tool.id)
         assert (gauge.name, gauge.quantity) == (tool.name, tool.quantity)

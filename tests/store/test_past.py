@@ -5,7 +5,7 @@ import json
 import pytest
 
 from jentrik.store import records
-from jentrik.store.past import Moved, moved_by
+from jentrik.store.past import FieldMoved, moved_by
 
 
 def entry(table, before=None, after=None):
@@ -96,7 +96,7 @@ PROPOSAL = {"name": "B", "changes": '{"rear": {"tire": "50-559", "hub": {"spacin
     ],
 )
 def test_one_row_is_told_in_the_words_of_the_bench(one, told):
-    assert moved_by([one]) == (Moved(*told),)
+    assert moved_by([one]) == (FieldMoved(*told),)
 
 
 def test_a_new_card_is_one_line_and_what_did_not_move_is_none():

@@ -11,7 +11,7 @@ from typing import Protocol
 from jentrik.core.errors import Refusal
 
 
-class Quantity(StrEnum):
+class GaugeQuantity(StrEnum):
     """What a gauge measures."""
 
     TREAD = "tread"
@@ -24,15 +24,15 @@ class Quantity(StrEnum):
     SHOWN_SPEED = "shown speed"
 
 
-UNITS: dict[Quantity, str] = {
-    Quantity.TREAD: "mm",
-    Quantity.ANGLE: "°",
-    Quantity.LENGTH: "mm",
-    Quantity.PRESSURE: "kPa",
-    Quantity.TORQUE: "N·m",
-    Quantity.LOAD: "kg",
-    Quantity.TRUE_SPEED: "km/h",
-    Quantity.SHOWN_SPEED: "km/h",
+UNITS: dict[GaugeQuantity, str] = {
+    GaugeQuantity.TREAD: "mm",
+    GaugeQuantity.ANGLE: "°",
+    GaugeQuantity.LENGTH: "mm",
+    GaugeQuantity.PRESSURE: "kPa",
+    GaugeQuantity.TORQUE: "N·m",
+    GaugeQuantity.LOAD: "kg",
+    GaugeQuantity.TRUE_SPEED: "km/h",
+    GaugeQuantity.SHOWN_SPEED: "km/h",
 }
 
 
@@ -69,7 +69,7 @@ class Gauge(Protocol):
         """What it is called in this shop."""
 
     @property
-    def quantity(self) -> Quantity:
+    def quantity(self) -> GaugeQuantity:
         """What it measures."""
 
     def read(self, place: Place) -> Taken:

@@ -11,7 +11,7 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from jentrik.devices.port import GaugeError, Place, Quantity, Taken
+from jentrik.devices.port import GaugeError, GaugeQuantity, Place, Taken
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +23,7 @@ class Tool:
 
     id: str
     name: str
-    quantity: Quantity
+    quantity: GaugeQuantity
     resolution: float
     scatter: float
     least: float
@@ -34,14 +34,14 @@ class Tool:
 
 
 TOOLS: tuple[Tool, ...] = (
-    Tool("tread", "Tread-depth gauge", Quantity.TREAD, 0.1, 0.05, 0, 25, 0.4, 0.05, 0.1),
-    Tool("angle", "Digital angle finder", Quantity.ANGLE, 0.1, 0.05, -90, 90, 0.8, 0.15, 0.3),
-    Tool("calipers", "Calipers", Quantity.LENGTH, 0.05, 0.05, 0, 200, 0.5, 0.4, 0.0),
-    Tool("pressure", "Pressure gauge", Quantity.PRESSURE, 1, 0.8, 0, 1000, 0.6, 4, 2),
-    Tool("torque", "Torque wrench", Quantity.TORQUE, 0.1, 0.6, 2, 210, 0.7, 0, 0.0),
-    Tool("scale", "Axle scale", Quantity.LOAD, 0.5, 0.4, 0, 600, 1.2, 2, 1),
-    Tool("logger", "GPS logger", Quantity.TRUE_SPEED, 0.1, 0.15, 0, 400, 1.0, 0, 0.0),
-    Tool("reader", "Instrument reader", Quantity.SHOWN_SPEED, 0.5, 0.2, 0, 400, 0.5, 0, 0.0),
+    Tool("tread", "Tread-depth gauge", GaugeQuantity.TREAD, 0.1, 0.05, 0, 25, 0.4, 0.05, 0.1),
+    Tool("angle", "Digital angle finder", GaugeQuantity.ANGLE, 0.1, 0.05, -90, 90, 0.8, 0.15, 0.3),
+    Tool("calipers", "Calipers", GaugeQuantity.LENGTH, 0.05, 0.05, 0, 200, 0.5, 0.4, 0.0),
+    Tool("pressure", "Pressure gauge", GaugeQuantity.PRESSURE, 1, 0.8, 0, 1000, 0.6, 4, 2),
+    Tool("torque", "Torque wrench", GaugeQuantity.TORQUE, 0.1, 0.6, 2, 210, 0.7, 0, 0.0),
+    Tool("scale", "Axle scale", GaugeQuantity.LOAD, 0.5, 0.4, 0, 600, 1.2, 2, 1),
+    Tool("logger", "GPS logger", GaugeQuantity.TRUE_SPEED, 0.1, 0.15, 0, 400, 1.0, 0, 0.0),
+    Tool("reader", "Instrument reader", GaugeQuantity.SHOWN_SPEED, 0.5, 0.2, 0, 400, 0.5, 0, 0.0),
 )
 TOOL = {tool.id: tool for tool in TOOLS}
 OF_QUANTITY = {tool.quantity: tool for tool in TOOLS}
@@ -65,7 +65,7 @@ class Simulated:
         return self.tool.name
 
     @property
-    def quantity(self) -> Quantity:
+    def quantity(self) -> GaugeQuantity:
         """What it measures."""
         return self.tool.quantity
 

@@ -19,7 +19,7 @@ from jentrik.core.plan.plan import PlanResult, compute
 from jentrik.exchange.plan_parts import (
     BikeDocument,
     ContactDocument,
-    Part,
+    DocumentPart,
     PlanDocument,
     ProposalDocument,
     WheelChangeDocument,
@@ -49,7 +49,7 @@ def read_proposal(values: dict[str, Any]) -> machine.Proposal:
     return proposal_of(_validated(ProposalDocument, values))
 
 
-M = TypeVar("M", bound=Part)
+M = TypeVar("M", bound=DocumentPart)
 
 
 def read_kept(kept: KeptProposal) -> machine.Proposal:

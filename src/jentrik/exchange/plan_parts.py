@@ -10,13 +10,13 @@ Figure = Annotated[float, Field(strict=True)]
 Words = Annotated[str, Field(max_length=80)]
 
 
-class Part(BaseModel):
+class DocumentPart(BaseModel):
     """A part of the document: only known keys, no guessing of types."""
 
     model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
 
 
-class RimDocument(Part):
+class RimDocument(DocumentPart):
     """A rim."""
 
     bead_seat_diameter_mm: Figure | None = None
@@ -30,7 +30,7 @@ class RimDocument(Part):
     effective_mm: Figure | None = None
 
 
-class HubDocument(Part):
+class HubDocument(DocumentPart):
     """A hub: what it needs of frame, fork and brake, and what it carries."""
 
     spacing_mm: Figure | None = None
@@ -48,7 +48,7 @@ class HubDocument(Part):
     crossings: Figure | None = None
 
 
-class SensorDocument(Part):
+class SensorDocument(DocumentPart):
     """What is known of another wheel's speed sensor, against the one as found."""
 
     face: Literal["same", "other"] | None = None
@@ -59,7 +59,7 @@ class SensorDocument(Part):
     hole_mm: Figure | None = None
 
 
-class RimBrakeDocument(Part):
+class RimBrakeDocument(DocumentPart):
     """A rim brake: bolt to pad, and the caliper's slot."""
 
     pad_reach_mm: Figure | None = None
@@ -67,7 +67,7 @@ class RimBrakeDocument(Part):
     mount: Literal["bolt above", "boss below"] | None = None
 
 
-class FittedDocument(Part):
+class FittedDocument(DocumentPart):
     """A tire beyond its code; `made` is week and year as on the sidewall."""
 
     make: Words | None = None
@@ -81,7 +81,7 @@ class FittedDocument(Part):
     valve: Literal["narrow", "wide"] | None = None
 
 
-class AnyWheelDocument(Part):
+class AnyWheelDocument(DocumentPart):
     """What a wheel as found and a wheel as a proposal names it have in common."""
 
     tire: str | None = None
@@ -106,7 +106,7 @@ class WheelDocument(AnyWheelDocument):
     axle_load_kg: Figure | None = None
 
 
-class ForkDocument(Part):
+class ForkDocument(DocumentPart):
     """A fork: length along the steering axis, offset perpendicular to it."""
 
     length_mm: Figure | None = None
@@ -116,7 +116,7 @@ class ForkDocument(Part):
     rated_bead_seat_mm: Figure | None = None
 
 
-class ForkChangeDocument(Part):
+class ForkChangeDocument(DocumentPart):
     """What a proposal says of the fork."""
 
     length_mm: Figure | None = None
@@ -124,7 +124,7 @@ class ForkChangeDocument(Part):
     travel_mm: Figure | None = None
 
 
-class TravelDocument(Part):
+class TravelDocument(DocumentPart):
     """The travel of a fork, and how much of it the rider takes."""
 
     travel_mm: Figure | None = None
@@ -141,7 +141,7 @@ class RearTravelDocument(TravelDocument):
     pivot_height_mm: Figure | None = None
 
 
-class SuspensionDocument(Part):
+class SuspensionDocument(DocumentPart):
     """The suspension, and the state the machine was measured in."""
 
     measured: Literal["unladen", "rider on"] = "unladen"
@@ -149,7 +149,7 @@ class SuspensionDocument(Part):
     rear: RearTravelDocument = RearTravelDocument()
 
 
-class PositionDocument(Part):
+class PositionDocument(DocumentPart):
     """A named chip or dropout position: its shift, and the wheel its maker pairs with it."""
 
     name: str
@@ -158,7 +158,7 @@ class PositionDocument(Part):
     bead_seat_diameter_mm: Figure | None = None
 
 
-class DesignDocument(Part):
+class DesignDocument(DocumentPart):
     """What the maker's sheet says of the machine it left the works as."""
 
     head_angle_deg: Figure | None = None
@@ -169,7 +169,7 @@ class DesignDocument(Part):
     seat_height_mm: Figure | None = None
 
 
-class ContactDocument(Part):
+class ContactDocument(DocumentPart):
     """What a proposal does to bar, saddle and cranks."""
 
     bar_rise_mm: Figure = 0.0
@@ -178,7 +178,7 @@ class ContactDocument(Part):
     crank_mm: Figure | None = None
 
 
-class PointDocument(Part):
+class PointDocument(DocumentPart):
     """A named place on the chassis."""
 
     name: str
@@ -187,7 +187,7 @@ class PointDocument(Part):
     out_mm: Figure | None = None
 
 
-class WheelSpecDocument(Part):
+class WheelSpecDocument(DocumentPart):
     """What the maker asks of a wheel."""
 
     tire: str | None = None
@@ -201,7 +201,7 @@ class WheelSpecDocument(Part):
     rotor_most_mm: Figure | None = None
 
 
-class ApprovedDocument(Part):
+class ApprovedDocument(DocumentPart):
     """One pair of tires on the maker's sheet."""
 
     name: str
@@ -210,14 +210,14 @@ class ApprovedDocument(Part):
     position: str | None = None
 
 
-class SpecDocument(Part):
+class SpecDocument(DocumentPart):
     """The maker's sheet for both wheels."""
 
     front: WheelSpecDocument | None = None
     rear: WheelSpecDocument | None = None
 
 
-class SpeedometerDocument(Part):
+class SpeedometerDocument(DocumentPart):
     """The wheel that feeds the instrument."""
 
     wheel: Literal["front", "rear", "gearbox"]
@@ -228,7 +228,7 @@ class SpeedometerDocument(Part):
     within_percent: Figure | None = None
 
 
-class GearingDocument(Part):
+class GearingDocument(DocumentPart):
     """Teeth and ratios."""
 
     chainrings: list[Figure] = []
@@ -240,7 +240,7 @@ class GearingDocument(Part):
     most_rpm: Figure | None = None
 
 
-class ClearanceDocument(Part):
+class ClearanceDocument(DocumentPart):
     """A gap at a named place."""
 
     name: str
@@ -254,7 +254,7 @@ class ClearanceDocument(Part):
     moves_with: Literal["wheel", "body"] | None = None
 
 
-class SideStandDocument(Part):
+class SideStandDocument(DocumentPart):
     """The side stand as it holds the machine now."""
 
     lean_deg: Figure
@@ -264,7 +264,7 @@ class SideStandDocument(Part):
     pivot_out_mm: Figure | None = None
 
 
-class CenterStandDocument(Part):
+class CenterStandDocument(DocumentPart):
     """The center stand as it lifts a wheel now."""
 
     lifts: Literal["front", "rear"] = "rear"
@@ -272,7 +272,7 @@ class CenterStandDocument(Part):
     feet_x_mm: Figure
 
 
-class MassDocument(Part):
+class MassDocument(DocumentPart):
     """The machine without its rider, and its center of mass."""
 
     kg: Figure | None = None
@@ -280,7 +280,7 @@ class MassDocument(Part):
     center_height_mm: Figure | None = None
 
 
-class BikeDocument(Part):
+class BikeDocument(DocumentPart):
     """A machine as found."""
 
     name: str
@@ -324,21 +324,21 @@ class BikeDocument(Part):
     luggage_kg: Figure | None = None
 
 
-class ShiftDocument(Part):
+class ShiftDocument(DocumentPart):
     """How far the rear axle moves in the chassis's frame."""
 
     x: Figure = 0.0
     y: Figure = 0.0
 
 
-class SprocketsDocument(Part):
+class SprocketsDocument(DocumentPart):
     """The sprockets a proposal names."""
 
     front_sprocket: Figure | None = None
     rear_sprocket: Figure | None = None
 
 
-class ProposalDocument(Part):
+class ProposalDocument(DocumentPart):
     """What someone would change."""
 
     name: str
@@ -360,7 +360,7 @@ def _no_truth(value: Any) -> Any:
     return str(value) if isinstance(value, bool) else value
 
 
-class PlanDocument(Part):
+class PlanDocument(DocumentPart):
     """A machine as found, and proposals."""
 
     format: Literal["jentrik-plan"]

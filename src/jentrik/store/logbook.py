@@ -8,7 +8,7 @@ from typing import Any
 
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.logbook.inspection import Inspection, Look
-from jentrik.core.logbook.wear import Correction, Mounted, Odometer
+from jentrik.core.logbook.wear import DistanceCorrection, Mounted, Odometer
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 
@@ -62,13 +62,13 @@ class Log:
 
     looks: tuple[KeptLook, ...]
     odometer: dict[int, tuple[Odometer, ...]]
-    checks: dict[int, tuple[Correction, ...]]
+    checks: dict[int, tuple[DistanceCorrection, ...]]
     fittings: tuple[Fitting, ...]
     punctures: tuple[Puncture, ...]
     standing: dict[int, date]
     mounted: dict[int, tuple[Mounted, ...]]  # of each numbered tire
 
-    def corrections(self, machine_id: int) -> tuple[Correction, ...]:
+    def corrections(self, machine_id: int) -> tuple[DistanceCorrection, ...]:
         """Return what a counted km was in truth from each day on: checks, and wheel changes since.
 
         A bigger sensed wheel goes further for each counted km, by its circumference ratio.
@@ -80,9 +80,11 @@ class Log:
             before = max(
                 (c for c in checked if c.since <= fitting.on),
                 key=lambda c: c.since,
-                default=Correction(fitting.on, 1.0),
+                default=DistanceCorrection(fitting.on, 1.0),
             )
-            checked.append(Correction(fitting.on, before.true_per_counted * fitting.sensed_ratio))
+            checked.append(
+                DistanceCorrection(fitting.on, before.true_per_counted * fitting.sensed_ratio)
+            )
             checked.sort(key=lambda c: c.since)
         return tuple(checked)
 
@@ -160,11 +162,11 @@ def _log_of(
         odometer.setdefault(row["machine_id"], []).append(
             Odometer(date.fromisoformat(row["taken_on"]), row["km"], bool(row["swapped"]))
         )
-    checks: dict[int, list[Correction]] = {}
+    checks: dict[int, list[DistanceCorrection]] = {}
     for row in of("odometer_check"):
         factor = row["true_km"] / row["counted_km"]
         checks.setdefault(row["machine_id"], []).append(
-            Correction(date.fromisoformat(row["taken_on"]), factor)
+            DistanceCorrection(date.fromisoformat(row["taken_on"]), factor)
         )
     standing = rows("SELECT id, stands_since FROM machine WHERE stands_since IS NOT NULL")
     return Log(

@@ -96,7 +96,7 @@ _ROWS: dict[str, tuple[str, dict[str, str]]] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Moved:
+class FieldMoved:
     """One thing a change moved: what, from, to; an empty text is nothing there."""
 
     what: str
@@ -104,7 +104,7 @@ class Moved:
     after: str
 
 
-def moved_by(entries: Iterable[Mapping[str, Any]]) -> tuple[Moved, ...]:
+def moved_by(entries: Iterable[Mapping[str, Any]]) -> tuple[FieldMoved, ...]:
     """Return what the entries of one step moved; steps a new card came with stay unsaid."""
     entries = list(entries)
     cards = {one["id"] for one in entries if one["table"] == "card" and one["before"] is None}
@@ -121,22 +121,22 @@ def moved_by(entries: Iterable[Mapping[str, Any]]) -> tuple[Moved, ...]:
     )
 
 
-def _moved(table: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> Iterator[Moved]:
+def _moved(table: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> Iterator[FieldMoved]:
     row = after or before
     if table == "measurement":
-        yield Moved(_figure_label(row["key"]), _figure(before), _figure(after))
+        yield FieldMoved(_figure_label(row["key"]), _figure(before), _figure(after))
         return
     if table == "card_step":
-        yield Moved(steps_of(row["plan"])[0].text, _ticked(before), _ticked(after))
+        yield FieldMoved(steps_of(row["plan"])[0].text, _ticked(before), _ticked(after))
         return
     said, columns = _ROWS.get(table, (table.replace("_", " "), {"name": ""}))
     what = said.format(**row)
     old, new = _said(before, columns), _said(after, columns)
     if not (before and after):
-        yield Moved(what, _listed(old), _listed(new) or ("there" if after else ""))
+        yield FieldMoved(what, _listed(old), _listed(new) or ("there" if after else ""))
         return
     for key in dict.fromkeys((*old, *new)):
-        yield Moved(f"{what}: {key}" if key else what, old.get(key, ""), new.get(key, ""))
+        yield FieldMoved(f"{what}: {key}" if key else what, old.get(key, ""), new.get(key, ""))
 
 
 def _said(row: Mapping[str, Any], columns: Mapping[str, str]) -> dict[str, str]:

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from jentrik.core.errors import StoreError
 from jentrik.store import journal, models
-from jentrik.store.past import Moved, moved_by
+from jentrik.store.past import FieldMoved, moved_by
 from jentrik.store.rows import first_row, rows
 
 MOST_CHANGES = 40  # on a page
@@ -21,7 +21,7 @@ class PastChange:
     at: datetime
     by: str
     label: str
-    moved: tuple[Moved, ...]
+    moved: tuple[FieldMoved, ...]
     taken_back: bool
     job_id: int | None = None
     stays: bool = False  # how a machine came in cannot be taken back

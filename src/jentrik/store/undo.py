@@ -17,7 +17,7 @@ from jentrik.core.errors import ChangedMeanwhile, StoreError
 from jentrik.store.cells import cells, moved, with_cells
 from jentrik.store.journal import STAYS, Author, Row, delete_row, insert_row, row_of, update_row
 from jentrik.store.models import TABLES, Change
-from jentrik.store.past import Moved, moved_by
+from jentrik.store.past import FieldMoved, moved_by
 from jentrik.store.rows import first_row, rows, writing
 
 _TABLE = {table._meta.table_name: table for table in TABLES}
@@ -50,7 +50,7 @@ class ChangedSince(ChangedMeanwhile):
     `insist` is the mark to send back with the same request after a person has seen both.
     """
 
-    def __init__(self, message: str, *, offers: tuple[Moved, ...], insist: str) -> None:
+    def __init__(self, message: str, *, offers: tuple[FieldMoved, ...], insist: str) -> None:
         super().__init__(message, field="change", expected="a choice between the two")
         self.offers = offers
         self.insist = insist
@@ -222,7 +222,7 @@ def _moved_since(entry: Entry) -> bool:
 
 
 def _changed_since(since: list[Entry], change: Row, mark: str) -> ChangedSince:
-    offers: list[Moved] = []
+    offers: list[FieldMoved] = []
     for one in since:
         current, goal = row_of(_TABLE[one["table"]], one["id"]), one["after"]
         if current is not None and goal is not None and one["before"] is not None:

@@ -10,21 +10,21 @@ from jentrik.core.machine.wheel import UNCHANGED, WheelChange
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
-from jentrik.devices.port import Place, Quantity, Taken
+from jentrik.devices.port import GaugeQuantity, Place, Taken
 from jentrik.devices.simulated import OF_QUANTITY
 from jentrik.store import gauges, logbook
 from jentrik.web.shop import Shop
 from jentrik.web.views.tires_in_use import tires_in_use
 
 _OF_UNIT = {
-    "mm": Quantity.LENGTH,
-    "kPa": Quantity.PRESSURE,
-    "°": Quantity.ANGLE,
-    "kg": Quantity.LOAD,
+    "mm": GaugeQuantity.LENGTH,
+    "kPa": GaugeQuantity.PRESSURE,
+    "°": GaugeQuantity.ANGLE,
+    "kg": GaugeQuantity.LOAD,
 }
 
 
-def take(shop: Shop, quantity: Quantity, *places: Place) -> list[Taken]:
+def take(shop: Shop, quantity: GaugeQuantity, *places: Place) -> list[Taken]:
     """Return readings of one tool at places, and keep how it is left; refuses where it gives none.
 
     What the battery lost is kept even where the last reading was refused.
@@ -82,7 +82,7 @@ def step_reading(
                 "Write the maker's torque first; the wrench only confirms it.",
                 expected="a torque from the maker or the part",
             )
-        (taken,) = take(shop, Quantity.TORQUE, Place(sheet.id, plan.fastener, torque_nm))
+        (taken,) = take(shop, GaugeQuantity.TORQUE, Place(sheet.id, plan.fastener, torque_nm))
         return f"{taken.value:g}"
     quantity = _OF_UNIT.get(plan.unit)
     if quantity is None:

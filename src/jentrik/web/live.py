@@ -62,7 +62,7 @@ AReader = TypeVar("AReader", bound=Reader)
 
 
 @dataclass(frozen=True, slots=True)
-class Taken:
+class Answered:
     """What became of the fields that were sent."""
 
     typed: Typed
@@ -94,7 +94,7 @@ def sent_fields(form: Iterable[tuple[str, Any]], kinds: Iterable[str]) -> list[S
 
 def take_fields(
     shop: Shop, fields: list[Sent], load: Callable[[], AReader], *, live: bool
-) -> tuple[AReader, Taken]:
+) -> tuple[AReader, Answered]:
     """Read, check and write fields in one transaction; return the reader as it stands after it."""
     with writing(shop.database):
         reader = load()
@@ -119,7 +119,7 @@ def take_fields(
         if refusals:
             reader = load()
     typed = Typed({one.name: one.text for one in fields}, refusals) if refusals else NOTHING_TYPED
-    return reader, Taken(typed, [] if refusals else [one.label for one in writes])
+    return reader, Answered(typed, [] if refusals else [one.label for one in writes])
 
 
 def _scope(writes: list[Write]) -> Mapping[str, int]:
@@ -129,7 +129,7 @@ def _scope(writes: list[Write]) -> Mapping[str, int]:
 
 def _one_by_one(
     shop: Shop, fields: list[Sent], load: Callable[[], AReader], reader: AReader
-) -> tuple[AReader, Taken]:
+) -> tuple[AReader, Answered]:
     labels: list[str] = []
     refusals: dict[str, Refusal] = {}
     became: dict[str, dict[str, str | None]] = {}
@@ -152,7 +152,7 @@ def _one_by_one(
             "why": why.message if why else "",
         }
     texts = {one.name: one.text for one in fields if one.name in refusals}
-    return reader, Taken(Typed(texts, refusals), labels, became)
+    return reader, Answered(Typed(texts, refusals), labels, became)
 
 
 def _refuse_unseen(reader: Reader, one: Sent) -> None:

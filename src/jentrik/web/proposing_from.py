@@ -17,31 +17,37 @@ MOST_TIRES = 12  # of the shelf in the list; the shelf itself shows them all
 
 
 @dataclass(frozen=True, slots=True)
-class Source:
+class ProposalSource:
     """Something a proposal can be made of: how a form names it, and in words."""
 
     key: str
     words: str
 
 
-def sources_of(job: Job, sheet: Sheet) -> list[tuple[str, list[Source]]]:
+def sources_of(job: Job, sheet: Sheet) -> list[tuple[str, list[ProposalSource]]]:
     """Return what a proposal of a job can be made of, in groups."""
     now = sheet.setup.id if sheet.setup else 0
     owned = [one for one in wheels.wheels_of(sheet) if one.kept == "owner"]
     groups = [
-        ("Copy", [Source(f"copy:{one.name}", f"proposal {one.name}") for one in job.proposals]),
-        ("Wheel sets", [Source(f"set:{one.id}", one.name) for one in wheels.sets_of(sheet.id)]),
+        (
+            "Copy",
+            [ProposalSource(f"copy:{one.name}", f"proposal {one.name}") for one in job.proposals],
+        ),
+        (
+            "Wheel sets",
+            [ProposalSource(f"set:{one.id}", one.name) for one in wheels.sets_of(sheet.id)],
+        ),
         (
             "Wheels",
             [
-                Source(f"wheel:{one.id}", f"{one.name}: {one.says}")
+                ProposalSource(f"wheel:{one.id}", f"{one.name}: {one.says}")
                 for one in (*owned, *wheels.on_shelf())
             ],
         ),
         (
             "Set-ups before",
             [
-                Source(f"setup:{setup_id}", f"{name}, from {since:%d %b %Y}")
+                ProposalSource(f"setup:{setup_id}", f"{name}, from {since:%d %b %Y}")
                 for setup_id, name, since in setups.names(sheet.id)
                 if setup_id != now
             ],
@@ -49,7 +55,7 @@ def sources_of(job: Job, sheet: Sheet) -> list[tuple[str, list[Source]]]:
         (
             "Tires on the shelf",
             [
-                Source(f"{end}-tire:{one.id}", f"{end}: {one.code}")
+                ProposalSource(f"{end}-tire:{one.id}", f"{end}: {one.code}")
                 for one in shelf.newest(MOST_TIRES)
                 for end in ENDS
             ],

@@ -9,7 +9,7 @@ from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.store import machines
-from jentrik.store.past import Moved
+from jentrik.store.past import FieldMoved
 from jentrik.store.undo import ChangedSince, Scope, Undoable, last_change, last_undone, undo
 from jentrik.web.shop import Shop
 
@@ -22,7 +22,7 @@ class Offer:
 
     change_id: int
     act: str
-    moved: tuple[Moved, ...]
+    moved: tuple[FieldMoved, ...]
     insist: str
 
 

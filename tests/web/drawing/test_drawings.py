@@ -18,8 +18,8 @@ from jentrik.store import jobs, machines
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.bolt_circle import bolt_circle_drawing, chord_mm
 from jentrik.web.drawing.edge import edge_drawing
-from jentrik.web.drawing.log_strip import Strip, log_strip
-from jentrik.web.drawing.on_stand import Lean, stand_drawing
+from jentrik.web.drawing.log_strip import LogStrip, log_strip
+from jentrik.web.drawing.on_stand import StandLean, stand_drawing
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.drawing.section import section_drawing
@@ -374,7 +374,11 @@ def test_the_foot_of_the_stand_drawing_stands_on_the_ground():
     for lean in (11.0, 5.4):
         out, up = 240 * math.cos(math.radians(lean)), 240 * math.sin(math.radians(lean))
         drawn = stand_drawing(
-            Lean(lean, out, up), Lean(lean, out, up), width_mm=110, tall_mm=1080, bar_mm=370
+            StandLean(lean, out, up),
+            StandLean(lean, out, up),
+            width_mm=110,
+            tall_mm=1080,
+            bar_mm=370,
         )
         leg = re.search(r'class="planned stand-leg" d="M[^L]+L([\d.]+) ([\d.]+)"', drawn)
         floor = re.search(r'class="stand-floor" d="M[\d.]+ ([\d.]+)L', drawn)
@@ -385,7 +389,7 @@ def test_the_foot_of_the_stand_drawing_stands_on_the_ground():
 
 
 def test_a_log_strip_meets_its_limit_on_the_expected_day():
-    strip = Strip(
+    strip = LogStrip(
         "Rear",
         [(date(2026, 1, 1), 8.0), (date(2026, 7, 1), 5.0)],
         (date(2026, 11, 1), 3.0),
@@ -400,15 +404,15 @@ def test_a_log_strip_meets_its_limit_on_the_expected_day():
     assert expected[2] == limit
     assert drawn.count('class="strip-peg"') == 2
     assert "2.7 years old" in drawn
-    assert log_strip(Strip("Rear", [], None, [], None, [], date(2026, 9, 1))) is None
+    assert log_strip(LogStrip("Rear", [], None, [], None, [], date(2026, 9, 1))) is None
 
 
 def test_figures_on_a_log_strip_do_not_cover_each_other():
     # Half a year apart on seventeen years is 11 of 360: only the newest is written.
     looks = [(date(2026, 5, 10), 5.0), (date(2026, 11, 6), 4.9)]
     end = (date(2043, 2, 1), 1.6)
-    drawn = log_strip(Strip("Rear", looks, end, [], None, [], date(2026, 11, 25)))
+    drawn = log_strip(LogStrip("Rear", looks, end, [], None, [], date(2026, 11, 25)))
     assert ">4.9<" in drawn
     assert ">5.0<" not in drawn
-    near = log_strip(Strip("Rear", looks, None, [], None, [], date(2026, 11, 25)))
+    near = log_strip(LogStrip("Rear", looks, None, [], None, [], date(2026, 11, 25)))
     assert ">5.0<" in near

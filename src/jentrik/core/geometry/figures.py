@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from jentrik.core.geometry.frame import Point, Values
-from jentrik.core.geometry.pose import Axles, Change, Pose, settle
+from jentrik.core.geometry.pose import Axles, Pose, PoseChange, settle
 from jentrik.core.geometry.steering import mechanical_trail, trail, wheel_flop
 
 
@@ -51,7 +51,7 @@ class Geometry:
     points: Mapping[str, Point]
 
 
-def geometry(chassis: Chassis, change: Change) -> tuple[Geometry, Pose]:
+def geometry(chassis: Chassis, change: PoseChange) -> tuple[Geometry, Pose]:
     """Return the figures of the changed machine and the pose they come from."""
     found = chassis.axles
     pose = settle(found, change)
@@ -92,7 +92,7 @@ def as_found(chassis: Chassis) -> Geometry:
     chain stay, a stack without a reach.
     """
     axles = chassis.axles
-    nothing = Change(front_radius_mm=axles.front_radius_mm, rear_radius_mm=axles.rear_radius_mm)
+    nothing = PoseChange(front_radius_mm=axles.front_radius_mm, rear_radius_mm=axles.rear_radius_mm)
     figures, _ = geometry(chassis, nothing)
     height = chassis.bb_height_mm
     stated = {

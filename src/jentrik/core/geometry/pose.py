@@ -33,7 +33,7 @@ class Axles:
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class PoseChange:
     """What a proposal does to the axles and wheels; the zeros leave the machine as found.
 
     `fork_longer_mm` and `cup_mm` both push the front axle down the steering axis;
@@ -73,7 +73,7 @@ class Pose(NamedTuple):
         return x * self.cos - y * self.sin, x * self.sin + y * self.cos + self.rear_radius_mm
 
 
-def settle(found: Axles, change: Change) -> Pose:
+def settle(found: Axles, change: PoseChange) -> Pose:
     """Return the pose of the changed machine on level ground.
 
     Floats or arrays that broadcast together.  Refuses wheels that touch or overlap.
@@ -115,7 +115,7 @@ def settle(found: Axles, change: Change) -> Pose:
     )
 
 
-def _swung_about_crown(found: Axles, change: Change) -> Point:
+def _swung_about_crown(found: Axles, change: PoseChange) -> Point:
     """Return how far the front axle moves as the steering axis turns about the crown seat.
 
     Down the axis lies the fork's length, forward of it the offset, both as changed; each turns

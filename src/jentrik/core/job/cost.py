@@ -22,7 +22,7 @@ CENT = Decimal("0.01")
 LARGEST = Decimal(1_000_000)
 
 
-class Way(StrEnum):
+class WheelSource(StrEnum):
     """How another wheel size is had."""
 
     EXCHANGE = "wheels exchanged"
@@ -48,23 +48,23 @@ def money(typed: str) -> Decimal:
     return amount.quantize(CENT, ROUND_HALF_UP)
 
 
-def ways_of(bike: Bike, proposal: Proposal) -> tuple[Way, ...]:
+def ways_of(bike: Bike, proposal: Proposal) -> tuple[WheelSource, ...]:
     """Return the ways a proposal can be had; the exchange alone where no other wheel goes in."""
     others = [
         end
         for end in ENDS
         if end not in proposal.owned and bike.wheels.at(end).is_another(getattr(proposal, end))
     ]
-    return tuple(Way) if others else (Way.EXCHANGE,)
+    return tuple(WheelSource) if others else (WheelSource.EXCHANGE,)
 
 
-def parts_for(bike: Bike, proposal: Proposal, way: Way) -> tuple[PartLine, ...]:
+def parts_for(bike: Bike, proposal: Proposal, way: WheelSource) -> tuple[PartLine, ...]:
     """Return the parts a proposal needs when it is had one way."""
     listed: list[PartLine] = []
     for line in parts_of(bike, proposal):
         hub = line.role is PartRole.OF_THE_HUB
         own = hub or (line.role is PartRole.TUBE and line.fate is Fate.KEEP)
-        if way is Way.RELACE and line.role is PartRole.WHEEL:
+        if way is WheelSource.RELACE and line.role is PartRole.WHEEL:
             seat = _bead_seat(proposal, line.end)
             listed.append(PartLine(f"rim, bead seat {seat} mm", line.end, Fate.BUY))
             listed.append(
@@ -72,9 +72,9 @@ def parts_for(bike: Bike, proposal: Proposal, way: Way) -> tuple[PartLine, ...]:
                     "spokes and nipples", line.end, Fate.BUY, _spokes(bike, proposal, line.end)
                 )
             )
-        elif way is Way.RELACE and hub:
+        elif way is WheelSource.RELACE and hub:
             listed.append(replace(line, fate=Fate.KEEP, why="the hub stays"))
-        elif way is Way.SECOND_SET and own:
+        elif way is WheelSource.SECOND_SET and own:
             listed.append(replace(line, fate=Fate.BUY, why="the set's own"))
         else:
             listed.append(line)
@@ -97,13 +97,13 @@ def _spokes(bike: Bike, proposal: Proposal, end: str) -> str:
     return "to the new length; hub, lacing and effective rim diameter give it"
 
 
-def usual_hours(bike: Bike, proposal: Proposal, way: Way) -> Decimal:
+def usual_hours(bike: Bike, proposal: Proposal, way: WheelSource) -> Decimal:
     """Return the hours to start from; common practice."""
     wheels = [
         end for end in ENDS if getattr(proposal, end).tire is not None or end in proposal.owned
     ]
     hours = HOURS_A_WHEEL[bike.kind] * len(wheels)
-    if way is Way.RELACE:
+    if way is WheelSource.RELACE:
         hours += HOURS_TO_LACE * len(
             [end for end in wheels if bike.wheels.at(end).is_another(getattr(proposal, end))]
         )

@@ -188,7 +188,7 @@ def wear_shape(tread_mm: tuple[float, float, float]) -> Shape:
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class TireDemands:
     """What a tire on this machine must hold: the common rule's tread (None has none), pressures
     and load in kPa and kg; None not known.
     """
@@ -216,7 +216,7 @@ def as_it_stands(looks: Sequence[Inspection]) -> Inspection | None:
     return replace(last, signs=seen.signs, tread_mm=worn.tread_mm, made=dated)
 
 
-def judge_look(look: Inspection, asked: Asked, policy: Policy) -> Judgement:
+def judge_look(look: Inspection, asked: TireDemands, policy: Policy) -> Judgement:
     """Return what a look comes to under the shop's policy."""
     reasons = [
         Reason(SIGN[name].result, f"{name.capitalize()}: {SIGN[name].why}") for name in look.signs
@@ -227,7 +227,7 @@ def judge_look(look: Inspection, asked: Asked, policy: Policy) -> Judgement:
     return Judgement(tuple(sorted(reasons, key=lambda one: -_WEIGHT[one.result])))
 
 
-def _tread(look: Inspection, asked: Asked, policy: Policy) -> list[Reason]:
+def _tread(look: Inspection, asked: TireDemands, policy: Policy) -> list[Reason]:
     if look.tread_mm is None:
         return []
     least, reasons = min(look.tread_mm), []
@@ -277,7 +277,7 @@ def _age(look: Inspection, policy: Policy) -> list[Reason]:
     return []
 
 
-def _pressure(look: Inspection, asked: Asked, policy: Policy) -> list[Reason]:
+def _pressure(look: Inspection, asked: TireDemands, policy: Policy) -> list[Reason]:
     """Compare a cold pressure with the sidewall's limit, then with what the shop's school wants."""
     kpa = look.pressure_kpa
     if kpa is None:
@@ -308,7 +308,7 @@ def _pressure(look: Inspection, asked: Asked, policy: Policy) -> list[Reason]:
     ]
 
 
-def wanted_kpa(asked: Asked, school: PressureSchool) -> tuple[float | None, str]:
+def wanted_kpa(asked: TireDemands, school: PressureSchool) -> tuple[float | None, str]:
     """Return the pressure the shop wants, and in words by what.
 
     By load: the sidewall's pressure carries the index's load, less load needs less in proportion

@@ -31,7 +31,7 @@ class Odometer:
 
 
 @dataclass(frozen=True, slots=True)
-class Correction:
+class DistanceCorrection:
     """From a day on, true km for one counted; in force until the next."""
 
     since: date
@@ -39,7 +39,7 @@ class Correction:
 
 
 def distances(
-    readings: Sequence[Odometer], corrections: Sequence[Correction] = ()
+    readings: Sequence[Odometer], corrections: Sequence[DistanceCorrection] = ()
 ) -> tuple[tuple[date, float], ...]:
     """Return day and true distance since the first reading, km, in the order of the days.
 
@@ -58,7 +58,7 @@ def distances(
     return tuple(driven)
 
 
-def factor_on(day: date, corrections: Sequence[Correction]) -> float:
+def factor_on(day: date, corrections: Sequence[DistanceCorrection]) -> float:
     """Return true km for one counted on a day; 1 where no one checked."""
     factor = 1.0
     for one in sorted(corrections, key=lambda c: c.since):

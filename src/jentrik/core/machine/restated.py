@@ -8,14 +8,16 @@ from dataclasses import replace
 
 from jentrik.core.geometry.figures import Geometry, geometry
 from jentrik.core.geometry.frame import Point
-from jentrik.core.geometry.pose import Change, Pose
+from jentrik.core.geometry.pose import Pose, PoseChange
 from jentrik.core.geometry.swingarm import swing
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import ENDS, Position, State
 from jentrik.core.machine.wheel import Wheels
 
 
-def restated(bike: Bike, *, change: Change, figures: Geometry, pose: Pose, wheels: Wheels) -> Bike:
+def restated(
+    bike: Bike, *, change: PoseChange, figures: Geometry, pose: Pose, wheels: Wheels
+) -> Bike:
     """Return the machine as it would be measured after a change.
 
     Gaps and the side stand belong to the state they were measured in and are left out.
@@ -50,7 +52,7 @@ def restated(bike: Bike, *, change: Change, figures: Geometry, pose: Pose, wheel
     )
 
 
-def going_down(bike: Bike, state: State) -> Change:
+def going_down(bike: Bike, state: State) -> PoseChange:
     """Return what the suspension does on the way from the measured state to another.
 
     What is not known of an end's travel counts as no movement; `Suspension.states` tells which
@@ -59,7 +61,7 @@ def going_down(bike: Bike, state: State) -> Change:
     down = {end: bike.suspension.down_from_measured_mm(end, state) or 0.0 for end in ENDS}
     axle = bike.rear_axle
     x, y = swing(axle=axle, pivot=bike.suspension.pivot, rise_mm=down["rear"])
-    return Change(
+    return PoseChange(
         front_radius_mm=bike.wheels.radius_mm("front"),
         rear_radius_mm=bike.wheels.radius_mm("rear"),
         fork_longer_mm=-down["front"],

@@ -19,7 +19,7 @@ from jentrik.core.figures.parking import Parked, center_stand_gap, parked
 from jentrik.core.figures.speed import Speed, speed
 from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
 from jentrik.core.geometry.frame import Point, Values
-from jentrik.core.geometry.pose import Change, Pose, settle
+from jentrik.core.geometry.pose import Pose, PoseChange, settle
 from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.swingarm import swing
 from jentrik.core.machine.gearing import teeth_ratio
@@ -39,7 +39,7 @@ class Outcome:
 
     proposal: Proposal
     wheels: Wheels
-    change: Change
+    change: PoseChange
     pose: Pose
     geometry: Geometry
     contact: Contact
@@ -134,7 +134,7 @@ def as_measured(
     return replace(result, full=_at_full(result, there, unchanged, rests.change, rests.pose))
 
 
-def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> Change:
+def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> PoseChange:
     """Return what a proposal does to the axles, in the frame and state the sheet was measured in.
 
     Refuses a wheel of unknown diameter, a position that is not on the sheet, and another shock
@@ -147,7 +147,7 @@ def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> Change:
         pivot=bike.suspension.pivot,
         rise_mm=_shock_rise(bike, proposal),
     )
-    return Change(
+    return PoseChange(
         front_radius_mm=wheels.radius_mm("front"),
         rear_radius_mm=wheels.radius_mm("rear"),
         fork_longer_mm=0.0 if length is None else length - bike.fork_length_mm,
@@ -188,7 +188,7 @@ def _shock_rise(bike: Bike, proposal: Proposal) -> float:
     return rise
 
 
-def _change_in_state(found: PlanResult, wheels: Wheels, proposal: Proposal) -> Change:
+def _change_in_state(found: PlanResult, wheels: Wheels, proposal: Proposal) -> PoseChange:
     """Return the change in the frame of the state the machine stands in."""
     bike, state = found.measured, found.bike.suspension.measured
     change = change_of(bike, wheels, proposal)
@@ -232,7 +232,7 @@ class _Settled:
     """The machine settled on a proposal's wheels, before anything is judged."""
 
     planned: Wheels
-    change: Change
+    change: PoseChange
     touching: Bike
     chassis: Chassis
     figures: Geometry
@@ -336,7 +336,7 @@ def _speed(bike: Bike, proposal: Proposal, front_ratio: Values, rear_ratio: Valu
 
 
 def _at_full(
-    found: PlanResult, touching: Bike, proposal: Proposal, change: Change, pose: Pose
+    found: PlanResult, touching: Bike, proposal: Proposal, change: PoseChange, pose: Pose
 ) -> FullTravel | None:
     """Return a proposal at full travel; None on a rigid machine."""
     suspension = found.bike.suspension
@@ -386,7 +386,7 @@ def _clearances(
     found: PlanResult,
     proposal: Proposal,
     planned: Wheels,
-    change: Change,
+    change: PoseChange,
     pose: Pose,
     full: FullTravel | None,
 ) -> tuple[PredictedClearance, ...]:

@@ -11,7 +11,7 @@ import numpy as np
 
 from jentrik.core.geometry.figures import Chassis, geometry
 from jentrik.core.geometry.frame import bottom_bracket
-from jentrik.core.geometry.pose import Axles, Change
+from jentrik.core.geometry.pose import Axles, PoseChange
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import Wheel
@@ -68,7 +68,9 @@ def _doubts(sheet: Sheet, bike: Bike) -> dict[str, float]:
     return doubts
 
 
-def _changes(bike: Bike, proposal: Proposal, base: Change, rows: dict[str, Any]) -> dict[str, Any]:
+def _changes(
+    bike: Bike, proposal: Proposal, base: PoseChange, rows: dict[str, Any]
+) -> dict[str, Any]:
     """Return the change of each known figure, a row for each figure moved; the first is none."""
     old = {end: bike.wheels.radius_mm(end) + rows[end] / 2 for end in ENDS}
     new = {
@@ -98,7 +100,7 @@ def _changes(bike: Bike, proposal: Proposal, base: Change, rows: dict[str, Any])
     # A fork named by its new length or offset differs from the old one by what that one is.
     length = rows["fork.length_mm"] if proposal.fork_length_mm is not None else 0.0
     offset = rows["fork.offset_mm"] if proposal.fork_offset_mm is not None else 0.0
-    change = Change(
+    change = PoseChange(
         front_radius_mm=new["front"],
         rear_radius_mm=new["rear"],
         fork_longer_mm=base.fork_longer_mm - length,
@@ -109,7 +111,7 @@ def _changes(bike: Bike, proposal: Proposal, base: Change, rows: dict[str, Any])
         head_turn_deg=base.head_turn_deg,
     )
     now, _ = geometry(chassis, change)
-    then, _ = geometry(chassis, Change(old["front"], old["rear"]))
+    then, _ = geometry(chassis, PoseChange(old["front"], old["rear"]))
     return {
         name: np.asarray(getattr(now, name)) - getattr(then, name)
         for name in FIGURES

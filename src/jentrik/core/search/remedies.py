@@ -13,7 +13,7 @@ from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import End
 from jentrik.core.sheet.sheet import DrawnAs
-from jentrik.core.tables.remedies import KEPT, Kept
+from jentrik.core.tables.remedies import KEPT, RemedyRow
 from jentrik.core.tirecode.equivalents import equivalents
 from jentrik.core.tirecode.reading import Reading
 
@@ -27,7 +27,7 @@ NOT_ON = {DrawnAs.SCOOTER: frozenset({"clamps", "clamp-offset", "fork-travel"})}
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class RemedyStep:
     """One step of a remedy: in words, and what it sets on a proposal."""
 
     words: str
@@ -49,7 +49,7 @@ class Remedy:
     id: str
     group: str
     name: str
-    steps: tuple[Step, ...]
+    steps: tuple[RemedyStep, ...]
     cost: float
     hours: float
     mind: str
@@ -78,7 +78,7 @@ def remedies_of(bike: Bike, proposal: Proposal) -> tuple[Remedy, ...]:
     return tuple(offered)
 
 
-_Steps = tuple[str, list[Step]]
+_Steps = tuple[str, list[RemedyStep]]
 
 
 def _fork_length(bike: Bike, proposal: Proposal) -> float:
@@ -91,7 +91,7 @@ def _ways(step: float, more: str, less: str, unit: str = "mm") -> str:
     return f"{amount} {more if step > 0 else less}"
 
 
-def _forks(kept: Kept, bike: Bike, proposal: Proposal) -> Iterator[tuple[float, float]]:
+def _forks(kept: RemedyRow, bike: Bike, proposal: Proposal) -> Iterator[tuple[float, float]]:
     """Yield the steps and the lengths they lead to, inside the frame maker's limit."""
     length, longest = _fork_length(bike, proposal), bike.fork_longest_mm
     for step in kept.steps:
@@ -99,12 +99,12 @@ def _forks(kept: Kept, bike: Bike, proposal: Proposal) -> Iterator[tuple[float, 
             yield step, length + step
 
 
-def _fork_travel(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _fork_travel(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     travel = proposal.fork_travel_mm or bike.suspension.front.travel_mm
     if not travel:
         return "fork", []
     return "fork", [
-        Step(
+        RemedyStep(
             f"fork travel {_ways(step, 'more', 'less')}",
             {"fork_length_mm": length, "fork_travel_mm": travel + step},
         )
@@ -113,77 +113,79 @@ def _fork_travel(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
     ]
 
 
-def _other_fork(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _other_fork(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if bike.suspension.front.travel_mm:
         return "fork", []
     return "fork", [
-        Step(f"fork {_ways(step, 'longer', 'shorter')}", {"fork_length_mm": length})
+        RemedyStep(f"fork {_ways(step, 'longer', 'shorter')}", {"fork_length_mm": length})
         for step, length in _forks(kept, bike, proposal)
     ]
 
 
-def _clamps(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _clamps(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     return "fork", [
-        Step(f"fork tubes {_ways(step, 'down', 'up')} in the clamps", {"fork_length_mm": length})
+        RemedyStep(
+            f"fork tubes {_ways(step, 'down', 'up')} in the clamps", {"fork_length_mm": length}
+        )
         for step, length in _forks(kept, bike, proposal)
     ]
 
 
-def _offset(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _offset(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     offset = bike.fork_offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
     what = "fork offset" if bike.kind == "bicycle" else "clamp offset"
     return "offset", [
-        Step(f"{what} {_ways(step, 'more', 'less')}", {"fork_offset_mm": offset + step})
+        RemedyStep(f"{what} {_ways(step, 'more', 'less')}", {"fork_offset_mm": offset + step})
         for step in kept.steps
     ]
 
 
-def _cup(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _cup(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if proposal.lower_cup_mm:
         return "cup", []
     length, longest = _fork_length(bike, proposal), bike.fork_longest_mm
     return "cup", [
-        Step(f"{step:g} mm lower cup", {"lower_cup_mm": step})
+        RemedyStep(f"{step:g} mm lower cup", {"lower_cup_mm": step})
         for step in kept.steps
         if longest is None or length + step <= longest
     ]
 
 
-def _headset(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _headset(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if proposal.headset_turn_deg:
         return "headset", []
     return "headset", [
-        Step(f"headset {_ways(step, 'steeper', 'slacker', '°')}", {"headset_turn_deg": step})
+        RemedyStep(f"headset {_ways(step, 'steeper', 'slacker', '°')}", {"headset_turn_deg": step})
         for step in kept.steps
     ]
 
 
-def _position(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _position(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     here, tire = bike.position(proposal.position), proposal.wheels(bike).rear.tire
     wheel = None if tire is None else tire.bead_seat_diameter_mm
     return "rear", [
-        Step(f"position {position.name}", {"position": position.name})
+        RemedyStep(f"position {position.name}", {"position": position.name})
         for position in bike.positions
         if position != here and position.bead_seat_diameter_mm in (None, wheel)
     ]
 
 
-def _shock(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _shock(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     shock = bike.suspension.shock
     if shock.length_mm is None or shock.leverage is None:
         return "rear", []
     length = proposal.shock_mm or shock.length_mm
     return "rear", [
-        Step(f"shock {_ways(step, 'longer', 'shorter')}", {"shock_mm": length + step})
+        RemedyStep(f"shock {_ways(step, 'longer', 'shorter')}", {"shock_mm": length + step})
         for step in kept.steps
     ]
 
 
-def _link(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _link(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if bike.suspension.shock.link_ratio is None:
         return "rear", []
     return "rear", [
-        Step(
+        RemedyStep(
             f"link {_ways(step, 'longer', 'shorter')}",
             {"link_longer_mm": proposal.link_longer_mm + step},
         )
@@ -191,14 +193,14 @@ def _link(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
     ]
 
 
-def _tires(end: End) -> Callable[[Kept, Bike, Proposal], _Steps]:
-    def steps(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _tires(end: End) -> Callable[[RemedyRow, Bike, Proposal], _Steps]:
+    def steps(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
         tire = proposal.wheels(bike).at(end).tire
         change = proposal.front if end == "front" else proposal.rear
         if tire is None:
             return f"{end} tire", []
         return f"{end} tire", [
-            Step(
+            RemedyStep(
                 f"{end} tire {other.text}",
                 {end: replace(change, tire=other, overall_diameter_mm=None)},
             )
@@ -231,11 +233,11 @@ def _alike(tire: Reading, other: Reading | None) -> bool:
     ) == (other.bead_seat_diameter_mm, other.width_mm, other.section_height_mm)
 
 
-def _seat(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _seat(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if not any(point.role is PointRole.SADDLE for point in bike.points):
         return "seat", []
     return "seat", [
-        Step(
+        RemedyStep(
             f"seat {_ways(step, 'higher', 'lower')}",
             {"contact.saddle_rise_mm": proposal.contact.saddle_rise_mm + step},
         )
@@ -243,11 +245,11 @@ def _seat(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
     ]
 
 
-def _bar(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _bar(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if not any(point.role is PointRole.BAR for point in bike.points):
         return "bar", []
     return "bar", [
-        Step(
+        RemedyStep(
             f"bar {_ways(step, 'higher', 'lower')}",
             {"contact.bar_rise_mm": proposal.contact.bar_rise_mm + step},
         )
@@ -255,17 +257,17 @@ def _bar(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
     ]
 
 
-def _cranks(kept: Kept, bike: Bike, proposal: Proposal) -> _Steps:
+def _cranks(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     length = proposal.contact.crank_mm or bike.crank_mm
     if length is None:
         return "cranks", []
     return "cranks", [
-        Step(f"{length + step:g} mm cranks", {"contact.crank_mm": length + step})
+        RemedyStep(f"{length + step:g} mm cranks", {"contact.crank_mm": length + step})
         for step in kept.steps
     ]
 
 
-_STEPS: dict[str, Callable[[Kept, Bike, Proposal], _Steps]] = {
+_STEPS: dict[str, Callable[[RemedyRow, Bike, Proposal], _Steps]] = {
     "fork-travel": _fork_travel,
     "other-fork": _other_fork,
     "fork-offset": _offset,

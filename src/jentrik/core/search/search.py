@@ -24,20 +24,20 @@ from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.figures.contact import PEDAL_HALF_MM, figure_of
 from jentrik.core.geometry.figures import Chassis, Geometry, geometry
 from jentrik.core.geometry.frame import Values
-from jentrik.core.geometry.pose import Change
+from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult, change_of, outcome_of
 from jentrik.core.rules.case import Finding, Severity
-from jentrik.core.search.remedies import Remedy, Step, remedies_of
+from jentrik.core.search.remedies import Remedy, RemedyStep, remedies_of
 from jentrik.core.shop.policy import Band, ShopLimits
 
 Rows = npt.NDArray[np.float64]
 MOST_TOGETHER = 3
 BLOCK = 1 << 14
 ADDS_NOTHING = 0.25  # of what a rider notices: a further remedy that gains less is left out
-_MOVES = tuple(field.name for field in fields(Change))
+_MOVES = tuple(field.name for field in fields(PoseChange))
 _TOUCHES = ("saddle_x_mm", "saddle_y_mm", "crank_mm")
 
 
@@ -73,7 +73,7 @@ class Way:
     """Remedies that together bring a machine nearer its target, as an ordinary proposal."""
 
     remedies: tuple[Remedy, ...]
-    steps: tuple[Step, ...]
+    steps: tuple[RemedyStep, ...]
     outcome: Outcome
     left: dict[str, float]  # figure -> what is left of its distance from the target
     distance: float
@@ -138,7 +138,7 @@ class Space:
     """
 
     chassis: Chassis
-    base: Change
+    base: PoseChange
     crank_mm: float | None
     saddle: tuple[float, float] | None
     tables: tuple[Rows, ...]
@@ -175,14 +175,14 @@ def work(space: Space, rows: Rows) -> Judged:
     return Judged(np.where(room, np.sqrt(square), np.inf), holds & room)
 
 
-def _columns(base: Change, rows: Rows) -> Change:
+def _columns(base: PoseChange, rows: Rows) -> PoseChange:
     """Return the rows as a change; what no row moves stays a plain number."""
     moves: dict[str, Values] = {}
     for place, name in enumerate(_MOVES):
         column = rows[:, place]
         start = getattr(base, name)
         moves[name] = start + column if column.any() else start
-    return Change(**moves)
+    return PoseChange(**moves)
 
 
 def _figure(space: Space, rows: Rows, figures: Geometry, place: Any, name: str) -> Any:
@@ -197,7 +197,7 @@ def _figure(space: Space, rows: Rows, figures: Geometry, place: Any, name: str) 
     return getattr(figures, name, None)
 
 
-def _with_room(space: Space, moved: Change, count: int) -> npt.NDArray[np.bool_]:
+def _with_room(space: Space, moved: PoseChange, count: int) -> npt.NDArray[np.bool_]:
     """Return which rows keep the least gap at every place that can be computed."""
     room = np.ones(count, dtype=bool)
     for end, slack, gives_way in space.rooms:
@@ -348,7 +348,7 @@ def _raised(bike: Bike, saddle: tuple[float, float], rise: float) -> tuple[float
     return saddle[0] - rise * float(np.cos(angle)), saddle[1] + rise * float(np.sin(angle))
 
 
-def _moves(bike: Bike, proposal: Proposal, base: Change, step: Step) -> list[float]:
+def _moves(bike: Bike, proposal: Proposal, base: PoseChange, step: RemedyStep) -> list[float]:
     there = step.on(proposal)
     change = change_of(bike, there.wheels(bike), there)
     moves = [float(getattr(change, name)) - float(getattr(base, name)) for name in _MOVES]

@@ -12,7 +12,7 @@ import numpy as np
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.frame import Values
-from jentrik.core.geometry.pose import Change
+from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.plan.plan import PlanResult, change_of
 
@@ -110,13 +110,13 @@ def seek(found: PlanResult, proposal: Proposal, knob: Knob, figure: str, wanted:
     return _told(found, base, knob, low, wanted + float(off(low)), True)
 
 
-def _turned(base: Change, knob: Knob, by: Values) -> Change:
+def _turned(base: PoseChange, knob: Knob, by: Values) -> PoseChange:
     moved = by / 2 if knob.doubled else by
     return replace(base, **{knob.moves: getattr(base, knob.moves) + moved})
 
 
 def _told(
-    found: PlanResult, base: Change, knob: Knob, by: float, figure: float, reached: bool
+    found: PlanResult, base: PoseChange, knob: Knob, by: float, figure: float, reached: bool
 ) -> Sought:
     moved = float(getattr(base, knob.moves)) * (2 if knob.doubled else 1) + by
     stands = {

@@ -12,7 +12,7 @@ _ROWS = (files(__package__) / "remedies.csv").read_text(encoding="utf-8").splitl
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class RemedyRow:
     """One row: a remedy for bicycles, motorcycles or both, and its usual steps."""
 
     id: str
@@ -26,8 +26,8 @@ class Kept:
     source: str
 
 
-KEPT: tuple[Kept, ...] = tuple(
-    Kept(
+KEPT: tuple[RemedyRow, ...] = tuple(
+    RemedyRow(
         row["id"],
         row["kind"],
         row["name"],

@@ -16,7 +16,7 @@ from typing import Literal
 from markupsafe import Markup, escape
 
 from jentrik.core.errors import Refusal
-from jentrik.core.geometry.pose import Axles, Change, Pose, settle
+from jentrik.core.geometry.pose import Axles, Pose, PoseChange, settle
 from jentrik.core.geometry.steering import trail
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.point_role import PointRole
@@ -56,7 +56,7 @@ class Scene:
     build: DrawnAs
     bones: Skeleton
     axles: Axles
-    change: Change
+    change: PoseChange
     view: View
     magnify: int
     front_rim: float  # radius of the bead seat as proposed
@@ -106,10 +106,10 @@ def bench_drawing(scene: Scene) -> Markup:
     )
 
 
-def _magnified(scene: Scene) -> tuple[Change, Pose]:
+def _magnified(scene: Scene) -> tuple[PoseChange, Pose]:
     """Return the change and pose to draw; a magnified machine that cannot stand is drawn true."""
     k, axles, true = scene.magnify, scene.axles, scene.change
-    larger = Change(
+    larger = PoseChange(
         front_radius_mm=axles.front_radius_mm + k * (true.front_radius_mm - axles.front_radius_mm),
         rear_radius_mm=axles.rear_radius_mm + k * (true.rear_radius_mm - axles.rear_radius_mm),
         fork_longer_mm=k * true.fork_longer_mm,
@@ -127,7 +127,7 @@ def _magnified(scene: Scene) -> tuple[Change, Pose]:
     return true, settle(axles, true)
 
 
-def _planned_bones(scene: Scene, change: Change, pose: Pose) -> Skeleton:
+def _planned_bones(scene: Scene, change: PoseChange, pose: Pose) -> Skeleton:
     """Return the skeleton as proposed, still in the chassis's own frame."""
     bones = scene.bones
     return replace(

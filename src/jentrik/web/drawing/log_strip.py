@@ -20,7 +20,7 @@ _LABEL_WIDE = 24.0  # a figure like 4.9, and a space
 
 
 @dataclass(frozen=True, slots=True)
-class Strip:
+class LogStrip:
     """What is drawn: looks (day, mm), the expected end, limits by name, days of age by name."""
 
     title: str
@@ -32,7 +32,7 @@ class Strip:
     today: date
 
 
-def log_strip(strip: Strip) -> Markup | None:
+def log_strip(strip: LogStrip) -> Markup | None:
     """Return the strip; None where there is nothing to draw."""
     if not strip.looks:
         return None
@@ -88,7 +88,7 @@ def _peg_labels(pegs: Sequence[XY], treads: Sequence[float]) -> list[str]:
     return parts
 
 
-def _age_row(strip: Strip, x: object, first: date, last: date) -> list[str]:
+def _age_row(strip: LogStrip, x: object, first: date, last: date) -> list[str]:
     assert callable(x)
     if strip.made is None:
         return []

@@ -18,7 +18,7 @@ _CONTACT_X, _TALL_PX = 190.0, 180.0
 
 
 @dataclass(frozen=True, slots=True)
-class Lean:
+class StandLean:
     """One way it stands: lean in degrees, foot in the machine's own frame, mm."""
 
     lean_deg: float
@@ -27,7 +27,7 @@ class Lean:
 
 
 def stand_drawing(
-    found: Lean, planned: Lean, *, width_mm: float, tall_mm: float, bar_mm: float
+    found: StandLean, planned: StandLean, *, width_mm: float, tall_mm: float, bar_mm: float
 ) -> Markup:
     """Return both leans; the tire's width, the machine's height and half the bar's width in mm."""
     scale = _TALL_PX / tall_mm
@@ -56,7 +56,7 @@ def stand_drawing(
 
 
 def _machine(
-    lean: Lean, css: str, scale: float, width_mm: float, tall_mm: float, bar_mm: float
+    lean: StandLean, css: str, scale: float, width_mm: float, tall_mm: float, bar_mm: float
 ) -> list[str]:
     angle = math.radians(lean.lean_deg)
 

@@ -22,7 +22,7 @@ from jentrik.core.machine.suspension import End
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.core.units import read_figure
-from jentrik.devices.port import Quantity
+from jentrik.devices.port import GaugeQuantity
 from jentrik.exchange.calendar import due_calendar
 from jentrik.store import logbook, machines
 from jentrik.store.journal import Step
@@ -109,10 +109,10 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
     refusals: dict[str, Refusal] = {}
     try:
         if form.get("gauge") == "pressure":
-            (air,) = take(shop, Quantity.PRESSURE, pressure_place(sheet, end))
+            (air,) = take(shop, GaugeQuantity.PRESSURE, pressure_place(sheet, end))
             typed["look:pressure_kpa"] = f"{air.value:g}"
         else:
-            readings = take(shop, Quantity.TREAD, *tread_places(sheet, end, shop.policy))
+            readings = take(shop, GaugeQuantity.TREAD, *tread_places(sheet, end, shop.policy))
             for place, one in zip(("left", "middle", "right"), readings, strict=True):
                 typed[f"look:tread_{place}"] = f"{one.value:g}"
     except Refusal as refusal:

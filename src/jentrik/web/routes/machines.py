@@ -16,7 +16,7 @@ from jentrik.core.machine.figure import Provenance
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.gauged import gauge_for
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.devices.port import Quantity
+from jentrik.devices.port import GaugeQuantity
 from jentrik.store import journal, machines
 from jentrik.store.listing import MACHINE_SORTS, machines_listed, names_like
 from jentrik.store.undo import Scope
@@ -127,7 +127,7 @@ def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) ->
     if known is None or quantity is None:
         raise StoreError("No tool of this shop measures that.", expected="a figure with a tool")
     try:
-        (taken,) = take(shop, Quantity(quantity), figure_place(sheet, key))
+        (taken,) = take(shop, GaugeQuantity(quantity), figure_place(sheet, key))
         label = f"{known.label.lower()} by {taken.gauge.lower()}: {taken.value:g}"
         with shop.step(label, f"machine {machine_id} gauge {key}", machine_id=machine_id) as step:
             answers = Answers(machines.sheet(machine_id), shop.today)

@@ -21,7 +21,7 @@ from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.units import read_figure
-from jentrik.devices.port import Place, Quantity
+from jentrik.devices.port import GaugeQuantity, Place
 from jentrik.exchange.gpx_track import SHOWN, TRACK, read_shown, read_track
 from jentrik.store import machines, speeds
 from jentrik.web.gauging import take
@@ -72,9 +72,9 @@ def gauge_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
     kmh = next((one for one in STEADY_KMH if all(abs(one - r) > 5 for r in ridden)), STEADY_KMH[0])
     shown = shown_kmh(kmh, meter, sensed_ratio=1.0)
     try:
-        (true,) = take(shop, Quantity.TRUE_SPEED, Place(sheet.id, "true speed", kmh))
+        (true,) = take(shop, GaugeQuantity.TRUE_SPEED, Place(sheet.id, "true speed", kmh))
         there = Place(sheet.id, "shown speed", None if shown is None else float(shown))
-        (read,) = take(shop, Quantity.SHOWN_SPEED, there)
+        (read,) = take(shop, GaugeQuantity.SHOWN_SPEED, there)
     except Refusal as refusal:
         return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
     return _keep(request, shop, machine_id, (SpeedPair(true.value, read.value),), [])

@@ -20,7 +20,7 @@ from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.cards import card_of, progress
 from jentrik.store.documents import OnBench
 from jentrik.store.rides import rides_noted
-from jentrik.web.proposing_from import Source, sources_of
+from jentrik.web.proposing_from import ProposalSource, sources_of
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
 from jentrik.web.views.after_fitting import disagreements
@@ -56,7 +56,7 @@ _NAMES = {
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class StationFields:
     """The fields a station shows, and the refusals none of them can show."""
 
     codes: list[CodeField]
@@ -65,7 +65,7 @@ class Asked:
     more: list[FigureField] = field(default_factory=list)
     more_groups: list[Link] = field(default_factory=list)
     lines: LinesView | None = None
-    sources: list[tuple[str, list[Source]]] = field(default_factory=list)
+    sources: list[tuple[str, list[ProposalSource]]] = field(default_factory=list)
     strays: list[Complaint] = field(default_factory=list)
 
 
@@ -82,7 +82,7 @@ class BenchView:
     says: str
     missing: tuple[SheetField, ...]
     undo: UndoView
-    asked: Asked
+    asked: StationFields
     quarrels: list[str] = field(default_factory=list)
     impossible: str = ""
     drawing: Markup | None = None
@@ -231,10 +231,10 @@ def _with_station(
 
 def _asked(
     job: Job, sheet: Sheet, chosen: KeptProposal | None, address: Address, typed: Typed
-) -> Asked:
+) -> StationFields:
     """Return the fields of the station that is open."""
     station = address.station
-    asked = Asked(codes_of(sheet, chosen, station, typed))
+    asked = StationFields(codes_of(sheet, chosen, station, typed))
     if station == "measure":
         needed = wanted(sheet, [kept.changes for kept in job.proposals])
         asked = replace(

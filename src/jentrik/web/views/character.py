@@ -41,7 +41,7 @@ _ROWS = (
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class CharacterField:
     """One figure someone may give: its name in the address, label, unit and text."""
 
     name: str
@@ -68,7 +68,7 @@ class CharacterView:
 
     end: End
     ends: tuple[End, ...]
-    asked: list[Asked]
+    asked: list[CharacterField]
     rows: list[CharacterRow]
     edge: Markup
 
@@ -120,7 +120,7 @@ def _row(
 
 def _asked(
     query: Mapping[str, str], usual_speed: float
-) -> tuple[dict[str, float | None], list[Asked]]:
+) -> tuple[dict[str, float | None], list[CharacterField]]:
     """Return what was given by name, and the fields with what could not be read."""
     values: dict[str, float | None] = {}
     asked = []
@@ -139,5 +139,5 @@ def _asked(
                 else:
                     complaint = f"{least:g} to {most:g} {unit} is what a wheel can have."
         shown = text or ("" if usual is None else plain(usual))
-        asked.append(Asked(name, label, unit, shown, complaint))
+        asked.append(CharacterField(name, label, unit, shown, complaint))
     return values, asked

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from markupsafe import Markup
 
 from jentrik.core.geometry.figures import geometry
-from jentrik.core.geometry.pose import Change
+from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.job.job import Job
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.restated import restated, turned
@@ -236,7 +236,7 @@ def _overlaid(
         ),
         base.pose,
     )
-    change = Change(
+    change = PoseChange(
         front_radius_mm=b.front_radius_mm,
         rear_radius_mm=b.rear_radius_mm,
         fork_longer_mm=b.fork_longer_mm - a.fork_longer_mm,

@@ -19,7 +19,7 @@ from jentrik.store import list_rows as lines
 from jentrik.store.jobs import ClosedJob
 from jentrik.store.listing import PAGE, Wanted, matching
 from jentrik.store.logbook import Log
-from jentrik.web.drawing.log_strip import Strip, log_strip
+from jentrik.web.drawing.log_strip import LogStrip, log_strip
 from jentrik.web.drawing.wear import wear_drawing
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, fixed
@@ -278,7 +278,7 @@ def _tire(sheet: Sheet, tire: TireInUse, policy: Policy, today: date) -> TireVie
         limits.append(("rule", tire.rule_tread_mm))
     lowest = min((mm for _, mm in limits), default=None)
     end_day = tire.tread_day(lowest) if lowest is not None else None
-    strip = Strip(
+    strip = LogStrip(
         title=f"{tire.end.capitalize()} tire, tread and age",
         looks=[(one.on, mm) for one in tire.looks if (mm := one.least_tread_mm) is not None],
         expected=(end_day, lowest) if end_day and lowest is not None else None,

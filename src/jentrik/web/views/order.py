@@ -10,7 +10,7 @@ from jentrik.core.job.carry_over import Fate, PartLine
 from jentrik.core.job.cost import (
     Bought,
     Total,
-    Way,
+    WheelSource,
     money,
     parts_for,
     tire_years,
@@ -101,7 +101,7 @@ class OrderView:
 @dataclass(frozen=True, slots=True)
 class _Option:
     proposal: Proposal
-    way: Way
+    way: WheelSource
     lines: tuple[PartLine, ...]
 
     @property

@@ -11,7 +11,7 @@ from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.web.drawing.on_stand import Lean, stand_drawing
+from jentrik.web.drawing.on_stand import StandLean, stand_drawing
 from jentrik.web.views.figures import THIN, fixed
 from jentrik.web.views.room import TouchRow, touch_row
 
@@ -120,8 +120,8 @@ def _drawing(found: PlanResult, outcome: Outcome, after: Parked | None) -> Marku
     bar = found.bike.place_of(PointRole.BAR, found.baseline.points)
     tall_mm = float(bar[1] if bar else tall or _USUAL_TALL_MM)
     return stand_drawing(
-        Lean(stand.lean_deg, out, up),
-        Lean(after.lean_deg, out, now_up),
+        StandLean(stand.lean_deg, out, up),
+        StandLean(after.lean_deg, out, now_up),
         width_mm=outcome.wheels.rear.width_mm or _USUAL_TIRE_MM,
         tall_mm=tall_mm,
         bar_mm=tall_mm * _BAR_SHARE,

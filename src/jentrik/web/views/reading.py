@@ -37,7 +37,7 @@ WINDOWS_PERCENT = (1.0, DIAMETER_WINDOW_PERCENT, 5.0)
 
 
 @dataclass(frozen=True, slots=True)
-class Piece:
+class SidewallPiece:
     """A piece of the sidewall as it stands there, and what it means."""
 
     text: str
@@ -59,7 +59,7 @@ class NearRow:
 
 
 @dataclass(frozen=True, slots=True)
-class Target:
+class Destination:
     """Somewhere the reading can be put."""
 
     value: str
@@ -85,7 +85,7 @@ class ReadingView:
     text: str
     window: float
     complaint: Complaint | None = None
-    pieces: list[Piece] = field(default_factory=list)
+    pieces: list[SidewallPiece] = field(default_factory=list)
     figures: list[tuple[str, str]] = field(default_factory=list)
     notes: tuple[str, ...] = ()
     traps: tuple[Warned, ...] = ()
@@ -96,7 +96,7 @@ class ReadingView:
     windows: tuple[float, ...] = WINDOWS_PERCENT
     section: Markup | None = None
     code: str | None = None
-    targets: list[Target] = field(default_factory=list)
+    targets: list[Destination] = field(default_factory=list)
     rim: RimView = RimView()
 
     @property
@@ -168,8 +168,8 @@ def _too_old(sidewall: Sidewall, today: date, policy: Policy) -> tuple[Warned, .
     return (Warned("age-over-policy", weight, says, str(SHOP_LIMIT)),)
 
 
-def _piece(token: Token, sidewall: Sidewall) -> Piece:
-    return Piece(token.text, token.caption, token.means, token in sidewall.unread)
+def _piece(token: Token, sidewall: Sidewall) -> SidewallPiece:
+    return SidewallPiece(token.text, token.caption, token.means, token in sidewall.unread)
 
 
 def _figures(sidewall: Sidewall, today: date) -> list[tuple[str, str]]:
@@ -241,22 +241,24 @@ def _near_row(equal: Equivalent) -> NearRow:
     )
 
 
-def _targets(size: Reading) -> list[Target]:
+def _targets(size: Reading) -> list[Destination]:
     """Return where the reading can be put: jobs on the bench, machines that came in last."""
     ends = (size.position,) if size.position else ("front", "rear")
     on_bench, known = listing.where_a_tire_goes(str(size.vehicle))
-    targets = [Target("shelf", "the wheel shelf")]
+    targets = [Destination("shelf", "the wheel shelf")]
     targets += [
-        Target(f"proposal:{job_id}:{name}:{end}", f"tag {tag} {machine}, proposal {name}, {end}")
+        Destination(
+            f"proposal:{job_id}:{name}:{end}", f"tag {tag} {machine}, proposal {name}, {end}"
+        )
         for job_id, tag, machine, name in on_bench
         for end in ends
     ]
     targets += [
-        Target(f"machine:{machine_id}:{end}", f"{name} as found, {end}")
+        Destination(f"machine:{machine_id}:{end}", f"{name} as found, {end}")
         for machine_id, name in known
         for end in ends
     ]
-    return targets + [Target(f"named:{end}", f"the machine named here, {end}") for end in ends]
+    return targets + [Destination(f"named:{end}", f"the machine named here, {end}") for end in ends]
 
 
 def _rim_view(text: str, tire: Reading | None) -> RimView:

@@ -27,7 +27,7 @@ from jentrik.web.views.figures import THIN, fixed, plain
 
 
 @dataclass(frozen=True, slots=True)
-class SetupRow:
+class RiddenSetup:
     """One setup: what it is in words, its rides, its mean scores."""
 
     setup: Setup
@@ -41,7 +41,7 @@ class RideView:
     """What station Ride shows."""
 
     brief: list[str]
-    rows: list[SetupRow]
+    rows: list[RiddenSetup]
     comparison: Comparison | None
     pair: tuple[str, str]
     ids: tuple[int, int]
@@ -74,7 +74,7 @@ def ride_view(
         comparison = compare(before, of[before.id], after, of[after.id], policy, made_for(sheet))
     return RideView(
         brief=_brief(job, sheet, ridden),
-        rows=[SetupRow(one, _words(one), of[one.id], _means(of[one.id])) for one in known],
+        rows=[RiddenSetup(one, _words(one), of[one.id], _means(of[one.id])) for one in known],
         comparison=comparison,
         pair=(chosen[0].name, chosen[1].name) if chosen else ("", ""),
         ids=(chosen[0].id, chosen[1].id) if chosen else (0, 0),

@@ -2,7 +2,7 @@
 
 from markupsafe import Markup
 
-from jentrik.core.geometry.pose import Change
+from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.plan.plan import Outcome, PlanResult
@@ -27,7 +27,9 @@ def scene_drawing(
         build=sheet.drawn_as,
         bones=bones,
         axles=axles,
-        change=outcome.change if outcome else Change(axles.front_radius_mm, axles.rear_radius_mm),
+        change=outcome.change
+        if outcome
+        else PoseChange(axles.front_radius_mm, axles.rear_radius_mm),
         view="road" if address.view == "road" else "stand",
         magnify=address.magnify if outcome else 1,
         front_rim=_rim_radius(wheels, "front", bones.front_rim),

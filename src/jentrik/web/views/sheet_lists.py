@@ -30,7 +30,7 @@ PAIR_COLUMNS = (
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class ListedLine:
     """One gap or point: its name, where it is in words, its figures."""
 
     id: int
@@ -64,10 +64,10 @@ class PlaceCard:
 class LinesView:
     """The lists of a sheet and the lines to be added to them."""
 
-    places: list[Line]
-    points: list[Line]
-    positions: list[Line]
-    pairs: list[Line]
+    places: list[ListedLine]
+    points: list[ListedLine]
+    positions: list[ListedLine]
+    pairs: list[ListedLine]
     cards: list[PlaceCard]
     new_place: NewLine
     new_point: NewLine
@@ -99,10 +99,10 @@ def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
     )
 
 
-def _place_line(place: SheetClearance, typed: Typed) -> Line:
+def _place_line(place: SheetClearance, typed: Typed) -> ListedLine:
     of, name = f"place:{place.id}", place.name
     side = "tread" if place.direction == "radial" else "side"
-    return Line(
+    return ListedLine(
         place.id,
         name,
         f"{place.wheel} {side}{', fork' if place.on == 'fork' else ''}",
@@ -132,9 +132,9 @@ def _place_line(place: SheetClearance, typed: Typed) -> Line:
     )
 
 
-def _point_line(point: SheetPoint, typed: Typed) -> Line:
+def _point_line(point: SheetPoint, typed: Typed) -> ListedLine:
     of, name = f"point:{point.id}", point.name
-    return Line(
+    return ListedLine(
         point.id,
         name,
         "",
@@ -159,9 +159,9 @@ def _point_line(point: SheetPoint, typed: Typed) -> Line:
     )
 
 
-def _position_line(position: SheetPosition, typed: Typed) -> Line:
+def _position_line(position: SheetPosition, typed: Typed) -> ListedLine:
     of, name = f"position:{position.id}", position.name
-    return Line(
+    return ListedLine(
         position.id,
         name,
         "fitted" if position.x_mm == 0 and position.y_mm == 0 else "",
@@ -183,7 +183,7 @@ def _position_line(position: SheetPosition, typed: Typed) -> Line:
     )
 
 
-def _pair_line(pair: SheetPair, typed: Typed) -> Line:
+def _pair_line(pair: SheetPair, typed: Typed) -> ListedLine:
     cells = [
         small_field(
             f"pair:{pair.id}:{column}",
@@ -194,7 +194,7 @@ def _pair_line(pair: SheetPair, typed: Typed) -> Line:
         )
         for column, label in PAIR_COLUMNS
     ]
-    return Line(pair.id, pair.name, "", cells)
+    return ListedLine(pair.id, pair.name, "", cells)
 
 
 def _new_line(name: str, typed: Typed) -> NewLine:

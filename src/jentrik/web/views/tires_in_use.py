@@ -7,10 +7,10 @@ from datetime import date
 from jentrik.core.job.job import Job
 from jentrik.core.logbook.due import Due, next_look, next_move
 from jentrik.core.logbook.inspection import (
-    Asked,
     Inspection,
     Look,
     Result,
+    TireDemands,
     as_it_stands,
     judge_look,
 )
@@ -169,7 +169,7 @@ def rule_tread(sheet: Sheet, policy: Policy) -> float | None:
     return policy.rubber.rule_moped_tread_mm if moped else policy.rubber.rule_tread_mm
 
 
-def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> Asked:
+def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> TireDemands:
     """Return what a tire so marked must hold on this machine.
 
     The sidewall's most is that of the tire on the sheet.
@@ -180,7 +180,7 @@ def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> Asked:
         return None if known is None else float(known.value)
 
     mounted = tire == sheet.text(f"{end}.tire")
-    return Asked(
+    return TireDemands(
         rule_tread_mm=rule_tread(sheet, policy),
         placard_kpa=figure(f"spec.{end}.pressure_kpa"),
         sidewall_kpa=figure(f"{end}.fitted.most_kpa") if mounted else None,
