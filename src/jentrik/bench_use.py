@@ -20,8 +20,8 @@ from typing import Any
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
-from jentrik.core.job.job import value_at
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.plan.proposal_fields import value_at
 from jentrik.store import journal, machines
 from jentrik.store.rows import rows
 from jentrik.web.app import create_app

@@ -204,3 +204,13 @@ def test_a_fork_is_measured_straight_and_kept_along_the_axis(shop):
     assert answers.sheet.figures["fork.axle_to_crown_mm"].value == pytest.approx(541)
     assert answers.stored("sheet:fork.axle_to_crown_mm") == "541"
     assert "541" in write.label
+
+
+def test_a_fork_is_proposed_straight_with_the_offset_it_comes_with(client):
+    given = {"proposal:fork.offset_mm": "51"}
+    client.post("/jobs/9/answer?proposal=A", data=given, headers={"HX-Request": "true"})
+    given = {"proposal:fork.axle_to_crown_mm": "551"}
+    client.post("/jobs/9/answer?proposal=A", data=given, headers={"HX-Request": "true"})
+    fork = jobs.job(9).proposal("A").changes["fork"]
+    assert fork["length_mm"] == pytest.approx((551**2 - 51**2) ** 0.5)
+    assert 'value="551"' in client.get("/jobs/9?proposal=A&more=more").text

@@ -17,13 +17,13 @@ from typing import Any
 
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.core.job.job import Job, KeptProposal, value_at
+from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.machine.building import length_along_axis
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import LIMITS, check_figure
 from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.plan import as_measured, outcome_of
-from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD
+from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD, proposed_offset, proposed_value
 from jentrik.core.sheet.assumed import assumption
 from jentrik.core.sheet.consistency import completed
 from jentrik.core.sheet.field import SheetField
@@ -107,7 +107,7 @@ class Answers:
         if kind == "from":
             return None if figure is None else figure.provenance.value
         if kind == "proposal" and self.proposal is not None:
-            value = value_at(self.proposal.changes, rest)
+            value = proposed_value(self.sheet, self.proposal.changes, rest)
             return None if isinstance(value, dict) else _shown(value)
         if kind == "machine":
             return {
@@ -148,7 +148,8 @@ class Answers:
         if key in LIMITS and isinstance(value, float):
             check_figure(key, value)
         if key == STRAIGHT_FORK:
-            key, value, readings = "fork.length_mm", self._along_axis(float(value)), ()
+            key, readings = "fork.length_mm", ()
+            value = along_axis(float(value), proposed_offset(self.sheet, {}))
             old = self.sheet.figures.get(key)
         provenance = Provenance.MEASURED
         if old is not None and old.provenance is Provenance.MAKER:
@@ -161,16 +162,6 @@ class Answers:
             f"{known.label.lower()} {before}{typed}",
             lambda step: machines.set_figure(step, self.sheet.id, key, figure),
         )
-
-    def _along_axis(self, straight_mm: float) -> float:
-        """Return a fork's length along the axis from its straight one; it takes the offset."""
-        offset = self.sheet.figures.get("fork.offset_mm")
-        if offset is None:
-            raise OutOfRange(
-                "The straight length needs the fork's offset first.",
-                expected="the fork offset in mm",
-            )
-        return length_along_axis(axle_to_crown_mm=straight_mm, offset_mm=float(offset.value))
 
     def _clear(self, known: SheetField) -> None:
         old = self.sheet.figures.get(known.key)
@@ -234,6 +225,11 @@ class Answers:
         if not self.proposal.readable:
             raise StoreError("What this proposal changes cannot be read.", expected="another one")
         value = _change_value(key, typed)
+        if key == STRAIGHT_FORK:
+            if value is None:
+                return  # it is kept along the axis, and cleared there
+            offset = proposed_offset(self.sheet, self.proposal.changes)
+            key, value = "fork.length_mm", along_axis(float(value), offset)
         changes = changed(self.proposal.changes, key, value)
         if changes == self.proposal.changes:
             return
@@ -336,6 +332,15 @@ class Answers:
             )
         else:
             raise StoreError(f"“{column[:40]}” is not a figure of a job.")
+
+
+def along_axis(straight_mm: float, offset_mm: float | None) -> float:
+    """Return a fork's length along the axis from its straight one; it takes the offset."""
+    if offset_mm is None:
+        raise OutOfRange(
+            "The straight length needs the fork's offset first.", expected="the fork offset in mm"
+        )
+    return length_along_axis(axle_to_crown_mm=straight_mm, offset_mm=offset_mm)
 
 
 def _shown(value: object) -> str:

@@ -57,14 +57,6 @@ class Job:
         return next((kept for kept in self.proposals if kept.name == name), None)
 
 
-def value_at(changes: Mapping[str, object], key: str) -> object:
-    """Return what a proposal changes under a dotted key; None where it changes nothing there."""
-    branch: object = changes
-    for part in key.split("."):
-        branch = branch.get(part) if isinstance(branch, Mapping) else None
-    return branch
-
-
 def next_name(taken: tuple[str, ...]) -> str:
     """Return the first free letter for a proposal: A, B ... Z, then A2, B2 ..."""
     letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"

@@ -3,11 +3,14 @@
 Keys are the paths of a plan document's proposal.
 """
 
+import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.sheet.fields import STRAIGHT_FORK
 from jentrik.core.sheet.sheet import Sheet
 
 Group = Literal["more", "front", "rear"]
@@ -179,6 +182,7 @@ PROPOSAL_FIELDS: tuple[ProposalField, ...] = (
     ProposalField(
         "fork.length_mm", "Fork length", "mm", "more", on_a_motorcycle="Axle to lower clamp"
     ),
+    ProposalField(STRAIGHT_FORK, "Fork, axle to crown straight", "mm", "more", _BICYCLE),
     ProposalField(
         "fork.offset_mm", "Fork offset", "mm", "more", on_a_motorcycle="Clamp and axle offset"
     ),
@@ -229,3 +233,30 @@ def proposal_fields(sheet: Sheet, group: Group) -> tuple[ProposalField, ...]:
         and sheet.kind in one.kinds
         and (one.needs is None or one.needs in sheet.figures)
     )
+
+
+def value_at(changes: Mapping[str, object], key: str) -> object:
+    """Return what a proposal changes under a dotted key; None where it changes nothing there."""
+    branch: object = changes
+    for part in key.split("."):
+        branch = branch.get(part) if isinstance(branch, Mapping) else None
+    return branch
+
+
+def proposed_value(sheet: Sheet, changes: Mapping[str, object], key: str) -> object:
+    """Return what a proposal changes under a key; None where it changes nothing there.
+
+    A fork's straight length is worked out of the one along the axis that is kept.
+    """
+    if key != STRAIGHT_FORK:
+        return value_at(changes, key)
+    length, offset = value_at(changes, "fork.length_mm"), proposed_offset(sheet, changes)
+    return None if length is None or offset is None else math.hypot(float(str(length)), offset)
+
+
+def proposed_offset(sheet: Sheet, changes: Mapping[str, object]) -> float | None:
+    """Return the offset of the fork a proposal ends up with, mm; None where it is not known."""
+    changed, found = value_at(changes, "fork.offset_mm"), sheet.figures.get("fork.offset_mm")
+    if changed is not None:
+        return float(str(changed))
+    return None if found is None else float(str(found.value))

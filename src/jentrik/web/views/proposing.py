@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
-from jentrik.core.job.job import KeptProposal, value_at
+from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.proposal_fields import (
     GROUPS,
@@ -11,6 +11,8 @@ from jentrik.core.plan.proposal_fields import (
     PROPOSAL_FIELDS,
     Group,
     proposal_fields,
+    proposed_value,
+    value_at,
 )
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.views.address import Address, Link
@@ -103,7 +105,7 @@ def more_fields(
         fields.append(choice_field("proposal:position", "Rear position", stored, names, typed))
     offered = proposal_fields(sheet, group)
     for known in PROPOSAL_FIELDS:
-        value = value_at(chosen.changes, known.key)
+        value = proposed_value(sheet, chosen.changes, known.key)
         if known.group != group or (value is None and known not in offered):
             continue
         name, label = f"proposal:{known.key}", known.label_on(sheet.kind)
