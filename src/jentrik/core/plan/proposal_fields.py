@@ -180,7 +180,11 @@ def _at(end: End) -> tuple[ProposalField, ...]:
 
 PROPOSAL_FIELDS: tuple[ProposalField, ...] = (
     ProposalField(
-        "fork.length_mm", "Fork length", "mm", "more", on_a_motorcycle="Axle to lower clamp"
+        "fork.length_mm",
+        "Fork, along the axis",
+        "mm",
+        "more",
+        on_a_motorcycle="Axle to lower clamp",
     ),
     ProposalField(STRAIGHT_FORK, "Fork, axle to crown straight", "mm", "more", _BICYCLE),
     ProposalField(
