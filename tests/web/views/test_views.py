@@ -181,8 +181,8 @@ def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop):
         machines.clear_figure(step, 1, "wheelbase_mm")
     view = bench(1)
     assert [field.label for field in view.missing] == ["Wheelbase"]
-    assert view.drawing is None
-    assert view.rows == []
+    assert view.drawn.drawing is None
+    assert view.drawn.rows == []
     refresh(shop)
     row = next(row for row in jobs_listed(Wanted()).rows if row.id == 1)
     assert (row.says, row.station, row.so_far) == ("waits for figures", "measure", "1 missing")
@@ -196,7 +196,7 @@ def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop):
         jobs.set_changes(step, kept.id, {"front": {"overall_diameter_mm": 1500.0}})
     view = bench(1)
     assert "run into each other" in view.verdict.refusal
-    assert view.drawing is not None
+    assert view.drawn.drawing is not None
     assert view.verdicts[1].findings
     refresh(shop)
     assert "run into" in next(row for row in jobs_listed(Wanted()).rows if row.id == 1).says
@@ -204,7 +204,7 @@ def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop):
 
 def rows_of(job_id, **address):
     view = bench(job_id, **address)
-    return {row.label: row for row in view.rows}
+    return {row.label: row for row in view.drawn.rows}
 
 
 def test_the_ledger_of_the_green_tourer(shop):

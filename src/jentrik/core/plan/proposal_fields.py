@@ -1,6 +1,7 @@
 """What a proposal can change besides the two tire codes: key, words, unit, on which machine.
 
-Keys are the paths of a plan document's proposal.
+Keys are the paths of a plan document's proposal; a fork's straight length alone is not kept but
+worked out of the one along the axis.
 """
 
 import math

@@ -70,6 +70,17 @@ class StationFields:
 
 
 @dataclass(frozen=True, slots=True)
+class Drawn:
+    """The drawing, the switches of what it shows, and the ledger of what moves in it."""
+
+    drawing: Markup | None
+    views: list[Link]
+    magnifications: list[Link]
+    states: list[Link]
+    rows: list[LedgerRow]
+
+
+@dataclass(frozen=True, slots=True)
 class BenchView:
     """Everything the bench shows."""
 
@@ -83,13 +94,9 @@ class BenchView:
     missing: tuple[SheetField, ...]
     undo: UndoView
     asked: StationFields
+    drawn: Drawn
     quarrels: list[str] = field(default_factory=list)
     impossible: str = ""
-    drawing: Markup | None = None
-    views: list[Link] = field(default_factory=list)
-    magnifications: list[Link] = field(default_factory=list)
-    states: list[Link] = field(default_factory=list)
-    rows: list[LedgerRow] = field(default_factory=list)
     assumed: list[str] = field(default_factory=list)
     check: CheckView | None = None
     prove: tuple[str, ...] = ()
@@ -151,7 +158,7 @@ def bench_view(
     job, sheet = on.job, on.sheet
     card = card_of(job.id) if address.station == "fit" else None
     worked = _worked(on, address, known, card)
-    chosen, seen, drawn = worked.chosen, worked.seen, worked.drawn
+    chosen = worked.chosen
     verdicts = [
         verdict_of(job, sheet, kept, worked.outcomes[kept.name], address) for kept in job.proposals
     ]
@@ -167,6 +174,22 @@ def bench_view(
         says=what_changes(job, sheet, chosen) if chosen else "",
         missing=missing,
         impossible=worked.impossible,
+        drawn=_drawn(sheet, worked, address),
+        assumed=assumed_labels(sheet),
+        verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
+        verdicts=verdicts,
+        undo=undo,
+        asked=_asked(job, sheet, chosen, address, typed),
+    )
+    return _with_station(view, on, worked, card=card, who=who, typed=typed)
+
+
+def _drawn(sheet: Sheet, worked: _Worked, address: Address) -> Drawn:
+    seen, drawn = worked.seen, worked.drawn
+    rows = []
+    if worked.found and seen and drawn:
+        rows = ledger(sheet, seen, drawn, tells(sheet, worked.found, drawn.proposal))
+    return Drawn(
         drawing=scene_drawing(sheet, seen, drawn, address) if seen else None,
         views=[
             Link("In the stand", address.at(view="stand"), address.view == "stand"),
@@ -176,16 +199,8 @@ def bench_view(
             Link(f"×{k}", address.at(magnify=k), address.magnify == k) for k in MAGNIFICATIONS
         ],
         states=_states(seen, address) if seen else [],
-        rows=ledger(sheet, seen, drawn, tells(sheet, worked.found, drawn.proposal))
-        if worked.found and seen and drawn
-        else [],
-        assumed=assumed_labels(sheet),
-        verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
-        verdicts=verdicts,
-        undo=undo,
-        asked=_asked(job, sheet, chosen, address, typed),
+        rows=rows,
     )
-    return _with_station(view, on, worked, card=card, who=who, typed=typed)
 
 
 def _tabs(job: Job, sheet: Sheet, chosen: KeptProposal | None, address: Address) -> list[Link]:
