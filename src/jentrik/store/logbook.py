@@ -229,7 +229,7 @@ def _look(row: dict[str, Any]) -> KeptLook:
 def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: date) -> None:
     """Add a look within a step; refuses one in the future, and tread that grows on one tire.
 
-    A look at the tire that is on goes by its number, where it has one.
+    A look at the tire that is on is found by its number, where it has one.
     """
     _not_ahead(look.on, today)
     number = tire_on(machine_id, look.end) if look.look is Look.PERIODIC else None

@@ -30,7 +30,7 @@ def propose_set(step: Step, job_id: int, machine_id: int, known: WheelSet) -> st
 def propose_wheels(
     step: Step, job_id: int, machine_id: int, there: Mapping[End, KeptWheel], known: WheelSet | None
 ) -> str:
-    """Add a proposal that puts wheels on within a step; refuses wheels that hang on a machine."""
+    """Add a proposal that puts wheels on within a step; refuses wheels of another machine."""
     sheet = machines.sheet(machine_id)
     assert sheet.setup is not None
     parts = sheet.setup.parts
@@ -41,7 +41,7 @@ def propose_wheels(
             continue
         if wheel.kept == "machine":
             raise StoreError(
-                f"“{wheel.name}” is on another machine.", expected="a wheel that hangs nowhere"
+                f"“{wheel.name}” is on another machine.", expected="a wheel that is off"
             )
         parts = with_wheel(parts, end, wheel, on=sheet.setup.since)
         takes[end] = wheel.id

@@ -17,7 +17,7 @@ from jentrik.store.rows import first_row, rows
 
 
 def wheels_of(sheet: Sheet) -> list[KeptWheel]:
-    """Return the wheels of a machine: what hangs on it with its figures of now, then the others."""
+    """Return the wheels of a machine: those on it with their figures of now, then the others."""
     assert sheet.setup is not None
     on = {wheel_in(sheet.setup.parts, end): end for end in ENDS}
     found = []
@@ -170,7 +170,7 @@ def numbered(number: int, on: date) -> Figure:
 def change_places(
     taken: journal.Step, machine_id: int, before: Parts, after: Parts, *, name: str, on: date
 ) -> dict[str, Figure]:
-    """Put away within a step what came off a machine, and hang on what went in.
+    """Put away within a step what came off a machine, and put on what went in.
 
     Returns the parts of the new set-up, each wheel and tire with its number.  A wheel that came
     off goes into its owner's keeping as it was.
@@ -196,10 +196,10 @@ def change_places(
 
 
 def drop_wheel(taken: journal.Step, wheel_id: int, *, at: str) -> None:
-    """Put a wheel that hangs nowhere in the bin within a step."""
+    """Put a wheel that is off in the bin within a step."""
     if wheel(wheel_id).kept == "machine":
         raise StoreError(
-            "This wheel is on the machine.", field="wheel", expected="a wheel that hangs nowhere"
+            "This wheel is on the machine.", field="wheel", expected="a wheel that is off"
         )
     taken.update(models.Wheel, wheel_id, binned_at=at)
 
@@ -208,7 +208,7 @@ def keep_where(taken: journal.Step, wheel_id: int, kept: str) -> None:
     """Move a wheel that is off between its owner's keeping and the shelf within a step."""
     if wheel(wheel_id).kept == "machine" or kept not in ("owner", "shelf"):
         raise StoreError(
-            "This wheel is on the machine.", field="wheel", expected="a wheel that hangs nowhere"
+            "This wheel is on the machine.", field="wheel", expected="a wheel that is off"
         )
     taken.update(models.Wheel, wheel_id, kept=kept)
 

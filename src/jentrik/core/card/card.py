@@ -162,8 +162,8 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
             StepPlan("Side stand set for the new height", stop=True, reading="lean now", unit="°")
         )
     if rules & INSTRUMENT_RULES:
-        told = "Instrument set or recalibrated, odometer noted"
-        steps.append(StepPlan(told, stop=bike.kind == "motorcycle"))
+        words = "Instrument set or recalibrated, odometer noted"
+        steps.append(StepPlan(words, stop=bike.kind == "motorcycle"))
     stops = [f.headline for f in outcome.findings if f.severity is Severity.STOP]
     if stops:
         steps.append(

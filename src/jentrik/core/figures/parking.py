@@ -154,7 +154,7 @@ def on_center_stand(bike: Bike, wheels: Wheels, pose: Pose) -> tuple[float, floa
         down_radius_mm=wheels.radius_mm("front" if other == "front" else "rear"),
     )
     gap = axle_up - wheels.radius_mm(stand.lifts)
-    if stand.lifts == "front":  # the feet are told forward of the rear axle
+    if stand.lifts == "front":  # the feet are given forward of the rear axle
         apart = math.hypot(float(lifted[0] - down[0]), float(lifted[1] - down[1]))
         rises = axle_up - wheels.radius_mm("rear")
         feet_ahead += math.sqrt(apart**2 - rises**2)

@@ -4,6 +4,7 @@ Suspension going down, or a proposal carried out, leaves a machine that could ha
 just so.  Given that way, every other computation works on it unchanged.  Source: derived.
 """
 
+import math
 from dataclasses import replace
 
 from jentrik.core.geometry.figures import Geometry, geometry
@@ -107,6 +108,14 @@ def _turned(position: Position, pose: Pose) -> Position:
 
 def turned(vector: tuple[float, float], pose: Pose) -> tuple[float, float]:
     """Return a vector of the chassis's old frame in its new one."""
-    x, y = vector
-    cos, sin = float(pose.cos), float(pose.sin)
+    return _rotated(*vector, float(pose.cos), float(pose.sin))
+
+
+def turned_by(x: float, y: float, angle_deg: float) -> tuple[float, float]:
+    """Return a vector turned by an angle, nose up."""
+    angle = math.radians(angle_deg)
+    return _rotated(x, y, math.cos(angle), math.sin(angle))
+
+
+def _rotated(x: float, y: float, cos: float, sin: float) -> tuple[float, float]:
     return x * cos - y * sin, x * sin + y * cos

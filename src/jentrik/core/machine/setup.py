@@ -131,6 +131,17 @@ def part_of(key: str) -> tuple[Part, End | None] | None:
     return None
 
 
+def value_of(parts: Parts, key: str) -> float | str | None:
+    """Return what a figure of a set-up is; None where it is not known."""
+    figure = parts.get(key)
+    return None if figure is None else figure.value
+
+
+def number_of(parts: Parts, key: str) -> float:
+    """Return a number of a set-up that is 0 where it is not said: a shift, a rise, a cup."""
+    return float(value_of(parts, key) or 0.0)
+
+
 def in_words(key: str) -> str:
     """Return a figure's key in words, such as “rear insert” or “lower cup”."""
     said = key.removeprefix("set.").removeprefix("line.")

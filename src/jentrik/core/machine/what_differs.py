@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Figure
-from jentrik.core.machine.setup import Difference, Moved, Part, Parts, differences
+from jentrik.core.machine.setup import Difference, Moved, Part, Parts, differences, value_of
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.tirecode.sidewall import known_code
 
@@ -22,7 +22,7 @@ _WITH_A_WHEEL = (Part.WHEEL, Part.TIRE, Part.ROTOR, Part.TONE_RING, Part.PRESSUR
 _WITH_A_TIRE = (Part.TIRE, Part.PRESSURE)
 _MADE_FOR_A_FRONT = (Part.FORK, Part.TRAVEL)
 _SET_AGAIN_AFTER = (Part.FORK, Part.TRAVEL, Part.POSITION, Part.LINK, Part.SHOCK)
-# key's last part -> words, unit; what is not here is told by its part alone
+# key's last part -> words, unit; what is not here is said by its part alone
 _WORDS: dict[str, tuple[str, str]] = {
     "tire": ("tire", ""),
     "make": ("make", ""),
@@ -159,8 +159,8 @@ def _take_along(
 
 
 def _seat(parts: Parts, end: str) -> int | None:
-    figure = parts.get(f"{end}.tire")
-    return None if figure is None else bead_seat(figure.value)
+    code = value_of(parts, f"{end}.tire")
+    return None if code is None else bead_seat(code)
 
 
 def bead_seat(code: object) -> int | None:

@@ -6,13 +6,13 @@ What belongs to a tire goes with the tire, what belongs to a wheel goes when ano
 means another wheel.  Source: derived; the keys are those of a plan document.
 """
 
-import math
 from collections.abc import Iterator, Mapping
 from datetime import date
 from typing import Any
 
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.setup import Parts
+from jentrik.core.machine.restated import turned_by
+from jentrik.core.machine.setup import Parts, number_of
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.what_differs import bead_seat
 
@@ -86,16 +86,14 @@ def proposed(
             _add(new, of_setup, float(said[key]), on)
     x, y = (float(said.get(f"rear_axle_shift_mm.{axis}", 0.0)) for axis in ("x", "y"))
     if x or y:
-        angle = math.radians(turned_deg)
-        cos, sin = math.cos(angle), math.sin(angle)
-        _add(new, SHIFT_X, x * cos + y * sin, on)
-        _add(new, SHIFT_Y, y * cos - x * sin, on)
+        in_frame = turned_by(x, y, -turned_deg)
+        _add(new, SHIFT_X, in_frame[0], on)
+        _add(new, SHIFT_Y, in_frame[1], on)
     return new
 
 
 def _add(parts: dict[str, Figure], key: str, more: float, on: date) -> None:
-    old = parts.get(key)
-    value = more + (0.0 if old is None else float(old.value))
+    value = more + number_of(parts, key)
     if abs(value) < 1e-9:
         parts.pop(key, None)
     else:
@@ -162,15 +160,12 @@ def changes_to(
         if new is not None and new.value != there:
             said[key] = new.value
     for key, of_setup in AGAINST_FOUND.items():
-        more = _number(after, of_setup) - _number(before, of_setup)
+        more = number_of(after, of_setup) - number_of(before, of_setup)
         if abs(more) > 1e-9:
             said[key] = more
-    x, y = (_number(after, key) - _number(before, key) for key in (SHIFT_X, SHIFT_Y))
+    x, y = (number_of(after, key) - number_of(before, key) for key in (SHIFT_X, SHIFT_Y))
     if abs(x) > 1e-9 or abs(y) > 1e-9:
-        angle = math.radians(turned_deg)
-        cos, sin = math.cos(angle), math.sin(angle)
-        said["rear_axle_shift_mm.x"] = x * cos - y * sin
-        said["rear_axle_shift_mm.y"] = x * sin + y * cos
+        said["rear_axle_shift_mm.x"], said["rear_axle_shift_mm.y"] = turned_by(x, y, turned_deg)
     return nested(said)
 
 
@@ -184,8 +179,3 @@ def _wheel_changes(before: Parts, after: Parts, end: End) -> dict[str, float | s
         if old is None or old.value != figure.value:
             said[key] = figure.value
     return said
-
-
-def _number(parts: Parts, key: str) -> float:
-    figure = parts.get(key)
-    return 0.0 if figure is None else float(figure.value)

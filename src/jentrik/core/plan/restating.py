@@ -16,8 +16,8 @@ from typing import Any
 from jentrik.core.figures.parking import on_center_stand
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Bike, ContactChange, Proposal
-from jentrik.core.machine.restated import restated
-from jentrik.core.machine.setup import Parts, Setup, only_of_set_up, part_of
+from jentrik.core.machine.restated import restated, turned_by
+from jentrik.core.machine.setup import Parts, Setup, number_of, only_of_set_up, part_of, value_of
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
@@ -63,16 +63,14 @@ def change_between(before: Parts, after: Parts, *, turned_deg: float, position: 
     """
 
     def less(key: str) -> float:
-        return _number(after, key) - _number(before, key)
+        return number_of(after, key) - number_of(before, key)
 
     def other(key: str) -> float | None:
-        new = after.get(key)
-        return None if new is None or _same(before, after, key) else float(new.value)
+        new = value_of(after, key)
+        return None if new is None or new == value_of(before, key) else float(new)
 
-    x, y = _turned(
-        less("set.rear_shift_x_mm"), less("set.rear_shift_y_mm"), math.radians(turned_deg)
-    )
-    here, there = (str(_value(parts, "set.position") or position) for parts in (before, after))
+    x, y = turned_by(less("set.rear_shift_x_mm"), less("set.rear_shift_y_mm"), turned_deg)
+    here, there = (str(value_of(parts, "set.position") or position) for parts in (before, after))
     return Proposal(
         "another set-up",
         front=_wheel_change(after, "front"),
@@ -96,27 +94,9 @@ def change_between(before: Parts, after: Parts, *, turned_deg: float, position: 
     )
 
 
-def _value(parts: Parts, key: str) -> float | str | None:
-    figure = parts.get(key)
-    return None if figure is None else figure.value
-
-
-def _number(parts: Parts, key: str) -> float:
-    return float(_value(parts, key) or 0.0)
-
-
-def _same(before: Parts, after: Parts, key: str) -> bool:
-    return _value(before, key) == _value(after, key)
-
-
-def _turned(x: float, y: float, angle: float) -> tuple[float, float]:
-    cos, sin = math.cos(angle), math.sin(angle)
-    return x * cos - y * sin, x * sin + y * cos
-
-
 def _wheel_change(parts: Parts, end: End) -> WheelChange:
     """Return a wheel as a set-up has it; its diameter is said in any case."""
-    code, measured = _value(parts, f"{end}.tire"), _value(parts, f"{end}.overall_diameter_mm")
+    code, measured = value_of(parts, f"{end}.tire"), value_of(parts, f"{end}.overall_diameter_mm")
     tire = known_code(str(code)) if code else None
     diameter = measured if measured is not None else tire.overall_diameter_mm if tire else None
     return WheelChange(tire, None if diameter is None else float(diameter))
@@ -230,7 +210,7 @@ def _reads_over(bike: Bike, outcome: Outcome) -> float | None:
 def _pad_reach(bike: Bike, after: Parts, end: End) -> float | None:
     """Return bolt or boss to pad on the rim of a set-up; a boss below is further from less rim."""
     wheel = bike.wheels.at(end)
-    brake, code = wheel.rim_brake, _value(after, f"{end}.tire")
+    brake, code = wheel.rim_brake, value_of(after, f"{end}.tire")
     if brake is None or brake.pad_reach_mm is None or wheel.tire is None or not code:
         return None
     down = (wheel.tire.bead_seat_diameter_mm - known_code(str(code)).bead_seat_diameter_mm) / 2

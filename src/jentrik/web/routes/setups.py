@@ -108,13 +108,9 @@ def _wheel_parts(form: AForm, end: End, shop: Shop) -> dict[str, Figure]:
             continue
         value = words(typed) if unit == "words" else read_figure(typed, unit=unit)
         if not isinstance(value, str):
-            check_figure(key.rpartition(".")[2], value, limit=_limit(key))
+            check_figure(key.rpartition(".")[2], value)
         parts[key] = Figure(value, Provenance.MEASURED, shop.today)
     return parts
-
-
-def _limit(key: str) -> str:
-    return key.rpartition(".")[2]
 
 
 @router.post("/put-on", name="put_on_set")
