@@ -251,6 +251,16 @@ def test_inch_for_metric_and_tube_for_tubeless_bring_their_own_steps():
     assert "Front valve and seal looked at" in told
 
 
+@pytest.mark.parametrize(
+    ("tube", "build", "sounded"),
+    [("tubeless", "laced", True), ("tube-type", "cast", False), ("tubeless", None, False)],
+)
+def test_spokes_are_sounded_only_where_the_wheel_has_them(tube, build, sounded):
+    there = {"front": {"tire": "110/80-19 59H", "rim": {"tube": tube, "build": build}}}
+    steps = assembled(*made({"front": {"tire": "100/90-19 57H"}}, MOTORCYCLE, **there), built_in())
+    assert any("spokes sounded" in step.text for step in steps) is sounded
+
+
 def test_a_card_adds_parts_proofs_and_what_must_be_settled():
     bike, outcome = made({"rear": {"tire": "47-584"}, "front": {"tire": "47-584"}})
     steps = card_steps(bike, outcome, built_in(), "Do it")

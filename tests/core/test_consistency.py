@@ -152,3 +152,16 @@ def test_readings_are_averaged_and_the_larger_doubt_counts():
     assert worth("wheelbase_mm", plus_minus=9, readings=()) == 9
     assert worth("wheelbase_mm", plus_minus=None, readings=()) == USUAL_PLUS_MINUS["wheelbase_mm"]
     assert set(USUAL_PLUS_MINUS) <= set(FIELD_BY_KEY)
+
+
+def test_a_computer_reads_over_by_its_setting_against_what_its_wheel_rolls():
+    given = {"set__instrument_mm": 2150.0, "speedometer__wheel": "front"}
+    key = "speedometer.reads_over_percent"
+    # It counts 2150 for each turn: 2150 / 2100 is 2.38 % more than it rolled.
+    assert completed(sheet(**given, front__rolled_mm=2100.0)).figures[key].value == 2.38
+    # Unrolled, the 696 mm of a 37-622 go round 2186.5 mm.
+    unrolled = completed(sheet(**given)).figures[key]
+    assert (unrolled.value, unrolled.provenance) == (-1.67, Provenance.COMPUTED)
+    stated = completed(sheet(**given, speedometer__reads_over_percent=4.0))
+    assert stated.figures[key].value == 4.0
+    assert key not in completed(sheet(set__instrument_mm=2150.0)).figures  # fed by no one knows

@@ -121,6 +121,29 @@ def test_a_wheel_on_the_shelf_is_listed_there_and_offered_once(client):
     assert client.get(f"/jobs/{job}").text.count(f'value="wheel:{front.id}"') == 1
 
 
+def test_a_wheel_is_renamed_and_says_how_it_is_built(client):
+    winter(client, front_make="Slipgrip ice", front_build="cast")
+    (front, _) = [one for one in wheels.wheels_of(machines.sheet(SINGLE)) if "Snow" in one.name]
+    assert front.text("fitted.make") == "Slipgrip ice"
+    assert front.text("rim.build") == "cast"
+    url = f"/machines/{SINGLE}/wheels/{front.id}"
+    client.post(url, data={"act": "name", "name": "Cast ice front"})
+    assert wheels.wheel(front.id).name == "Cast ice front"
+    assert client.post(url, data={"act": "name", "name": " "}).status_code == 422
+    assert wheels.wheel(front.id).name == "Cast ice front"
+
+
+def test_a_computers_setting_is_of_the_set_up_and_comes_back_with_it(client):
+    known = {"sheet:speedometer.wheel": "front", "sheet:set.instrument_mm": "2199"}
+    for name, value in known.items():
+        client.post(f"/machines/{ENDURO}/answer", data={name: value})
+    first = machines.sheet(ENDURO)
+    other = {"sheet:set.instrument_mm": "2121"}
+    client.post(f"/machines/{ENDURO}/answer", data=other)
+    assert machines.sheet(ENDURO).setup.id != first.setup.id  # the one before was ridden
+    assert "computer set to 2199 → 2121 mm" in client.get(f"/machines/{ENDURO}").text
+
+
 def test_a_set_without_a_tire_or_with_a_taken_name_is_refused_and_kept_as_typed(client):
     refused = winter(client, front_tire="", rear_tire="")
     assert refused.status_code == 422

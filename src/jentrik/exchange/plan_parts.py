@@ -23,6 +23,7 @@ class RimDocument(DocumentPart):
     inner_width_mm: Figure | None = None
     tube: Literal["tubeless", "tube-type"] | None = None
     hooks: Literal["hooked", "hookless"] | None = None
+    build: Literal["laced", "cast"] | None = None
     most_kpa: Figure | None = None
     most_kpa_at_mm: Figure | None = None
     valve_hole_mm: Figure | None = None

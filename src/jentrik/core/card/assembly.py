@@ -13,6 +13,7 @@ from dataclasses import replace
 from jentrik.core.card.template import StepPlan, steps_of
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome
 
 
@@ -94,8 +95,8 @@ def conditions(bike: Bike, outcome: Outcome, end: End | None) -> set[str]:
     rim_brake = bike.kind == "bicycle" and found.rim_brake is not None
     of_rim = planned.rim.tube if planned.rim else None
     tube = of_rim or (planned.tire.tube if planned.tire else None)
-    spoked = bike.kind == "bicycle" or tube == "tube-type" or planned.hub.spokes is not None
-    holds |= {end, "rim brake" if rim_brake else "disc", "spoked" if spoked else "cast"}
+    holds |= {end, "rim brake" if rim_brake else "disc"}
+    holds.add("spoked" if _spoked(bike, planned, tube) else "cast")
     holds.add("tubeless" if tube == "tubeless" else "tube")
     another = end in outcome.others or end in outcome.proposal.owned
     holds.add("another wheel" if another else "same wheel")
@@ -104,6 +105,14 @@ def conditions(bike: Bike, outcome: Outcome, end: End | None) -> set[str]:
     if bike.suspension.at(end).travel_mm:
         holds.add("sprung")
     return holds
+
+
+def _spoked(bike: Bike, wheel: Wheel, tube: str | None) -> bool:
+    """Whether a wheel has spokes: as it is said, else as its kind, tube or hub lets expect."""
+    build = wheel.rim.build if wheel.rim else None
+    if build is not None:
+        return build == "laced"
+    return bike.kind == "bicycle" or tube == "tube-type" or wheel.hub.spokes is not None
 
 
 def _inch_to_metric(bike: Bike, outcome: Outcome, end: End) -> bool:

@@ -91,6 +91,7 @@ LIMITS: dict[str, tuple[float, float, str]] = {
     "most_rpm": (500, 25000, "turns a minute"),
     "trail_mm": (-300, 500, "mm"),
     "seat_height_mm": (100, 2000, "mm"),
+    "set.instrument_mm": (250, 6000, "mm"),
     "rider.inseam_mm": (200, 1300, "mm"),
     "rider.height_mm": (600, 2500, "mm"),
     "cross.bb_drop_mm": (-500, 500, "mm"),

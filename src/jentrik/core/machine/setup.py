@@ -61,7 +61,6 @@ _OF_AN_END: tuple[tuple[str, Part], ...] = (
     ("hub.rotor_mount", Part.ROTOR),
     ("hub.", Part.WHEEL),
     ("tone_ring_slots", Part.TONE_RING),
-    ("build", Part.WHEEL),
 )
 _OF_MACHINE: dict[str, Part] = {
     "fork.length_mm": Part.FORK,

@@ -32,6 +32,7 @@ _WORDS: dict[str, tuple[str, str]] = {
     "overall_diameter_mm": ("diameter", "mm"),
     "bead_seat_diameter_mm": ("bead seat", "mm"),
     "inner_width_mm": ("rim inner width", "mm"),
+    "build": ("wheel", ""),
     "rotor_mm": ("rotor", "mm"),
     "tone_ring_slots": ("tone ring", "slots"),
     "pressure_kpa": ("pressure", "kPa"),
@@ -53,6 +54,7 @@ _WORDS: dict[str, tuple[str, str]] = {
     "shock_kpa": ("shock pressure", "kPa"),
     "travel_mm": ("travel", "mm"),
     "sag_mm": ("sag", "mm"),
+    "instrument_mm": ("computer set to", "mm"),
 }
 _QUIET = ("wheel", "tire_id", "width_mm", "rated_bead_seat_mm")
 

@@ -32,12 +32,13 @@ def merged(old: P, new: P) -> P:
 
 @dataclass(frozen=True, slots=True)
 class Rim:
-    """A rim: bead seat diameter and inner width, how it holds air and bead, the most it takes."""
+    """A rim: bead seat, inner width, how it holds air and bead, how it is built, what it takes."""
 
     bead_seat_diameter_mm: float | None = None
     inner_width_mm: float | None = None
     tube: Literal["tubeless", "tube-type"] | None = None
     hooks: Literal["hooked", "hookless"] | None = None
+    build: Literal["laced", "cast"] | None = None
     most_kpa: float | None = None
     most_kpa_at_mm: float | None = None  # the tire width its maker states that pressure for
     valve_hole_mm: float | None = None

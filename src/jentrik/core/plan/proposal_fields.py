@@ -58,6 +58,9 @@ _WHEEL: tuple[ProposalField, ...] = (
     ProposalField("{end}.fitted.most_kpa", "Sidewall's most", "kPa", "front"),
     ProposalField("{end}.rim.inner_width_mm", "Rim inner width", "mm", "front"),
     ProposalField("{end}.rim.tube", "Rim made for", "", "front", choices=("tubeless", "tube-type")),
+    ProposalField(
+        "{end}.rim.build", "Wheel is", "", "front", _MOTORCYCLE, choices=("laced", "cast")
+    ),
     ProposalField("{end}.rim.hooks", "Rim", "", "front", _BICYCLE, choices=("hooked", "hookless")),
     ProposalField("{end}.rim.most_kpa", "Rim's most", "kPa", "front", _BICYCLE),
     ProposalField("{end}.rim.most_kpa_at_mm", "Stated for a tire of", "mm", "front", _BICYCLE),

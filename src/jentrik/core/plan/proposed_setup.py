@@ -38,7 +38,7 @@ AGAINST_FOUND: dict[str, str] = {
 }
 SHIFT_X, SHIFT_Y = "set.rear_shift_x_mm", "set.rear_shift_y_mm"
 _OF_A_TIRE = ("overall_diameter_mm", "width_mm", "fitted.")
-_OF_A_WHEEL = ("rim.", "hub.", "build")
+_OF_A_WHEEL = ("rim.", "hub.")
 _FRAME_TAKES = ("hub.spacing_mm", "hub.axle_mm", "hub.rotor_mm")  # what frame and caliper take
 _READ = ("tire", "fitted.")  # of a wheel: what is read off the tire itself
 

@@ -20,7 +20,8 @@ from dataclasses import dataclass, replace
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.steering import trail
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.sheet.fields import FIELD_BY_KEY, STRAIGHT_FORK
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.sheet.fields import FIELD_BY_KEY, INSTRUMENT_SET, STRAIGHT_FORK
 from jentrik.core.sheet.readings import nominal_worth, worth
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.reading import Reading
@@ -138,7 +139,7 @@ _GIVEN = {
 
 def completed(sheet: Sheet) -> Sheet:
     """Return the sheet with every figure that the others fix, marked computed."""
-    bare = _with_straight_fork(_stated(sheet))
+    bare = _with_instrument(_with_straight_fork(_stated(sheet)))
     if not any(key.startswith("cross.") or key == "stack_mm" for key in bare.figures):
         return bare
     for _ in RELATIONS:
@@ -164,6 +165,28 @@ def _with_straight_fork(sheet: Sheet) -> Sheet:
     straight = math.hypot(float(length.value), float(offset.value))
     figure = Figure(round(straight, 2), Provenance.COMPUTED, length.taken_on)
     return replace(sheet, figures={**sheet.figures, STRAIGHT_FORK: figure})
+
+
+def _with_instrument(sheet: Sheet) -> Sheet:
+    """Return a sheet with what a computer reads over: its setting over what its wheel rolls.
+
+    It counts turns times its setting, so this is exact; a rolled distance counts before pi times
+    the diameter.  A figure someone measured stays.
+    """
+    said, key = sheet.figures.get(INSTRUMENT_SET), "speedometer.reads_over_percent"
+    known, end = sheet.figures.get(key), sheet.text("speedometer.wheel")
+    if said is None or end not in ENDS:
+        return sheet
+    if known is not None and known.provenance is not Provenance.COMPUTED:
+        return sheet
+    rolled = sheet.figures.get(f"{end}.rolled_mm")
+    radius = values_of(sheet).get(f"{end}_radius")
+    around = float(rolled.value) if rolled else 2 * math.pi * radius if radius else None
+    if around is None:
+        return sheet
+    over = round((float(said.value) / around - 1) * 100, 2)
+    figure = Figure(over, Provenance.COMPUTED, said.taken_on)
+    return replace(sheet, figures={**sheet.figures, key: figure})
 
 
 def _stated(sheet: Sheet) -> Sheet:

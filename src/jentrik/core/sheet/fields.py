@@ -9,6 +9,7 @@ from jentrik.core.sheet.maker_fields import SPEC
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.sheet.wheel_fields import DRIVEN, HUB, WHEEL, at
 
+INSTRUMENT_SET = "set.instrument_mm"
 STRAIGHT_FORK = "fork.axle_to_crown_mm"  # another way to say the fork's length
 FIELDS: tuple[SheetField, ...] = (
     *at("front", WHEEL),
@@ -176,6 +177,14 @@ FIELDS: tuple[SheetField, ...] = (
         "Instruments and stand",
         "what the instrument will show",
         choices=("front", "rear", "gearbox"),
+    ),
+    SheetField(
+        INSTRUMENT_SET,
+        "Computer set to, around",
+        "mm",
+        "Instruments and stand",
+        "what it reads over with this wheel",
+        BICYCLE,
     ),
     SheetField(
         "speedometer.reads_over_percent",

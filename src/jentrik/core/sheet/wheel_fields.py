@@ -40,6 +40,15 @@ WHEEL: tuple[SheetField, ...] = (
         choices=("tubeless", "tube-type"),
     ),
     SheetField(
+        "{end}.rim.build",
+        "Wheel is",
+        "",
+        "{End} wheel",
+        "whether the card has spokes and tape",
+        choices=("laced", "cast"),
+        kinds=MOTORCYCLE,
+    ),
+    SheetField(
         "{end}.rim.hooks",
         "Rim holds the bead by",
         "",

@@ -17,7 +17,6 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.tirecode.sidewall import known_code
-from jentrik.core.units import read_figure
 from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, documents, jobs, machines, setups, wheels
 from jentrik.store.fitting import worked_out
@@ -27,7 +26,7 @@ from jentrik.store.proposing import propose_set, propose_setup
 from jentrik.store.undo import Scope
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop
 from jentrik.web.templating import page
-from jentrik.web.typed_values import checked_name, whole_number, words
+from jentrik.web.typed_values import Holds, checked_name, held, whole_number, words
 from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
 from jentrik.web.views.card import FROM_CHANGES
@@ -35,13 +34,14 @@ from jentrik.web.views.fields import Typed
 from jentrik.web.views.machines import machine_view
 
 router = APIRouter(include_in_schema=False, prefix="/machines/{machine_id}")
-# Of a new wheel: field of the form, key of the wheel, unit ("" for words).
-WHEEL_FIELDS: tuple[tuple[str, str, str], ...] = (
+# Of a new wheel: field of the form, key of the wheel, what it holds.
+WHEEL_FIELDS: tuple[tuple[str, str, Holds], ...] = (
     ("inner_width", "rim.inner_width_mm", "mm"),
     ("rotor", "hub.rotor_mm", "mm"),
     ("slots", "tone_ring_slots", ""),
     ("kpa", "fitted.pressure_kpa", "kPa"),
-    ("make", "fitted.make", "words"),
+    ("make", "fitted.make", words),
+    ("build", "rim.build", ("laced", "cast")),
 )
 
 
@@ -102,11 +102,11 @@ def _wheel_parts(form: AForm, end: End, shop: Shop) -> dict[str, Figure]:
             float(reading.bead_seat_diameter_mm), Provenance.ASSUMED, shop.today
         ),
     }
-    for field, key, unit in WHEEL_FIELDS:
+    for field, key, holds in WHEEL_FIELDS:
         typed = " ".join(str(form.get(f"{end}_{field}", "")).split())
         if not typed:
             continue
-        value = words(typed) if unit == "words" else read_figure(typed, unit=unit)
+        value = held(holds, typed)
         if not isinstance(value, str):
             check_figure(key.rpartition(".")[2], value)
         parts[key] = Figure(value, Provenance.MEASURED, shop.today)
