@@ -8,7 +8,7 @@ from jentrik.core.plan.proposal_fields import (
     PROPOSAL_FIELDS,
     proposal_fields,
 )
-from jentrik.core.sheet.fields import STRAIGHT_FORK
+from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
 from jentrik.exchange.plan_document import proposal_document, read_proposal
 from jentrik.store import machines
 from jentrik.web.answers import changed

@@ -25,9 +25,10 @@ from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD, proposed_offset, proposed_value
 from jentrik.core.sheet.assumed import assumption
+from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
 from jentrik.core.sheet.consistency import completed
 from jentrik.core.sheet.field import SheetField
-from jentrik.core.sheet.fields import FIELD_BY_KEY, STRAIGHT_FORK, missing_of
+from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy

@@ -17,6 +17,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import Response
 from starlette.staticfiles import StaticFiles
+from starlette.types import Lifespan
 
 from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal, StoreError
@@ -65,6 +66,27 @@ class KeptStaticFiles(StaticFiles):
         return response
 
 
+_PARTS = (
+    jobs,
+    ways,
+    card,
+    after_fitting,
+    order,
+    logbook,
+    records,
+    ride,
+    machines,
+    reading,
+    session,
+    setups,
+    shelf,
+    shop,
+    speed,
+    backups,
+    api,
+)
+
+
 def create_app(
     data: Path,
     *,
@@ -78,16 +100,6 @@ def create_app(
     database = open_database(data, without_log=without_log)
     kept_shop = Shop(database, now, data)
     keeper = Keeper(kept_shop)
-
-    @asynccontextmanager
-    async def opened(app: FastAPI) -> AsyncIterator[None]:
-        if keeps_itself:
-            keeper.start()
-        yield
-        if keeps_itself:
-            keeper.stop()
-        close_database(database)
-
     app = FastAPI(
         title="Jentrik",
         version=__version__,
@@ -95,32 +107,14 @@ def create_app(
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,
-        lifespan=opened,
+        lifespan=_running(database, keeper if keeps_itself else None),
     )
     app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
     sweep(data)
     if demo:
         fill(database, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
-    for part in (
-        jobs,
-        ways,
-        card,
-        after_fitting,
-        order,
-        logbook,
-        records,
-        ride,
-        machines,
-        reading,
-        session,
-        setups,
-        shelf,
-        shop,
-        speed,
-        backups,
-        api,
-    ):
+    for part in _PARTS:
         app.include_router(part.router)
     secret = kept_secret(data) if passphrase else b""
     app.state.guarding = Guarding(Passphrase(passphrase, secret=secret) if passphrase else None)
@@ -128,12 +122,27 @@ def create_app(
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=2)
     for error, handler in _HANDLERS.items():
         app.add_exception_handler(error, handler)
-
-    @app.get("/", include_in_schema=False)
-    def home() -> RedirectResponse:
-        return RedirectResponse(app.url_path_for("jobs_page"))
-
+    app.add_api_route("/", _home, include_in_schema=False)
     return app
+
+
+def _home(request: Request) -> Response:
+    return RedirectResponse(request.app.url_path_for("jobs_page"))
+
+
+def _running(database: peewee.SqliteDatabase, keeper: Keeper | None) -> Lifespan[FastAPI]:
+    """Return what holds while the application runs: its keeper, where it has one, and the shop."""
+
+    @asynccontextmanager
+    async def opened(_: FastAPI) -> AsyncIterator[None]:
+        if keeper is not None:
+            keeper.start()
+        yield
+        if keeper is not None:
+            keeper.stop()
+        close_database(database)
+
+    return opened
 
 
 def _status_of(refusal: Refusal) -> int:

@@ -11,7 +11,7 @@ from typing import Literal
 
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.suspension import ENDS, End
-from jentrik.core.sheet.fields import STRAIGHT_FORK
+from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
 from jentrik.core.sheet.sheet import Sheet
 
 Group = Literal["more", "front", "rear"]

@@ -1,6 +1,6 @@
-"""The figures of the maker's sheet that a machine's sheet can hold, for either end."""
+"""The figures of the maker's sheet that a machine's sheet can hold: of either end, and the rest."""
 
-from jentrik.core.sheet.field import MOTORCYCLE, SheetField
+from jentrik.core.sheet.field import BICYCLE, MOTORCYCLE, SheetField
 
 SPEC: tuple[SheetField, ...] = (
     SheetField(
@@ -63,5 +63,68 @@ SPEC: tuple[SheetField, ...] = (
         "mm",
         "Maker's sheet",
         "whether the maker allows this rim",
+    ),
+)
+MAKER: tuple[SheetField, ...] = (
+    SheetField(
+        "design.head_angle_deg",
+        "Head angle as made",
+        "°",
+        "Maker's sheet",
+        "the way back to the maker's figures",
+        BICYCLE,
+    ),
+    SheetField(
+        "design.rake_deg",
+        "Rake as made",
+        "°",
+        "Maker's sheet",
+        "the way back to the maker's figures",
+        MOTORCYCLE,
+    ),
+    SheetField(
+        "design.trail_mm",
+        "Trail as made",
+        "mm",
+        "Maker's sheet",
+        "the way back to the maker's figures",
+    ),
+    SheetField(
+        "design.wheelbase_mm",
+        "Wheelbase as made",
+        "mm",
+        "Maker's sheet",
+        "the way back to the maker's figures",
+    ),
+    SheetField(
+        "design.bb_height_mm",
+        "Bottom-bracket height as made",
+        "mm",
+        "Maker's sheet",
+        "the way back to the maker's figures",
+        BICYCLE,
+    ),
+    SheetField(
+        "design.seat_height_mm",
+        "Seat height as made",
+        "mm",
+        "Maker's sheet",
+        "the way back to the maker's figures",
+        MOTORCYCLE,
+    ),
+    SheetField(
+        "fork.longest_mm",
+        "Longest fork the frame's maker allows",
+        "mm",
+        "Maker's sheet",
+        "whether a longer fork is allowed",
+    ),
+    SheetField(
+        "fork.rated_bead_seat_mm",
+        "Fork made for a wheel up to, bead seat",
+        "mm",
+        "Maker's sheet",
+        "whether a larger front wheel is allowed",
+        BICYCLE,
     ),
 )
