@@ -13,7 +13,8 @@ import peewee
 
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.named_places import named_place
-from jentrik.demo.history import BO, IDA, demo_step, done_before, write_history
+from jentrik.demo.history import demo_step, done_before, write_history
+from jentrik.demo.logged import BO, IDA
 from jentrik.store import jobs, journal, machines, shelf
 from jentrik.store.rows import first_row, writing
 
