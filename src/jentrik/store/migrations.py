@@ -1,5 +1,6 @@
 """The schema as it grew: numbered migrations, never edited once they have shipped."""
 
+from jentrik.store.migrations_of_lists import LISTS
 from jentrik.store.migrations_of_setups import JOB_DOCUMENTS, ROLES, SET_UPS, WHEELS
 
 _PROVENANCE = "CHECK (provenance IN ('measured', 'maker''s sheet', 'assumed'))"
@@ -345,136 +346,6 @@ _ONE_OF_EACH = (
 )
 
 # What a list shows of a row is kept beside it; a trigger notes the rows that no longer agree.
-_OF_MACHINE = (
-    "measurement",
-    "place",
-    "point",
-    "position",
-    "approved_pair",
-    "inspection",
-    "odometer",
-    "odometer_check",
-    "fitting",
-    "puncture",
-)
-_OF_JOB = ("proposal", "card", "confronted")
-_TIRES = """(SELECT group_concat(CASE WHEN json_valid(value) THEN json_extract(value, '$') END, ' ')
-    FROM measurement WHERE machine_id = {row}.machine_id AND key IN ('front.tire', 'rear.tire'))"""
-
-
-def _noted(table: str, kind: str, column: str) -> tuple[str, ...]:
-    """Return triggers that note a machine or job whose line is to be made anew."""
-    return tuple(
-        f"CREATE TRIGGER {table}_{event.lower()}_noted AFTER {event} ON {table} BEGIN"
-        f" INSERT OR IGNORE INTO stale VALUES ('{kind}', {row}.{column}); END"
-        for event, row in (("INSERT", "new"), ("UPDATE", "new"), ("DELETE", "old"))
-    )
-
-
-def _words(table: str, words: str, columns: tuple[str, ...]) -> tuple[str, ...]:
-    """Return the full-text table of some columns, its triggers, and what fills it now."""
-    names, new = ", ".join(columns), ", ".join(f"new.{one}" for one in columns)
-    changes = ", ".join(f"{one} = new.{one}" for one in columns)
-    return (
-        f"CREATE TRIGGER {table}_words_in AFTER INSERT ON {table} BEGIN"
-        f" INSERT INTO {words} (rowid, {names}) VALUES (new.id, {new}); END",
-        f"CREATE TRIGGER {table}_words_on AFTER UPDATE OF {names} ON {table} BEGIN"
-        f" UPDATE {words} SET {changes} WHERE rowid = new.id; END",
-        f"CREATE TRIGGER {table}_words_out AFTER DELETE ON {table} BEGIN"
-        f" DELETE FROM {words} WHERE rowid = old.id; END",
-        f"INSERT INTO {words} (rowid, {names}) SELECT id, {names} FROM {table}",
-    )
-
-
-_FTS = "tokenize = \"unicode61 remove_diacritics 2\", prefix = '2 3'"
-_LISTS = (
-    "ALTER TABLE machine ADD COLUMN owner TEXT NOT NULL DEFAULT ''",
-    """CREATE TABLE machine_line (
-        machine_id INTEGER PRIMARY KEY REFERENCES machine (id) ON DELETE CASCADE,
-        front TEXT NOT NULL,
-        rear TEXT NOT NULL,
-        front_bead_seat_mm INTEGER,
-        rear_bead_seat_mm INTEGER,
-        wheelbase TEXT NOT NULL,
-        steering TEXT NOT NULL,
-        assumed INTEGER NOT NULL
-    )""",
-    """CREATE TABLE job_line (
-        job_id INTEGER PRIMARY KEY REFERENCES job (id) ON DELETE CASCADE,
-        judged_on TEXT NOT NULL,
-        changes TEXT NOT NULL,
-        proposals TEXT NOT NULL,
-        station TEXT NOT NULL,
-        so_far TEXT NOT NULL,
-        severity TEXT NOT NULL,
-        headline TEXT NOT NULL,
-        others INTEGER NOT NULL,
-        says TEXT NOT NULL
-    )""",
-    """CREATE TABLE due_line (
-        key TEXT PRIMARY KEY,
-        machine_id INTEGER NOT NULL REFERENCES machine (id) ON DELETE CASCADE,
-        on_day TEXT NOT NULL,
-        what TEXT NOT NULL,
-        why TEXT NOT NULL
-    )""",
-    "CREATE TABLE stale (kind TEXT, id INTEGER, PRIMARY KEY (kind, id)) WITHOUT ROWID",
-    "INSERT INTO stale SELECT 'machine', id FROM machine",
-    "INSERT INTO stale SELECT 'job', id FROM job WHERE closed_at IS NULL AND binned_at IS NULL",
-    *(trigger for table in _OF_MACHINE for trigger in _noted(table, "machine", "machine_id")),
-    *(trigger for table in _OF_JOB for trigger in _noted(table, "job", "job_id")),
-    *_noted("job", "job", "id")[:2],
-    *_noted("machine", "machine", "id")[:2],
-    *(
-        f"CREATE TRIGGER card_step_{event.lower()}_noted AFTER {event} ON card_step BEGIN"
-        f" INSERT OR IGNORE INTO stale SELECT 'job', job_id FROM card WHERE id = {row}.card_id; END"
-        for event, row in (("INSERT", "new"), ("UPDATE", "new"), ("DELETE", "old"))
-    ),
-    *(
-        f"CREATE TRIGGER policy_{event.lower()}_noted AFTER {event} ON policy BEGIN"
-        " INSERT OR IGNORE INTO stale SELECT 'machine', id FROM machine;"
-        " INSERT OR IGNORE INTO stale SELECT 'job', id FROM job"
-        " WHERE closed_at IS NULL AND binned_at IS NULL; END"
-        for event in ("INSERT", "UPDATE", "DELETE")
-    ),
-    f"CREATE VIRTUAL TABLE machine_words USING fts5 (name, owner, tires, {_FTS})",
-    f"CREATE VIRTUAL TABLE job_words USING fts5 (tag, wanted, {_FTS})",
-    f"CREATE VIRTUAL TABLE shelf_words USING fts5 (code, {_FTS})",
-    *_words("machine", "machine_words", ("name", "owner")),
-    *_words("job", "job_words", ("tag", "wanted")),
-    *_words("shelf_tire", "shelf_words", ("code",)),
-    *(
-        f"CREATE TRIGGER measurement_words_{event.lower()} AFTER {event} ON measurement"
-        f" WHEN {row}.key IN ('front.tire', 'rear.tire') BEGIN UPDATE machine_words SET tires ="
-        f" {_TIRES.format(row=row)} WHERE rowid = {row}.machine_id; END"
-        for event, row in (("INSERT", "new"), ("UPDATE", "new"), ("DELETE", "old"))
-    ),
-    """UPDATE machine_words SET tires = (SELECT group_concat(CASE WHEN json_valid(value)
-       THEN json_extract(value, '$') END, ' ') FROM measurement
-       WHERE machine_id = machine_words.rowid AND key IN ('front.tire', 'rear.tire'))""",
-    "CREATE INDEX machine_line_front ON machine_line (front_bead_seat_mm)",
-    "CREATE INDEX machine_line_rear ON machine_line (rear_bead_seat_mm)",
-    "CREATE INDEX due_line_day ON due_line (on_day)",
-    "CREATE INDEX due_line_machine ON due_line (machine_id)",
-    """CREATE INDEX job_open ON job (due_on IS NULL, due_on, tag)
-       WHERE closed_at IS NULL AND binned_at IS NULL""",
-    *(
-        f"CREATE INDEX {table}_latest ON {table} (taken_on)"
-        for table in ("inspection", "odometer", "odometer_check", "fitting", "puncture", "ride")
-    ),
-    "CREATE INDEX fitting_job ON fitting (job_id)",
-    """CREATE INDEX change_loose_undone ON change (undone_at, id)
-       WHERE machine_id IS NULL AND job_id IS NULL AND undone_at IS NOT NULL""",
-    """CREATE INDEX job_open_machine ON job (machine_id, tag)
-       WHERE closed_at IS NULL AND binned_at IS NULL""",
-    "CREATE INDEX machine_by_name ON machine (name COLLATE NOCASE, id) WHERE binned_at IS NULL",
-    *(
-        f"CREATE INDEX change_{of}_{whose} ON change ({of}_id, {whose}, id) WHERE undone_at IS NULL"
-        for of in ("machine", "job")
-        for whose in ("by", "screen")
-    ),
-    "CREATE INDEX machine_standing ON machine (stands_since) WHERE stands_since IS NOT NULL",
-)
 
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _FIRST_TABLES,
@@ -491,6 +362,6 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _GAUGES,
     _TEN_YEARS_ON,
     _ONE_OF_EACH,
-    _LISTS,
+    LISTS,
     SET_UPS + ROLES + JOB_DOCUMENTS + WHEELS,
 )
