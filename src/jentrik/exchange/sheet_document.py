@@ -3,10 +3,11 @@
 from collections.abc import Mapping
 from dataclasses import asdict
 from datetime import date
-from typing import Any
+from typing import Any, TypeVar
 
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel
+from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.setup import Parts, Setup
 from jentrik.core.plan.proposed_setup import nested
 from jentrik.core.sheet.sheet import (
@@ -18,6 +19,7 @@ from jentrik.core.sheet.sheet import (
     SheetPosition,
 )
 
+Line = TypeVar("Line", SheetClearance, SheetPoint, SheetPosition, SheetPair)
 _LISTS: dict[str, Any] = {
     "clearances": SheetClearance,
     "points": SheetPoint,
@@ -125,7 +127,7 @@ def sheet_of(document: Mapping[str, Any]) -> Sheet:
     """Return the sheet of a document of ours."""
     setup, until = document["setup"], document["setup"]["until"]
     lists: dict[str, Any] = {
-        name: tuple(_line_of(of, line) for line in document[name]) for name, of in _LISTS.items()
+        name: tuple(line_of(of, line) for line in document[name]) for name, of in _LISTS.items()
     }
     return Sheet(
         id=document["id"],
@@ -147,12 +149,13 @@ def sheet_of(document: Mapping[str, Any]) -> Sheet:
     )
 
 
-def _line_of(of: Any, line: Mapping[str, Any]) -> Any:
-    known = {name: line[name] for name in of.__dataclass_fields__ if name in line}
-    return of(
-        **known
-        | {
-            "provenance": Provenance(line["provenance"]),
-            "taken_on": date.fromisoformat(line["taken_on"]),
-        }
-    )
+def line_of(of: type[Line], values: Mapping[str, Any]) -> Line:
+    """Return a line of a sheet out of its plain values, kept in a document or in a row."""
+    known = {name: values[name] for name in of.__dataclass_fields__ if name in values}
+    known |= {
+        "provenance": Provenance(values["provenance"]),
+        "taken_on": date.fromisoformat(values["taken_on"]),
+    }
+    if known.get("role") is not None:
+        known["role"] = PointRole(known["role"])
+    return of(**known)

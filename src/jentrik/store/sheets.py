@@ -1,12 +1,10 @@
 """Rows of machines made sheets: what is measured in each set-up, as it is in the current one."""
 
 from collections.abc import Mapping
-from datetime import date
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.machine.figure import Provenance
-from jentrik.core.machine.point_role import PointRole, role_named
+from jentrik.core.machine.point_role import role_named
 from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.restating import of_the_frame
 from jentrik.core.plan.several_setups import MeasuredIn, sheet_of
@@ -19,6 +17,7 @@ from jentrik.core.sheet.sheet import (
     SheetPoint,
     SheetPosition,
 )
+from jentrik.exchange.sheet_document import line_of
 from jentrik.store.rows import rows
 from jentrik.store.setups import figure_of, setup_of
 
@@ -89,7 +88,7 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
         note=row["note"],
         photo=row["photo"],
         figures=constants,
-        pairs=tuple(_pair(line) for line in lines["approved_pair"]),
+        pairs=tuple(line_of(SheetPair, line) for line in lines["approved_pair"]),
     )
     measured = [
         MeasuredIn(
@@ -99,9 +98,17 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
                 for line in by_setup.get(setup.id, ())
                 if of_the_frame(line["key"])
             },
-            tuple(_place(line) for line in lines["place"] if line["setup_id"] == setup.id),
+            tuple(
+                line_of(SheetClearance, {**line, "on": line["part"]})
+                for line in lines["place"]
+                if line["setup_id"] == setup.id
+            ),
             tuple(_point(line) for line in lines["point"] if line["setup_id"] == setup.id),
-            tuple(_position(line) for line in lines["position"] if line["setup_id"] == setup.id),
+            tuple(
+                line_of(SheetPosition, line)
+                for line in lines["position"]
+                if line["setup_id"] == setup.id
+            ),
         )
         for setup in sorted(kept.values(), key=lambda one: (one.since, one.id))
     ]
@@ -114,52 +121,6 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
     return completed(sheet_of(bare, current, known))
 
 
-def _place(row: Row) -> SheetClearance:
-    return SheetClearance(
-        id=row["id"],
-        name=row["name"],
-        wheel=row["wheel"],
-        direction=row["direction"],
-        on=row["part"],
-        gap_mm=row["gap_mm"],
-        minimum_mm=row["minimum_mm"],
-        provenance=Provenance(row["provenance"]),
-        taken_on=date.fromisoformat(row["taken_on"]),
-        bearing_deg=row["bearing_deg"],
-        from_axle_mm=row["from_axle_mm"],
-        moves_with=row["moves_with"],
-    )
-
-
 def _point(row: Row) -> SheetPoint:
-    return SheetPoint(
-        id=row["id"],
-        name=row["name"],
-        x_mm=row["x_mm"],
-        height_mm=row["height_mm"],
-        provenance=Provenance(row["provenance"]),
-        taken_on=date.fromisoformat(row["taken_on"]),
-        out_mm=row["out_mm"],
-        role=PointRole(row.get("role") or role_named(row["name"])),
-    )
-
-
-def _position(row: Row) -> SheetPosition:
-    return SheetPosition(
-        id=row["id"],
-        name=row["name"],
-        x_mm=row["x_mm"],
-        y_mm=row["y_mm"],
-        bead_seat_diameter_mm=row["bead_seat_diameter_mm"],
-        provenance=Provenance(row["provenance"]),
-        taken_on=date.fromisoformat(row["taken_on"]),
-    )
-
-
-def _pair(row: Row) -> SheetPair:
-    kept = {name: row[name] for name in SheetPair.__dataclass_fields__ if name in row}
-    said = {
-        "provenance": Provenance(row["provenance"]),
-        "taken_on": date.fromisoformat(row["taken_on"]),
-    }
-    return SheetPair(**kept | said)
+    """Return a point; one of a version without roles has the one its name says."""
+    return line_of(SheetPoint, {**row, "role": row.get("role") or role_named(row["name"])})
