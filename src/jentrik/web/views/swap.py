@@ -29,7 +29,7 @@ def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:
             "Shown at 100 km/h", f"{fixed(was, 1)}{THIN}km/h", f"{fixed(now, 1)}{THIN}km/h"
         )
     ratio = outcome.speed.front_rear_ratio_change_percent
-    if ratio is not None:
+    if ratio is not None and found.bike.kind == "motorcycle":  # what ABS compares
         yield Different("Front wheel speed against rear", "0.0 %", f"{fixed(ratio, 1)} %")
     stand = found.bike.side_stand
     if stand is not None and outcome.stand_lean_deg is not None:
