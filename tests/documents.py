@@ -2,6 +2,7 @@
 
 import copy
 import json
+from typing import Any
 
 PLAN = {
     "format": "jentrik-plan",
@@ -65,7 +66,7 @@ MOTORCYCLE = {
 }
 
 
-def plan(*proposals, base=PLAN, **bike):
+def plan(*proposals: Any, base: dict[str, Any] = PLAN, **bike: Any) -> dict[str, Any]:
     """Return a plan with these proposals, keys of its bike replaced; None takes a key out."""
     document = copy.deepcopy(base)
     document["bike"] |= bike
@@ -76,6 +77,6 @@ def plan(*proposals, base=PLAN, **bike):
     return document
 
 
-def raw(document):
+def raw(document: dict[str, Any]) -> bytes:
     """Return a document as it goes over the wire."""
     return json.dumps(document).encode()

@@ -173,7 +173,7 @@ def _plan_lines(result: PlanResult) -> list[str]:
     for outcome in result.outcomes:
         lines.append(f"Proposal {outcome.proposal.name}")
         for label, key, unit, digits in _LINES:
-            old, new = getattr(result.baseline, key), getattr(outcome.geometry, key)
+            old, new = getattr(result.figures.geometry, key), getattr(outcome.figures.geometry, key)
             if old is not None and new is not None:
                 lines.append(
                     f"  {label:<15} {old:.{digits}f} → {new:.{digits}f} {unit} "

@@ -1,9 +1,12 @@
 """A demo shop served on loopback and Debian's chromium to look at it with."""
 
 import os
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
 
 import pytest
-from playwright.sync_api import expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from jentrik.web.app import create_app
 from jentrik.web.served import served
@@ -24,19 +27,19 @@ FLAGS = [
 
 
 @pytest.fixture(name="passphrase")
-def _passphrase():
+def _passphrase() -> None:
     return None
 
 
 @pytest.fixture(name="served")
-def _served(demo, passphrase):
+def _served(demo: Path, passphrase: str | None) -> Iterator[str]:
     app = create_app(demo, demo=True, now=lambda: A_MONDAY, passphrase=passphrase)
     with served(app) as address:
         yield address
 
 
 @pytest.fixture(name="browser", scope="session")
-def _browser():
+def _browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         yield browser
@@ -44,11 +47,11 @@ def _browser():
 
 
 @pytest.fixture(name="open_page")
-def _open_page(browser, served):
+def _open_page(browser: Browser, served: str) -> Iterator[Callable[..., Any]]:
     """Return a way to open pages; a script error or a request to elsewhere fails the test."""
     contexts, troubles = [], []
 
-    def open_page(path="/jobs", **options):
+    def open_page(path: str = "/jobs", **options: Any) -> Page:
         context = browser.new_context(
             base_url=served, **({"viewport": {"width": 1280, "height": 800}} | options)
         )
@@ -72,7 +75,7 @@ def _open_page(browser, served):
     assert troubles == []
 
 
-def unexpected(said):
+def unexpected(said: Any) -> bool:
     """Whether a console line is a fault; the browser notes every refused or lost answer."""
     noted = ("422", "Failed to load resource")
     return said.type in ("error", "warning") and not any(one in said.text for one in noted)

@@ -1,16 +1,18 @@
 """One job from Read to Ride in the browser, without leaving the flow."""
 
 import re
+from collections.abc import Callable
+from typing import Any
 
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, Page, expect
 
 
-def station(page, name):
+def station(page: Page, name: str) -> None:
     page.locator(".stations nav a", has_text=name).first.click()
     expect(page.locator(".stations nav a[aria-current]")).to_contain_text(name)
 
 
-def tick(page, step):
+def tick(page: Page, step: Locator) -> None:
     """Write down what a step asks for and tick it, as someone at the machine would."""
     torque, reading = step.locator("[name=torque_nm]"), step.locator("[name=reading]")
     if torque.count():
@@ -22,7 +24,7 @@ def tick(page, step):
     step.get_by_role("button", name="Done").click()
 
 
-def test_a_job_goes_from_read_to_ride(open_page):
+def test_a_job_goes_from_read_to_ride(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs")
     page.get_by_label("Bike or motorcycle").fill("Pier tourer")
     page.get_by_label("Front tire now").fill("37-622")
@@ -76,7 +78,7 @@ def test_a_job_goes_from_read_to_ride(open_page):
     expect(page.locator(".time-line")).to_contain_text("rear grip 4")
 
 
-def test_the_longest_demo_card_prints_on_two_pages(open_page):
+def test_the_longest_demo_card_prints_on_two_pages(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs/10?station=fit&proposal=B")
     page.get_by_role("button", name="Make the card").click()
     page.get_by_role("link", name="Print", exact=True).click()

@@ -1,9 +1,11 @@
 """Fields that save as they change: at any pace, over a bad network, by two people at once."""
 
 import time
+from collections.abc import Callable
+from typing import Any
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, Page, expect
 
 from jentrik.store import jobs, machines
 from jentrik.web.guard import TOKEN_COOKIE
@@ -14,16 +16,16 @@ MEASURE = "/jobs/1?station=measure"
 ANSWERS = "**/answer*"
 
 
-def field(page, label):
+def field(page: Page, label: str) -> Locator:
     return page.get_by_label(label, exact=True)
 
 
-def stored(key, machine_id=1):
+def stored(key: str, machine_id: int = 1) -> Any:
     figure = machines.sheet(machine_id).figures.get(key)
     return None if figure is None else figure.value
 
 
-def until(holds):
+def until(holds: Callable[..., Any]) -> None:
     """Wait until something holds in the shop's data."""
     deadline = time.monotonic() + 20
     while not holds():
@@ -31,13 +33,15 @@ def until(holds):
         time.sleep(0.05)
 
 
-def slowly(route):
+def slowly(route: Any) -> None:
     time.sleep(0.2)
     route.continue_()
 
 
 @pytest.mark.parametrize(("pace", "late"), [(20, False), (60, True)])
-def test_figures_typed_with_tab_between_them_are_all_stored(open_page, pace, late):
+def test_figures_typed_with_tab_between_them_are_all_stored(
+    open_page: Callable[..., Any], pace: int, late: bool
+) -> None:
     page = open_page("/jobs/9?more=more&proposal=A")
     if late:
         page.route(ANSWERS, slowly)
@@ -64,7 +68,7 @@ def test_figures_typed_with_tab_between_them_are_all_stored(open_page, pace, lat
     assert len(refused) < len(names) / 2
 
 
-def test_a_click_right_after_a_key_keeps_the_figure(open_page):
+def test_a_click_right_after_a_key_keeps_the_figure(open_page: Callable[..., Any]) -> None:
     page = open_page(MEASURE)
     page.route(ANSWERS, slowly)
     field(page, "Wheelbase").fill("1051")
@@ -78,7 +82,9 @@ def test_a_click_right_after_a_key_keeps_the_figure(open_page):
     until(lambda: stored("wheelbase_mm") == 1052)
 
 
-def test_without_network_a_figure_stays_in_its_field_and_goes_as_soon_as_it_can(open_page):
+def test_without_network_a_figure_stays_in_its_field_and_goes_as_soon_as_it_can(
+    open_page: Callable[..., Any],
+) -> None:
     page = open_page(MEASURE)
     page.route(ANSWERS, lambda route: route.abort())
     field(page, "Wheelbase").fill("1051")
@@ -95,7 +101,7 @@ def test_without_network_a_figure_stays_in_its_field_and_goes_as_soon_as_it_can(
     assert stored("wheelbase_mm") == 1051
 
 
-def test_what_was_not_sent_survives_a_reload_of_the_tab(open_page):
+def test_what_was_not_sent_survives_a_reload_of_the_tab(open_page: Callable[..., Any]) -> None:
     page = open_page(MEASURE)
     page.on("dialog", lambda dialog: dialog.accept())
     page.route(ANSWERS, lambda route: route.fulfill(status=500, body="broken"))
@@ -108,7 +114,9 @@ def test_what_was_not_sent_survives_a_reload_of_the_tab(open_page):
     until(lambda: stored("wheelbase_mm") == 1051)
 
 
-def test_a_refused_figure_keeps_its_text_and_reason_beside_other_work(open_page):
+def test_a_refused_figure_keeps_its_text_and_reason_beside_other_work(
+    open_page: Callable[..., Any],
+) -> None:
     page = open_page(MEASURE)
     field(page, "Stack").evaluate("node => node.closest('details').open = true")
     field(page, "Stack").fill("tall")
@@ -122,7 +130,7 @@ def test_a_refused_figure_keeps_its_text_and_reason_beside_other_work(open_page)
     expect(field(page, "Stack")).to_have_value("577")
 
 
-def test_a_lost_cookie_is_renewed_and_nothing_is_asked(open_page):
+def test_a_lost_cookie_is_renewed_and_nothing_is_asked(open_page: Callable[..., Any]) -> None:
     page = open_page(MEASURE)
     page.context.clear_cookies(name=TOKEN_COOKIE)
     field(page, "Wheelbase").fill("1051")
@@ -130,7 +138,9 @@ def test_a_lost_cookie_is_renewed_and_nothing_is_asked(open_page):
 
 
 @pytest.mark.parametrize("passphrase", [PASSPHRASE])
-def test_a_lost_session_asks_for_the_passphrase_in_place_and_goes_on(open_page, passphrase):
+def test_a_lost_session_asks_for_the_passphrase_in_place_and_goes_on(
+    open_page: Callable[..., Any], passphrase: str
+) -> None:
     page = open_page(MEASURE)
     page.get_by_label("Passphrase").first.fill(passphrase)
     page.get_by_role("button", name="Go on").first.click()
@@ -147,7 +157,7 @@ def test_a_lost_session_asks_for_the_passphrase_in_place_and_goes_on(open_page, 
     expect(field(page, "Wheelbase")).to_have_value("1051")
 
 
-def test_two_people_on_one_figure_see_both_values(open_page):
+def test_two_people_on_one_figure_see_both_values(open_page: Callable[..., Any]) -> None:
     ida, bo = open_page(MEASURE), open_page(MEASURE)
     field(ida, "Wheelbase").fill("1051")
     until(lambda: stored("wheelbase_mm") == 1051)
@@ -160,7 +170,7 @@ def test_two_people_on_one_figure_see_both_values(open_page):
     until(lambda: stored("wheelbase_mm") == 1060)
 
 
-def test_undo_names_one_change_and_takes_back_that_one(open_page):
+def test_undo_names_one_change_and_takes_back_that_one(open_page: Callable[..., Any]) -> None:
     ida, bo = open_page(MEASURE), open_page(MEASURE)
     before = stored("crank_mm")
     field(ida, "Wheelbase").fill("1051")
@@ -177,7 +187,7 @@ def test_undo_names_one_change_and_takes_back_that_one(open_page):
     until(lambda: stored("crank_mm") == before)
 
 
-def test_undo_over_another_persons_change_asks_first(open_page):
+def test_undo_over_another_persons_change_asks_first(open_page: Callable[..., Any]) -> None:
     ida, bo = open_page(MEASURE), open_page(MEASURE)
     field(ida, "Wheelbase").fill("1051")
     until(lambda: stored("wheelbase_mm") == 1051)
@@ -194,7 +204,9 @@ def test_undo_over_another_persons_change_asks_first(open_page):
     until(lambda: stored("wheelbase_mm") == 1046)
 
 
-def test_what_stands_in_another_form_is_kept_while_one_is_sent(open_page):
+def test_what_stands_in_another_form_is_kept_while_one_is_sent(
+    open_page: Callable[..., Any],
+) -> None:
     page = open_page("/jobs/5?station=fit")  # a card half done
     page.get_by_label("Who is at the bench?").fill("Ida")
     page.locator(".who-form button").click()

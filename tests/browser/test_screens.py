@@ -1,5 +1,8 @@
 """Every screen on a phone and a desk: nothing sideways or covered, nothing axe calls serious."""
 
+from collections.abc import Callable
+from typing import Any
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 
@@ -46,7 +49,9 @@ COVERED = """() => [...document.querySelectorAll("a, button, input, select, text
 
 
 @pytest.mark.parametrize("path", PAGES)
-def test_no_page_scrolls_sideways_on_a_phone_and_axe_finds_nothing_serious(open_page, path):
+def test_no_page_scrolls_sideways_on_a_phone_and_axe_finds_nothing_serious(
+    open_page: Callable[..., Any], path: str
+) -> None:
     page = open_page(path, viewport={"width": 390, "height": 844})
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     covered = page.evaluate(COVERED)

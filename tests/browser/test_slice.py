@@ -1,11 +1,14 @@
 """The slice by hand: what only a screen shows."""
 
+from collections.abc import Callable
+from typing import Any
+
 from playwright.sync_api import expect
 
 FRONT, REAR = "#proposal-front-tire", "#proposal-rear-tire"
 
 
-def test_two_tire_codes_in_a_changed_machine_out(open_page):
+def test_two_tire_codes_in_a_changed_machine_out(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs")
     page.get_by_label("Bike or motorcycle").fill("Grey courier")
     page.get_by_label("Front tire now").fill("37-622")
@@ -27,7 +30,9 @@ def test_two_tire_codes_in_a_changed_machine_out(open_page):
     expect(page.locator(".undo-said [role=status]")).to_contain_text("Taken back")
 
 
-def test_a_wrong_code_marks_the_character_and_the_last_good_drawing_stays(open_page):
+def test_a_wrong_code_marks_the_character_and_the_last_good_drawing_stays(
+    open_page: Callable[..., Any],
+) -> None:
     page = open_page("/jobs/1")
     front = page.locator(FRONT)
     front.fill("47-585")
@@ -41,7 +46,9 @@ def test_a_wrong_code_marks_the_character_and_the_last_good_drawing_stays(open_p
     expect(front).to_have_value("47-584")
 
 
-def test_a_sidewall_is_explained_while_typed_and_goes_onto_the_shelf(open_page):
+def test_a_sidewall_is_explained_while_typed_and_goes_onto_the_shelf(
+    open_page: Callable[..., Any],
+) -> None:
     page = open_page("/jobs")
     page.locator("body").press("/")
     field = page.locator("#code")
@@ -63,7 +70,7 @@ def test_a_sidewall_is_explained_while_typed_and_goes_onto_the_shelf(open_page):
     expect(page.locator("tbody tr").first).to_contain_text("week 15 of 2025")
 
 
-def test_what_is_typed_cannot_become_markup(open_page):
+def test_what_is_typed_cannot_become_markup(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs/1?station=read")
     page.get_by_label("What is wanted").fill('"><img src=x onerror=alert(1)>')
     page.wait_for_timeout(500)
@@ -72,7 +79,7 @@ def test_what_is_typed_cannot_become_markup(open_page):
     assert page.locator("img").count() == 0
 
 
-def test_the_keys_work_and_none_fires_while_typing(open_page):
+def test_the_keys_work_and_none_fires_while_typing(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs/1")
     body = page.locator("body")
     body.press("v")
@@ -100,7 +107,9 @@ def test_the_keys_work_and_none_fires_while_typing(open_page):
     expect(page.locator(".bench-drawing")).to_be_visible()
 
 
-def test_a_measurement_redraws_and_an_impossible_one_is_refused_in_place(open_page):
+def test_a_measurement_redraws_and_an_impossible_one_is_refused_in_place(
+    open_page: Callable[..., Any],
+) -> None:
     page = open_page("/jobs/1?station=measure")
     height = page.get_by_label("Bottom-bracket height", exact=True)
     height.fill("300")
@@ -112,7 +121,7 @@ def test_a_measurement_redraws_and_an_impossible_one_is_refused_in_place(open_pa
     expect(page.get_by_label("Bottom-bracket height", exact=True)).to_have_value("300")
 
 
-def test_a_way_back_is_searched_and_becomes_a_proposal(open_page):
+def test_a_way_back_is_searched_and_becomes_a_proposal(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs/10")
     page.get_by_role("link", name="Ways back").click()
     expect(page.locator(".says").first).to_contain_text("combinations")
@@ -133,7 +142,7 @@ def test_a_way_back_is_searched_and_becomes_a_proposal(open_page):
     expect(page.locator(".edge-drawing")).to_contain_text("Edge 80 mm")
 
 
-def test_readings_and_a_state_reach_the_drawing(open_page):
+def test_readings_and_a_state_reach_the_drawing(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs/9?station=measure")
     base = page.get_by_role("textbox", name="Wheelbase")
     base.fill("")
@@ -149,7 +158,7 @@ def test_readings_and_a_state_reach_the_drawing(open_page):
     expect(page.get_by_role("link", name="Rider on")).to_have_attribute("aria-current", "true")
 
 
-def test_two_tabs_do_not_undo_each_other(open_page):
+def test_two_tabs_do_not_undo_each_other(open_page: Callable[..., Any]) -> None:
     first, second = open_page("/jobs/1"), open_page("/jobs/1")
     first.locator(FRONT).fill("50-584")
     expect(first.locator(".strip").first).to_contain_text("50")
@@ -160,7 +169,7 @@ def test_two_tabs_do_not_undo_each_other(open_page):
     expect(first.locator(REAR)).to_have_value("44-584")
 
 
-def test_without_scripts_forms_still_submit(open_page):
+def test_without_scripts_forms_still_submit(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs/1", java_script_enabled=False)
     page.locator(FRONT).fill("50-584")
     page.get_by_role("button", name="Show what it does").click()

@@ -2,6 +2,7 @@
 
 import subprocess
 import sys
+from subprocess import CompletedProcess
 
 BARRED = (
     "fastapi",
@@ -34,14 +35,14 @@ print(len(names))
 """
 
 
-def import_all(barred):
+def import_all(barred: set[str]) -> CompletedProcess[str]:
     command = [sys.executable, "-c", SCRIPT.replace("{barred!r}", repr(barred))]
     return subprocess.run(command, capture_output=True, text=True, check=False)
 
 
-def test_every_module_of_the_core_imports_with_the_others_barred():
+def test_every_module_of_the_core_imports_with_the_others_barred() -> None:
     assert int(import_all(set(BARRED)).stdout) >= 35
 
 
-def test_the_barrier_itself_bars():
+def test_the_barrier_itself_bars() -> None:
     assert "numpy is barred" in import_all({*BARRED, "numpy"}).stderr

@@ -8,7 +8,7 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH, inches_to_mm, read_figure
 
 
-def test_the_definitions():
+def test_the_definitions() -> None:
     # International inch, mile and avoirdupois pound, exact since 1959.
     assert inches_to_mm(10) == 254
     assert KMH_PER_MPH == 1.609344
@@ -32,7 +32,7 @@ def test_the_definitions():
         ("0", 0),
     ],
 )
-def test_a_figure_as_typed(typed, figure):
+def test_a_figure_as_typed(typed: str, figure: float) -> None:
     assert read_figure(typed, unit="mm") == figure
 
 
@@ -61,7 +61,7 @@ def test_a_figure_as_typed(typed, figure):
         "½",
     ],
 )
-def test_what_is_no_figure_is_refused_and_says_what_is_wanted(typed):
+def test_what_is_no_figure_is_refused_and_says_what_is_wanted(typed: str) -> None:
     with pytest.raises(OutOfRange, match="mm") as refused:
         read_figure(typed, unit="mm")
     assert refused.value.expected == "a number in mm"
@@ -78,24 +78,24 @@ def test_what_is_no_figure_is_refused_and_says_what_is_wanted(typed):
         ("2 inches", 50.8),
     ],
 )
-def test_a_length_comes_in_any_unit(typed, mm):
+def test_a_length_comes_in_any_unit(typed: str, mm: float) -> None:
     assert read_figure(typed, unit="mm") == pytest.approx(mm)
 
 
 @pytest.mark.parametrize("typed", ["in", "cm", "1/0 in", "3 /4", "1 m 5"])
-def test_half_a_length_is_refused(typed):
+def test_half_a_length_is_refused(typed: str) -> None:
     with pytest.raises(OutOfRange):
         read_figure(typed, unit="mm")
 
 
-def test_a_figure_without_a_unit_asks_for_none():
+def test_a_figure_without_a_unit_asks_for_none() -> None:
     with pytest.raises(OutOfRange) as refused:
         read_figure("x")
     assert refused.value.expected == "a number"
 
 
 @given(st.floats(-99999, 99999).map(lambda value: round(value, 3)))
-def test_what_is_written_plainly_reads_back(value):
+def test_what_is_written_plainly_reads_back(value: float) -> None:
     text = f"{value:.3f}"
     assert read_figure(text) == pytest.approx(value)
     assert read_figure(text.replace(".", ",").replace("-", "\u2212")) == pytest.approx(value)
@@ -112,7 +112,7 @@ def test_what_is_written_plainly_reads_back(value):
         ("9.9", 990),
     ],
 )
-def test_a_pressure_comes_in_kpa_bar_or_psi(typed, kpa):
+def test_a_pressure_comes_in_kpa_bar_or_psi(typed: str, kpa: float) -> None:
     # A pound on a square inch is 6.894757 kPa; no tire runs at 9.9 kPa, so that is bar.
     assert read_figure(typed, unit="kPa") == pytest.approx(kpa, abs=0.01)
 
@@ -121,6 +121,6 @@ def test_a_pressure_comes_in_kpa_bar_or_psi(typed, kpa):
     ("typed", "kmh"),
     [("60 mph", 96.5606), ("60mph", 96.5606), ("95", 95), ("15,5 MPH", 24.9448), ("25 km/h", 25)],
 )
-def test_a_speed_comes_in_kmh_or_mph(typed, kmh):
+def test_a_speed_comes_in_kmh_or_mph(typed: str, kmh: float) -> None:
     # An international mile is 1.609344 km.
     assert read_figure(typed, unit="km/h") == pytest.approx(kmh, abs=1e-4)

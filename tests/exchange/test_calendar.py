@@ -1,6 +1,7 @@
 """The calendar file against RFC 5545, by reading its bytes and by the library's own reader."""
 
 from datetime import UTC, date, datetime, timedelta
+from typing import Any
 
 import icalendar
 
@@ -29,11 +30,11 @@ DUE = [
 ]
 
 
-def events():
+def events() -> Any:
     return icalendar.Calendar.from_ical(due_calendar(DUE, now=NOW)).walk("VEVENT")
 
 
-def test_lines_are_folded_at_75_octets_and_end_in_both_marks():
+def test_lines_are_folded_at_75_octets_and_end_in_both_marks() -> None:
     raw = due_calendar(DUE, now=NOW)
     assert raw.endswith(b"END:VCALENDAR\r\n")
     lines = raw.split(b"\r\n")
@@ -42,14 +43,14 @@ def test_lines_are_folded_at_75_octets_and_end_in_both_marks():
     assert b"VERSION:2.0" in lines
 
 
-def test_commas_and_semicolons_come_back_as_they_were():
+def test_commas_and_semicolons_come_back_as_they_were() -> None:
     first, second = events()
     assert str(first["summary"]) == "Breakwater, twin: look at the rear tire"
     assert str(first["description"]) == "Last look; long ago, too."
     assert str(second["description"]) == DUE[1].why
 
 
-def test_an_event_is_a_whole_day_and_keeps_its_identity():
+def test_an_event_is_a_whole_day_and_keeps_its_identity() -> None:
     first, second = events()
     assert (first.decoded("dtstart"), first.decoded("dtend")) == (
         date(2026, 12, 24),
@@ -61,7 +62,7 @@ def test_an_event_is_a_whole_day_and_keeps_its_identity():
     assert [one["uid"] for one in again] == [one["uid"] for one in events()]
 
 
-def test_nothing_due_is_still_a_calendar():
+def test_nothing_due_is_still_a_calendar() -> None:
     empty = icalendar.Calendar.from_ical(due_calendar([], now=NOW))
     assert empty.walk("VEVENT") == []
     assert str(empty["version"]) == "2.0"

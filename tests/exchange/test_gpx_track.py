@@ -1,6 +1,7 @@
 """A ride as GPX with the shown speeds beside it, against tracks of known speed."""
 
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 import gpxpy.gpx
 import pytest
@@ -14,7 +15,7 @@ METERS_A_DEGREE = 111_194.93  # a mean earth's circumference over 360, along a m
 STEPS = ((50, 60), (0, 20), (90, 60), (120, 60))  # km/h, seconds
 
 
-def track(speeds, *, hdop=None, jump_at=None):
+def track(speeds: tuple[Any, ...], *, hdop: int | None = None, jump_at: int | None = None) -> bytes:
     """Return a ride straight north at known speeds, a fix a second, written by the library."""
     ride = gpxpy.gpx.GPXTrackSegment()
     north, second = 54.0, 0
@@ -34,7 +35,9 @@ def track(speeds, *, hdop=None, jump_at=None):
     return whole.to_xml().encode()
 
 
-def shown_lines(*, slope=1.06, offset=1.5, late=0, mark=";", comma=False):
+def shown_lines(
+    *, slope: float = 1.06, offset: float = 1.5, late: int = 0, mark: str = ";", comma: bool = False
+) -> str:
     lines = ["time;shown km/h".replace(";", mark)]
     second = 0
     for kmh, seconds in STEPS:
@@ -47,14 +50,14 @@ def shown_lines(*, slope=1.06, offset=1.5, late=0, mark=";", comma=False):
     return "\n".join(lines)
 
 
-def test_known_speeds_come_back_and_stops_are_left_out():
+def test_known_speeds_come_back_and_stops_are_left_out() -> None:
     told = paces_of(read_track(track(STEPS)))
     assert {round(pace.kmh) for pace in told.paces} == {50, 90, 120}
     assert told.left_out["stops"] > 10
 
 
 @pytest.mark.parametrize("late", [0, 37])
-def test_offset_and_slope_come_back_whatever_the_instruments_clock_said(late):
+def test_offset_and_slope_come_back_whatever_the_instruments_clock_said(late: int) -> None:
     paces = paces_of(read_track(track(STEPS))).paces
     shown = read_shown(shown_lines(late=late, mark=";", comma=True))
     assert shown.own_clock
@@ -63,7 +66,7 @@ def test_offset_and_slope_come_back_whatever_the_instruments_clock_said(late):
     assert found.calibration.offset_kmh == pytest.approx(1.5, abs=0.4)
 
 
-def test_poor_fixes_and_jumps_are_left_out():
+def test_poor_fixes_and_jumps_are_left_out() -> None:
     assert paces_of(read_track(track(STEPS, hdop=9))).left_out["poor fixes"] == 199
     told = paces_of(read_track(track(((60, 60),), jump_at=30)))
     assert told.left_out["jumps"] >= 1
@@ -85,26 +88,26 @@ def test_poor_fixes_and_jumps_are_left_out():
         (b"\xff\xfe\x00garbage", "cut off"),
     ],
 )
-def test_what_is_no_track_is_refused_in_a_sentence(raw, said):
+def test_what_is_no_track_is_refused_in_a_sentence(raw: bytes, said: str) -> None:
     with pytest.raises(DocumentError, match=said) as refused:
         read_track(raw)
     assert refused.value.field == "track"
 
 
-def test_times_that_run_backwards_are_refused():
+def test_times_that_run_backwards_are_refused() -> None:
     turned = track(STEPS).replace(b"T10:00:05Z", b"T09:59:05Z")
     with pytest.raises(OutOfRange, match="run backwards"):
         paces_of(read_track(turned))
 
 
 @pytest.mark.parametrize("mark", [";", ",", "\t", " "])
-def test_lists_of_other_countries_say_the_same(mark):
+def test_lists_of_other_countries_say_the_same(mark: str) -> None:
     told = read_shown(shown_lines(mark=mark, comma=mark in ";\t"))
     assert told.speeds[0].kmh == pytest.approx(54.5)
     assert len(told.speeds) == 44
 
 
-def test_miles_are_turned_and_times_of_the_day_are_read():
+def test_miles_are_turned_and_times_of_the_day_are_read() -> None:
     told = read_shown("12:00:05, 40 mph\n12:00:09, 50 mph\n12:01:00, 60 mph")
     assert [round(one.kmh, 2) for one in told.speeds] == [64.37, 80.47, 96.56]
     assert told.speeds[2].at_s - told.speeds[0].at_s == 55
@@ -127,13 +130,13 @@ def test_miles_are_turned_and_times_of_the_day_are_read():
         ("2026-11-01T10:00:00+00:00;50\n2;60\n3;70", "others do not"),
     ],
 )
-def test_a_list_that_cannot_be_read_names_the_line(text, said):
+def test_a_list_that_cannot_be_read_names_the_line(text: str, said: str) -> None:
     with pytest.raises(DocumentError, match=said) as refused:
         read_shown(text)
     assert refused.value.field == "shown"
 
 
-def test_a_track_that_never_meets_the_list_is_refused():
+def test_a_track_that_never_meets_the_list_is_refused() -> None:
     paces = paces_of(read_track(track(STEPS))).paces
     dated = read_shown(
         "2026-12-01T10:00:05+00:00,40\n2026-12-01T10:00:09+00:00,50\n2026-12-01T10:00:19+00:00,60"

@@ -2,6 +2,7 @@
 
 import json
 import math
+from typing import Any
 
 import pytest
 
@@ -12,15 +13,15 @@ from jentrik.exchange.strict_json import TooLargeError
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
 
 
-def computed(document):
+def computed(document: dict[str, Any]) -> dict[str, Any]:
     return result_document(plan_from_json(raw(document)))
 
 
-def first(document):
+def first(document: dict[str, Any]) -> Any:
     return computed(document)["proposals"][0]
 
 
-def test_the_baseline_is_what_was_measured():
+def test_the_baseline_is_what_was_measured() -> None:
     geometry = computed(plan())["baseline"]["geometry"]
     # By hand: trail (348 cos 71 - 50) / sin 71; drop 348 - 275; front center by Pythagoras.
     assert geometry["trail_mm"] == pytest.approx(66.945, abs=0.001)
@@ -32,7 +33,7 @@ def test_the_baseline_is_what_was_measured():
     assert geometry["points"] == [{"name": "saddle", "x_mm": 120, "height_mm": 980}]
 
 
-def test_both_ends_to_47_584_lower_the_machine_level():
+def test_both_ends_to_47_584_lower_the_machine_level() -> None:
     # Radii 348 -> 339: nine millimetres down, nothing turns.
     answer = first(plan({"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}}))
     assert answer["delta"]["bb_height_mm"] == pytest.approx(-9)
@@ -42,7 +43,7 @@ def test_both_ends_to_47_584_lower_the_machine_level():
     assert answer["speed"]["front_rear_ratio_change_percent"] == pytest.approx(0)
 
 
-def test_a_measured_diameter_wins_and_another_tire_drops_it():
+def test_a_measured_diameter_wins_and_another_tire_drops_it() -> None:
     measured = {"tire": "37-622", "overall_diameter_mm": 690}
     document = plan(
         {}, {"front": {"tire": "47-584"}}, {"front": {"overall_diameter_mm": 700}}, front=measured
@@ -51,7 +52,7 @@ def test_a_measured_diameter_wins_and_another_tire_drops_it():
     assert radii == [345, 339, 350]
 
 
-def test_gaps_follow_radius_width_and_fork():
+def test_gaps_follow_radius_width_and_fork() -> None:
     change = {"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}}
     longer = {**change, "fork": {"length_mm": 405}, "rear_axle_shift_mm": {"y": -8}}
     answers = computed(plan(change, longer, {"lower_cup_mm": 12}))["proposals"]
@@ -66,7 +67,7 @@ def test_gaps_follow_radius_width_and_fork():
     assert answers[2]["clearances"][0]["predicted_gap_mm"] == 14  # a cup moves the fork whole
 
 
-def test_a_place_on_the_frame_cannot_be_predicted_where_the_fork_changes():
+def test_a_place_on_the_frame_cannot_be_predicted_where_the_fork_changes() -> None:
     place = {"name": "down tube", "wheel": "front", "direction": "radial", "gap_mm": 20}
     answers = computed(
         plan({"lower_cup_mm": 5}, {"fork": {"offset_mm": 40}}, {}, clearances=[place])
@@ -74,7 +75,7 @@ def test_a_place_on_the_frame_cannot_be_predicted_where_the_fork_changes():
     assert [a["clearances"][0]["predicted_gap_mm"] for a in answers] == [None, None, 20]
 
 
-def test_what_is_not_known_is_null_and_every_key_is_there():
+def test_what_is_not_known_is_null_and_every_key_is_there() -> None:
     bare = {"chainstay_mm": None, "stack_mm": None, "seat_angle_deg": None, "speedometer": None}
     document = computed(plan({"rear": {"tire": "47-584"}}, **bare))
     answer = document["proposals"][0]
@@ -86,7 +87,7 @@ def test_what_is_not_known_is_null_and_every_key_is_there():
     assert answer["stand"] == {"lean_deg": None}
 
 
-def test_a_motorcycle_with_a_rake():
+def test_a_motorcycle_with_a_rake() -> None:
     answer = first(plan({"front": {"tire": "110/80-18 58H"}}, base=MOTORCYCLE))
     assert answer["geometry"]["rake_deg"] == pytest.approx(
         90 - answer["geometry"]["head_angle_deg"]
@@ -96,7 +97,7 @@ def test_a_motorcycle_with_a_rake():
     assert answer["stand"]["lean_deg"] < 11
 
 
-def test_the_trade_cross_check_of_a_sensed_front_wheel():
+def test_the_trade_cross_check_of_a_sensed_front_wheel() -> None:
     # Common practice: 19 -> 17 with 120/70 reads about 8.5 % high: 651 / 600.
     meter = {"wheel": "front", "reads_over_percent": 0}
     answer = first(
@@ -110,7 +111,7 @@ def test_the_trade_cross_check_of_a_sensed_front_wheel():
     assert answer["speed"]["indicated_at_100_kmh"] == pytest.approx(100 * 651 / 600)
 
 
-def test_extremes_that_can_exist_are_computed():
+def test_extremes_that_can_exist_are_computed() -> None:
     penny = plan(
         {},
         front={"tire": "50-787"},
@@ -166,7 +167,7 @@ REFUSED = [
 
 
 @pytest.mark.parametrize(("change", "field"), REFUSED)
-def test_a_refusal_names_the_place_in_one_sentence(change, field):
+def test_a_refusal_names_the_place_in_one_sentence(change: dict[str, Any], field: str) -> None:
     document = plan()
     bike = document["bike"] | change.get("bike", {})
     with pytest.raises(Refusal) as refused:
@@ -191,17 +192,17 @@ def test_a_refusal_names_the_place_in_one_sentence(change, field):
         raw(PLAN).replace(b"1050", b"NaN"),
     ],
 )
-def test_what_is_no_document_is_refused(text):
+def test_what_is_no_document_is_refused(text: bytes) -> None:
     with pytest.raises(Refusal):
         plan_from_json(text)
 
 
-def test_a_document_over_a_megabyte_is_refused_before_it_is_read():
+def test_a_document_over_a_megabyte_is_refused_before_it_is_read() -> None:
     with pytest.raises(TooLargeError):
         plan_from_json(b" " * 1_000_001)
 
 
-def test_a_tire_code_keeps_its_position_through_the_document():
+def test_a_tire_code_keeps_its_position_through_the_document() -> None:
     with pytest.raises(Refusal) as refused:
         plan_from_json(raw(plan({"front": {"tire": "47-585"}})))
     answer = refused.value.as_document()["error"]
@@ -224,7 +225,7 @@ SUSPENDED = {
 }
 
 
-def test_suspension_positions_and_design_reach_the_machine():
+def test_suspension_positions_and_design_reach_the_machine() -> None:
     values = PLAN["bike"] | {
         "suspension": SUSPENDED,
         "design": {"rake_deg": 19.5, "trail_mm": 66},
@@ -235,8 +236,8 @@ def test_suspension_positions_and_design_reach_the_machine():
     assert bike.suspension.shock.leverage == 2.5
     assert bike.suspension.pivot == (420, 390)
     assert bike.position("low").bead_seat_diameter_mm == 584
-    assert bike.design == {"head_angle_deg": 70.5, "trail_mm": 66}
-    assert bike.fork_longest_mm == 420
+    assert bike.maker.figures == {"head_angle_deg": 70.5, "trail_mm": 66}
+    assert bike.fork.longest_mm == 420
 
 
 @pytest.mark.parametrize(
@@ -261,13 +262,15 @@ def test_suspension_positions_and_design_reach_the_machine():
         ({}, {"fork": {"travel_mm": -3}}, "proposals[0].fork.travel_mm"),
     ],
 )
-def test_what_a_suspended_machine_cannot_have_is_refused_at_its_path(bike, proposal, field):
+def test_what_a_suspended_machine_cannot_have_is_refused_at_its_path(
+    bike: dict[str, Any], proposal: dict[str, Any], field: str
+) -> None:
     with pytest.raises(Refusal) as refused:
         plan_from_json(raw(plan(proposal, **bike)))
     assert refused.value.field == field
 
 
-def test_an_answer_tells_where_the_rider_touches():
+def test_an_answer_tells_where_the_rider_touches() -> None:
     answer = result_document(plan_from_json(raw(plan({"contact": {"crank_mm": 165}}))))
     assert answer["baseline"]["contact"]["pedal_height_mm"] == pytest.approx(275 - 172.5 - 10)
     assert answer["proposals"][0]["contact"]["pedal_height_mm"] == pytest.approx(275 - 165 - 10)

@@ -8,10 +8,11 @@ from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.exchange.sheet_document import sheet_document, sheet_of
 from jentrik.store import machines
+from jentrik.web.shop import Shop
 
 
 @pytest.mark.parametrize("machine_id", [1, 4, 6, 9, 10])
-def test_a_sheet_reads_back_as_it_was(shop, machine_id):
+def test_a_sheet_reads_back_as_it_was(shop: Shop, machine_id: int) -> None:
     sheet = machines.sheet(machine_id)
     again = sheet_of(json.loads(json.dumps(sheet_document(sheet))))
     for name in ("figures", "clearances", "points", "positions", "pairs", "turned_deg", "drawn_as"):

@@ -4,7 +4,10 @@ import hashlib
 import json
 import sqlite3
 import zipfile
+from collections.abc import Callable
 from datetime import date, datetime, timedelta
+from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -23,11 +26,12 @@ from jentrik.store.backups import (
 from jentrik.store.database import FILE_NAME, open_database
 from jentrik.store.models import TABLES
 from jentrik.store.photo_files import keep_photo
+from jentrik.web.shop import Shop
 from tests.conftest import A_MONDAY
 
 
 @pytest.fixture(name="rich")
-def _rich(shop):
+def _rich(shop: Shop) -> Shop:
     """Return a demo shop with two photos, one of them only in the journal any more."""
     for caption in ("left", "gone"):
         name = keep_photo(shop.folder, f"photo {caption}".encode() * 99)
@@ -41,7 +45,7 @@ def _rich(shop):
     return shop
 
 
-def everything(folder):
+def everything(folder: Path) -> tuple[dict[str, list[Any]], dict[str, bytes]]:
     """Return every row of every table, and every photo."""
     raw = sqlite3.connect(folder / FILE_NAME)
     names = [row[0] for row in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
@@ -56,7 +60,7 @@ def everything(folder):
     return tables, photos
 
 
-def test_a_restored_backup_is_equal_row_by_row_and_byte_by_byte(rich, tmp_path):
+def test_a_restored_backup_is_equal_row_by_row_and_byte_by_byte(rich: Shop, tmp_path: Path) -> None:
     file = tmp_path / "shop.zip"
     holds = backup(rich.folder, file, now=A_MONDAY)
     assert (holds.machines, holds.jobs, holds.photos) == (11, 20, 2)
@@ -67,7 +71,7 @@ def test_a_restored_backup_is_equal_row_by_row_and_byte_by_byte(rich, tmp_path):
     assert len(machines.sheets()) == 11
 
 
-def test_a_folder_with_a_shop_is_kept_beside_the_restored_one(rich, tmp_path):
+def test_a_folder_with_a_shop_is_kept_beside_the_restored_one(rich: Shop, tmp_path: Path) -> None:
     file, there = tmp_path / "shop.zip", tmp_path / "there"
     backup(rich.folder, file, now=A_MONDAY)
     restore(file, there, now=A_MONDAY)
@@ -78,7 +82,9 @@ def test_a_folder_with_a_shop_is_kept_beside_the_restored_one(rich, tmp_path):
     assert everything(old) == everything(there)
 
 
-def test_a_backup_is_restored_while_the_shop_is_served_and_can_be_taken_back(rich, tmp_path):
+def test_a_backup_is_restored_while_the_shop_is_served_and_can_be_taken_back(
+    rich: Shop, tmp_path: Path
+) -> None:
     file = tmp_path / "shop.zip"
     backup(rich.folder, file, now=A_MONDAY)
     before = everything(rich.folder)
@@ -100,7 +106,7 @@ def test_a_backup_is_restored_while_the_shop_is_served_and_can_be_taken_back(ric
         jobs.set_due(step, 1, date(2026, 12, 24))
 
 
-def spoiled(file, change):
+def spoiled(file: Path, change: Callable[..., Any]) -> Path:
     """Return a copy of a backup with its files changed."""
     with zipfile.ZipFile(file) as packed:
         parts = {name: packed.read(name) for name in packed.namelist()}
@@ -112,28 +118,28 @@ def spoiled(file, change):
     return there
 
 
-def without_photo(parts):
+def without_photo(parts: dict[str, bytes]) -> None:
     parts.pop(next(name for name in parts if name.endswith(".jpg")))
 
 
-def another_photo(parts):
+def another_photo(parts: dict[str, bytes]) -> None:
     parts[next(name for name in parts if name.endswith(".jpg"))] = b"another"
 
 
-def outside(parts):
+def outside(parts: dict[str, bytes]) -> None:
     manifest = json.loads(parts[MANIFEST])
     manifest["sha256"]["../evil.jpg"] = hashlib.sha256(b"x").hexdigest()
     parts[MANIFEST] = json.dumps(manifest).encode()
     parts["../evil.jpg"] = b"x"
 
 
-def newer(parts):
+def newer(parts: dict[str, bytes]) -> None:
     manifest = json.loads(parts[MANIFEST])
     manifest["holds"]["schema"] = 9999
     parts[MANIFEST] = json.dumps(manifest).encode()
 
 
-def not_ours(parts):
+def not_ours(parts: dict[str, bytes]) -> None:
     parts[MANIFEST] = b'{"format": "other"}'
 
 
@@ -147,7 +153,9 @@ def not_ours(parts):
         (not_ours, "not a backup"),
     ],
 )
-def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_written(rich, tmp_path, change, said):
+def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_written(
+    rich: Shop, tmp_path: Path, change: Callable[..., Any], said: str
+) -> None:
     file = tmp_path / "shop.zip"
     backup(rich.folder, file, now=A_MONDAY)
     before = everything(rich.folder)
@@ -160,7 +168,7 @@ def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_written(rich, tmp_
     assert not (tmp_path / "evil.jpg").exists()
 
 
-def test_a_cut_off_backup_is_refused(rich, tmp_path):
+def test_a_cut_off_backup_is_refused(rich: Shop, tmp_path: Path) -> None:
     file = tmp_path / "shop.zip"
     backup(rich.folder, file, now=A_MONDAY)
     file.write_bytes(file.read_bytes()[:-500])
@@ -168,7 +176,7 @@ def test_a_cut_off_backup_is_refused(rich, tmp_path):
         restore(file, tmp_path / "new", now=A_MONDAY)
 
 
-def test_one_a_day_is_made_and_old_ones_go(rich):
+def test_one_a_day_is_made_and_old_ones_go(rich: Shop) -> None:
     start = datetime(2026, 10, 11, 9)
     for day in range(40):
         now = start + timedelta(days=day)
@@ -179,7 +187,7 @@ def test_one_a_day_is_made_and_old_ones_go(rich):
     assert names[-1] == "jentrik-2026-11-19.zip"
 
 
-def test_seven_days_then_the_newest_of_each_of_four_weeks():
+def test_seven_days_then_the_newest_of_each_of_four_weeks() -> None:
     today = date(2026, 11, 25)
     known = [today - timedelta(days=back) for back in range(60)]
     # By hand, from a Wednesday: 0..6 days back, then that Wednesday's week ends 7 back, and the

@@ -12,6 +12,7 @@ import subprocess
 import sys
 import time
 from pathlib import Path
+from subprocess import Popen
 
 import pytest
 
@@ -21,12 +22,13 @@ from jentrik.store.database import APPLICATION_ID, FILE_NAME, close_database, lo
 from jentrik.store.files import ServedAlready, held_alone
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.photo_files import keep_photo, sweep
+from jentrik.web.shop import Shop
 
 KILLS = int(os.environ.get("JENTRIK_KILLS", "20"))
 
 
 @pytest.fixture(name="kept")
-def _kept(tmp_path):
+def _kept(tmp_path: Path) -> Path:
     """Return the file of a shop with one machine, stopped properly."""
     database = open_database(tmp_path)
     database.execute_sql(
@@ -42,14 +44,14 @@ def _kept(tmp_path):
     return tmp_path / FILE_NAME
 
 
-def test_commits_are_durable_and_the_file_carries_our_mark(tmp_path):
+def test_commits_are_durable_and_the_file_carries_our_mark(tmp_path: Path) -> None:
     database = open_database(tmp_path)
     assert database.execute_sql("PRAGMA synchronous").fetchone() == (2,)  # FULL
     assert database.execute_sql("PRAGMA application_id").fetchone() == (APPLICATION_ID,)
     database.close()
 
 
-def test_what_the_program_writes_is_its_owners_alone(tmp_path):
+def test_what_the_program_writes_is_its_owners_alone(tmp_path: Path) -> None:
     database = open_database(tmp_path / "shop")
     keep_photo(tmp_path / "shop", b"a photo")
     for there in (tmp_path / "shop").rglob("*"):
@@ -59,7 +61,7 @@ def test_what_the_program_writes_is_its_owners_alone(tmp_path):
     database.close()
 
 
-def test_after_a_stop_the_file_alone_is_the_whole_shop(kept, tmp_path):
+def test_after_a_stop_the_file_alone_is_the_whole_shop(kept: Path, tmp_path: Path) -> None:
     (tmp_path / "copy").mkdir()
     shutil.copyfile(kept, tmp_path / "copy" / FILE_NAME)
     database = open_database(tmp_path / "copy")
@@ -71,7 +73,7 @@ def test_after_a_stop_the_file_alone_is_the_whole_shop(kept, tmp_path):
     "made",
     ["CREATE TABLE note (text TEXT)", "PRAGMA application_id = 5", "PRAGMA user_version = 3"],
 )
-def test_another_programs_database_is_refused_and_left_as_it_is(tmp_path, made):
+def test_another_programs_database_is_refused_and_left_as_it_is(tmp_path: Path, made: str) -> None:
     raw = sqlite3.connect(tmp_path / FILE_NAME)
     raw.execute(made)
     raw.execute("CREATE TABLE other (x)")
@@ -84,7 +86,9 @@ def test_another_programs_database_is_refused_and_left_as_it_is(tmp_path, made):
     assert not log_of(tmp_path / FILE_NAME).exists()
 
 
-def test_an_empty_file_beside_a_log_or_photos_is_reported_and_not_adopted(kept, tmp_path):
+def test_an_empty_file_beside_a_log_or_photos_is_reported_and_not_adopted(
+    kept: Path, tmp_path: Path
+) -> None:
     kept.write_bytes(b"")
     log_of(kept).write_bytes(b"x" * 100)
     with pytest.raises(StoreError, match="other parts of a shop"):
@@ -96,7 +100,7 @@ def test_an_empty_file_beside_a_log_or_photos_is_reported_and_not_adopted(kept, 
     assert kept.read_bytes() == b""
 
 
-def test_a_log_that_went_missing_is_noticed(kept, tmp_path):
+def test_a_log_that_went_missing_is_noticed(kept: Path, tmp_path: Path) -> None:
     database = open_database(tmp_path)
     database.execute_sql("UPDATE machine SET name = 'Blue' WHERE id = 7")
     (tmp_path / "copy").mkdir()
@@ -109,7 +113,7 @@ def test_a_log_that_went_missing_is_noticed(kept, tmp_path):
     database.close()
 
 
-def test_a_damaged_file_is_reported_with_the_newest_backup(kept, tmp_path):
+def test_a_damaged_file_is_reported_with_the_newest_backup(kept: Path, tmp_path: Path) -> None:
     (tmp_path / "backups").mkdir()
     (tmp_path / "backups" / "jentrik-2026-11-22.zip").write_bytes(b"")
     raw = bytearray(kept.read_bytes())
@@ -121,7 +125,7 @@ def test_a_damaged_file_is_reported_with_the_newest_backup(kept, tmp_path):
     assert kept.read_bytes() == bytes(raw)
 
 
-def test_a_database_from_before_files_were_marked_is_ours(tmp_path):
+def test_a_database_from_before_files_were_marked_is_ours(tmp_path: Path) -> None:
     raw = sqlite3.connect(tmp_path / FILE_NAME)
     for statement in MIGRATIONS[0]:
         raw.execute(statement)
@@ -133,7 +137,9 @@ def test_a_database_from_before_files_were_marked_is_ours(tmp_path):
     database.close()
 
 
-def test_a_photo_kept_already_is_not_written_and_what_nothing_refers_to_is_swept(shop):
+def test_a_photo_kept_already_is_not_written_and_what_nothing_refers_to_is_swept(
+    shop: Shop,
+) -> None:
     name = keep_photo(shop.folder, b"contents")
     there = shop.folder / "photos" / name
     before = there.stat().st_mtime_ns
@@ -151,7 +157,7 @@ def test_a_photo_kept_already_is_not_written_and_what_nothing_refers_to_is_swept
     assert [file.read_bytes() for file in (shop.folder / "photos").iterdir()] == [b"shown"]
 
 
-def test_one_program_holds_a_folder(tmp_path):
+def test_one_program_holds_a_folder(tmp_path: Path) -> None:
     with held_alone(tmp_path), pytest.raises(ServedAlready), held_alone(tmp_path):
         pass
     with held_alone(tmp_path):
@@ -181,8 +187,9 @@ while True:
 """
 
 
-def test_what_was_acknowledged_is_there_after_a_kill(demo):
-    chance, number, photos = random.Random(7), 0, {}
+def test_what_was_acknowledged_is_there_after_a_kill(demo: Path) -> None:
+    photos: dict[str, bytes] = {}
+    chance, number = random.Random(7), 0
     assert KILLS > 0
     for _ in range(KILLS):
         command = [sys.executable, "-c", WRITER, str(demo), str(number)]
@@ -205,7 +212,7 @@ def test_what_was_acknowledged_is_there_after_a_kill(demo):
         close_database(database)
 
 
-def served(*arguments):
+def served(*arguments: str) -> Popen[str]:
     return subprocess.Popen(
         [sys.executable, "-m", "jentrik", "serve", *arguments],
         stdout=subprocess.PIPE,
@@ -214,7 +221,9 @@ def served(*arguments):
     )
 
 
-def test_two_servers_at_once_leave_one_shop_and_one_sentence_and_a_stop_leaves_one_file(tmp_path):
+def test_two_servers_at_once_leave_one_shop_and_one_sentence_and_a_stop_leaves_one_file(
+    tmp_path: Path,
+) -> None:
     ports = []
     for _ in range(2):
         with socket.socket() as free:

@@ -1,19 +1,28 @@
 """The logbook's rows: order, limits, what is due, and the demo's believable past."""
 
 from datetime import date, timedelta
+from typing import Any
 
 import pytest
 
+from jentrik.core.logbook.due import Due
 from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.logbook.wear import Odometer
-from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool
+from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, Policy
 from jentrik.store import cards, jobs, logbook, machines, records, rides
+from jentrik.web.shop import Shop
 from jentrik.web.views.tires_in_use import due_of_machine, tires_in_use
 
 M = 3  # the folder: nothing noted but that it stands
 
 
-def note(shop, days, tread=None, km=None, **more):
+def note(
+    shop: Shop,
+    days: int,
+    tread: tuple[float, float, float] | None = None,
+    km: int | None = None,
+    **more: Any,
+) -> None:
     on = shop.today - timedelta(days=days)
     look = Inspection("front", Look.PERIODIC, on, "40-305", tread, **more)
     with shop.step("look", f"look {days}", machine_id=M) as step:
@@ -22,7 +31,7 @@ def note(shop, days, tread=None, km=None, **more):
             logbook.add_odometer(step, M, Odometer(on, km), today=shop.today)
 
 
-def due(shop, policy=DEFAULT_POLICY):
+def due(shop: Shop, policy: Policy = DEFAULT_POLICY) -> dict[str, Due]:
     told = [
         one
         for sheet in machines.sheets()
@@ -34,7 +43,7 @@ def due(shop, policy=DEFAULT_POLICY):
     return {one.key: one for one in told}
 
 
-def test_one_machine_and_all_agree_on_the_latest(shop):
+def test_one_machine_and_all_agree_on_the_latest(shop: Shop) -> None:
     for days in range(40, 0, -1):
         note(shop, days)
     one = [kept.look.on for kept in logbook.log(M).looks]
@@ -44,7 +53,7 @@ def test_one_machine_and_all_agree_on_the_latest(shop):
     assert one == sorted(one)
 
 
-def test_a_bicycles_tread_is_watched_but_no_rule_makes_it_due(shop):
+def test_a_bicycles_tread_is_watched_but_no_rule_makes_it_due(shop: Shop) -> None:
     note(shop, 100, (4.0, 4.0, 4.0), 1000)
     note(shop, 0, (3.0, 3.0, 3.0), 3000)
     told = due(shop)
@@ -55,7 +64,7 @@ def test_a_bicycles_tread_is_watched_but_no_rule_makes_it_due(shop):
     assert front.pace_km_a_day == pytest.approx(20)
 
 
-def test_age_is_due_by_years_and_not_by_condition(shop):
+def test_age_is_due_by_years_and_not_by_condition(shop: Shop) -> None:
     note(shop, 10, made="4816")
     # Sunday 27 November 2016 and ten mean years.
     assert due(shop)[f"age-{M}-front"].on == date(2026, 11, 27)
@@ -63,13 +72,13 @@ def test_age_is_due_by_years_and_not_by_condition(shop):
     assert f"age-{M}-front" not in due(shop, by_condition)
 
 
-def test_a_tire_judged_to_be_replaced_is_due_now(shop):
+def test_a_tire_judged_to_be_replaced_is_due_now(shop: Shop) -> None:
     note(shop, 10, signs=("cut to the casing",))
     assert due(shop)[f"judged-{M}-front"].on == shop.today - timedelta(days=10)
     assert due(shop)[f"judged-{M}-front"].what == "replace the front tire"
 
 
-def test_another_tire_begins_anew(shop):
+def test_another_tire_begins_anew(shop: Shop) -> None:
     note(shop, 100, (2.0, 2.0, 2.0), 1000)
     with shop.step("fitted", "fitted", machine_id=M) as step:
         logbook.add_fitting(
@@ -89,8 +98,8 @@ def test_another_tire_begins_anew(shop):
     assert rear.looks == ()
 
 
-def test_a_look_before_mounting_is_of_the_tire_that_went_on_and_of_no_other(shop):
-    def seen():
+def test_a_look_before_mounting_is_of_the_tire_that_went_on_and_of_no_other(shop: Shop) -> None:
+    def seen() -> list[Any]:
         (front, _) = tires_in_use(machines.sheet(M), logbook.log(M), DEFAULT_POLICY)
         return [(look.on, look.least_tread_mm, look.made) for look in front.looks]
 
@@ -118,14 +127,14 @@ def test_a_look_before_mounting_is_of_the_tire_that_went_on_and_of_no_other(shop
     assert seen() == [(on, 5.0, "0126")]  # it begins on the day it went on
 
 
-def test_a_standing_machine_is_moved_each_so_many_weeks(shop):
+def test_a_standing_machine_is_moved_each_so_many_weeks(shop: Shop) -> None:
     often = DEFAULT_POLICY.having({"upkeep.move_weeks": 1.0})
     first, more = due(shop)[f"stand-{M}"], due(shop, often)[f"stand-{M}"]
     assert more.on <= first.on
     assert (more.on - shop.today).days < 7
 
 
-def test_the_demos_past_agrees_with_itself(shop):
+def test_the_demos_past_agrees_with_itself(shop: Shop) -> None:
     log = logbook.log()
     worn: dict[tuple[int, str], list[float]] = {}
     for kept in log.looks:
@@ -145,7 +154,7 @@ def test_the_demos_past_agrees_with_itself(shop):
     assert all(ride.scores for _, _, ride in rides.latest_rides(100))
 
 
-def test_history_comes_a_page_at_a_time_without_a_gap(shop):
+def test_history_comes_a_page_at_a_time_without_a_gap(shop: Shop) -> None:
     for turn in range(records.MOST_CHANGES + 5):
         with shop.step(f"note {turn}", f"note {turn}", machine_id=M) as step:
             machines.rename(step, M, f"Folder {turn}")

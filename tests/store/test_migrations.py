@@ -6,9 +6,12 @@ change and no program ever wrote them.
 
 import lzma
 import sqlite3
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
+from peewee import SqliteDatabase
 
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.sheet.fields import missing_of
@@ -38,13 +41,15 @@ KEPT = (
 )
 
 
-def test_there_is_a_database_of_the_first_version_and_one_of_the_last():
+def test_there_is_a_database_of_the_first_version_and_one_of_the_last() -> None:
     versions = [int(path.name.split("-")[1].split(".")[0]) for path in WRITTEN]
     assert (versions[0], versions[-1]) == (1, len(MIGRATIONS))
 
 
 @pytest.fixture(name="before", params=WRITTEN, ids=lambda path: path.name.split(".")[0])
-def _before(request, tmp_path):
+def _before(
+    request: pytest.FixtureRequest, tmp_path: Path
+) -> Iterator[tuple[SqliteDatabase, dict[str, list[Any]]]]:
     """Return the rows of an earlier database by table, and open it as this version does."""
     file = tmp_path / FILE_NAME
     file.write_bytes(lzma.decompress(request.param.read_bytes()))
@@ -62,7 +67,9 @@ def _before(request, tmp_path):
     close_database(database)
 
 
-def test_an_earlier_database_keeps_every_row_and_every_value(before):
+def test_an_earlier_database_keeps_every_row_and_every_value(
+    before: tuple[SqliteDatabase, dict[str, list[Any]]],
+) -> None:
     database, rows = before
     assert schema_version(database) == len(MIGRATIONS)
     assert database.execute_sql("PRAGMA integrity_check").fetchone() == ("ok",)
@@ -80,7 +87,9 @@ def test_an_earlier_database_keeps_every_row_and_every_value(before):
             assert {key: has[key] for key in same} == {key: was[key] for key in same}, table
 
 
-def test_its_machines_stand_and_its_jobs_are_judged(before):
+def test_its_machines_stand_and_its_jobs_are_judged(
+    before: tuple[SqliteDatabase, dict[str, list[Any]]],
+) -> None:
     judged = 0
     for sheet in machines.sheets():
         if missing_of(sheet):
@@ -94,7 +103,9 @@ def test_its_machines_stand_and_its_jobs_are_judged(before):
     assert all(tire.reading.bead_seat_diameter_mm for tire in shelf.tires())
 
 
-def test_jobs_done_before_there_were_documents_get_one_out_of_the_journal(before):
+def test_jobs_done_before_there_were_documents_get_one_out_of_the_journal(
+    before: tuple[SqliteDatabase, dict[str, list[Any]]],
+) -> None:
     _, rows = before
     done = [row for row in rows["job"] if row.get("closed_at")]
     for row in done:
@@ -113,7 +124,9 @@ def test_jobs_done_before_there_were_documents_get_one_out_of_the_journal(before
         assert all(one.until is not None for one in known[:-1])
 
 
-def test_of_a_fitting_the_journal_gives_the_machine_before_and_after(before):
+def test_of_a_fitting_the_journal_gives_the_machine_before_and_after(
+    before: tuple[SqliteDatabase, dict[str, list[Any]]],
+) -> None:
     _, rows = before
     if not any(row["id"] == 16 for row in rows["job"]):
         pytest.skip("this version knew no fittings")

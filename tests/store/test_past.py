@@ -1,18 +1,24 @@
 """The journal in words: one row changed, added, taken away; nothing of the database shows."""
 
 import json
+from typing import Any
 
 import pytest
 
 from jentrik.store import records
 from jentrik.store.past import FieldMoved, moved_by
+from jentrik.web.shop import Shop
 
 
-def entry(table, before=None, after=None):
+def entry(
+    table: str, before: dict[str, Any] | None = None, after: dict[str, Any] | None = None
+) -> dict[str, Any]:
     return {"table": table, "id": 1, "before": before, "after": after}
 
 
-def figure(value, provenance="measured", key="wheelbase_mm"):
+def figure(
+    value: float | str, provenance: str = "measured", key: str = "wheelbase_mm"
+) -> dict[str, str]:
     return {"key": key, "value": json.dumps(value), "provenance": provenance}
 
 
@@ -95,11 +101,13 @@ PROPOSAL = {"name": "B", "changes": '{"rear": {"tire": "50-559", "hub": {"spacin
         ),
     ],
 )
-def test_one_row_is_told_in_the_words_of_the_bench(one, told):
+def test_one_row_is_told_in_the_words_of_the_bench(
+    one: dict[str, Any], told: tuple[str, str, str]
+) -> None:
     assert moved_by([one]) == (FieldMoved(*told),)
 
 
-def test_a_new_card_is_one_line_and_what_did_not_move_is_none():
+def test_a_new_card_is_one_line_and_what_did_not_move_is_none() -> None:
     card = entry("card", None, {"proposal": "A", "template": "Tire swap"})
     steps = [entry("card_step", None, STEP), entry("card_step", STEP, STEP | DONE)]
     same = entry("measurement", figure(1415.0), figure(1415.0))
@@ -109,7 +117,7 @@ def test_a_new_card_is_one_line_and_what_did_not_move_is_none():
     ]
 
 
-def test_the_demos_changes_all_have_words(shop):
+def test_the_demos_changes_all_have_words(shop: Shop) -> None:
     for machine in range(1, 12):
         told = records.history(machine)
         assert all(change.moved and change.by in ("Ida", "Bo") for change in told)

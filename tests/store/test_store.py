@@ -2,6 +2,7 @@
 
 import sqlite3
 from datetime import datetime
+from pathlib import Path
 
 import pytest
 
@@ -12,11 +13,12 @@ from jentrik.store.journal import Author
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.rows import rows
 from jentrik.store.undo import Scope, last_change
+from jentrik.web.shop import Shop
 
 NOON = datetime(2026, 11, 23, 12, 0)
 
 
-def test_a_new_database_has_the_newest_schema_wal_and_foreign_keys(tmp_path):
+def test_a_new_database_has_the_newest_schema_wal_and_foreign_keys(tmp_path: Path) -> None:
     database = open_database(tmp_path)
     assert schema_version(database) == len(MIGRATIONS)
     assert database.execute_sql("PRAGMA journal_mode").fetchone() == ("wal",)
@@ -25,7 +27,7 @@ def test_a_new_database_has_the_newest_schema_wal_and_foreign_keys(tmp_path):
     database.close()
 
 
-def test_every_version_before_comes_up_to_the_newest(tmp_path):
+def test_every_version_before_comes_up_to_the_newest(tmp_path: Path) -> None:
     for version in range(len(MIGRATIONS)):
         database = open_database(tmp_path / str(version))
         database.close()
@@ -44,7 +46,7 @@ def test_every_version_before_comes_up_to_the_newest(tmp_path):
         database.close()
 
 
-def test_names_and_cards_that_stood_twice_are_told_apart_by_the_migration(tmp_path):
+def test_names_and_cards_that_stood_twice_are_told_apart_by_the_migration(tmp_path: Path) -> None:
     raw = sqlite3.connect(tmp_path / FILE_NAME)
     raw.create_function("casefold", 1, str.casefold)
     for statements in MIGRATIONS[:13]:
@@ -78,7 +80,7 @@ def test_names_and_cards_that_stood_twice_are_told_apart_by_the_migration(tmp_pa
     database.close()
 
 
-def test_a_database_of_a_newer_program_is_refused(tmp_path):
+def test_a_database_of_a_newer_program_is_refused(tmp_path: Path) -> None:
     close_database(open_database(tmp_path))
     raw = sqlite3.connect(tmp_path / FILE_NAME)
     raw.execute("PRAGMA user_version = 999")
@@ -88,13 +90,13 @@ def test_a_database_of_a_newer_program_is_refused(tmp_path):
         open_database(tmp_path)
 
 
-def test_a_file_that_is_no_database_is_refused(tmp_path):
+def test_a_file_that_is_no_database_is_refused(tmp_path: Path) -> None:
     (tmp_path / FILE_NAME).write_bytes(b"not a database" * 100)
     with pytest.raises(StoreError, match="not a database"):
         open_database(tmp_path)
 
 
-def test_a_refused_write_leaves_nothing_behind(shop):
+def test_a_refused_write_leaves_nothing_behind(shop: Shop) -> None:
     before = machines.sheet(1)
     values = {
         "name": before.clearances[0].name.upper(),
@@ -106,7 +108,7 @@ def test_a_refused_write_leaves_nothing_behind(shop):
         "provenance": "measured",
     }
 
-    def two_writes():
+    def two_writes() -> None:
         with shop.step("two", "two", machine_id=1) as step:
             machines.clear_figure(step, 1, "stack_mm")
             machines.set_clearance(step, 1, None, values, on=shop.today)
@@ -117,7 +119,7 @@ def test_a_refused_write_leaves_nothing_behind(shop):
     assert last_change(Scope(machine_id=1), Author()) is None
 
 
-def test_tags_and_letters_are_the_first_free_ones(shop):
+def test_tags_and_letters_are_the_first_free_ones(shop: Shop) -> None:
     with shop.step("job", "job") as step:
         job_id = jobs.add_job(step, machine_id=1, wanted="", at=NOON)
         names = [jobs.add_proposal(step, job_id, {}) for _ in range(3)]
@@ -128,7 +130,7 @@ def test_tags_and_letters_are_the_first_free_ones(shop):
         assert jobs.add_proposal(step, job_id, {}) == "B"
 
 
-def test_what_is_not_there_is_refused(shop):
+def test_what_is_not_there_is_refused(shop: Shop) -> None:
     for look in (lambda: machines.sheet(999), lambda: jobs.job(999)):
         with pytest.raises(StoreError):
             look()

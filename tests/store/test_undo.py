@@ -1,14 +1,18 @@
 """Undo takes back one change by its id, only what it moved, and never another person's work."""
 
+from collections.abc import Callable
 from datetime import datetime, timedelta
+from typing import Any
 
 import pytest
 
+from jentrik.core.card.template import steps_of
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.store import cards, jobs, journal, machines, records
 from jentrik.store.journal import Author
-from jentrik.store.undo import ChangedSince, Scope, last_change, last_undone, undo
+from jentrik.store.undo import ChangedSince, Scope, Undoable, last_change, last_undone, undo
+from jentrik.web.shop import Shop
 
 NOON = datetime(2026, 11, 23, 12, 0)
 IDA, BO = Author("Ida", "bench"), Author("Bo", "tablet")
@@ -16,7 +20,16 @@ MACHINE = Scope(machine_id=1)
 BENCH = Scope(machine_id=1, job_id=1)
 
 
-def write(shop, author, act, *, at=NOON, label="a change", subject="x", **scope):
+def write(
+    shop: Shop,
+    author: Author,
+    act: Callable[..., Any],
+    *,
+    at: datetime = NOON,
+    label: str = "a change",
+    subject: str = "x",
+    **scope: Any,
+) -> None:
     scope = scope or {"machine_id": 1}
     with journal.step(
         shop.database, now=at, label=label, subject=subject, author=author, **scope
@@ -24,7 +37,9 @@ def write(shop, author, act, *, at=NOON, label="a change", subject="x", **scope)
         act(step)
 
 
-def wheelbase(shop, value, author=IDA, *, machine_id=1, **more):
+def wheelbase(
+    shop: Shop, value: float, author: Author = IDA, *, machine_id: int = 1, **more: Any
+) -> None:
     figure = Figure(value, Provenance.MEASURED, NOON.date())
     more |= {"label": f"wheelbase {value}", "subject": "wheelbase", "machine_id": machine_id}
     write(
@@ -35,15 +50,21 @@ def wheelbase(shop, value, author=IDA, *, machine_id=1, **more):
     )
 
 
-def kept(machine_id=1):
+def kept(machine_id: int = 1) -> Any:
     return machines.sheet(machine_id).figures["wheelbase_mm"].value
 
 
-def back(shop, author=IDA, change_id=None, scope=MACHINE, **more):
+def back(
+    shop: Shop,
+    author: Author = IDA,
+    change_id: int | None = None,
+    scope: Scope = MACHINE,
+    **more: Any,
+) -> Undoable | None:
     return undo(shop.database, change_id, scope, author, now=NOON, **more)
 
 
-def test_undo_goes_back_change_by_change_to_the_first_and_redo_forward_again(shop):
+def test_undo_goes_back_change_by_change_to_the_first_and_redo_forward_again(shop: Shop) -> None:
     start = kept()
     for value in (1050.0, 1060.0, 1070.0):
         wheelbase(shop, value)
@@ -58,14 +79,14 @@ def test_undo_goes_back_change_by_change_to_the_first_and_redo_forward_again(sho
     assert last_undone(MACHINE, IDA) is None
 
 
-def test_a_change_after_an_undo_ends_what_can_be_done_again(shop):
+def test_a_change_after_an_undo_ends_what_can_be_done_again(shop: Shop) -> None:
     wheelbase(shop, 1050.0)
     back(shop)
     wheelbase(shop, 1080.0, at=NOON + timedelta(seconds=1))
     assert last_undone(MACHINE, IDA) is None
 
 
-def test_the_button_names_the_own_change_first_then_anybodys(shop):
+def test_the_button_names_the_own_change_first_then_anybodys(shop: Shop) -> None:
     wheelbase(shop, 1050.0, IDA)
     write(shop, BO, lambda step: machines.clear_figure(step, 1, "stack_mm"), label="stack cleared")
     assert last_change(MACHINE, IDA).label == "wheelbase 1050.0"
@@ -74,7 +95,7 @@ def test_the_button_names_the_own_change_first_then_anybodys(shop):
     assert (third.label, third.by, third.mine) == ("stack cleared", "Bo", False)
 
 
-def test_keystrokes_join_within_one_visit_to_one_field_by_one_person(shop):
+def test_keystrokes_join_within_one_visit_to_one_field_by_one_person(shop: Shop) -> None:
     start, visit = kept(), Author("Ida", "bench", "visit 1")
     for value in (1.0, 10.0, 105.0, 1050.0):
         wheelbase(shop, value, visit)
@@ -92,14 +113,14 @@ def test_keystrokes_join_within_one_visit_to_one_field_by_one_person(shop):
         Author("Ida", "bench"),
     ],
 )
-def test_another_visit_person_or_screen_is_another_change(shop, second):
+def test_another_visit_person_or_screen_is_another_change(shop: Shop, second: Author) -> None:
     wheelbase(shop, 1050.0, Author("Ida", "bench", "visit 1"))
     wheelbase(shop, 1060.0, second)
     back(shop, second)
     assert kept() == 1050.0
 
 
-def test_what_another_changed_since_is_not_taken_back_unless_insisted_on(shop):
+def test_what_another_changed_since_is_not_taken_back_unless_insisted_on(shop: Shop) -> None:
     wheelbase(shop, 1050.0, IDA)
     mine = last_change(MACHINE, IDA).id
     wheelbase(shop, 1060.0, BO, at=NOON + timedelta(minutes=3))
@@ -114,7 +135,7 @@ def test_what_another_changed_since_is_not_taken_back_unless_insisted_on(shop):
     assert kept() == 1046.0
 
 
-def test_undo_touches_only_the_columns_a_change_moved(shop):
+def test_undo_touches_only_the_columns_a_change_moved(shop: Shop) -> None:
     write(shop, IDA, lambda step: machines.rename(step, 1, "Grey tourer"), label="renamed")
     mine = last_change(MACHINE, IDA).id
     for job in jobs.jobs():
@@ -127,10 +148,10 @@ def test_undo_touches_only_the_columns_a_change_moved(shop):
     assert [one.name for one in records.binned() if one.kind == "machine"] == ["Green tourer"]
 
 
-def test_two_figures_of_one_proposal_are_two_cells(shop):
+def test_two_figures_of_one_proposal_are_two_cells(shop: Shop) -> None:
     (first, *_) = jobs.job(1).proposals
 
-    def change(author, **values):
+    def change(author: Author, **values: Any) -> None:
         now = jobs.job(1).proposals[0].changes
         write(shop, author, lambda step: jobs.set_changes(step, first.id, now | values), job_id=1)
 
@@ -140,7 +161,7 @@ def test_two_figures_of_one_proposal_are_two_cells(shop):
     assert jobs.job(1).proposals[0].changes == first.changes | {"lower_cup_mm": 8}
 
 
-def test_a_line_and_a_proposal_taken_away_come_back_even_after_new_ones(shop):
+def test_a_line_and_a_proposal_taken_away_come_back_even_after_new_ones(shop: Shop) -> None:
     before, job = machines.sheet(1), jobs.job(1)
     last = before.points[-1]
     write(shop, IDA, lambda step: machines.drop_line(step, "point", last.id))
@@ -153,7 +174,7 @@ def test_a_line_and_a_proposal_taken_away_come_back_even_after_new_ones(shop):
     assert jobs.job(1).proposals == job.proposals
 
 
-def test_work_that_was_added_to_a_row_keeps_the_row(shop):
+def test_work_that_was_added_to_a_row_keeps_the_row(shop: Shop) -> None:
     steps = tuple(step.plan for step in cards.card_of(2).steps) if cards.card_of(2) else ()
     write(
         shop,
@@ -165,14 +186,14 @@ def test_work_that_was_added_to_a_row_keeps_the_row(shop):
     )
     made = last_change(Scope(job_id=1), IDA).id
     card = cards.card_of(1)
-    plan = cards.steps_of("Bell back on")[0]
+    plan = steps_of("Bell back on")[0]
     write(shop, BO, lambda step: cards.add_step(step, card, plan), job_id=1)
     with pytest.raises(StoreError, match="other work was added"):
         back(shop, IDA, made, scope=Scope(job_id=1))
     assert len(cards.card_of(1).steps) == len(steps) + 1
 
 
-def test_undo_of_one_machine_leaves_another_alone_and_takes_no_foreign_change(shop):
+def test_undo_of_one_machine_leaves_another_alone_and_takes_no_foreign_change(shop: Shop) -> None:
     other = kept(2)
     wheelbase(shop, 1111.0, machine_id=2)
     theirs = last_change(Scope(machine_id=2), IDA).id
@@ -183,10 +204,10 @@ def test_undo_of_one_machine_leaves_another_alone_and_takes_no_foreign_change(sh
     assert back(shop, change_id=theirs, scope=Scope(machine_id=2)) is None  # taken back already
 
 
-def test_what_the_page_checks_keeps_the_change(shop):
+def test_what_the_page_checks_keeps_the_change(shop: Shop) -> None:
     wheelbase(shop, 1050.0)
 
-    def check():
+    def check() -> None:
         raise StoreError("It could not stand.")
 
     with pytest.raises(StoreError):
@@ -195,8 +216,8 @@ def test_what_the_page_checks_keeps_the_change(shop):
     assert last_change(MACHINE, IDA) is not None
 
 
-def test_the_counter_of_a_step_only_goes_up(shop):
-    plan = cards.steps_of("Bell back on")
+def test_the_counter_of_a_step_only_goes_up(shop: Shop) -> None:
+    plan = steps_of("Bell back on")
     write(
         shop,
         IDA,

@@ -1,8 +1,11 @@
 """What page tests share: the demo shop as an application, and a client that holds its token."""
 
 import re
+from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
+from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.web.app import create_app
@@ -11,17 +14,17 @@ from tests.conftest import A_MONDAY
 
 
 @pytest.fixture(name="app")
-def _app(demo):
+def _app(demo: Path) -> FastAPI:
     return create_app(demo, demo=True, now=lambda: A_MONDAY)
 
 
 @pytest.fixture(name="client")
-def _client(app):
+def _client(app: FastAPI) -> Iterator[TestClient]:
     with TestClient(app, base_url="http://127.0.0.1:8765") as client:
         yield with_token(client)
 
 
-def with_token(client):
+def with_token(client: TestClient) -> TestClient:
     """Return the client with the token of a page of ours."""
     page = client.get("/rules").text
     client.headers[TOKEN_HEADER] = re.search(f'{TOKEN_HEADER}": "([^"]+)"', page).group(1)

@@ -1,6 +1,11 @@
 """The fitted machine against the plan, and the sheet made of what was fitted."""
 
+from typing import Any
+
 import pytest
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
+from httpx2 import Response
 
 from jentrik.core.machine.figure import Provenance
 from jentrik.store import after_fitting, jobs, logbook, machines, setups
@@ -9,18 +14,18 @@ JOB = 9  # the enduro: a smaller rear wheel with its chip position
 
 
 @pytest.fixture(autouse=True)
-def _ready(app, client):
+def _ready(app: FastAPI, client: TestClient) -> None:
     app.state.shop.ready()
     client.post("/who", data={"who": "Ida", "back": "/jobs"})
     client.post(f"/jobs/{JOB}/card", data={"proposal": "B", "template": "What changes"})
 
 
-def measure(client, **figures):
+def measure(client: TestClient, **figures: Any) -> Response:
     fields = {f"measured:{key}": value for key, value in figures.items()}
     return client.post(f"/jobs/{JOB}/measured", data=fields)
 
 
-def test_what_lies_within_the_plus_minus_agrees_and_the_rest_is_named(client):
+def test_what_lies_within_the_plus_minus_agrees_and_the_rest_is_named(client: TestClient) -> None:
     page = measure(client, **{"bb_height_mm": "340", "rear.overall_diameter_mm": "668"}).text
     assert "disagrees with the plan: Rear tire, diameter" in page
     assert page.count(" agrees") >= 1
@@ -32,7 +37,9 @@ def test_what_lies_within_the_plus_minus_agrees_and_the_rest_is_named(client):
     assert "bb_height_mm" not in after_fitting.measured_of(JOB)
 
 
-def test_a_figure_far_from_the_plan_is_asked_again_and_keeps_all_as_typed(client):
+def test_a_figure_far_from_the_plan_is_asked_again_and_keeps_all_as_typed(
+    client: TestClient,
+) -> None:
     answer = measure(client, bb_height_mm="34", head_angle_deg="65.9")
     assert answer.status_code == 422
     assert "read it again" in answer.text
@@ -40,7 +47,9 @@ def test_a_figure_far_from_the_plan_is_asked_again_and_keeps_all_as_typed(client
     assert after_fitting.measured_of(JOB) == {}
 
 
-def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(client):
+def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(
+    client: TestClient,
+) -> None:
     before = machines.sheet(JOB)
     measure(
         client, **{"bb_height_mm": "341", "rear.overall_diameter_mm": "672", "rear.width_mm": "57"}
@@ -75,7 +84,9 @@ def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(clie
 
 
 @pytest.mark.parametrize("job", range(1, 12))
-def test_every_demo_machine_stands_once_its_proposals_are_fitted(client, app, job):
+def test_every_demo_machine_stands_once_its_proposals_are_fitted(
+    client: TestClient, app: FastAPI, job: int
+) -> None:
     for proposal in ("A", "B"):
         made = client.post(
             f"/jobs/{job}/card", data={"proposal": proposal, "template": "What changes"}
@@ -88,6 +99,6 @@ def test_every_demo_machine_stands_once_its_proposals_are_fitted(client, app, jo
         client.post(f"/machines/{job}/undo")
 
 
-def test_without_a_card_nothing_was_fitted(client):
+def test_without_a_card_nothing_was_fitted(client: TestClient) -> None:
     assert client.post("/jobs/1/measured", data={}).status_code == 422
     assert client.post("/jobs/1/fitted").status_code == 422

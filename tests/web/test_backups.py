@@ -4,9 +4,12 @@ import io
 import re
 import sqlite3
 import zipfile
+from pathlib import Path
+from typing import Any
 
 import peewee
 import pytest
+from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.store import jobs, machines
@@ -19,7 +22,9 @@ from tests.conftest import A_MONDAY
 from tests.web.conftest import with_token
 
 
-def test_a_newcomer_finds_makes_downloads_and_restores_a_backup(client, app):
+def test_a_newcomer_finds_makes_downloads_and_restores_a_backup(
+    client: TestClient, app: FastAPI
+) -> None:
     shop = client.get("/shop").text
     assert "No backup yet" in shop
     assert "/shop/backups" in shop
@@ -37,7 +42,9 @@ def test_a_newcomer_finds_makes_downloads_and_restores_a_backup(client, app):
     assert len(kept_backups(app.state.shop.folder)) == 2  # what was there is backed up first
 
 
-def test_a_backup_brought_as_a_file_is_shown_first_and_another_file_is_refused(client, app):
+def test_a_backup_brought_as_a_file_is_shown_first_and_another_file_is_refused(
+    client: TestClient, app: FastAPI
+) -> None:
     client.post("/shop/backups/make")
     name = kept_backups(app.state.shop.folder)[0].name
     raw = client.get(f"/shop/backups/{name}").content
@@ -51,7 +58,7 @@ def test_a_backup_brought_as_a_file_is_shown_first_and_another_file_is_refused(c
     assert client.get("/shop/backups/made-x.zip/restore").status_code == 422
 
 
-def test_a_full_disk_says_so_and_keeps_what_was_typed(demo):
+def test_a_full_disk_says_so_and_keeps_what_was_typed(demo: Path) -> None:
     app = create_app(demo, now=lambda: A_MONDAY)
     database = app.state.shop.database
     pages = database.execute_sql("PRAGMA page_count").fetchone()[0]
@@ -77,8 +84,10 @@ def test_a_full_disk_says_so_and_keeps_what_was_typed(demo):
         assert client.get("/jobs").status_code == 200
 
 
-def test_a_damaged_page_says_so_and_the_rest_goes_on(client, monkeypatch):
-    def broken(*_, **__):
+def test_a_damaged_page_says_so_and_the_rest_goes_on(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: int, **__: Any) -> None:
         raise peewee.DatabaseError("database disk image is malformed")
 
     with monkeypatch.context() as patched:
@@ -89,8 +98,10 @@ def test_a_damaged_page_says_so_and_the_rest_goes_on(client, monkeypatch):
     assert client.get("/jobs/1").status_code == 200
 
 
-def test_a_failure_of_the_program_keeps_what_was_typed(app, monkeypatch):
-    def broken(*_, **__):
+def test_a_failure_of_the_program_keeps_what_was_typed(
+    app: FastAPI, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: int, **__: Any) -> None:
         raise ZeroDivisionError
 
     monkeypatch.setattr(jobs, "job", broken)
@@ -103,8 +114,10 @@ def test_a_failure_of_the_program_keeps_what_was_typed(app, monkeypatch):
         assert live.json()["error"]["message"]
 
 
-def test_a_daily_backup_that_fails_is_told_on_the_page_and_tried_again(app, client, monkeypatch):
-    def full(*_, **__):
+def test_a_daily_backup_that_fails_is_told_on_the_page_and_tried_again(
+    app: FastAPI, client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def full(*_: Path, **__: Any) -> None:
         raise sqlite3.OperationalError("database or disk is full")
 
     keeper = app.state.keeper
@@ -118,7 +131,7 @@ def test_a_daily_backup_that_fails_is_told_on_the_page_and_tried_again(app, clie
 
 
 @pytest.mark.parametrize("stops", [1, 2])
-def test_the_server_makes_the_days_backup_and_closes_the_shop(demo, stops):
+def test_the_server_makes_the_days_backup_and_closes_the_shop(demo: Path, stops: int) -> None:
     for _ in range(stops):
         app = create_app(demo, now=lambda: A_MONDAY, keeps_itself=True)
         with TestClient(app, base_url="http://127.0.0.1"):

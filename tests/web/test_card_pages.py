@@ -1,10 +1,15 @@
 """The job card in the browser's words: made, ticked, refused, printed, closed."""
 
 import io
+from typing import Any
 
 import pytest
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
+from httpx2 import Response
 from PIL import Image
 
+from jentrik.core.card.card import Card, CardStep
 from jentrik.exchange.photo import LARGEST_PHOTO_BYTES
 from jentrik.store import cards, jobs
 
@@ -12,36 +17,36 @@ JOB = 6
 
 
 @pytest.fixture(autouse=True)
-def _ready(app):
+def _ready(app: FastAPI) -> None:
     app.state.shop.ready()
 
 
 @pytest.fixture(name="card")
-def _card(client):
+def _card(client: TestClient) -> Any:
     client.post(f"/jobs/{JOB}/card", data={"proposal": "A", "template": "What changes"})
     return cards.card_of(JOB)
 
 
-def here(client, who="Ida"):
+def here(client: TestClient, who: str = "Ida") -> None:
     client.post("/who", data={"who": who, "back": "/jobs"})
 
 
-def write(client, step, act="tick", **form):
+def write(client: TestClient, step: CardStep, act: str = "tick", **form: Any) -> Response:
     form = {"version": str(step.version), "act": act, **form}
     return client.post(f"/jobs/{JOB}/card/steps/{step.id}", data=form)
 
 
-def fresh(step):
+def fresh(step: CardStep) -> CardStep:
     return next(one for one in cards.card_of(JOB).steps if one.id == step.id)
 
 
-def picture(size=(40, 30), kind="JPEG", **options):
+def picture(size: tuple[int, int] = (40, 30), kind: str = "JPEG", **options: Any) -> bytes:
     raw = io.BytesIO()
     Image.new("RGB", size, (120, 90, 60)).save(raw, kind, **options)
     return raw.getvalue()
 
 
-def upload(client, raw, name="p.jpg"):
+def upload(client: TestClient, raw: bytes, name: str = "p.jpg") -> Response:
     return client.post(
         f"/jobs/{JOB}/card/photos",
         data={"caption": "Left side"},
@@ -49,7 +54,7 @@ def upload(client, raw, name="p.jpg"):
     )
 
 
-def test_a_tick_needs_someone_a_torque_and_its_source(client, card):
+def test_a_tick_needs_someone_a_torque_and_its_source(client: TestClient, card: Card) -> None:
     step = next(one for one in card.steps if one.plan.fastener)
     assert "who is at the bench" in write(client, step).text
     here(client)
@@ -67,7 +72,7 @@ def test_a_tick_needs_someone_a_torque_and_its_source(client, card):
     assert fresh(step).torque_nm == 60.0
 
 
-def test_two_people_on_one_step_see_both(client, card):
+def test_two_people_on_one_step_see_both(client: TestClient, card: Card) -> None:
     step = next(one for one in card.steps if one.plan.reading and one.plan.unit == "kPa")
     here(client)
     write(client, step, reading="210")
@@ -80,7 +85,7 @@ def test_two_people_on_one_step_see_both(client, card):
     assert fresh(step).reading == "210"
 
 
-def test_a_card_with_work_on_it_is_not_made_anew(client, card):
+def test_a_card_with_work_on_it_is_not_made_anew(client: TestClient, card: Card) -> None:
     again = {"proposal": "A", "template": "What changes"}
     assert client.post(f"/jobs/{JOB}/card", data=again).status_code == 200  # nothing lost yet
     here(client)
@@ -91,7 +96,9 @@ def test_a_card_with_work_on_it_is_not_made_anew(client, card):
     assert fresh(step).done_by == "Ida"
 
 
-def test_a_stop_step_holds_the_job_until_done_or_waived_with_a_reason(client, card):
+def test_a_stop_step_holds_the_job_until_done_or_waived_with_a_reason(
+    client: TestClient, card: Card
+) -> None:
     here(client)
     assert "stop-level steps are open" in client.post(f"/jobs/{JOB}/close").text
     for step in card.holding:
@@ -106,7 +113,7 @@ def test_a_stop_step_holds_the_job_until_done_or_waived_with_a_reason(client, ca
     assert JOB in {job.id for job in jobs.jobs()}
 
 
-def test_steps_and_templates_of_the_shops_own(client, card):
+def test_steps_and_templates_of_the_shops_own(client: TestClient, card: Card) -> None:
     client.post(f"/jobs/{JOB}/card/steps", data={"text": "! Bell back on | torque: bell clamp"})
     assert cards.card_of(JOB).steps[-1].plan.fastener == "bell clamp"
     bad = client.post(f"/jobs/{JOB}/card/steps", data={"text": "Bell | color: red"})
@@ -122,7 +129,7 @@ def test_steps_and_templates_of_the_shops_own(client, card):
     assert "Winter tires" not in cards.templates()
 
 
-def test_the_printed_card_holds_every_step_and_its_blanks(client, card):
+def test_the_printed_card_holds_every_step_and_its_blanks(client: TestClient, card: Card) -> None:
     page = client.get(f"/jobs/{JOB}/card").text
     for step in card.steps:
         assert step.plan.text.replace("'", "&#39;") in page
@@ -132,7 +139,9 @@ def test_the_printed_card_holds_every_step_and_its_blanks(client, card):
     assert "never from us" not in page
 
 
-def test_a_photo_is_kept_small_and_without_what_the_camera_noted(client, app, card):
+def test_a_photo_is_kept_small_and_without_what_the_camera_noted(
+    client: TestClient, app: FastAPI, card: Card
+) -> None:
     exif = Image.Exif()
     exif[0x010F] = "Camera of someone"
     here(client)
@@ -165,7 +174,9 @@ BOMB = picture((9000, 9000), "PNG")
         (b"\xff" * (LARGEST_PHOTO_BYTES + 1), "larger than"),
     ],
 )
-def test_what_is_no_photo_is_refused_in_a_sentence(client, app, raw, said):
+def test_what_is_no_photo_is_refused_in_a_sentence(
+    client: TestClient, app: FastAPI, raw: bytes, said: str
+) -> None:
     answer = upload(client, raw)
     assert answer.status_code == 422
     assert said in answer.text
@@ -174,12 +185,12 @@ def test_what_is_no_photo_is_refused_in_a_sentence(client, app, raw, said):
     assert not list((app.state.shop.folder / "photos").glob("*"))
 
 
-def test_fifty_megabytes_are_refused_before_they_are_read(client):
+def test_fifty_megabytes_are_refused_before_they_are_read(client: TestClient) -> None:
     length = {"content-length": str(50_000_000), "content-type": "multipart/form-data; boundary=x"}
     assert client.post(f"/jobs/{JOB}/card/photos", headers=length).status_code == 413
 
 
-def test_no_one_is_sent_elsewhere_and_no_file_but_a_photo_is_given(client):
+def test_no_one_is_sent_elsewhere_and_no_file_but_a_photo_is_given(client: TestClient) -> None:
     for back in ("//elsewhere.example", "https://elsewhere.example", "/\\elsewhere.example"):
         there = client.post("/who", data={"who": "Ida", "back": back}, follow_redirects=False)
         assert there.headers["location"] == "/jobs"

@@ -2,6 +2,8 @@
 
 import logging
 import socket
+from collections.abc import Iterator
+from pathlib import Path
 from urllib.request import urlopen
 
 import pytest
@@ -13,20 +15,20 @@ from jentrik.web.served import served
 
 
 @pytest.fixture(name="port")
-def _port(demo, monkeypatch):
+def _port(demo: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[int]:
     monkeypatch.setattr(connections, "MOST_CONNECTIONS", 20)
     app = create_app(demo)
     with served(app, timeout_keep_alive=1, http=BoundedConnection) as address:
         yield int(address.rpartition(":")[2])
 
 
-def opened(port, sent=b""):
+def opened(port: int, sent: bytes = b"") -> socket.socket:
     there = socket.create_connection(("127.0.0.1", port), timeout=20)
     there.sendall(sent)
     return there
 
 
-def is_closed(there):
+def is_closed(there: socket.socket) -> bool:
     """Read what still comes until the other side ends it."""
     try:
         while there.recv(65536):
@@ -44,7 +46,7 @@ HALVES = (
 
 
 @pytest.mark.parametrize("half", HALVES)
-def test_many_half_requests_keep_no_one_out(port, half):
+def test_many_half_requests_keep_no_one_out(port: int, half: bytes) -> None:
     hogs = [opened(port, half) for _ in range(120)]
     with urlopen(f"http://127.0.0.1:{port}/api/health", timeout=20) as answer:
         assert answer.status == 200
@@ -54,7 +56,9 @@ def test_many_half_requests_keep_no_one_out(port, half):
 
 
 @pytest.mark.parametrize("half", HALVES)
-def test_half_a_request_is_given_up_in_time(port, monkeypatch, half):
+def test_half_a_request_is_given_up_in_time(
+    port: int, monkeypatch: pytest.MonkeyPatch, half: bytes
+) -> None:
     monkeypatch.setattr(connections, "HEAD_S", 1.5)
     monkeypatch.setattr(connections, "BODY_S", 1.5)
     there = opened(port, half)
@@ -66,6 +70,6 @@ def test_half_a_request_is_given_up_in_time(port, monkeypatch, half):
     second.close()
 
 
-def test_a_line_of_the_log_is_said_once():
+def test_a_line_of_the_log_is_said_once() -> None:
     once, record = SaidOnce(), logging.LogRecord("x", 30, "", 1, "out of files %s", (1,), None)
     assert [once.filter(record) for _ in range(1000)] == [True] + [False] * 999

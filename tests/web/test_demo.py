@@ -3,6 +3,7 @@
 import math
 
 import pytest
+from fastapi.testclient import TestClient
 
 from jentrik.core.geometry.frame import crown_seat
 from jentrik.core.plan.plan import as_measured, outcome_of
@@ -13,14 +14,15 @@ from jentrik.store import jobs, machines
 from jentrik.store.listing import Wanted, jobs_listed
 from jentrik.store.records import binned
 from jentrik.web.list_refresh import refresh
+from jentrik.web.shop import Shop
 
 
-def test_there_are_eleven_and_a_second_filling_adds_none(shop):
+def test_there_are_eleven_and_a_second_filling_adds_none(shop: Shop) -> None:
     assert len(machines.sheets()) == 11
     assert fill(shop.database, now=shop.now()) == 0
 
 
-def test_its_jobs_stand_in_every_state(shop, client):
+def test_its_jobs_stand_in_every_state(shop: Shop, client: TestClient) -> None:
     refresh(shop)
     rows = jobs_listed(Wanted()).rows
     reached = {row.tag: (row.station, row.so_far) for row in rows}
@@ -43,38 +45,38 @@ def test_its_jobs_stand_in_every_state(shop, client):
     assert ["Ferry folder" in one.name for one in binned()] == [True]
 
 
-def test_every_proposal_of_the_demo_can_stand_and_changes_something(shop):
+def test_every_proposal_of_the_demo_can_stand_and_changes_something(shop: Shop) -> None:
     for job in jobs.jobs():
         found = as_measured(machine_of(machines.sheet(job.machine_id)))
         for kept in job.proposals:
             outcome = outcome_of(found, read_proposal(kept.values()))
-            assert outcome.geometry.trail_mm != found.baseline.trail_mm
+            assert outcome.figures.geometry.trail_mm != found.figures.geometry.trail_mm
 
 
-def test_stack_and_reach_lie_on_the_steering_axis(shop):
+def test_stack_and_reach_lie_on_the_steering_axis(shop: Shop) -> None:
     # Rounded to the millimetre, the head tube's top must lie on the axis through the crown seat.
     measured = 0
     for sheet in machines.sheets():
         bike = machine_of(sheet)
-        if bike.stack_mm is None or bike.reach_mm is None:
+        if bike.frame.stack_mm is None or bike.frame.reach_mm is None:
             continue
         chassis = bike.chassis()
         x, y = crown_seat(
-            front_axle=(bike.wheelbase_mm, chassis.axles.front_radius_mm),
-            head_angle_deg=bike.head_angle_deg,
-            length_mm=bike.fork_length_mm,
-            offset_mm=bike.fork_offset_mm,
+            front_axle=(bike.frame.wheelbase_mm, chassis.axles.front_radius_mm),
+            head_angle_deg=bike.frame.head_angle_deg,
+            length_mm=bike.fork.length_mm,
+            offset_mm=bike.fork.offset_mm,
         )
-        top_x = chassis.bottom_bracket[0] + bike.reach_mm
-        top_y = chassis.bottom_bracket[1] + bike.stack_mm
-        head = math.radians(bike.head_angle_deg)
+        top_x = chassis.bottom_bracket[0] + bike.frame.reach_mm
+        top_y = chassis.bottom_bracket[1] + bike.frame.stack_mm
+        head = math.radians(bike.frame.head_angle_deg)
         off_axis = (top_x - x) * math.sin(head) + (top_y - y) * math.cos(head)
         assert off_axis == pytest.approx(0, abs=1.5), sheet.name
         measured += 1
     assert measured == 5
 
 
-def test_trails_are_those_of_machines_people_ride(shop):
+def test_trails_are_those_of_machines_people_ride(shop: Shop) -> None:
     for sheet in machines.sheets():
-        trail = as_measured(machine_of(sheet)).baseline.trail_mm
+        trail = as_measured(machine_of(sheet)).figures.geometry.trail_mm
         assert 30 < trail < 160, sheet.name

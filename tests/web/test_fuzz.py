@@ -3,9 +3,12 @@
 import os
 import random
 from datetime import datetime
+from pathlib import Path
+from typing import Any
 
 import pytest
 from fastapi import Depends
+from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.store import cards, jobs, machines
@@ -215,24 +218,24 @@ QUERIES = (
 )
 
 
-def test_every_write_needs_its_token(app, client):
+def test_every_write_needs_its_token(app: FastAPI, client: TestClient) -> None:
     assert _open_writes(app, client) == []
     assert len(jobs.jobs()) == 13
 
 
-def test_a_write_left_open_is_found(app, client):
+def test_a_write_left_open_is_found(app: FastAPI, client: TestClient) -> None:
     @app.post("/left-open")
-    def left_open():
+    def left_open() -> dict[Any, Any]:
         return {}
 
     @app.post("/guarded")
-    def guarded(form=Depends(checked_form)):  # noqa: B008
+    def guarded(form: Any = Depends(checked_form)) -> Any:  # noqa: B008
         return {}
 
     assert _open_writes(app, client) == ["/left-open"]
 
 
-def _open_writes(app, client):
+def _open_writes(app: FastAPI, client: TestClient) -> list[Any]:
     """Return the addresses that take a write without the token of one of our pages."""
     writes = [one for one in entries(app) if one.method != "GET"]
     assert len(writes) > 40
@@ -247,7 +250,7 @@ def _open_writes(app, client):
 
 
 @pytest.mark.parametrize("part", range(3))
-def test_no_route_breaks_on_what_no_one_types(app, client, part):
+def test_no_route_breaks_on_what_no_one_types(app: FastAPI, client: TestClient, part: int) -> None:
     object.__setattr__(app.state.shop, "wait", lambda seconds: None)
     app.state.shop.ready()
     client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
@@ -318,7 +321,9 @@ def test_no_route_breaks_on_what_no_one_types(app, client, part):
         ("/read/put", {"where": f"proposal:{'9' * 5000}:A:front"}),
     ],
 )
-def test_figures_beyond_any_figure_are_refused(client, path, form):
+def test_figures_beyond_any_figure_are_refused(
+    client: TestClient, path: str, form: dict[str, Any]
+) -> None:
     assert client.post(path, data=form).status_code < 500
 
 
@@ -327,7 +332,9 @@ def test_figures_beyond_any_figure_are_refused(client, path, form):
     ["unicode_escape", "raw_unicode_escape", "punycode", "undefined", "utf-16", "nothing"],
 )
 @pytest.mark.parametrize("path", ["/jobs", "/machines/1/answer", "/jobs/1/card/photos"])
-def test_a_form_in_another_alphabet_is_refused_or_read(client, charset, path):
+def test_a_form_in_another_alphabet_is_refused_or_read(
+    client: TestClient, charset: str, path: str
+) -> None:
     body = (
         b'--x\r\nContent-Disposition: form-data; name="machine:name"\r\n\r\n'
         b"\\ud800\\N{nothing}\r\n--x--\r\n"
@@ -356,7 +363,9 @@ def test_a_form_in_another_alphabet_is_refused_or_read(client, charset, path):
         b'1,"9\n',
     ],
 )
-def test_tracks_and_lists_beyond_any_ride_are_refused(client, gpx, listed):
+def test_tracks_and_lists_beyond_any_ride_are_refused(
+    client: TestClient, gpx: str, listed: bytes
+) -> None:
     head = '<gpx version="1.1" creator="x" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>'
     track = f"{head}{gpx}</trkseg></trk></gpx>".encode()
     answer = client.post(
@@ -366,7 +375,7 @@ def test_tracks_and_lists_beyond_any_ride_are_refused(client, gpx, listed):
 
 
 @pytest.mark.parametrize("odd", ["\ud800", "x\udfffy"])
-def test_half_characters_are_refused_in_documents(client, odd):
+def test_half_characters_are_refused_in_documents(client: TestClient, odd: str) -> None:
     named = plan({"rear": {"tire": "47-584"}})
     named["bike"]["name"] = odd
     unknown = plan({"rear": {"tire": "47-584"}}) | {odd: 1}
@@ -377,7 +386,7 @@ def test_half_characters_are_refused_in_documents(client, odd):
         assert answer.json()["error"]["message"]
 
 
-def test_a_stand_that_cannot_carry_its_machine_has_no_figure(client):
+def test_a_stand_that_cannot_carry_its_machine_has_no_figure(client: TestClient) -> None:
     form = {"sheet:side_stand.lean_deg": "0.5", "sheet:side_stand.foot_out_mm": "10"}
     client.post("/machines/6/answer", data=form)
     for front in ("100-622", "120/90-18"):
@@ -388,7 +397,7 @@ def test_a_stand_that_cannot_carry_its_machine_has_no_figure(client):
 
 
 @pytest.mark.parametrize("year", [1, 9999])
-def test_a_wrong_clock_breaks_no_page(demo, year):
+def test_a_wrong_clock_breaks_no_page(demo: Path, year: int) -> None:
     app = create_app(demo, now=lambda: datetime(year, 12, 31, 23, 59))
     with TestClient(app, base_url="http://127.0.0.1") as client:
         with_token(client)
@@ -404,7 +413,9 @@ def test_a_wrong_clock_breaks_no_page(demo, year):
             assert client.post(path, data=form).status_code < 500, path
 
 
-def test_a_list_shows_what_it_can_and_marks_what_it_cannot(client, app):
+def test_a_list_shows_what_it_can_and_marks_what_it_cannot(
+    client: TestClient, app: FastAPI
+) -> None:
     database = app.state.shop.database
     database.connect(reuse_if_open=True)
     database.execute_sql("UPDATE proposal SET changes = '{\"front\"' WHERE job_id = 1")
@@ -416,7 +427,7 @@ def test_a_list_shows_what_it_can_and_marks_what_it_cannot(client, app):
     assert client.get("/jobs/1").status_code == 200
 
 
-def test_a_job_whose_machine_is_in_the_bin_breaks_no_list(client, app):
+def test_a_job_whose_machine_is_in_the_bin_breaks_no_list(client: TestClient, app: FastAPI) -> None:
     done = jobs.closed_jobs()[0]
     for job in jobs.jobs():
         if job.machine_id == done.machine_id:

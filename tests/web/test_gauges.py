@@ -1,19 +1,23 @@
 """Readings taken into fields: value, ± and provenance, or one sentence why not."""
 
 import pytest
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
 
 from jentrik.core.machine.figure import Provenance
 from jentrik.store import cards, gauges, logbook, machines, speeds
 
 
 @pytest.fixture(autouse=True)
-def _quick(app):
+def _quick(app: FastAPI) -> None:
     shop = app.state.shop
     object.__setattr__(shop, "wait", lambda seconds: None)  # a test need not wait for a tool
     shop.ready()
 
 
-def test_a_reading_fills_a_figure_with_its_plus_minus_and_where_it_came_from(client):
+def test_a_reading_fills_a_figure_with_its_plus_minus_and_where_it_came_from(
+    client: TestClient,
+) -> None:
     before = machines.sheet(6).figures["rake_deg"]
     there = client.post(
         "/machines/6/gauge", data={"gauge": "rake_deg", "back": "/jobs/6"}, follow_redirects=False
@@ -26,7 +30,7 @@ def test_a_reading_fills_a_figure_with_its_plus_minus_and_where_it_came_from(cli
     assert gauges.gauge("angle").battery_percent == 96
 
 
-def test_a_tool_that_is_off_or_flat_says_so_and_changes_nothing(client):
+def test_a_tool_that_is_off_or_flat_says_so_and_changes_nothing(client: TestClient) -> None:
     before = machines.sheet(6)
     client.post("/shop/gauges", data={"tool": "angle", "act": "switch"})
     off = client.post("/machines/6/gauge", data={"gauge": "rake_deg"})
@@ -46,7 +50,7 @@ def test_a_tool_that_is_off_or_flat_says_so_and_changes_nothing(client):
     assert "Digital angle finder" in client.get("/shop/gauges").text
 
 
-def test_a_look_is_filled_before_it_is_kept(client):
+def test_a_look_is_filled_before_it_is_kept(client: TestClient) -> None:
     data = {"end": "rear", "look": "at intervals", "gauge": "tread", "note": "by hand"}
     page = client.post("/machines/6/log/look/gauge", data=data).text
     many = len(logbook.log(6).looks)
@@ -63,7 +67,9 @@ def test_a_look_is_filled_before_it_is_kept(client):
     assert (unknown.status_code, "nothing to measure" in unknown.text) == (422, True)
 
 
-def test_a_card_takes_gaps_by_calipers_and_a_torque_by_wrench_only_after_the_makers(client):
+def test_a_card_takes_gaps_by_calipers_and_a_torque_by_wrench_only_after_the_makers(
+    client: TestClient,
+) -> None:
     client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
     card = cards.card_of(6)
     gap = next(one for one in card.steps if one.plan.text.startswith("Fork legs"))
@@ -80,7 +86,7 @@ def test_a_card_takes_gaps_by_calipers_and_a_torque_by_wrench_only_after_the_mak
     assert told.torque_nm == 65
 
 
-def test_logger_and_reader_give_pairs_that_make_a_line(client):
+def test_logger_and_reader_give_pairs_that_make_a_line(client: TestClient) -> None:
     client.post("/machines/6/speed/gauge")
     client.post("/machines/6/speed/gauge")
     assert [round(one.pair.true_kmh, -1) for one in speeds.pairs(6)] == [50, 90]

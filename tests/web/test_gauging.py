@@ -1,22 +1,26 @@
 """What a stand-in reads for a step of a card: the very wheel and figure the step names."""
 
+from collections.abc import Callable
+from typing import Any
+
 import pytest
 
 from jentrik.core.card.template import steps_of
 from jentrik.core.errors import Refusal
-from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import Outcome, as_measured, outcome_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import cards, gauges, jobs, machines
 from jentrik.web.gauging import step_reading
+from jentrik.web.shop import Shop
 
 JOB = 10  # the tall single: another front wheel, whose rim and ring were measured
 RIM_MM, RING_MM = 0.8, 0.3  # as its proposal B says of the front
 
 
 @pytest.fixture(name="read")
-def _read(shop):
-    """Return a way to take the reading a step asks for on the machine as planned."""
+def _read(shop: Shop) -> tuple[Callable[..., Any], Outcome]:
+    """Return a way to take the reading a step asks for, and the machine as planned."""
     calipers = gauges.gauge("calipers")
     calipers.zero_error = 0.0
     with shop.step("zeroed", "gauge calipers") as step:
@@ -26,7 +30,7 @@ def _read(shop):
     kept = next(one for one in job.proposals if one.name == "B")
     outcome = outcome_of(as_measured(machine_of(sheet)), read_proposal(kept.values()))
 
-    def read(line, torque_nm=None, *, planned=True):
+    def read(line: str, torque_nm: int | None = None, *, planned: bool = True) -> float:
         with shop.step("card", f"card {line}", job_id=JOB) as step:
             cards.make_card(
                 step, JOB, proposal="B", template="t", steps=steps_of(line), at=shop.now()
@@ -34,8 +38,7 @@ def _read(shop):
         (one,) = cards.card_of(JOB).steps
         return float(step_reading(shop, sheet, one, outcome if planned else None, torque_nm))
 
-    read.outcome = outcome
-    return read
+    return read, outcome
 
 
 @pytest.mark.parametrize(
@@ -47,15 +50,18 @@ def _read(shop):
         ("Caliper on | torque: caliper bolts", 40, 2.5),
     ],
 )
-def test_a_step_reads_the_wheel_it_names_or_else_the_changed_one(read, line, true, off):
-    assert read(line, torque_nm=40) == pytest.approx(true, abs=off)
+def test_a_step_reads_the_wheel_it_names_or_else_the_changed_one(
+    read: tuple[Callable[..., Any], Outcome], line: str, true: float, off: float
+) -> None:
+    assert read[0](line, torque_nm=40) == pytest.approx(true, abs=off)
 
 
-def test_lean_and_gap_come_from_the_plan(read):
-    lean = read("Stand looked at | reading: lean, °")
-    assert lean == pytest.approx(float(read.outcome.stand_lean_deg), abs=0.5)
-    spot = next(one for one in read.outcome.clearances if one.place.name == "Swingarm front")
-    gap = read("Swingarm front, rear: measure it | reading: gap, mm")
+def test_lean_and_gap_come_from_the_plan(read: tuple[Callable[..., Any], Outcome]) -> None:
+    taken, outcome = read
+    lean = taken("Stand looked at | reading: lean, °")
+    assert lean == pytest.approx(outcome.figures.stand_lean_deg, abs=0.5)
+    spot = next(one for one in outcome.figures.clearances if one.place.name == "Swingarm front")
+    gap = taken("Swingarm front, rear: measure it | reading: gap, mm")
     assert gap == pytest.approx(float(spot.predicted_gap_mm), abs=1)
 
 
@@ -69,6 +75,8 @@ def test_lean_and_gap_come_from_the_plan(read):
         ("Caliper on | torque: caliper bolts", True, "maker's torque first"),
     ],
 )
-def test_what_no_tool_can_read_is_said_and_never_made_up(read, line, planned, said):
+def test_what_no_tool_can_read_is_said_and_never_made_up(
+    read: tuple[Callable[..., Any], Outcome], line: str, planned: bool, said: str
+) -> None:
     with pytest.raises(Refusal, match=said):
-        read(line, planned=planned)
+        read[0](line, planned=planned)

@@ -3,11 +3,13 @@
 import asyncio
 import base64
 import time
+from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
 import pytest
 from fastapi.testclient import TestClient
 from starlette.applications import Starlette
+from starlette.requests import Request
 from starlette.responses import PlainTextResponse
 from starlette.routing import Route
 
@@ -23,12 +25,12 @@ from jentrik.web.guard import (
 from jentrik.web.passphrase import MOST_WAITING, SESSION_COOKIE, Passphrase, Slowdown
 
 
-async def answer(request):
+async def answer(request: Request) -> PlainTextResponse:
     held = token_holds(request, request.headers.get("x-given", ""))
     return PlainTextResponse(f"{request.state.csrf_token} {held}")
 
 
-def client(*, passphrase=None, base_url="http://127.0.0.1:8765"):
+def client(*, passphrase: str | None = None, base_url: str = "http://127.0.0.1:8765") -> TestClient:
     inner = Starlette(routes=[Route("/{rest:path}", answer, methods=["GET", "POST"])])
     guarding = Guarding(Passphrase(passphrase) if passphrase else None)
     return TestClient(Guard(inner, guarding=guarding), base_url=base_url)
@@ -47,7 +49,7 @@ def client(*, passphrase=None, base_url="http://127.0.0.1:8765"):
         ("", 400),
     ],
 )
-def test_only_loopback_names_are_answered_on_loopback(host, status):
+def test_only_loopback_names_are_answered_on_loopback(host: str, status: int) -> None:
     assert client().get("/", headers={"Host": host}).status_code == status
 
 
@@ -65,12 +67,12 @@ def test_only_loopback_names_are_answered_on_loopback(host, status):
         ({"Sec-Fetch-Site": "cross-site", "Origin": "http://127.0.0.1:8765"}, 403),
     ],
 )
-def test_where_a_write_may_come_from(headers, status):
+def test_where_a_write_may_come_from(headers: dict[str, Any], status: int) -> None:
     assert client().post("/", headers=headers).status_code == status
     assert client().get("/", headers=headers).status_code == 200
 
 
-def test_a_page_gets_a_token_once_and_keeps_it():
+def test_a_page_gets_a_token_once_and_keeps_it() -> None:
     shop = client()
     first = shop.get("/")
     cookie = first.headers["set-cookie"]
@@ -82,7 +84,7 @@ def test_a_page_gets_a_token_once_and_keeps_it():
     assert client().get("/").text != first.text
 
 
-def test_the_token_holds_only_when_it_is_the_cookies():
+def test_the_token_holds_only_when_it_is_the_cookies() -> None:
     shop = client()
     token = shop.get("/").text.split()[0]
     assert shop.get("/", headers={"X-Given": token}).text.endswith("True")
@@ -91,7 +93,7 @@ def test_the_token_holds_only_when_it_is_the_cookies():
     assert client().get("/", headers={"X-Given": token}).text.endswith("False")
 
 
-def test_a_short_cookie_someone_planted_is_not_taken_for_a_token():
+def test_a_short_cookie_someone_planted_is_not_taken_for_a_token() -> None:
     shop = client()
     shop.cookies.set(TOKEN_COOKIE, "x")
     answered = shop.get("/", headers={"X-Given": "x"})
@@ -99,19 +101,19 @@ def test_a_short_cookie_someone_planted_is_not_taken_for_a_token():
     assert TOKEN_COOKIE in answered.headers["set-cookie"]
 
 
-def test_assets_and_the_interface_set_no_cookie():
+def test_assets_and_the_interface_set_no_cookie() -> None:
     for path in ("/static/x.css", "/api/health"):
         assert "set-cookie" not in client().get(path).headers
 
 
 @pytest.mark.parametrize("length", [str(LARGEST_BODY_BYTES + 1), "-1", "many"])
-def test_a_body_too_large_or_of_no_length_is_refused_unread(length):
+def test_a_body_too_large_or_of_no_length_is_refused_unread(length: str) -> None:
     refused = client().post("/", headers={"Content-Length": length})
     assert refused.status_code == 413
     assert refused.json()["error"]["message"]
 
 
-def basic(text):
+def basic(text: str) -> dict[str, str]:
     return {"Authorization": "Basic " + base64.b64encode(text.encode()).decode()}
 
 
@@ -127,7 +129,9 @@ def basic(text):
         ({"Authorization": "Basic " + base64.b64encode(b"\xff\xfe:x").decode()}, 401),
     ],
 )
-def test_the_passphrase_is_needed_for_everything_on_another_address(monkeypatch, headers, status):
+def test_the_passphrase_is_needed_for_everything_on_another_address(
+    monkeypatch: pytest.MonkeyPatch, headers: dict[str, Any], status: int
+) -> None:
     monkeypatch.setattr(passphrase, "FIRST_DELAY_S", 0)
     shop = client(passphrase="low tide at noon", base_url="http://shop.example")
     for path in ("/jobs", "/logbook/due.ics", "/api/health"):
@@ -136,7 +140,7 @@ def test_the_passphrase_is_needed_for_everything_on_another_address(monkeypatch,
         assert ("www-authenticate" in answered.headers) == (status == 401)
 
 
-def test_a_browser_is_sent_to_the_page_that_asks_and_a_field_is_told_in_place():
+def test_a_browser_is_sent_to_the_page_that_asks_and_a_field_is_told_in_place() -> None:
     shop = client(passphrase="low tide at noon", base_url="http://shop.example")
     sent = shop.get("/jobs", headers={"Accept": "text/html"}, follow_redirects=False)
     assert (sent.status_code, sent.headers["location"]) == (303, "/session?to=/jobs")
@@ -149,7 +153,7 @@ def test_a_browser_is_sent_to_the_page_that_asks_and_a_field_is_told_in_place():
     assert (field.status_code, "www-authenticate" in field.headers) == (401, False)
 
 
-def test_a_session_opens_and_ends_and_cannot_be_made_up():
+def test_a_session_opens_and_ends_and_cannot_be_made_up() -> None:
     known = Passphrase("low tide at noon", secret=b"s" * 32)
     cookie = known.session(now_s=1000)
     assert known.opened(cookie, now_s=1000 + 29 * 86_400)
@@ -162,10 +166,12 @@ def test_a_session_opens_and_ends_and_cannot_be_made_up():
     assert shop.get("/jobs").status_code == 401  # signed by another shop
 
 
-def test_wrong_passphrases_wait_their_turn_and_lock_no_one_out(monkeypatch):
+def test_wrong_passphrases_wait_their_turn_and_lock_no_one_out(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
     monkeypatch.setattr(passphrase, "FIRST_DELAY_S", 0.05)
 
-    async def guess():
+    async def guess() -> Any:
         slowdown = Slowdown()
         tries = [asyncio.ensure_future(slowdown.wrong("10.0.0.1")) for _ in range(MOST_WAITING)]
         await asyncio.sleep(0)
@@ -179,13 +185,13 @@ def test_wrong_passphrases_wait_their_turn_and_lock_no_one_out(monkeypatch):
     assert time.monotonic() - started >= 0.05 * 2 ** (MOST_WAITING - 1) * 0.9
 
 
-def test_a_refusal_carries_the_policy_too():
+def test_a_refusal_carries_the_policy_too() -> None:
     refused = client().get("/", headers={"Host": "elsewhere.example"})
     for name, value in SECURITY_HEADERS.items():
         assert refused.headers[name] == value
 
 
-def test_the_policy_lets_nothing_in_from_outside():
+def test_the_policy_lets_nothing_in_from_outside() -> None:
     policy = SECURITY_HEADERS["Content-Security-Policy"]
     assert "default-src 'none'" in policy
     assert "unsafe" not in policy

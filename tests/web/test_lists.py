@@ -1,8 +1,12 @@
 """Lists a page at a time: found, sorted, and true of what was changed a moment ago."""
 
 import re
+from collections.abc import Callable
+from typing import Any
 
 import pytest
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
 
 from jentrik.store import jobs, logbook, machines, records
 from jentrik.store.list_rows import stale_ids
@@ -17,24 +21,26 @@ from jentrik.store.listing import (
     names_like,
     shelf_listed,
 )
+from jentrik.store.machine_data import due_in_shop
 from jentrik.store.rows import first_row
 from jentrik.web.list_refresh import refresh
 from jentrik.web.newcomer import start_job
+from jentrik.web.shop import Shop
 from jentrik.web.views.logbook import shop_due
 from jentrik.web.views.tires_in_use import due_of_machine
 
 
 @pytest.fixture(name="shop")
-def _shop(app):
+def _shop(app: FastAPI) -> Any:
     app.state.shop.ready()
     return app.state.shop
 
 
-def tags(**wanted):
+def tags(**wanted: Any) -> list[Any]:
     return [line.tag for line in jobs_listed(Wanted(**wanted)).rows]
 
 
-def test_jobs_are_found_by_tag_machine_owner_tire_and_what_is_wanted(shop):
+def test_jobs_are_found_by_tag_machine_owner_tire_and_what_is_wanted(shop: Shop) -> None:
     with shop.step("x", "x", machine_id=2) as step:
         machines.set_owner(step, 2, "Frauke Ødegård")
     refresh(shop)
@@ -54,7 +60,9 @@ def test_jobs_are_found_by_tag_machine_owner_tire_and_what_is_wanted(shop):
     ("listed", "sorts"),
     [(jobs_listed, JOB_SORTS), (machines_listed, MACHINE_SORTS), (shelf_listed, SHELF_SORTS)],
 )
-def test_every_order_holds_every_row_once(shop, listed, sorts):
+def test_every_order_holds_every_row_once(
+    shop: Shop, listed: Callable[..., Any], sorts: dict[str, str]
+) -> None:
     refresh(shop)
     usual = sorted(line.id for line in listed(Wanted()).rows)
     assert len(usual) > 5
@@ -63,7 +71,7 @@ def test_every_order_holds_every_row_once(shop, listed, sorts):
         assert sorted(line.id for line in listed(Wanted(sort=sort)).rows) == usual, sort
 
 
-def test_orders_and_states(shop):
+def test_orders_and_states(shop: Shop) -> None:
     refresh(shop)
     assert tags(sort="tag") == sorted(tags())
     assert set(tags(state="done")) == {9, 10, 11, 12, 14, 15, 16}
@@ -75,7 +83,7 @@ def test_orders_and_states(shop):
     assert weights == sorted(weights, key=("stop", "caution", "note", "").index)
 
 
-def test_pages_follow_one_another_without_a_gap(shop, client):
+def test_pages_follow_one_another_without_a_gap(shop: Shop, client: TestClient) -> None:
     for number in range(PAGE + 5):
         start_job(shop, f"Rental {number:02d}", "37-622")
     while refresh(shop):
@@ -93,7 +101,7 @@ def test_pages_follow_one_another_without_a_gap(shop, client):
     assert "No job has these words" in client.get("/jobs?find=zeppelin").text
 
 
-def test_a_line_is_true_of_what_was_just_changed(shop, client):
+def test_a_line_is_true_of_what_was_just_changed(shop: Shop, client: TestClient) -> None:
     refresh(shop)
     assert stale_ids("job", most=9) == stale_ids("machine", most=9) == []
     before = next(line for line in jobs_listed(Wanted()).rows if line.tag == 17)
@@ -116,7 +124,7 @@ def test_a_line_is_true_of_what_was_just_changed(shop, client):
     assert now.says == "waits for figures"
 
 
-def test_another_limit_or_day_judges_the_open_jobs_anew(shop, client):
+def test_another_limit_or_day_judges_the_open_jobs_anew(shop: Shop, client: TestClient) -> None:
     refresh(shop)
     client.post("/shop/answer", data={"policy:limits.trail_mm.low": "-60"})
     assert len(stale_ids("job", most=99)) == 13
@@ -128,7 +136,7 @@ def test_another_limit_or_day_judges_the_open_jobs_anew(shop, client):
     assert row["old"] == 0
 
 
-def test_what_is_due_in_the_shop_is_what_is_due_of_each_machine(shop):
+def test_what_is_due_in_the_shop_is_what_is_due_of_each_machine(shop: Shop) -> None:
     refresh(shop)
     each = [
         one
@@ -138,28 +146,34 @@ def test_what_is_due_in_the_shop_is_what_is_due_of_each_machine(shop):
         )
     ]
     assert len(each) > 20
-    assert shop_due(shop.policy, shop.today) == sorted(each, key=lambda one: (one.on, one.key))
+    assert shop_due(due_in_shop(), shop.policy, shop.today) == sorted(
+        each, key=lambda one: (one.on, one.key)
+    )
 
 
-def test_a_machine_in_the_bin_leaves_the_lists_and_what_is_due(shop, client):
+def test_a_machine_in_the_bin_leaves_the_lists_and_what_is_due(
+    shop: Shop, client: TestClient
+) -> None:
     refresh(shop)
-    machine_id = next(one.machine_id for one in shop_due(shop.policy, shop.today))
+    machine_id = next(one.machine_id for one in shop_due(due_in_shop(), shop.policy, shop.today))
     with shop.step("x", "x") as step:
         for job in jobs.open_jobs_of(machine_id):
             records.bin_job(step, job.id, at=shop.now())
         records.bin_machine(step, machine_id, at=shop.now())
     client.get("/logbook")
-    assert machine_id not in {one.machine_id for one in shop_due(shop.policy, shop.today)}
+    assert machine_id not in {
+        one.machine_id for one in shop_due(due_in_shop(), shop.policy, shop.today)
+    }
     assert machine_id not in {line.id for line in machines_listed(Wanted()).rows}
 
 
-def test_names_are_offered_while_one_is_typed(client):
+def test_names_are_offered_while_one_is_typed(client: TestClient) -> None:
     assert names_like("gre") == ["Green tourer"]
     assert 'value="Green tourer"' in client.get("/machines/names?what=gre").text
     assert len(names_like("")) == 11
 
 
-def test_a_code_goes_onto_a_machine_named_by_hand(client):
+def test_a_code_goes_onto_a_machine_named_by_hand(client: TestClient) -> None:
     client.post(
         "/read/put", data={"where": "named:front", "named": "green TOURER", "code": "40-622"}
     )
@@ -170,7 +184,7 @@ def test_a_code_goes_onto_a_machine_named_by_hand(client):
     assert "No machine has that name" in refused.text
 
 
-def test_the_owner_is_kept_shown_and_found(client):
+def test_the_owner_is_kept_shown_and_found(client: TestClient) -> None:
     client.post(
         "/machines/1/answer", data={"machine:owner": "Ada Strand"}, headers={"HX-Request": "true"}
     )

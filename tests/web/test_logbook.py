@@ -1,10 +1,15 @@
 """The logbook in the browser's words: looks, odometer, punctures, what is due, bin, history."""
 
 from datetime import date, timedelta
+from pathlib import Path
+from typing import Any
 
 import icalendar
 import peewee
 import pytest
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
+from httpx2 import Response
 
 from jentrik.store import jobs, logbook, machines
 from jentrik.store.database import FILE_NAME, migrate, open_database
@@ -15,33 +20,38 @@ TODAY = A_MONDAY.date()
 
 
 @pytest.fixture(autouse=True)
-def _ready(app):
+def _ready(app: FastAPI) -> None:
     app.state.shop.ready()
 
 
-def post(client, kind, **form):
+def post(client: TestClient, kind: str, **form: Any) -> Response:
     return client.post(f"/machines/{M}/log/{kind}", data=form)
 
 
-def ago(days):
+def ago(days: int) -> str:
     return (TODAY - timedelta(days=days)).isoformat()
 
 
-def tread(mm):
+def tread(mm: float) -> dict[str, str]:
     return {"tread_left": f"{mm}", "tread_middle": f"{mm}", "tread_right": f"{mm}"}
 
 
-def mine(kind):
+def mine(kind: str) -> list[Any]:
     return [one for one in getattr(logbook.log(M), kind) if one.machine_id == M]
 
 
-def cleared(client):
+def shop_of(client: TestClient) -> Any:
+    """Return the shop behind a client, for what no page writes."""
+    return client.app.state.shop  # type: ignore[attr-defined]
+
+
+def cleared(client: TestClient) -> None:
     """Take away what the demo noted of this machine."""
     for table in ("inspection", "odometer", "odometer_check", "fitting", "puncture"):
-        client.app.state.shop.database.execute_sql(f"DELETE FROM {table}")
+        shop_of(client).database.execute_sql(f"DELETE FROM {table}")
 
 
-def test_looks_wear_into_a_projected_day_and_a_due_line(client):
+def test_looks_wear_into_a_projected_day_and_a_due_line(client: TestClient) -> None:
     cleared(client)
     for days, km, mm in ((200, "10000", 7), (100, "13000", 5.5)):
         answer = post(
@@ -67,7 +77,7 @@ def test_looks_wear_into_a_projected_day_and_a_due_line(client):
     assert len(mine("looks")) == 1
 
 
-def test_a_tread_without_the_odometer_moves_the_expected_day(client):
+def test_a_tread_without_the_odometer_moves_the_expected_day(client: TestClient) -> None:
     cleared(client)
     for days, km, mm in ((200, "10000", 7), (100, "13000", 5.5), (10, "", 4.5)):
         post(client, "look", end="rear", look="at intervals", on=ago(days), km=km, **tread(mm))
@@ -96,7 +106,9 @@ def test_a_tread_without_the_odometer_moves_the_expected_day(client):
         ("stand", {"on": "2027-01-01"}, "still to come"),
     ],
 )
-def test_a_refused_entry_keeps_nothing_and_what_was_typed(client, what, form, said):
+def test_a_refused_entry_keeps_nothing_and_what_was_typed(
+    client: TestClient, what: str, form: dict[str, str], said: str
+) -> None:
     cleared(client)
     post(client, "odometer", km="1000", on=ago(90))
     post(client, "odometer", km="2000", on=ago(30))
@@ -111,12 +123,14 @@ def test_a_refused_entry_keeps_nothing_and_what_was_typed(client, what, form, sa
     assert repr(logbook.log(M)) == before
 
 
-def test_another_instrument_starts_anew_and_a_wheel_change_corrects_the_count(client):
+def test_another_instrument_starts_anew_and_a_wheel_change_corrects_the_count(
+    client: TestClient,
+) -> None:
     cleared(client)
     post(client, "odometer", km="9000", on=ago(50))
     post(client, "odometer", km="12", on=ago(40), swapped="yes")
     post(client, "check", true_km="20", counted_km="20.8", on=ago(40))
-    with client.app.state.shop.step("fitted", "test", machine_id=M) as step:
+    with shop_of(client).step("fitted", "test", machine_id=M) as step:
         logbook.add_fitting(
             step,
             M,
@@ -133,7 +147,7 @@ def test_another_instrument_starts_anew_and_a_wheel_change_corrects_the_count(cl
     assert "0.981" in client.get(f"/machines/{M}/log").text
 
 
-def test_the_sidewalls_most_is_a_wall_for_the_tire_it_stands_on(client):
+def test_the_sidewalls_most_is_a_wall_for_the_tire_it_stands_on(client: TestClient) -> None:
     cleared(client)
     client.post(f"/machines/{M}/answer", data={"sheet:rear.fitted.most_kpa": "290"})
     post(client, "look", end="rear", look="at intervals", on=ago(3), pressure_kpa="3 bar")
@@ -154,7 +168,7 @@ def test_the_sidewalls_most_is_a_wall_for_the_tire_it_stands_on(client):
     assert "120/90-1x" in answer.text
 
 
-def test_a_puncture_and_a_machine_that_stands(client):
+def test_a_puncture_and_a_machine_that_stands(client: TestClient) -> None:
     post(client, "puncture", end="rear", what="nail, 3 mm", done="tire replaced")
     assert mine("punctures")[-1].what == "nail, 3 mm"
     post(client, "stand", on=ago(10))
@@ -163,7 +177,7 @@ def test_a_puncture_and_a_machine_that_stands(client):
     assert "move or turn the wheels" not in client.get(f"/machines/{M}/log").text
 
 
-def test_the_calendar_is_one_another_program_reads_and_keeps_its_events(client):
+def test_the_calendar_is_one_another_program_reads_and_keeps_its_events(client: TestClient) -> None:
     first = client.get("/logbook/due.ics")
     assert first.headers["content-type"].startswith("text/calendar")
     calendar = icalendar.Calendar.from_ical(first.content)
@@ -183,7 +197,7 @@ def test_the_calendar_is_one_another_program_reads_and_keeps_its_events(client):
     assert moved["job-1@jentrik.invalid"] == date(2026, 12, 24)
 
 
-def test_what_is_put_in_the_bin_comes_back(client):
+def test_what_is_put_in_the_bin_comes_back(client: TestClient) -> None:
     assert "on the bench" in client.post(f"/machines/{M}/bin").text
     client.post("/jobs/6/bin")
     assert 6 not in {job.id for job in jobs.jobs()}
@@ -198,7 +212,7 @@ def test_what_is_put_in_the_bin_comes_back(client):
     assert 6 in {job.id for job in jobs.jobs()}
 
 
-def test_every_change_says_who_when_from_and_to(client):
+def test_every_change_says_who_when_from_and_to(client: TestClient) -> None:
     client.post("/who", data={"who": "Ida", "back": "/jobs"})
     client.post(f"/machines/{M}/answer", data={"sheet:wheelbase_mm": "1420"})
     client.post(f"/machines/{M}/undo")
@@ -209,7 +223,9 @@ def test_every_change_says_who_when_from_and_to(client):
 
 
 @pytest.mark.parametrize("version", range(6, 9))
-def test_a_shop_of_a_version_before_the_logbook_keeps_its_jobs(tmp_path, version):
+def test_a_shop_of_a_version_before_the_logbook_keeps_its_jobs(
+    tmp_path: Path, version: int
+) -> None:
     folder = tmp_path / "old"
     folder.mkdir()
     old = peewee.SqliteDatabase(str(folder / FILE_NAME))

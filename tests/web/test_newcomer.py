@@ -11,11 +11,12 @@ from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope, last_change, undo
 from jentrik.web.newcomer import copy_machine, start_job
 from jentrik.web.places import add_line, drop_line
+from jentrik.web.shop import Shop
 
 GAP = {"name": "Crown", "wheel": "front", "direction": "radial", "on": "fork", "gap_mm": "8"}
 
 
-def test_a_new_machine_wears_the_tire_at_both_ends_and_the_rest_is_assumed(shop):
+def test_a_new_machine_wears_the_tire_at_both_ends_and_the_rest_is_assumed(shop: Shop) -> None:
     job = jobs.job(start_job(shop, "  Red   racer ", "28-622"))
     sheet = machines.sheet(job.machine_id)
     assert (sheet.name, sheet.kind) == ("Red racer", "bicycle")
@@ -28,7 +29,7 @@ def test_a_new_machine_wears_the_tire_at_both_ends_and_the_rest_is_assumed(shop)
     assert [kept.changes for kept in job.proposals] == [{}]
 
 
-def test_how_a_machine_came_in_is_told_and_never_taken_back(shop):
+def test_how_a_machine_came_in_is_told_and_never_taken_back(shop: Shop) -> None:
     job = jobs.job(start_job(shop, "Red racer", "28-622"))
     (came_in,) = records.history(job.machine_id)
     assert ("Tire code, rear", "", "28-622 (assumed)") in [
@@ -40,7 +41,7 @@ def test_how_a_machine_came_in_is_told_and_never_taken_back(shop):
     assert machines.sheet(job.machine_id).name == "Red racer"
 
 
-def test_a_whole_sidewall_starts_a_job_with_its_code_and_its_limit(shop):
+def test_a_whole_sidewall_starts_a_job_with_its_code_and_its_limit(shop: Shop) -> None:
     job = jobs.job(start_job(shop, "Gull", "37-622 (700x35C) MAX 6.0 BAR"))
     sheet = machines.sheet(job.machine_id)
     for end in ("front", "rear"):
@@ -50,7 +51,7 @@ def test_a_whole_sidewall_starts_a_job_with_its_code_and_its_limit(shop):
     assert machines.sheet(named.machine_id).text("front.tire") == "Harbour Tern 37-622"
 
 
-def test_both_tires_and_a_build_bring_the_usual_figures_of_that_build(shop):
+def test_both_tires_and_a_build_bring_the_usual_figures_of_that_build(shop: Shop) -> None:
     job = jobs.job(start_job(shop, "Ridge", "60-622", "60-584", "full suspension"))
     sheet = machines.sheet(job.machine_id)
     assert (sheet.text("front.tire"), sheet.text("rear.tire")) == ("60-622", "60-584")
@@ -66,30 +67,30 @@ def test_both_tires_and_a_build_bring_the_usual_figures_of_that_build(shop):
 
 
 @pytest.mark.parametrize("build", list(DrawnAs))
-def test_a_machine_of_each_build_stands_on_its_usual_figures(shop, build):
+def test_a_machine_of_each_build_stands_on_its_usual_figures(shop: Shop, build: DrawnAs) -> None:
     tire = {"child's bicycle": "47-406", "folding bicycle": "40-406"}.get(build.value, "50-622")
     if build in BUILDS["motorcycle"]:
         tire = "110/80-18"
     sheet = machines.sheet(jobs.job(start_job(shop, "New", tire, "", build.value)).machine_id)
-    trail_mm = as_measured(machine_of(sheet)).baseline.trail_mm
+    trail_mm = as_measured(machine_of(sheet)).figures.geometry.trail_mm
     assert 20 < trail_mm < 200
 
 
-def test_a_copy_of_a_machine_is_assumed_until_it_is_measured(shop):
+def test_a_copy_of_a_machine_is_assumed_until_it_is_measured(shop: Shop) -> None:
     copied = machines.sheet(copy_machine(shop, 9, "Second enduro"))
     like = machines.sheet(9)
     assert copied.figures["wheelbase_mm"].value == like.figures["wheelbase_mm"].value
     assert not [f for f in copied.figures.values() if f.provenance is Provenance.MEASURED]
 
 
-def test_a_motorcycle_tire_makes_a_motorcycle(shop):
+def test_a_motorcycle_tire_makes_a_motorcycle(shop: Shop) -> None:
     job = jobs.job(start_job(shop, "Black twin", "120/70 ZR 17"))
     sheet = machines.sheet(job.machine_id)
     assert (sheet.kind, sheet.drawn_as) == ("motorcycle", "upright motorcycle")
     assert "rake_deg" in sheet.figures
 
 
-def test_a_machine_the_shop_knows_is_taken_as_it_is(shop):
+def test_a_machine_the_shop_knows_is_taken_as_it_is(shop: Shop) -> None:
     before = machines.sheet(1)
     job = jobs.job(start_job(shop, "GREEN TOURER", "anything"))
     assert job.machine_id == 1
@@ -107,14 +108,14 @@ def test_a_machine_the_shop_knows_is_taken_as_it_is(shop):
         ("x", "P205/55R16", "tire"),
     ],
 )
-def test_what_is_refused_starts_nothing(shop, what, tire, field):
+def test_what_is_refused_starts_nothing(shop: Shop, what: str, tire: str, field: str) -> None:
     with pytest.raises(Refusal) as refused:
         start_job(shop, what, tire)
     assert refused.value.field == field
     assert (len(jobs.jobs()), len(machines.sheets())) == (13, 11)
 
 
-def test_starting_cannot_be_undone_from_the_bench(shop):
+def test_starting_cannot_be_undone_from_the_bench(shop: Shop) -> None:
     job = jobs.job(start_job(shop, "Red racer", "28-622"))
     scope = Scope(machine_id=job.machine_id, job_id=job.id)
     assert last_change(scope, shop.author) is None
@@ -134,7 +135,9 @@ def test_starting_cannot_be_undone_from_the_bench(shop):
         ({"wheel": "rear"}, "No place on the fork"),
     ],
 )
-def test_a_refused_gap_is_not_written_and_says_why(shop, change, said):
+def test_a_refused_gap_is_not_written_and_says_why(
+    shop: Shop, change: dict[str, str], said: str
+) -> None:
     before = machines.sheet(1)
     typed = add_line(shop, 1, "places", GAP | change)
     assert said in typed.refusals["new-place"].message
@@ -142,7 +145,7 @@ def test_a_refused_gap_is_not_written_and_says_why(shop, change, said):
     assert machines.sheet(1) == before
 
 
-def test_a_gap_and_a_point_come_go_and_come_back(shop):
+def test_a_gap_and_a_point_come_go_and_come_back(shop: Shop) -> None:
     before = machines.sheet(1)
     assert add_line(shop, 1, "places", GAP).refusals == {}
     assert (
@@ -158,19 +161,19 @@ def test_a_gap_and_a_point_come_go_and_come_back(shop):
     assert machines.sheet(1).points[-1].name == "Bell"
 
 
-def test_a_refused_point_keeps_what_was_typed(shop):
+def test_a_refused_point_keeps_what_was_typed(shop: Shop) -> None:
     typed = add_line(shop, 1, "points", {"name": "Bell", "x_mm": "far", "height_mm": "1"})
     assert typed.values["x_mm"] == "far"
     assert "not a figure" in typed.refusals["new-point"].message
 
 
-def test_a_line_that_is_gone_already_is_no_trouble(shop):
+def test_a_line_that_is_gone_already_is_no_trouble(shop: Shop) -> None:
     before = machines.sheet(1)
     drop_line(shop, 1, {"place": "99999", "point": "x"})
     assert machines.sheet(1) == before
 
 
-def test_a_sheet_holds_only_so_many_lines(shop):
+def test_a_sheet_holds_only_so_many_lines(shop: Shop) -> None:
     for number in range(60):
         typed = add_line(shop, 1, "points", {"name": f"p{number}", "x_mm": "1", "height_mm": "1"})
     assert "at most 60" in typed.refusals["new-point"].message

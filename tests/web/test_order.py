@@ -1,21 +1,23 @@
 """The order list in the browser's words."""
 
 import pytest
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
 
 from jentrik.store import costs
 
 
 @pytest.fixture(autouse=True)
-def _ready(app):
+def _ready(app: FastAPI) -> None:
     app.state.shop.ready()
 
 
 @pytest.fixture(autouse=True)
-def _unpriced(app):
+def _unpriced(app: FastAPI) -> None:
     app.state.shop.database.execute_sql("DELETE FROM cost_entry")
 
 
-def test_prices_add_up_and_what_has_none_is_named(client):
+def test_prices_add_up_and_what_has_none_is_named(client: TestClient) -> None:
     page = client.get("/jobs/6/order").text
     assert "without a price: front tire 90/90-19 52H, rear tire 110/90-18 61H" in page
     front, rear = "price:front tire 90/90-19 52h", "price:rear tire 110/90-18 61h"
@@ -42,7 +44,9 @@ def test_prices_add_up_and_what_has_none_is_named(client):
         ("km-a-year", "1.5"),
     ],
 )
-def test_a_refused_entry_keeps_nothing_and_what_was_typed(client, key, typed):
+def test_a_refused_entry_keeps_nothing_and_what_was_typed(
+    client: TestClient, key: str, typed: str
+) -> None:
     other = "price:rear tire 110/90-18 61h"
     answer = client.post("/jobs/6/order", data={key: typed, other: "50"})
     assert answer.status_code == 422
@@ -50,7 +54,7 @@ def test_a_refused_entry_keeps_nothing_and_what_was_typed(client, key, typed):
     assert costs.entries(6) == {}
 
 
-def test_every_demo_job_has_an_order_list(client):
+def test_every_demo_job_has_an_order_list(client: TestClient) -> None:
     for job in range(1, 12):
         assert client.get(f"/jobs/{job}/order").status_code == 200
     two = client.get("/jobs/1/order").text

@@ -3,9 +3,11 @@
 import hashlib
 import re
 from pathlib import Path
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
+from httpx2 import Response
 
 from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
 from jentrik.store import jobs, machines
@@ -48,13 +50,15 @@ PAGES = [
 ]
 
 
-def live(client, path, **form):
+def live(client: TestClient, path: str, **form: Any) -> Response:
     fields = {name.replace("__", ":", 1).replace("__", "."): text for name, text in form.items()}
     return client.post(path, data=fields, headers={"HX-Request": "true"})
 
 
 @pytest.mark.parametrize("path", PAGES)
-def test_every_page_answers_with_a_strict_policy_and_nothing_from_outside(client, path):
+def test_every_page_answers_with_a_strict_policy_and_nothing_from_outside(
+    client: TestClient, path: str
+) -> None:
     answer = client.get(path)
     assert answer.status_code == 200
     for name, value in SECURITY_HEADERS.items():
@@ -74,16 +78,16 @@ def test_every_page_answers_with_a_strict_policy_and_nothing_from_outside(client
         {"Origin": "null"},
     ],
 )
-def test_a_write_from_elsewhere_is_refused(client, headers):
+def test_a_write_from_elsewhere_is_refused(client: TestClient, headers: dict[str, str]) -> None:
     assert client.post("/jobs", data={"what": "x"}, headers=headers).status_code == 403
     assert client.post("/api/plan", content=b"{}", headers=headers).status_code == 403
 
 
-def test_a_foreign_name_for_this_machine_is_not_answered(client):
+def test_a_foreign_name_for_this_machine_is_not_answered(client: TestClient) -> None:
     assert client.get("/jobs", headers={"Host": "rebound.example"}).status_code == 400
 
 
-def test_with_a_passphrase_nothing_is_answered_without_it(tmp_path):
+def test_with_a_passphrase_nothing_is_answered_without_it(tmp_path: Path) -> None:
     app = create_app(tmp_path, passphrase="low tide at noon")
     client = TestClient(app, base_url="http://shop.local")
     assert client.get("/jobs").status_code == 401
@@ -91,7 +95,7 @@ def test_with_a_passphrase_nothing_is_answered_without_it(tmp_path):
     assert client.get("/jobs", auth=("anybody", "low tide at noon")).status_code == 200
 
 
-def test_a_code_saves_and_redraws_and_stays_after_a_reload(client):
+def test_a_code_saves_and_redraws_and_stays_after_a_reload(client: TestClient) -> None:
     answer = live(client, "/jobs/1/answer?proposal=A", proposal__front__tire="50-584")
     assert answer.status_code == 200
     assert answer.text.lstrip().startswith('<div id="bench"')
@@ -127,7 +131,9 @@ UNTYPABLE = {"sheet:class", "from:wheelbase_mm", "place:999:gap_mm", "machine:na
         ("job:due_on", "tomorrow", "not a day"),
     ],
 )
-def test_a_refused_answer_changes_nothing_and_keeps_what_was_typed(client, name, typed, said):
+def test_a_refused_answer_changes_nothing_and_keeps_what_was_typed(
+    client: TestClient, name: str, typed: str, said: str
+) -> None:
     before = machines.sheet(1), jobs.job(1)
     station = "measure" if name.startswith(("sheet", "from", "place", "machine")) else "propose"
     path = f"/jobs/1/answer?station={station}"
@@ -141,7 +147,7 @@ def test_a_refused_answer_changes_nothing_and_keeps_what_was_typed(client, name,
     assert "Traceback" not in answer.text
 
 
-def test_several_answers_are_taken_all_or_none(client):
+def test_several_answers_are_taken_all_or_none(client: TestClient) -> None:
     form = {"sheet:wheelbase_mm": "1060", "sheet:head_angle_deg": "95"}
     assert client.post("/jobs/1/answer", data=form).status_code == 422
     assert machines.sheet(1).figures["wheelbase_mm"].value == 1046
@@ -154,7 +160,7 @@ def test_several_answers_are_taken_all_or_none(client):
     )
 
 
-def test_every_field_of_every_sheet_takes_its_own_figure_back(client):
+def test_every_field_of_every_sheet_takes_its_own_figure_back(client: TestClient) -> None:
     for sheet in machines.sheets():
         for field in fields_of(sheet.kind):
             text = client.get(f"/machines/{sheet.id}").text
@@ -168,7 +174,7 @@ def test_every_field_of_every_sheet_takes_its_own_figure_back(client):
         assert machines.sheet(sheet.id) == sheet
 
 
-def test_undo_takes_the_last_change_back(client):
+def test_undo_takes_the_last_change_back(client: TestClient) -> None:
     before = jobs.job(1)
     live(client, "/jobs/1/answer", proposal__rear__tire="54-584")
     answer = live(client, "/jobs/1/undo")
@@ -176,14 +182,14 @@ def test_undo_takes_the_last_change_back(client):
     assert jobs.job(1) == before
 
 
-def test_a_typed_figure_is_measured_and_provenance_can_be_said(client):
+def test_a_typed_figure_is_measured_and_provenance_can_be_said(client: TestClient) -> None:
     live(client, "/jobs/5/answer", sheet__fork__length_mm="380")
     assert machines.sheet(5).figures["fork.length_mm"].provenance == "measured"
     live(client, "/jobs/5/answer", from__fork__length_mm="maker's sheet")
     assert machines.sheet(5).figures["fork.length_mm"].provenance == "maker's sheet"
 
 
-def test_a_new_job_in_two_fields_has_an_answer_at_once(client):
+def test_a_new_job_in_two_fields_has_an_answer_at_once(client: TestClient) -> None:
     form = {"what": "Blue racer", "tire": "28-622"}
     bench = client.post("/jobs", data=form)
     assert bench.status_code == 200
@@ -198,7 +204,7 @@ def test_a_new_job_in_two_fields_has_an_answer_at_once(client):
     ("what", "tire"),
     [("", "28-622"), ("x", ""), ("x", "28-62"), ("x", "700C"), ("x", "205/55R16"), ("n" * 99, "1")],
 )
-def test_a_refused_new_job_keeps_what_was_typed(client, what, tire):
+def test_a_refused_new_job_keeps_what_was_typed(client: TestClient, what: str, tire: str) -> None:
     answer = client.post("/jobs", data={"what": what, "tire": tire})
     assert answer.status_code == 422
     assert f'value="{what}"' in answer.text
@@ -206,7 +212,7 @@ def test_a_refused_new_job_keeps_what_was_typed(client, what, tire):
     assert (len(jobs.jobs()), len(machines.sheets())) == (13, 11)
 
 
-def test_lines_are_added_and_taken_off(client):
+def test_lines_are_added_and_taken_off(client: TestClient) -> None:
     place = {
         "name": "Crown bolt",
         "wheel": "front",
@@ -228,7 +234,7 @@ def test_lines_are_added_and_taken_off(client):
     assert machines.sheet(1).points[-1].name == "Bell"
 
 
-def test_proposals_come_and_go(client):
+def test_proposals_come_and_go(client: TestClient) -> None:
     there = client.post("/jobs/1/proposals", follow_redirects=False)
     assert there.headers["location"] == "/jobs/1?proposal=C"
     client.post("/jobs/1/proposals/drop?proposal=C")
@@ -238,7 +244,7 @@ def test_proposals_come_and_go(client):
     assert [kept.name for kept in jobs.job(1).proposals][-3:] == ["Z", "A2", "B2"]
 
 
-def test_an_address_that_is_not_there_says_so(client):
+def test_an_address_that_is_not_there_says_so(client: TestClient) -> None:
     for path in ("/jobs/999", "/machines/999", "/jobs/x", "/nothing", "/static/../app.py"):
         answer = client.get(path)
         assert answer.status_code in (404, 422)
@@ -247,7 +253,7 @@ def test_an_address_that_is_not_there_says_so(client):
     assert error["message"]
 
 
-def test_an_empty_shop_offers_a_job_or_the_demo(tmp_path):
+def test_an_empty_shop_offers_a_job_or_the_demo(tmp_path: Path) -> None:
     with TestClient(create_app(tmp_path), base_url="http://127.0.0.1") as client:
         page = client.get("/jobs").text
         assert "Start the job" in page
@@ -255,7 +261,7 @@ def test_an_empty_shop_offers_a_job_or_the_demo(tmp_path):
         assert "Green tourer" in client.post("/demo", data={TOKEN_FIELD: token}).text
 
 
-def test_the_json_interface_by_its_contract(client):
+def test_the_json_interface_by_its_contract(client: TestClient) -> None:
     assert client.get("/api/health").json()["status"] == "ok"
     reading = client.get("/api/read", params={"code": "26 x 1 3/8"}).json()
     assert reading["alternatives"][0]["bead_seat_diameter_mm"] == 597
@@ -272,7 +278,7 @@ def test_the_json_interface_by_its_contract(client):
     assert "/api/plan" in client.get("/api/openapi.json").json()["paths"]
 
 
-def test_shipped_files_are_the_ones_listed():
+def test_shipped_files_are_the_ones_listed() -> None:
     listed = (STATIC / "vendor" / "README.md").read_text(encoding="utf-8")
     rows = re.findall(r"^\| (\S+) \| .*\| ([0-9a-f]{64}) \|$", listed, re.MULTILINE)
     shipped = {
@@ -286,7 +292,7 @@ def test_shipped_files_are_the_ones_listed():
         assert hashlib.sha256((Path(STATIC) / name).read_bytes()).hexdigest() == mark
 
 
-def test_readings_are_averaged_kept_as_typed_and_carried_to_the_ledger(client):
+def test_readings_are_averaged_kept_as_typed_and_carried_to_the_ledger(client: TestClient) -> None:
     live(client, "/jobs/1/answer", sheet__wheelbase_mm="1046; 1048; 1050 ± 4")
     kept = machines.sheet(1).figures["wheelbase_mm"]
     assert (kept.value, kept.plus_minus, kept.readings) == (1048, 4, (1046, 1048, 1050))
@@ -299,7 +305,7 @@ def test_readings_are_averaged_kept_as_typed_and_carried_to_the_ledger(client):
     assert machines.sheet(1).figures["wheelbase_mm"] == kept
 
 
-def test_a_contradiction_is_named_where_the_figures_stand(client):
+def test_a_contradiction_is_named_where_the_figures_stand(client: TestClient) -> None:
     live(client, "/jobs/1/answer", sheet__cross__bb_drop_mm="40")
     page = client.get("/jobs/1?station=measure").text
     assert "contradict each other" in page
@@ -307,7 +313,7 @@ def test_a_contradiction_is_named_where_the_figures_stand(client):
     assert "would fit" in client.get("/machines/1").text
 
 
-def test_a_cleared_figure_that_the_others_fix_comes_back_computed(client):
+def test_a_cleared_figure_that_the_others_fix_comes_back_computed(client: TestClient) -> None:
     live(client, "/jobs/6/answer", sheet__cross__trail_mm="120")
     answer = live(client, "/jobs/6/answer", sheet__fork__offset_mm="")
     assert answer.status_code == 200
@@ -317,7 +323,7 @@ def test_a_cleared_figure_that_the_others_fix_comes_back_computed(client):
     assert machines.sheet(6).figures["fork.offset_mm"].provenance.value == "measured"
 
 
-def test_rear_positions_come_go_and_are_proposed(client):
+def test_rear_positions_come_go_and_are_proposed(client: TestClient) -> None:
     form = {"name": "Short", "x_mm": "0", "y_mm": "-6", "bead_seat_diameter_mm": "622"}
     client.post("/jobs/1/lines/positions?station=measure", data=form)
     (added,) = machines.sheet(1).positions
@@ -336,7 +342,7 @@ def test_rear_positions_come_go_and_are_proposed(client):
     assert machines.sheet(1).positions == ()
 
 
-def test_an_unknown_sag_is_assumed_by_its_rule_until_it_is_measured(client):
+def test_an_unknown_sag_is_assumed_by_its_rule_until_it_is_measured(client: TestClient) -> None:
     live(client, "/jobs/4/answer", sheet__suspension__front__sag_mm="")
     page = client.get("/jobs/4?station=measure").text
     assert "Assume 20\u2009mm, 20 % of the travel" in page  # of 100 mm
@@ -348,14 +354,16 @@ def test_an_unknown_sag_is_assumed_by_its_rule_until_it_is_measured(client):
     assert live(client, "/jobs/4/answer", assume__rider__inseam_mm="yes").status_code == 422
 
 
-def test_the_riders_inseam_tells_how_the_feet_reach(client):
+def test_the_riders_inseam_tells_how_the_feet_reach(client: TestClient) -> None:
     live(client, "/jobs/10/answer", sheet__rider__inseam_mm="860")
     page = client.get("/jobs/10?proposal=A").text
     # Seat 890 as found, 879 with the smaller front: 30 and 19 mm above.
     assert re.search(r"Seat above the inseam.*?>30<.*?>19<", page, re.DOTALL)
 
 
-def test_the_riders_height_gives_an_inseam_to_start_from_for_stand_over_and_saddle(client):
+def test_the_riders_height_gives_an_inseam_to_start_from_for_stand_over_and_saddle(
+    client: TestClient,
+) -> None:
     live(client, "/jobs/4/answer", sheet__rider__height_mm="1750")
     live(client, "/jobs/4/answer", sheet__rider__height_mm="17500")  # refused, and changes nothing
     assert machines.sheet(4).figures["rider.height_mm"].value == 1750
@@ -366,7 +374,7 @@ def test_the_riders_height_gives_an_inseam_to_start_from_for_stand_over_and_sadd
     assert "711 is usual for this inseam" in page
 
 
-def test_pairs_of_the_makers_sheet_come_go_and_judge(client):
+def test_pairs_of_the_makers_sheet_come_go_and_judge(client: TestClient) -> None:
     form = {
         "name": "Wide",
         "front_tire": "100/90-19 57H",
@@ -408,7 +416,9 @@ def test_pairs_of_the_makers_sheet_come_go_and_judge(client):
         ("front.hub.colour", "red", None),
     ],
 )
-def test_what_is_known_of_a_wheel_to_be_fitted_is_kept_or_refused(client, key, typed, kept):
+def test_what_is_known_of_a_wheel_to_be_fitted_is_kept_or_refused(
+    client: TestClient, key: str, typed: str, kept: float | str | None
+) -> None:
     data = {f"proposal:{key}": typed}
     answer = client.post("/jobs/11/answer?proposal=B", data=data, headers={"HX-Request": "true"})
     branch = jobs.job(11).proposals[1].changes

@@ -1,6 +1,11 @@
 """Station Ride in the browser's words."""
 
+from typing import Any
+
 import pytest
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
+from httpx2 import Response
 
 from jentrik.store import jobs, rides, setups
 from tests.conftest import A_MONDAY
@@ -10,26 +15,26 @@ USUAL = {"weather": "dry", "ground": "firm", "form": "as usual"}
 
 
 @pytest.fixture(autouse=True)
-def _ready(app):
+def _ready(app: FastAPI) -> None:
     app.state.shop.ready()
 
 
-def setup(client, name, **parts):
+def setup(client: TestClient, name: str, **parts: Any) -> Response:
     return client.post(f"/jobs/{JOB}/setups", data={"name": name, **parts})
 
 
-def ridden(client, setup_id, **more):
+def ridden(client: TestClient, setup_id: int, **more: Any) -> Response:
     return client.post(f"/jobs/{JOB}/rides", data={"setup": str(setup_id), **USUAL, **more})
 
 
-def test_first_rides_open_with_the_brief_until_someone_rode(client):
+def test_first_rides_open_with_the_brief_until_someone_rode(client: TestClient) -> None:
     assert "Never ride to test a clearance" in client.get(f"/jobs/{JOB}?station=ride").text
     page = client.get("/jobs/9?station=ride").text
     assert "rear grip better" in page.lower()
     assert "Rear pressure 165 → 145 kPa".lower() in page.lower()
 
 
-def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client):
+def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client: TestClient) -> None:
     tires = {"front.tire": "3.25-19 54S", "rear.tire": "4.00-18 64S"}
     setup(client, "Inch", **tires)
     setup(client, "Metric", **tires | {"front.tire": "90/90-19 52H"})
@@ -67,7 +72,9 @@ def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client):
         ("rides", {"note": "x" * 301}, "at most 300"),
     ],
 )
-def test_what_is_refused_keeps_nothing_and_what_was_typed(client, kind, form, said):
+def test_what_is_refused_keeps_nothing_and_what_was_typed(
+    client: TestClient, kind: str, form: dict[str, str], said: str
+) -> None:
     setup(client, "Inch")
     known = str(setups.setups(JOB)[0].id)
     data = ({"setup": known, **USUAL} if kind == "rides" else {}) | form
@@ -80,7 +87,7 @@ def test_what_is_refused_keeps_nothing_and_what_was_typed(client, kind, form, sa
             assert f'value="{value}"' in answer.text
 
 
-def test_a_ride_of_another_day_than_today_is_kept_there(client):
+def test_a_ride_of_another_day_than_today_is_kept_there(client: TestClient) -> None:
     setup(client, "Inch")
     ridden(client, setups.setups(JOB)[0].id, on="2026-11-20")
     assert rides.rides(JOB)[0].on.isoformat() == "2026-11-20"

@@ -3,22 +3,26 @@
 import json
 import random
 import re
+from typing import Any
 
 import pytest
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
+from httpx2 import Response
 
-from jentrik.store import cards, documents, jobs, logbook, machines, setups, wheels
+from jentrik.store import after_fitting, cards, documents, jobs, logbook, machines, setups, wheels
 
 SINGLE = 10  # the tall motorcycle
 ENDURO = 9
 
 
 @pytest.fixture(autouse=True)
-def _ready(app, client):
+def _ready(app: FastAPI, client: TestClient) -> None:
     app.state.shop.ready()
     client.post("/who", data={"who": "Ida", "back": "/jobs"})
 
 
-def winter(client, **more):
+def winter(client: TestClient, **more: Any) -> Response:
     """Name the wheels that are on, and add a second set."""
     client.post(f"/machines/{SINGLE}/sets", data={"which": "on", "name": "Road wheels"})
     form = {
@@ -33,7 +37,7 @@ def winter(client, **more):
     return client.post(f"/machines/{SINGLE}/sets", data=form)
 
 
-def put_on(client, name):
+def put_on(client: TestClient, name: str) -> int:
     """Put a set on, tick its card and close the job; return the job's number."""
     (known,) = [one for one in wheels.sets_of(SINGLE) if one.name == name]
     answer = client.post(
@@ -53,7 +57,7 @@ def put_on(client, name):
     return job_id
 
 
-def test_two_wheel_sets_are_swapped_three_times_and_nothing_is_bought(client):
+def test_two_wheel_sets_are_swapped_three_times_and_nothing_is_bought(client: TestClient) -> None:
     found = machines.sheet(SINGLE)
     winter(client)
     jobs_done = [put_on(client, name) for name in ("Snow wheels", "Road wheels", "Snow wheels")]
@@ -73,7 +77,7 @@ def test_two_wheel_sets_are_swapped_three_times_and_nothing_is_bought(client):
     assert "in the owner&#39;s keeping" in page or "in the owner's keeping" in page
 
 
-def test_back_on_its_own_wheels_every_figure_is_as_it_was(client):
+def test_back_on_its_own_wheels_every_figure_is_as_it_was(client: TestClient) -> None:
     then = machines.sheet(SINGLE)
     winter(client)
     put_on(client, "Snow wheels")
@@ -89,7 +93,7 @@ def test_back_on_its_own_wheels_every_figure_is_as_it_was(client):
     assert [place.gap_mm for place in now.clearances] == [place.gap_mm for place in then.clearances]
 
 
-def test_wear_goes_with_the_tire_through_swaps(client, app):
+def test_wear_goes_with_the_tire_through_swaps(client: TestClient, app: FastAPI) -> None:
     log = client.get(f"/machines/{SINGLE}/log").text
     winter(client)
     looks = [one for one in logbook.log(SINGLE).looks if one.look.end == "rear"]
@@ -108,7 +112,28 @@ def test_wear_goes_with_the_tire_through_swaps(client, app):
     assert ("mm for 1000 km" in again) == ("mm for 1000 km" in log)
 
 
-def test_a_wheel_on_the_shelf_is_listed_there_and_offered_once(client):
+def test_what_a_tire_cost_goes_with_it_from_wheel_to_wheel_set(client: TestClient) -> None:
+    tire = machines.sheet(ENDURO).text("rear.tire")
+    kept = next(one for one in jobs.job(ENDURO).proposals if one.name == "B")
+    new = kept.changes["rear"]["tire"]
+    assert new != tire
+    client.post(f"/jobs/{ENDURO}/order", data={f"price:rear tire {new.casefold()}": "58.90"})
+    fit(client, ENDURO, "B")
+    on = machines.sheet(ENDURO).setup.parts
+    assert on["set.rear.price"].value == 58.9
+    assert "set.front.price" not in on
+    form = {"which": "new", "name": "Spare", "front_tire": tire, "rear_tire": tire}
+    client.post(f"/machines/{ENDURO}/sets", data=form)
+    (spare,) = [one for one in wheels.sets_of(ENDURO) if one.name == "Spare"]
+    client.post(f"/machines/{ENDURO}/put-on", data={"set": str(spare.id)})
+    job = jobs.open_jobs_of(ENDURO)[-1]
+    fit(client, job.id, job.proposals[0].name)
+    assert "set.rear.price" not in machines.sheet(ENDURO).setup.parts
+    (off,) = [one for one in wheels.wheels_of(machines.sheet(ENDURO)) if "set.price" in one.parts]
+    assert off.parts["set.price"].value == 58.9
+
+
+def test_a_wheel_on_the_shelf_is_listed_there_and_offered_once(client: TestClient) -> None:
     winter(client)
     machine = client.get(f"/machines/{SINGLE}").text
     assert re.search(r"[0-9] km to \d\d \w{3} 20\d\d", machine)  # what the road tires have run
@@ -121,7 +146,7 @@ def test_a_wheel_on_the_shelf_is_listed_there_and_offered_once(client):
     assert client.get(f"/jobs/{job}").text.count(f'value="wheel:{front.id}"') == 1
 
 
-def test_a_wheel_is_renamed_and_says_how_it_is_built(client):
+def test_a_wheel_is_renamed_and_says_how_it_is_built(client: TestClient) -> None:
     winter(client, front_make="Slipgrip ice", front_build="cast")
     (front, _) = [one for one in wheels.wheels_of(machines.sheet(SINGLE)) if "Snow" in one.name]
     assert front.text("fitted.make") == "Slipgrip ice"
@@ -133,7 +158,7 @@ def test_a_wheel_is_renamed_and_says_how_it_is_built(client):
     assert wheels.wheel(front.id).name == "Cast ice front"
 
 
-def test_a_computers_setting_is_of_the_set_up_and_comes_back_with_it(client):
+def test_a_computers_setting_is_of_the_set_up_and_comes_back_with_it(client: TestClient) -> None:
     known = {"sheet:speedometer.wheel": "front", "sheet:set.instrument_mm": "2199"}
     for name, value in known.items():
         client.post(f"/machines/{ENDURO}/answer", data={name: value})
@@ -141,10 +166,12 @@ def test_a_computers_setting_is_of_the_set_up_and_comes_back_with_it(client):
     other = {"sheet:set.instrument_mm": "2121"}
     client.post(f"/machines/{ENDURO}/answer", data=other)
     assert machines.sheet(ENDURO).setup.id != first.setup.id  # the one before was ridden
-    assert "computer set to 2199 → 2121 mm" in client.get(f"/machines/{ENDURO}").text
+    assert "instrument set to 2199 → 2121 mm" in client.get(f"/machines/{ENDURO}").text
 
 
-def test_a_set_without_a_tire_or_with_a_taken_name_is_refused_and_kept_as_typed(client):
+def test_a_set_without_a_tire_or_with_a_taken_name_is_refused_and_kept_as_typed(
+    client: TestClient,
+) -> None:
     refused = winter(client, front_tire="", rear_tire="")
     assert refused.status_code == 422
     assert "at least one wheel" in refused.text
@@ -154,12 +181,12 @@ def test_a_set_without_a_tire_or_with_a_taken_name_is_refused_and_kept_as_typed(
     assert len(wheels.sets_of(SINGLE)) == 4
 
 
-def fit(client, job_id, proposal):
+def fit(client: TestClient, job_id: int, proposal: str) -> Response:
     client.post(f"/jobs/{job_id}/card", data={"proposal": proposal, "template": "What changes"})
     return client.post(f"/jobs/{job_id}/fitted")
 
 
-def test_going_back_brings_the_whole_set_up_chip_and_all(client):
+def test_going_back_brings_the_whole_set_up_chip_and_all(client: TestClient) -> None:
     then = machines.sheet(ENDURO)
     fit(client, ENDURO, "B")
     assert machines.sheet(ENDURO).figures["set.position"].value == "Small wheel"
@@ -179,11 +206,13 @@ def test_going_back_brings_the_whole_set_up_chip_and_all(client):
     assert setups.setups(ENDURO)[-1].parts["set.position"].value == "Big wheel"
 
 
-def shown(client, job_id):
+def shown(client: TestClient, job_id: int) -> bytes:
     return client.get(f"/api/jobs/{job_id}").content
 
 
-def test_what_was_found_and_fitted_stays_whatever_is_written_later(client, app):
+def test_what_was_found_and_fitted_stays_whatever_is_written_later(
+    client: TestClient, app: FastAPI
+) -> None:
     fit(client, ENDURO, "B")
     client.post(f"/jobs/{ENDURO}/close", data={"why": "the customer waited"})
     assert jobs.job(ENDURO).closed_at is not None
@@ -219,11 +248,13 @@ def test_what_was_found_and_fitted_stays_whatever_is_written_later(client, app):
     assert "0.2 bar softer" in client.get(f"/jobs/{ENDURO}?station=fit").text
 
 
-def verdict(text):
+def verdict(text: str) -> str:
     return text.partition('<section class="work">')[2].partition("</section>")[0]
 
 
-def test_closing_with_open_stops_or_without_a_card_asks_and_records_the_answer(client):
+def test_closing_with_open_stops_or_without_a_card_asks_and_records_the_answer(
+    client: TestClient,
+) -> None:
     refused = client.post("/jobs/3/close")
     assert refused.status_code == 422
     assert "No card was made" in refused.text
@@ -240,7 +271,7 @@ def test_closing_with_open_stops_or_without_a_card_asks_and_records_the_answer(c
     assert len(kept["answers"]) == 2
 
 
-def test_a_reading_outside_its_limits_is_ticked_only_with_a_reason(client):
+def test_a_reading_outside_its_limits_is_ticked_only_with_a_reason(client: TestClient) -> None:
     client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
     step = next(one for one in cards.card_of(6).steps if one.plan.at_least is not None)
     form = {"version": "0", "act": "tick", "reading": "1"}
@@ -251,10 +282,10 @@ def test_a_reading_outside_its_limits_is_ticked_only_with_a_reason(client):
     done = next(one for one in cards.card_of(6).steps if one.id == step.id)
     assert "fender bent up after (Ida)" in done.reason
     # The gap read on the card stands in the check after fitting.
-    assert step.plan.measures in documents.after_fitting.measured_of(6)
+    assert step.plan.measures in after_fitting.measured_of(6)
 
 
-def test_steps_are_added_anywhere_moved_and_split(client):
+def test_steps_are_added_anywhere_moved_and_split(client: TestClient) -> None:
     client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
     first, second = cards.card_of(6).steps[:2]
     client.post("/jobs/6/card/steps", data={"text": "Tag tied on", "after": str(first.id)})
@@ -272,7 +303,7 @@ def test_steps_are_added_anywhere_moved_and_split(client):
     ]
 
 
-def test_a_proposal_is_copied_named_and_made_of_a_shelf_tire(client):
+def test_a_proposal_is_copied_named_and_made_of_a_shelf_tire(client: TestClient) -> None:
     client.post("/jobs/1/proposals", data={"from": "copy:A"})
     client.post("/jobs/1/proposals/name?proposal=C", data={"name": "Summer"})
     (copy,) = [one for one in jobs.job(1).proposals if one.name == "Summer"]
@@ -282,7 +313,9 @@ def test_a_proposal_is_copied_named_and_made_of_a_shelf_tire(client):
     assert client.post("/jobs/1/proposals", data={"from": "set:99"}).status_code == 404
 
 
-def test_a_part_set_otherwise_makes_another_set_up_and_the_figures_follow(client):
+def test_a_part_set_otherwise_makes_another_set_up_and_the_figures_follow(
+    client: TestClient,
+) -> None:
     before = machines.sheet(ENDURO)
     client.post(f"/machines/{ENDURO}/answer", data={"sheet:rear.tire": "58-559"})
     after = machines.sheet(ENDURO)
@@ -291,7 +324,7 @@ def test_a_part_set_otherwise_makes_another_set_up_and_the_figures_follow(client
     assert setups.setup(ENDURO, before.setup.id).parts["rear.tire"].value == "58-584"
 
 
-def test_the_api_shows_a_machine_with_its_set_ups_and_wheels(client):
+def test_the_api_shows_a_machine_with_its_set_ups_and_wheels(client: TestClient) -> None:
     winter(client)
     shown_machine = client.get(f"/api/machines/{SINGLE}").json()
     assert [one["to"] for one in shown_machine["setups"]][-1] is None

@@ -2,8 +2,11 @@
 
 import sqlite3
 from datetime import date
+from pathlib import Path
+from typing import Any
 
 import pytest
+from fastapi.testclient import TestClient
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Figure, Provenance
@@ -11,18 +14,19 @@ from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import machines, shelf
 from jentrik.store.database import FILE_NAME, open_database
-from jentrik.store.listing import Wanted, same_rim_as, shelf_listed
+from jentrik.store.listing import Wanted, same_rims, shelf_listed
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.undo import Scope, undo
 from jentrik.web.list_refresh import refresh
 from jentrik.web.shelving import put_on_shelf
+from jentrik.web.shop import Shop
 from jentrik.web.views.shelf import shelf_view
 from tests.conftest import A_MONDAY
 
 TODAY = A_MONDAY.date()
 
 
-def test_a_tire_comes_with_its_date(shop):
+def test_a_tire_comes_with_its_date(shop: Shop) -> None:
     put_on_shelf(shop, "120/70 ZR 17 M/C (58W)\nDOT AB12 CDE 1523\nharbourgrip")
     tire = shelf.tires()[0]
     assert (tire.code, tire.week, tire.year) == ("120/70 ZR 17 M/C (58W)", 15, 2023)
@@ -30,28 +34,29 @@ def test_a_tire_comes_with_its_date(shop):
     assert tire.age_years(TODAY) == pytest.approx(1324 / 365.2425)
 
 
-def test_without_a_date_the_age_is_unknown_and_not_nought(shop):
+def test_without_a_date_the_age_is_unknown_and_not_nought(shop: Shop) -> None:
     put_on_shelf(shop, "37-622")
     assert shelf.tires()[0].age_years(TODAY) is None
     listed = shelf_listed(Wanted())
-    assert shelf_view(listed, Wanted(), "/shelf", TODAY).rows[0].made == "age unknown"
+    assert shelf_view(listed, Wanted(), "/shelf", TODAY, same_rims={}).rows[0].made == "age unknown"
     assert ShelfTire(1, "37-622", 15, None, TODAY).age_years(TODAY) is None
 
 
 @pytest.mark.parametrize("text", ["", "1523", "58H", "37-623", "nothing"])
-def test_what_names_no_tire_is_refused(shop, text):
+def test_what_names_no_tire_is_refused(shop: Shop, text: str) -> None:
     before = shelf.tires()
     with pytest.raises(Refusal):
         put_on_shelf(shop, text)
     assert shelf.tires() == before
 
 
-def test_the_same_rim_is_the_same_bead_seat_and_kind(shop):
+def test_the_same_rim_is_the_same_bead_seat_and_kind(shop: Shop) -> None:
     refresh(shop)
 
-    def ends(code, machine_id):
+    def ends(code: str, machine_id: int) -> tuple[Any, ...]:
         tire = read_code(code)
-        found = same_rim_as(tire.bead_seat_diameter_mm, tire.vehicle, most=50)
+        rim = (tire.bead_seat_diameter_mm, str(tire.vehicle))
+        found = same_rims([rim], most=50)[rim]
         return next((one[2] for one in found.shown if one[0] == machine_id), ())
 
     assert ends("47-622", 1) == ("front", "rear")
@@ -60,7 +65,7 @@ def test_the_same_rim_is_the_same_bead_seat_and_kind(shop):
     assert ends("120/70-17", 1) == ()
 
 
-def test_a_tire_taken_off_comes_back(shop):
+def test_a_tire_taken_off_comes_back(shop: Shop) -> None:
     before = shelf.tires()
     with shop.step("off", "shelf drop") as step:
         shelf.drop_tire(step, before[0].id)
@@ -72,7 +77,7 @@ def test_a_tire_taken_off_comes_back(shop):
 
 
 @pytest.mark.parametrize("version", range(1, len(MIGRATIONS)))
-def test_a_shop_of_any_version_before_keeps_what_it_had(tmp_path, version):
+def test_a_shop_of_any_version_before_keeps_what_it_had(tmp_path: Path, version: int) -> None:
     raw = sqlite3.connect(tmp_path / FILE_NAME)
     raw.create_function("casefold", 1, str.casefold)
     for statements in MIGRATIONS[:version]:
@@ -99,7 +104,7 @@ def test_a_shop_of_any_version_before_keeps_what_it_had(tmp_path, version):
     database.close()
 
 
-def test_the_page_takes_gives_and_takes_back(client):
+def test_the_page_takes_gives_and_takes_back(client: TestClient) -> None:
     page = client.post("/shelf", data={"code": "40-622 DOT AB 1523"})
     assert "week 15 of 2023, from Sunday 9 April 2023; 3.6 years" in page.text.replace(
         "\u2009", " "
@@ -112,7 +117,7 @@ def test_the_page_takes_gives_and_takes_back(client):
     assert shelf.tires()[0] == tire
 
 
-def test_a_refused_tire_stays_as_typed(client):
+def test_a_refused_tire_stays_as_typed(client: TestClient) -> None:
     refused = client.post("/shelf", data={"code": "40-623"})
     assert refused.status_code == 422
     assert 'value="40-623"' in refused.text
@@ -120,7 +125,7 @@ def test_a_refused_tire_stays_as_typed(client):
     assert len(shelf.tires()) == 6
 
 
-def test_a_reading_goes_onto_the_shelf_with_its_date(client):
+def test_a_reading_goes_onto_the_shelf_with_its_date(client: TestClient) -> None:
     text = "47-584\nDOT AB 0826"
     client.post("/read/put", data={"code": "47-584", "text": text, "where": "shelf"})
     assert (shelf.tires()[0].week, shelf.tires()[0].year) == (8, 2026)

@@ -1,6 +1,11 @@
 """The Shop page: what is set there judges every open job; and the page of all rules."""
 
 import re
+from typing import Any
+
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
+from httpx2 import Response
 
 from jentrik.core.rules import RULES
 from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool
@@ -10,19 +15,19 @@ from jentrik.store.policy import stored_policy
 FRAGMENT = {"HX-Request": "true"}
 
 
-def setting(client, **values):
+def setting(client: TestClient, **values: Any) -> Response:
     form = {f"policy:{key.replace('__', '.')}": value for key, value in values.items()}
     return client.post("/shop/answer", data=form, headers=FRAGMENT)
 
 
-def test_the_page_shows_every_field_with_its_reason(client):
+def test_the_page_shows_every_field_with_its_reason(client: TestClient) -> None:
     page = client.get("/shop").text
     for known in POLICY_FIELDS:
         assert f'id="{known.id}"' in page
     assert "Others: Some judge by mechanical trail" in page
 
 
-def test_a_changed_limit_judges_open_jobs_anew_and_says_which(client):
+def test_a_changed_limit_judges_open_jobs_anew_and_says_which(client: TestClient) -> None:
     assert "Trail 12 mm" not in client.get("/jobs/1?station=check").text
     answer = setting(client, limits__trail_mm__low="-0.2", limits__trail_mm__high="0.2")
     assert answer.status_code == 200
@@ -33,7 +38,9 @@ def test_a_changed_limit_judges_open_jobs_anew_and_says_which(client):
     assert "Common practice" in answer.text
 
 
-def test_undo_and_the_default_itself_take_the_setting_back(client, app):
+def test_undo_and_the_default_itself_take_the_setting_back(
+    client: TestClient, app: FastAPI
+) -> None:
     app.state.shop.ready()
     setting(client, room__mud_mm="9")
     assert stored_policy().room.mud_mm == 9
@@ -45,7 +52,7 @@ def test_undo_and_the_default_itself_take_the_setting_back(client, app):
     assert "set 23 Nov" not in client.get("/shop").text
 
 
-def test_a_refused_entry_stays_as_typed_and_sets_nothing(client, app):
+def test_a_refused_entry_stays_as_typed_and_sets_nothing(client: TestClient, app: FastAPI) -> None:
     app.state.shop.ready()
     answer = setting(client, room__mud_mm="lots", room__chain_mm="5")
     assert answer.status_code == 422
@@ -55,7 +62,7 @@ def test_a_refused_entry_stays_as_typed_and_sets_nothing(client, app):
     assert setting(client, lean__pedal_deg="400").status_code == 422
 
 
-def test_every_rule_stands_on_the_rules_page_with_its_source(client):
+def test_every_rule_stands_on_the_rules_page_with_its_source(client: TestClient) -> None:
     page = client.get("/rules").text
     for rule in RULES:
         assert f'id="{rule.id}"' in page
@@ -63,7 +70,7 @@ def test_every_rule_stands_on_the_rules_page_with_its_source(client):
     assert "the local rule decides" in page
 
 
-def test_the_shops_own_local_rules_stand_with_findings_about_a_rule(client):
+def test_the_shops_own_local_rules_stand_with_findings_about_a_rule(client: TestClient) -> None:
     setting(client, local_rules="Ask <the> harbour office.")
     page = client.get("/jobs/11?station=check").text
     shown = "Here: Ask &lt;the&gt; harbour office." in page

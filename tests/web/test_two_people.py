@@ -1,9 +1,13 @@
 """Two people at once: no one's figure is lost, and nothing is made twice."""
 
 import threading
+from collections.abc import Callable, Iterator
+from typing import Any
 
 import pytest
+from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
+from httpx2 import Response
 
 from jentrik.store import cards, jobs, machines
 from jentrik.store.rows import rows
@@ -14,17 +18,18 @@ TURNS = 12
 
 
 @pytest.fixture(name="together")
-def _together(app):
+def _together(app: FastAPI) -> Iterator[Callable[..., Any]]:
     """Return a way to send several writes at the same moment, each from a browser of its own."""
     with TestClient(app, base_url="http://127.0.0.1") as first:
         clients = [with_token(first)]
         for _ in range(7):
             clients.append(with_token(TestClient(app, base_url="http://127.0.0.1")))
 
-        def together(*sent):
-            gate, answers = threading.Barrier(len(sent)), [None] * len(sent)
+        def together(*sent: Any) -> list[Response]:
+            gate = threading.Barrier(len(sent))
+            answers: list[Any] = [None] * len(sent)
 
-            def send(place, client, path, form):
+            def send(place: int, client: TestClient, path: str, form: dict[str, str]) -> None:
                 gate.wait()
                 answers[place] = client.post(path, data=form, headers={"HX-Request": "true"})
 
@@ -41,7 +46,7 @@ def _together(app):
         yield together
 
 
-def test_two_figures_of_one_proposal_are_both_kept(together):
+def test_two_figures_of_one_proposal_are_both_kept(together: Callable[..., Any]) -> None:
     for turn in range(TURNS):
         length, offset = str(400 + turn), str(40 + turn)
         together(
@@ -52,7 +57,9 @@ def test_two_figures_of_one_proposal_are_both_kept(together):
         assert fork == {"length_mm": float(length), "offset_mm": float(offset)}
 
 
-def test_words_and_day_of_a_job_and_both_figures_of_a_point_are_kept(together):
+def test_words_and_day_of_a_job_and_both_figures_of_a_point_are_kept(
+    together: Callable[..., Any],
+) -> None:
     point = machines.sheet(1).points[0].id
     for turn in range(TURNS):
         together(
@@ -66,7 +73,7 @@ def test_words_and_day_of_a_job_and_both_figures_of_a_point_are_kept(together):
         assert (now.x_mm, now.height_mm) == (100 + turn, 900 + turn)
 
 
-def test_one_card_of_a_job_and_one_machine_of_a_name(together):
+def test_one_card_of_a_job_and_one_machine_of_a_name(together: Callable[..., Any]) -> None:
     form = {"proposal": "A", "template": "What changes"}
     together(*[("/jobs/6/card", form)] * 8)
     assert len(rows("SELECT id FROM card WHERE job_id = 6")) == 1
@@ -80,7 +87,9 @@ def test_one_card_of_a_job_and_one_machine_of_a_name(together):
     assert len(rows("SELECT id FROM machine WHERE name = 'Red racer'")) == 1
 
 
-def test_the_same_figure_from_two_is_stored_once_and_refused_once(together):
+def test_the_same_figure_from_two_is_stored_once_and_refused_once(
+    together: Callable[..., Any],
+) -> None:
     before = machines.sheet(1).figures["wheelbase_mm"].value
     forms = [
         {"sheet:wheelbase_mm": text, "seen:sheet:wheelbase_mm": f"{before:g}"}
@@ -93,7 +102,7 @@ def test_the_same_figure_from_two_is_stored_once_and_refused_once(together):
     assert "1060" in refused.text
 
 
-def test_a_machine_cannot_take_anothers_name(client):
+def test_a_machine_cannot_take_anothers_name(client: TestClient) -> None:
     refused = client.post("/machines", data={"what": "green TOURER", "tire": "28-622"})
     assert (refused.status_code, "There is a machine called" in refused.text) == (422, True)
     renamed = client.post(
@@ -111,7 +120,7 @@ def test_a_machine_cannot_take_anothers_name(client):
     assert (back.status_code, "another machine of that name" in back.text) == (422, True)
 
 
-def test_any_change_of_the_past_is_taken_back_from_the_page_of_changes(client):
+def test_any_change_of_the_past_is_taken_back_from_the_page_of_changes(client: TestClient) -> None:
     for text in ("1050", "1060"):
         client.post("/machines/1/answer", data={"sheet:wheelbase_mm": text})
     page = client.get("/machines/1/history").text

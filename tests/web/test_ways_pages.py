@@ -3,6 +3,7 @@
 import re
 
 import pytest
+from fastapi.testclient import TestClient
 
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.sheet.machine_of import machine_of
@@ -11,7 +12,9 @@ from jentrik.store import jobs, machines
 
 
 @pytest.mark.parametrize("job_id", range(1, 12))
-def test_every_demo_proposal_has_an_honest_list_and_a_comparison(client, job_id):
+def test_every_demo_proposal_has_an_honest_list_and_a_comparison(
+    client: TestClient, job_id: int
+) -> None:
     for name in ("A", "B"):
         answer = client.get(f"/jobs/{job_id}/ways?proposal={name}")
         assert answer.status_code == 200
@@ -25,7 +28,7 @@ def test_every_demo_proposal_has_an_honest_list_and_a_comparison(client, job_id)
     assert "Through the travel" in compared.text or job_id not in (4, 9, 10)
 
 
-def test_a_way_taken_becomes_the_proposal_it_promised(client):
+def test_a_way_taken_becomes_the_proposal_it_promised(client: TestClient) -> None:
     page = client.get("/jobs/10/ways?proposal=A").text
     steps = re.search(r'name="steps" value="([^"]+)"', page).group(1)
     left = re.search(r'data-head="Trail">([^<]+)<', page).group(1)
@@ -35,14 +38,14 @@ def test_a_way_taken_becomes_the_proposal_it_promised(client):
     assert there.headers["location"] == "/jobs/10?proposal=C"
     kept = jobs.job(10).proposals[-1]
     found = as_measured(machine_of(machines.sheet(10)))
-    moved = outcome_of(found, read_proposal(kept.values())).geometry.trail_mm
+    moved = outcome_of(found, read_proposal(kept.values())).figures.geometry.trail_mm
     promised = float(left.replace("\u2212", "-"))
-    assert moved - found.baseline.trail_mm == pytest.approx(promised, abs=0.51)
+    assert moved - found.figures.geometry.trail_mm == pytest.approx(promised, abs=0.51)
     client.post("/jobs/10/undo")
     assert len(jobs.job(10).proposals) == 2
 
 
-def test_a_figure_sought_is_answered_and_taken(client):
+def test_a_figure_sought_is_answered_and_taken(client: TestClient) -> None:
     page = client.get("/jobs/1/ways?proposal=A&knob=fork-length&figure=trail_mm&wanted=60").text
     answer = re.search(r"Fork length ([0-9.]+)\u2009mm [^<]+gives trail 60", page)
     sought = re.search(r'name="sought" value="([^"]+)"', page).group(1)
@@ -62,19 +65,21 @@ def test_a_figure_sought_is_answered_and_taken(client):
         ("target=elsewhere&knob=magic&figure=taste", "combinations"),
     ],
 )
-def test_what_cannot_be_read_is_said_where_it_was_typed(client, query, said):
+def test_what_cannot_be_read_is_said_where_it_was_typed(
+    client: TestClient, query: str, said: str
+) -> None:
     answer = client.get(f"/jobs/1/ways?proposal=A&{query}")
     assert answer.status_code == 200
     assert said in answer.text
 
 
-def test_the_riders_own_figures_are_a_target(client):
+def test_the_riders_own_figures_are_a_target(client: TestClient) -> None:
     page = client.get("/jobs/1/ways?proposal=A&target=own&head_angle_deg=72.5").text
     assert 'name="head_angle_deg" value="72.5"' in page
     assert re.search(r'class="moved">\u22121.0', page)
 
 
-def test_remedies_left_out_are_not_offered(client):
+def test_remedies_left_out_are_not_offered(client: TestClient) -> None:
     gone = "&".join(f"without={name}" for name in ("clamps", "clamp-offset", "fork-travel"))
     page = client.get(f"/jobs/10/ways?proposal=A&{gone}").text
     ways = re.findall(r'<th scope="row">([^<]+)', page)
@@ -92,20 +97,20 @@ def test_remedies_left_out_are_not_offered(client):
         {"sought": "fork-length|taste|1"},
     ],
 )
-def test_a_way_that_is_not_there_changes_nothing(client, form):
+def test_a_way_that_is_not_there_changes_nothing(client: TestClient, form: dict[str, str]) -> None:
     answer = client.post("/jobs/1/ways/take", data={"proposal": "A"} | form)
     assert answer.status_code in (404, 422)
     assert len(jobs.job(1).proposals) == 2
 
 
-def test_a_job_without_a_proposal_says_so(client):
+def test_a_job_without_a_proposal_says_so(client: TestClient) -> None:
     for name in ("A", "B"):
         client.post(f"/jobs/1/proposals/drop?proposal={name}")
     assert client.get("/jobs/1/ways").status_code == 404
     assert "No proposal to compare" in client.get("/jobs/1/compare").text
 
 
-def test_one_proposal_is_laid_over_another(client):
+def test_one_proposal_is_laid_over_another(client: TestClient) -> None:
     over = client.get("/jobs/9/compare?base=A&over=B&view=road&magnify=3").text
     # B's position brings the bottom bracket back up: the pencil figure is A's.
     assert re.search(r">334</tspan>.*?>340</tspan>", over, re.DOTALL)
@@ -127,12 +132,14 @@ WHOLE = {
 }
 
 
-def test_a_proposal_written_reads_back_the_same():
+def test_a_proposal_written_reads_back_the_same() -> None:
     assert proposal_document(read_proposal(WHOLE)) == WHOLE
     assert proposal_document(read_proposal({"name": "A"})) == {"name": "A"}
 
 
-def test_wheel_character_tells_what_was_given_and_complains_beside_the_rest(client):
+def test_wheel_character_tells_what_was_given_and_complains_beside_the_rest(
+    client: TestClient,
+) -> None:
     weighed = "rim=480&tire=700&new_rim=500&new_tire=780&load=45&pressure=200"
     page = client.get(f"/jobs/4/compare?{weighed}").text
     assert "Rotating inertia" in page
@@ -142,7 +149,7 @@ def test_wheel_character_tells_what_was_given_and_complains_beside_the_rest(clie
     assert "Rotating inertia" not in bad
 
 
-def test_narrower_limits_leave_fewer_ways_that_hold(client):
+def test_narrower_limits_leave_fewer_ways_that_hold(client: TestClient) -> None:
     off = {}
     for width in ("half", "", "twice"):
         page = client.get(f"/jobs/10/ways?proposal=A&limits={width}").text
@@ -152,7 +159,7 @@ def test_narrower_limits_leave_fewer_ways_that_hold(client):
     assert "brings inside: " in client.get("/jobs/10/ways?proposal=A").text
 
 
-def test_a_scooter_is_not_offered_clamps(client):
+def test_a_scooter_is_not_offered_clamps(client: TestClient) -> None:
     page = client.get("/jobs/7/ways?proposal=A").text
     assert "clamps" not in page
     assert "fork tubes" not in page

@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from typing import Any
 
 from fastapi import FastAPI
 
@@ -25,7 +26,7 @@ class Entry:
     method: str
     path: str
 
-    def filled(self, **values: str) -> str:
+    def filled(self, **values: Any) -> str:
         """Return the address with its parameters filled in, those given first."""
         return re.sub(r"{(\w+)}", lambda name: values.get(name[1], IDS[name[1]]), self.path)
 
@@ -42,6 +43,6 @@ def entries(app: FastAPI) -> list[Entry]:
             continue
         for method in getattr(route, "methods", None) or ():
             if method != "HEAD":
-                found.add(Entry(method, route.path))
+                found.add(Entry(method, route.path))  # type: ignore[attr-defined]
     assert len(found) > 80, "the routes are not found"
     return sorted(found, key=lambda one: (one.path, one.method))

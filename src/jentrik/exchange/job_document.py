@@ -34,7 +34,7 @@ def state_document(sheet: Sheet, policy: Policy, on: date) -> dict[str, Any]:
     outcome = None if found is None else outcome_of(found, Proposal("as found"))
     return {
         "setup": setup_document(sheet.setup),
-        "geometry": None if outcome is None else geometry_document(outcome.geometry),
+        "geometry": None if outcome is None else geometry_document(outcome.figures.geometry),
         "findings": [] if outcome is None else findings_document(outcome.findings),
     }
 
@@ -72,7 +72,7 @@ def _proposal_document(
         "changes": kept.changes,
         "takes": dict(kept.takes),
         "setup": setup_document(Setup(0, kept.name, parts, on)),
-        "geometry": None if outcome is None else geometry_document(outcome.geometry),
+        "geometry": None if outcome is None else geometry_document(outcome.figures.geometry),
         "findings": [] if outcome is None else findings_document(outcome.findings),
         "refused": "" if outcome is not None else why,
     }

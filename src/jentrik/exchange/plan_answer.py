@@ -15,23 +15,23 @@ def result_document(result: PlanResult) -> dict[str, Any]:
     """Return the answer to a plan document as plain values, unrounded."""
     return {
         "baseline": {
-            "geometry": geometry_document(result.baseline),
-            "contact": asdict(result.contact),
-            "speed": _speed_document(result.speed),
+            "geometry": geometry_document(result.figures.geometry),
+            "contact": asdict(result.figures.contact),
+            "speed": _speed_document(result.figures.speed),
         },
         "proposals": [_outcome_document(outcome, result) for outcome in result.outcomes],
     }
 
 
 def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
-    delta = difference(outcome.geometry, result.baseline)
+    delta = difference(outcome.figures.geometry, result.figures.geometry)
     return {
         "name": outcome.proposal.name,
-        "geometry": geometry_document(outcome.geometry),
+        "geometry": geometry_document(outcome.figures.geometry),
         "delta": _plain(delta),
-        "contact": asdict(outcome.contact),
-        "speed": _speed_document(outcome.speed),
-        "stand": {"lean_deg": _float(outcome.stand_lean_deg)},
+        "contact": asdict(outcome.figures.contact),
+        "speed": _speed_document(outcome.figures.speed),
+        "stand": {"lean_deg": outcome.figures.stand_lean_deg},
         "clearances": [
             {
                 "name": spot.place.name,
@@ -48,7 +48,7 @@ def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
                 "takes": [{"name": take.name, "mm": float(take.mm)} for take in spot.takes],
                 "not_counted": list(spot.not_counted),
             }
-            for spot in outcome.clearances
+            for spot in outcome.figures.clearances
         ],
         "findings": [
             {

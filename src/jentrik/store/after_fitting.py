@@ -14,7 +14,7 @@ from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.proposed_setup import proposed
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import journal, logbook, machines, models, setups, wheels
+from jentrik.store import costs, journal, logbook, machines, models, setups, wheels
 from jentrik.store.rows import first_row, rows
 
 
@@ -117,9 +117,8 @@ def fit(
     measured = {key: one.measured for key, one in measured_of(job.id).items()}
     wheels.number_wheels(taken, sheet.id, name=sheet.setup.name, on=on)
     before = setups.setup(sheet.id, sheet.setup.id).parts
-    parts = wheels.change_places(
-        taken, sheet.id, before, fitted_parts(sheet, before, kept, on), name=name, on=on
-    )
+    asked = {**fitted_parts(sheet, before, kept, on), **_prices(job.id, outcome, on)}
+    parts = wheels.change_places(taken, sheet.id, before, asked, name=name, on=on)
     setups.follow(taken, sheet.id, parts, name=name, on=on, sealed=True, job_id=job.id)
     for key, value in measured.items():
         _measure(taken, sheet, key, value, on)
@@ -143,6 +142,17 @@ def fit(
         if tire is not None and made is not None:
             look = Inspection(end, Look.RECEIVING, on, tire, made=made, by=by)
             logbook.add_look(taken, sheet.id, look, today=on)
+
+
+def _prices(job_id: int, outcome: Outcome, on: date) -> dict[str, Figure]:
+    """Return what each new tire cost by the job's order list: it goes with the tire from here."""
+    entries, prices = costs.entries(job_id), {}
+    for end in ENDS:
+        tire = getattr(outcome.proposal, end).tire
+        price = entries.get(f"price:{end} tire {tire.text}".casefold()) if tire else None
+        if price:
+            prices[f"set.{end}.price"] = Figure(float(price), Provenance.MEASURED, on)
+    return prices
 
 
 def fitted_parts(sheet: Sheet, before: Parts, kept: KeptProposal, on: date) -> Parts:

@@ -4,7 +4,7 @@ What a list shows of a row that takes computing stands in the line kept beside i
 """
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Generic, TypeVar
@@ -245,10 +245,19 @@ def names_like(find: str, *, most: int = 20) -> list[str]:
     return [row["name"] for row in found]
 
 
-def where_a_tire_goes(
-    kind: str, *, most: int = 15
-) -> tuple[list[tuple[int, int, str, str]], list[tuple[int, str]]]:
-    """Return open jobs as (id, tag, machine, proposal), due first, and the newest machines."""
+@dataclass(frozen=True, slots=True)
+class TirePlaces:
+    """Where a tire can go: open jobs as (id, tag, machine, proposal), and machines."""
+
+    on_bench: tuple[tuple[int, int, str, str], ...] = ()
+    machines: tuple[tuple[int, str], ...] = ()
+
+
+NO_PLACES = TirePlaces()
+
+
+def where_a_tire_goes(kind: str, *, most: int = 15) -> TirePlaces:
+    """Return open jobs of a kind of machine, those due first, and the newest machines."""
     on_bench = rows(
         "SELECT job.id, job.tag, machine.name AS machine, proposal.name AS proposal FROM job"
         " JOIN machine ON machine.id = job.machine_id JOIN proposal ON proposal.job_id = job.id"
@@ -264,10 +273,13 @@ def where_a_tire_goes(
         kind,
         most,
     )
-    return (
-        [(row["id"], row["tag"], row["machine"], row["proposal"]) for row in on_bench],
-        [(row["id"], row["name"]) for row in known],
+    return TirePlaces(
+        tuple((row["id"], row["tag"], row["machine"], row["proposal"]) for row in on_bench),
+        tuple((row["id"], row["name"]) for row in known),
     )
+
+
+Rim = tuple[int, str]  # bead seat diameter in mm, and the kind of machine
 
 
 @dataclass(frozen=True, slots=True)
@@ -278,7 +290,15 @@ class SameRim:
     more: bool
 
 
-def same_rim_as(bead_seat_mm: int, kind: str, *, most: int = 3) -> SameRim:
+NO_MACHINE = SameRim((), more=False)
+
+
+def same_rims(asked: Iterable[Rim], *, most: int = 3) -> dict[Rim, SameRim]:
+    """Return the machines on each bead seat and kind that is asked for, so many of each."""
+    return {rim: _same_rim(*rim, most=most) for rim in set(asked)}
+
+
+def _same_rim(bead_seat_mm: int, kind: str, *, most: int) -> SameRim:
     """Return machines of a kind whose tire sits on a bead seat, the first that came in first."""
     at_end = " UNION ".join(
         "SELECT machine_id FROM (SELECT machine_id FROM machine_line AS line JOIN machine"  # noqa: S608

@@ -173,34 +173,36 @@ def _log_of(
         looks=tuple(_look(row) for row in looks),
         odometer={key: tuple(lines) for key, lines in odometer.items()},
         checks={key: tuple(lines) for key, lines in checks.items()},
-        fittings=tuple(
-            Fitting(
-                row["id"],
-                row["machine_id"],
-                row["job_id"],
-                date.fromisoformat(row["taken_on"]),
-                row["summary"],
-                row["front_tire"],
-                row["rear_tire"],
-                row["sensed_ratio"],
-                row["by"],
-            )
-            for row in of("fitting")
-        ),
-        punctures=tuple(
-            Puncture(
-                row["id"],
-                row["machine_id"],
-                row["wheel"],
-                date.fromisoformat(row["taken_on"]),
-                row["what"],
-                row["done"],
-                row["by"],
-            )
-            for row in of("puncture")
-        ),
+        fittings=tuple(_fitting(row) for row in of("fitting")),
+        punctures=tuple(_puncture(row) for row in of("puncture")),
         standing={row["id"]: date.fromisoformat(row["stands_since"]) for row in standing},
         mounted=mounted or {},
+    )
+
+
+def _fitting(row: dict[str, Any]) -> Fitting:
+    return Fitting(
+        row["id"],
+        row["machine_id"],
+        row["job_id"],
+        date.fromisoformat(row["taken_on"]),
+        row["summary"],
+        row["front_tire"],
+        row["rear_tire"],
+        row["sensed_ratio"],
+        row["by"],
+    )
+
+
+def _puncture(row: dict[str, Any]) -> Puncture:
+    return Puncture(
+        row["id"],
+        row["machine_id"],
+        row["wheel"],
+        date.fromisoformat(row["taken_on"]),
+        row["what"],
+        row["done"],
+        row["by"],
     )
 
 
@@ -233,32 +235,7 @@ def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: d
     """
     _not_ahead(look.on, today)
     number = tire_on(machine_id, look.end) if look.look is Look.PERIODIC else None
-    last = first_row(
-        """SELECT * FROM inspection WHERE machine_id = ? AND wheel = ? AND tire = ?
-           AND tread IS NOT NULL AND taken_on <= ? AND CASE WHEN ? IS NOT NULL AND
-             tire_id IS NOT NULL THEN tire_id = ? ELSE taken_on >= COALESCE(
-             (SELECT MAX(taken_on) FROM fitting WHERE machine_id = ? AND
-              CASE WHEN ? = 'front' THEN front_tire ELSE rear_tire END IS NOT NULL), '') END
-           ORDER BY taken_on DESC, id DESC LIMIT 1""",
-        machine_id,
-        look.end,
-        look.tire,
-        look.on.isoformat(),
-        number,
-        number,
-        machine_id,
-        look.end,
-    )
-    if last is not None and look.tread_mm is not None and look.look is Look.PERIODIC:
-        then = json.loads(last["tread"])
-        grown = max(now - old for now, old in zip(look.tread_mm, then, strict=True))
-        if grown > GROWN_MM:
-            raise OutOfRange(
-                f"The tread was {'/'.join(f'{mm:g}' for mm in then)} mm on {last['taken_on']} and "
-                "would have grown: is it another tire, or a slip of the gauge?",
-                field="tread",
-                expected="less tread than at the last look, or a new tire fitted",
-            )
+    _must_not_have_grown(machine_id, look, number)
     taken.insert(
         models.Inspection,
         machine=machine_id,
@@ -275,6 +252,39 @@ def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: d
         note=look.note,
         tire_id=number,
     )
+
+
+def _must_not_have_grown(machine_id: int, look: Inspection, number: int | None) -> None:
+    """Refuse more tread than the same tire had at its last inspection."""
+    if look.tread_mm is None or look.look is not Look.PERIODIC:
+        return
+    last = first_row(
+        """SELECT * FROM inspection WHERE machine_id = ? AND wheel = ? AND tire = ?
+           AND tread IS NOT NULL AND taken_on <= ? AND CASE WHEN ? IS NOT NULL AND
+             tire_id IS NOT NULL THEN tire_id = ? ELSE taken_on >= COALESCE(
+             (SELECT MAX(taken_on) FROM fitting WHERE machine_id = ? AND
+              CASE WHEN ? = 'front' THEN front_tire ELSE rear_tire END IS NOT NULL), '') END
+           ORDER BY taken_on DESC, id DESC LIMIT 1""",
+        machine_id,
+        look.end,
+        look.tire,
+        look.on.isoformat(),
+        number,
+        number,
+        machine_id,
+        look.end,
+    )
+    if last is None:
+        return
+    then = json.loads(last["tread"])
+    grown = max(now - old for now, old in zip(look.tread_mm, then, strict=True))
+    if grown > GROWN_MM:
+        raise OutOfRange(
+            f"The tread was {'/'.join(f'{mm:g}' for mm in then)} mm on {last['taken_on']} and "
+            "would have grown: is it another tire, or a slip of the gauge?",
+            field="tread",
+            expected="less tread than at the last look, or a new tire fitted",
+        )
 
 
 def tire_on(machine_id: int, end: str) -> int | None:

@@ -1,11 +1,11 @@
 """Rows of machines made sheets: what is measured in each set-up, as it is in the current one."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.point_role import role_named
-from jentrik.core.machine.setup import part_of
+from jentrik.core.machine.setup import Setup, part_of
 from jentrik.core.plan.restating import of_the_frame
 from jentrik.core.plan.several_setups import MeasuredIn, sheet_of
 from jentrik.core.sheet.consistency import completed
@@ -91,25 +91,7 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
         pairs=tuple(line_of(SheetPair, line) for line in lines["approved_pair"]),
     )
     measured = [
-        MeasuredIn(
-            setup,
-            {
-                line["key"]: figure_of(line)
-                for line in by_setup.get(setup.id, ())
-                if of_the_frame(line["key"])
-            },
-            tuple(
-                line_of(SheetClearance, {**line, "on": line["part"]})
-                for line in lines["place"]
-                if line["setup_id"] == setup.id
-            ),
-            tuple(_point(line) for line in lines["point"] if line["setup_id"] == setup.id),
-            tuple(
-                line_of(SheetPosition, line)
-                for line in lines["position"]
-                if line["setup_id"] == setup.id
-            ),
-        )
+        _measured_in(setup, by_setup.get(setup.id, ()), lines)
         for setup in sorted(kept.values(), key=lambda one: (one.since, one.id))
     ]
     current = kept.get(row["setup_id"])
@@ -119,6 +101,23 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
         one for one in measured if one.figures or one.clearances or one.points or one.positions
     ]
     return completed(sheet_of(bare, current, known))
+
+
+def _measured_in(
+    setup: Setup, figures: Iterable[Row], lines: Mapping[str, list[Row]]
+) -> MeasuredIn:
+    """Return what was measured in a set-up of the frame it is on."""
+
+    def of(name: str) -> Iterator[Row]:
+        return (line for line in lines[name] if line["setup_id"] == setup.id)
+
+    return MeasuredIn(
+        setup,
+        {line["key"]: figure_of(line) for line in figures if of_the_frame(line["key"])},
+        tuple(line_of(SheetClearance, {**line, "on": line["part"]}) for line in of("place")),
+        tuple(_point(line) for line in of("point")),
+        tuple(line_of(SheetPosition, line) for line in of("position")),
+    )
 
 
 def _point(row: Row) -> SheetPoint:

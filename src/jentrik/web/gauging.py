@@ -96,17 +96,17 @@ def _true_of(text: str, reading: str, sheet: Sheet, outcome: Outcome | None) -> 
     """Return what a stand-in finds for a step: a gap, a pressure, a runout, a lean."""
     if outcome is None:
         return None
-    for spot in outcome.clearances:
+    for spot in outcome.figures.clearances:
         if text.startswith(spot.place.name) and spot.predicted_gap_mm is not None:
             return max(float(spot.predicted_gap_mm), 0.0)
     end = _end_of(text, outcome)
-    wheel, placard = outcome.wheels.at(end), sheet.figures.get(f"spec.{end}.pressure_kpa")
-    lean = outcome.stand_lean_deg
+    wheel, placard = outcome.figures.wheels.at(end), sheet.figures.get(f"spec.{end}.pressure_kpa")
+    lean = outcome.figures.stand_lean_deg
     found: dict[str, Callable[[], float | None]] = {
         "cold pressure": lambda: None if placard is None else float(placard.value),
         "rim runout": lambda: wheel.hub.runout_mm,
         "ring runout": lambda: wheel.sensor.runout_mm,
-        "lean": lambda: None if lean is None else float(lean),
+        "lean": lambda: lean,
     }
     return next((known() for word, known in found.items() if reading.startswith(word)), None)
 

@@ -6,14 +6,12 @@ from typing import Any
 from jentrik.core.errors import StoreError
 from jentrik.core.job.job import Job
 from jentrik.core.machine.suspension import ENDS
-from jentrik.core.sheet.sheet import Sheet
 from jentrik.store import documents, jobs, setups, shelf, wheels
+from jentrik.store.bench_data import ProposalParts
 from jentrik.store.journal import Step
 from jentrik.store.proposing import propose_set, propose_setup, propose_wheels
 from jentrik.web.shop import Shop
 from jentrik.web.typed_values import whole_number
-
-MOST_TIRES = 12  # of the shelf in the list; the shelf itself shows them all
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,39 +22,30 @@ class ProposalSource:
     words: str
 
 
-def sources_of(job: Job, sheet: Sheet) -> list[tuple[str, list[ProposalSource]]]:
+def sources_of(job: Job, parts: ProposalParts) -> list[tuple[str, list[ProposalSource]]]:
     """Return what a proposal of a job can be made of, in groups."""
-    now = sheet.setup.id if sheet.setup else 0
-    owned = [one for one in wheels.wheels_of(sheet) if one.kept == "owner"]
     groups = [
         (
             "Copy",
             [ProposalSource(f"copy:{one.name}", f"proposal {one.name}") for one in job.proposals],
         ),
-        (
-            "Wheel sets",
-            [ProposalSource(f"set:{one.id}", one.name) for one in wheels.sets_of(sheet.id)],
-        ),
+        ("Wheel sets", [ProposalSource(f"set:{one.id}", one.name) for one in parts.sets]),
         (
             "Wheels",
-            [
-                ProposalSource(f"wheel:{one.id}", f"{one.name}: {one.says}")
-                for one in (*owned, *wheels.on_shelf())
-            ],
+            [ProposalSource(f"wheel:{one.id}", f"{one.name}: {one.says}") for one in parts.wheels],
         ),
         (
             "Set-ups before",
             [
                 ProposalSource(f"setup:{setup_id}", f"{name}, from {since:%d %b %Y}")
-                for setup_id, name, since in setups.names(sheet.id)
-                if setup_id != now
+                for setup_id, name, since in parts.setups
             ],
         ),
         (
             "Tires on the shelf",
             [
                 ProposalSource(f"{end}-tire:{one.id}", f"{end}: {one.code}")
-                for one in shelf.newest(MOST_TIRES)
+                for one in parts.tires
                 for end in ENDS
             ],
         ),

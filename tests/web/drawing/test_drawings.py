@@ -2,14 +2,19 @@
 
 import math
 import re
+from collections.abc import Iterator
 from datetime import date
+from typing import Any
 from xml.etree import ElementTree
+from xml.etree.ElementTree import Element
 
 import numpy as np
 import pytest
+from markupsafe import Markup
+from numpy import float64, ndarray
 
 from jentrik.core.machine.suspension import State
-from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.shop.policy import Band
 from jentrik.core.tirecode.sidewall import read_code
@@ -24,20 +29,21 @@ from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.drawing.skeleton import skeleton_of
+from jentrik.web.shop import Shop
 from jentrik.web.views.address import Address
 from jentrik.web.views.scene import scene_drawing
 
 SVG = "{http://www.w3.org/2000/svg}"
 
 
-def parsed(drawing):
+def parsed(drawing: Markup) -> Element:
     text = str(drawing)
     if "xmlns" not in text:
         text = text.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1)
     return ElementTree.fromstring(text)  # our own drawing
 
 
-def matrix_of(transform):
+def matrix_of(transform: str | None) -> ndarray:
     """Return an SVG transform as a 3 x 3 matrix."""
     whole = np.eye(3)
     for name, numbers in re.findall(r"(\w+)\(([^)]*)\)", transform or ""):
@@ -53,10 +59,10 @@ def matrix_of(transform):
     return whole
 
 
-def elements(root):
+def elements(root: Element) -> Iterator[tuple[Element, ndarray]]:
     """Yield every element with the matrix that takes it to the picture."""
 
-    def walk(node, matrix):
+    def walk(node: Element, matrix: ndarray) -> Iterator[tuple[Element, ndarray]]:
         matrix = matrix @ matrix_of(node.get("transform"))
         yield node, matrix
         for child in node:
@@ -65,7 +71,7 @@ def elements(root):
     yield from walk(root, np.eye(3))
 
 
-def circles(root, css):
+def circles(root: Element, css: str) -> list[tuple[ndarray, float64]]:
     """Return centers and radii on the picture of the circles of exactly that class."""
     found = []
     for node, matrix in elements(root):
@@ -76,7 +82,7 @@ def circles(root, css):
     return found
 
 
-def path_ends(root, css):
+def path_ends(root: Element, css: str) -> Any:
     """Return the first and last point on the picture of the path of that class."""
     for node, matrix in elements(root):
         if node.get("class") == css:
@@ -86,13 +92,13 @@ def path_ends(root, css):
     return None
 
 
-def distance_to_line(point, start, end):
+def distance_to_line(point: ndarray, start: ndarray, end: ndarray) -> Any:
     along = (end - start) / np.linalg.norm(end - start)
     across = np.array([-along[1], along[0]])
     return abs(across @ (point - start))
 
 
-def scene(job_id, **address):
+def scene(job_id: int, **address: Any) -> tuple[Element, PlanResult, Outcome]:
     job = jobs.job(job_id)
     sheet = machines.sheet(job.machine_id)
     found = as_measured(machine_of(sheet))
@@ -105,7 +111,9 @@ ALL_VIEWS = [(view, magnify) for view in ("stand", "road") for magnify in (1, 3,
 
 
 @pytest.mark.parametrize(("view", "magnify"), ALL_VIEWS)
-def test_every_planned_wheel_stands_on_the_planned_ground(shop, view, magnify):
+def test_every_planned_wheel_stands_on_the_planned_ground(
+    shop: Shop, view: str, magnify: int
+) -> None:
     for job_id in range(1, 12):
         root, _, _ = scene(job_id, view=view, magnify=magnify)
         start, end = path_ends(root, "planned level")
@@ -116,7 +124,7 @@ def test_every_planned_wheel_stands_on_the_planned_ground(shop, view, magnify):
 
 
 @pytest.mark.parametrize(("view", "magnify"), ALL_VIEWS)
-def test_everything_lettered_lies_on_the_picture(shop, view, magnify):
+def test_everything_lettered_lies_on_the_picture(shop: Shop, view: str, magnify: int) -> None:
     for job_id in range(1, 12):
         root, _, _ = scene(job_id, view=view, magnify=magnify)
         width, height = (float(n) for n in root.get("viewBox").split()[2:])
@@ -128,47 +136,49 @@ def test_everything_lettered_lies_on_the_picture(shop, view, magnify):
             assert radius <= center[0] <= width - radius
 
 
-def test_the_drawing_is_to_scale(shop):
+def test_the_drawing_is_to_scale(shop: Shop) -> None:
     root, found, outcome = scene(1)
     (rear, rear_radius), (front, front_radius) = circles(root, "planned")
-    scale = rear_radius / outcome.geometry.rear_radius_mm
-    assert front_radius / scale == pytest.approx(outcome.geometry.front_radius_mm, abs=0.2)
+    scale = rear_radius / outcome.figures.geometry.rear_radius_mm
+    assert front_radius / scale == pytest.approx(outcome.figures.geometry.front_radius_mm, abs=0.2)
     assert np.linalg.norm(front - rear) / scale == pytest.approx(1046, abs=0.5)
     ghosts = circles(root, "found")
-    assert ghosts[0][1] / scale == pytest.approx(found.baseline.rear_radius_mm, abs=0.2)
+    assert ghosts[0][1] / scale == pytest.approx(found.figures.geometry.rear_radius_mm, abs=0.2)
 
 
-def test_in_the_stand_the_chassis_stays_and_on_the_road_the_ground(shop):
+def test_in_the_stand_the_chassis_stays_and_on_the_road_the_ground(shop: Shop) -> None:
     stand, _, outcome = scene(9, view="stand")
     start, end = path_ends(stand, "planned level")
     slope = np.degrees(np.arctan2(end[1] - start[1], end[0] - start[0]))
-    assert slope == pytest.approx(outcome.geometry.pitch_deg, abs=0.05)  # the picture's y runs down
+    assert slope == pytest.approx(
+        outcome.figures.geometry.pitch_deg, abs=0.05
+    )  # the picture's y runs down
     road, _, _ = scene(9, view="road")
     start, end = path_ends(road, "planned level")
     assert start[1] == pytest.approx(end[1], abs=0.05)
 
 
-def test_a_magnified_drawing_says_so_and_triples_the_difference(shop):
+def test_a_magnified_drawing_says_so_and_triples_the_difference(shop: Shop) -> None:
     true, found, _ = scene(1)
     larger, _, _ = scene(1, magnify=3)
     text = "".join(larger.itertext())
     assert "Differences drawn ×3" in text
     assert "drawn ×" not in "".join(true.itertext())
 
-    def drop(root):
+    def drop(root: Element) -> Any:
         ghost, planned = circles(root, "found")[0][1], circles(root, "planned")[0][1]
-        return (ghost - planned) * found.baseline.rear_radius_mm / ghost
+        return (ghost - planned) * found.figures.geometry.rear_radius_mm / ghost
 
     assert drop(true) == pytest.approx(9, abs=0.2)
     assert drop(larger) == pytest.approx(27, abs=0.3)
 
 
-def test_a_wheel_that_does_not_change_has_no_ghost(shop):
+def test_a_wheel_that_does_not_change_has_no_ghost(shop: Shop) -> None:
     root, _, _ = scene(4)  # the front alone
     assert len(circles(root, "found")) == 1
 
 
-def test_the_text_equivalent_carries_the_figures(shop):
+def test_the_text_equivalent_carries_the_figures(shop: Shop) -> None:
     root, _, _ = scene(1)
     said = root.get("aria-label")
     assert "Green tourer, proposal A" in said
@@ -176,7 +186,7 @@ def test_the_text_equivalent_carries_the_figures(shop):
     assert root.find(f"{SVG}title").text in said
 
 
-def test_names_are_escaped(shop):
+def test_names_are_escaped(shop: Shop) -> None:
     with shop.step("name", "name", machine_id=1) as step:
         machines.rename(step, 1, '<b>&"')
     root, _, _ = scene(1)
@@ -184,7 +194,7 @@ def test_names_are_escaped(shop):
 
 
 @pytest.mark.parametrize("job_id", range(1, 12))
-def test_every_build_draws_frame_fork_and_cranks_or_seat(shop, job_id):
+def test_every_build_draws_frame_fork_and_cranks_or_seat(shop: Shop, job_id: int) -> None:
     root, found, _ = scene(job_id)
     classes = {name for node, _ in elements(root) for name in (node.get("class") or "").split()}
     if found.bike.kind == "bicycle":
@@ -194,7 +204,7 @@ def test_every_build_draws_frame_fork_and_cranks_or_seat(shop, job_id):
         assert ("stand" in classes) == (found.bike.side_stand is not None)
 
 
-def test_the_skeleton_hangs_on_the_measured_figures(shop):
+def test_the_skeleton_hangs_on_the_measured_figures(shop: Shop) -> None:
     bike = machine_of(machines.sheet(1))
     bones = skeleton_of(bike)
     assert bones.front_axle == (1046, 348)
@@ -220,7 +230,7 @@ def test_the_skeleton_hangs_on_the_measured_figures(shop):
         (500, "outside"),
     ],
 )
-def test_a_ribbons_peg_changes_shape_outside_the_band(change, shape):
+def test_a_ribbons_peg_changes_shape_outside_the_band(change: float, shape: str) -> None:
     root = parsed(ribbon(change, Band(-10, 15)))
     pegs = [node for node, _ in elements(root) if "peg" in (node.get("class") or "").split()]
     assert [peg.get("class") for peg in pegs] == [f"peg {shape}"]
@@ -229,7 +239,7 @@ def test_a_ribbons_peg_changes_shape_outside_the_band(change, shape):
     assert ("inside" if shape == "holds" else "outside") in root.get("aria-label")
 
 
-def test_a_ribbons_band_is_to_scale_with_zero_in_the_middle():
+def test_a_ribbons_band_is_to_scale_with_zero_in_the_middle() -> None:
     drawn = str(ribbon(0, Band(-10, 15)))
     band = re.search(r'class="band" d="M([\d.]+) 11H([\d.]+)"', drawn).groups()
     zero = 95
@@ -238,7 +248,7 @@ def test_a_ribbons_band_is_to_scale_with_zero_in_the_middle():
 
 
 @pytest.mark.parametrize("code", ["37-622", "130/80 ZR 18", "200/55 R 17", "60-622", "20-622"])
-def test_a_section_is_as_wide_and_high_as_the_code_says(code):
+def test_a_section_is_as_wide_and_high_as_the_code_says(code: str) -> None:
     reading = read_code(code)
     root = parsed(section_drawing(reading))
     text = "".join(root.itertext())
@@ -252,11 +262,11 @@ def test_a_section_is_as_wide_and_high_as_the_code_says(code):
     assert up[1] / across[0] == pytest.approx(ratio, abs=0.01)
 
 
-def test_without_a_width_there_is_no_section():
+def test_without_a_width_there_is_no_section() -> None:
     assert section_drawing(read_code("700C")) is None
 
 
-def test_writing_svg():
+def test_writing_svg() -> None:
     assert svg.number(12.04) == "12"
     assert svg.number(-0.04) == "0"
     assert svg.number(-3.25) in ("-3.2", "-3.3")
@@ -270,7 +280,7 @@ def test_writing_svg():
 
 @pytest.mark.parametrize("job_id", range(1, 12))
 @pytest.mark.parametrize("state", list(State))
-def test_lettering_keeps_apart_in_every_state(shop, job_id, state):
+def test_lettering_keeps_apart_in_every_state(shop: Shop, job_id: int, state: State) -> None:
     """Lines of a drawing's lettering never lie over each other, at desk size and on a phone."""
     job = jobs.job(job_id)
     sheet = machines.sheet(job.machine_id)
@@ -293,9 +303,10 @@ def test_lettering_keeps_apart_in_every_state(shop, job_id, state):
                 assert apart, (view, one[4], other[4])
 
 
-def lettered(text, size):
+def lettered(text: Element, size: int) -> Iterator[tuple[Any, ...]]:
     """Return a box for each line of a text as a phone shows it: 0.42 em a letter."""
-    x, y, line, words = float(text.get("x")), float(text.get("y")), 0, []
+    words: list[str] = []
+    x, y, line = float(text.get("x")), float(text.get("y")), 0
     crowded = "crowded" in text.get("class")
     boxes = []
     for span in text:
@@ -314,7 +325,7 @@ def lettered(text, size):
             yield left, base - 0.72 * size, left + wide, base, said
 
 
-def test_a_measured_pivot_is_where_the_swingarm_turns(shop):
+def test_a_measured_pivot_is_where_the_swingarm_turns(shop: Shop) -> None:
     sheet = machines.sheet(next(s.id for s in machines.sheets() if s.name == "Slipway enduro"))
     bones = skeleton_of(machine_of(sheet))
     assert bones.pivot == (424, 398)
@@ -323,7 +334,7 @@ def test_a_measured_pivot_is_where_the_swingarm_turns(shop):
     assert ("424", "398") in [(c.get("cx"), c.get("cy")) for c in pivots]
 
 
-def test_a_turned_headset_turns_the_fork_and_not_the_frame(shop):
+def test_a_turned_headset_turns_the_fork_and_not_the_frame(shop: Shop) -> None:
     sheet = machines.sheet(1)
     found = as_measured(machine_of(sheet))
     slack = outcome_of(found, read_proposal({"name": "A", "headset_turn_deg": -2.0}))
@@ -334,7 +345,7 @@ def test_a_turned_headset_turns_the_fork_and_not_the_frame(shop):
     assert drawn == pytest.approx(71.5 - 2.0, abs=0.02)
 
 
-def test_the_edge_drawing_touches_floor_and_edge():
+def test_the_edge_drawing_touches_floor_and_edge() -> None:
     root = parsed(edge_drawing(found_mm=343, planned_mm=368, step_mm=60))
     wheels = [c for c in root.iter(f"{SVG}circle") if c.get("class") in ("found", "planned")]
     for wheel, radius in zip(wheels, (343, 368), strict=True):
@@ -345,7 +356,7 @@ def test_the_edge_drawing_touches_floor_and_edge():
     assert "cannot climb it" in str(edge_drawing(found_mm=50, planned_mm=368, step_mm=60))
 
 
-def test_a_plot_keeps_its_lines_inside_and_in_order():
+def test_a_plot_keeps_its_lines_inside_and_in_order() -> None:
     down = [0.0, 50.0, 100.0]
     lines = [Line(down, [71.0, 72.5, 74.0], "found"), Line(down, [70.0, 71.6, 73.0], "planned")]
     root = parsed(plot("Head angle", "°", lines, digits=1, across="mm down"))
@@ -360,7 +371,7 @@ def test_a_plot_keeps_its_lines_inside_and_in_order():
 
 
 @pytest.mark.parametrize(("holes", "chord"), [(4, 70.711), (6, 50.0), (3, 86.603)])
-def test_the_chord_of_a_bolt_circle(holes, chord):
+def test_the_chord_of_a_bolt_circle(holes: int, chord: float) -> None:
     # On 100 mm: a square's side, a hexagon's, a triangle's.
     assert chord_mm(holes=holes, circle_mm=100.0) == pytest.approx(chord, abs=0.001)
     drawn = bolt_circle_drawing(holes=holes, circle_mm=100.0, hole_mm=8.5)
@@ -368,7 +379,7 @@ def test_the_chord_of_a_bolt_circle(holes, chord):
     assert f"{chord:.2f} mm" in drawn
 
 
-def test_the_foot_of_the_stand_drawing_stands_on_the_ground():
+def test_the_foot_of_the_stand_drawing_stands_on_the_ground() -> None:
     # A thin tire: the foot lies f cos w out and f sin w up in the machine's own frame.
     feet = []
     for lean in (11.0, 5.4):
@@ -384,11 +395,11 @@ def test_the_foot_of_the_stand_drawing_stands_on_the_ground():
         floor = re.search(r'class="stand-floor" d="M[\d.]+ ([\d.]+)L', drawn)
         feet.append((float(leg[2]), float(floor[1])))
         assert f"{lean:.1f}°" in drawn
-    for foot, floor in feet:
-        assert foot == pytest.approx(floor, abs=0.1)
+    for foot, ground in feet:
+        assert foot == pytest.approx(ground, abs=0.1)
 
 
-def test_a_log_strip_meets_its_limit_on_the_expected_day():
+def test_a_log_strip_meets_its_limit_on_the_expected_day() -> None:
     strip = LogStrip(
         "Rear",
         [(date(2026, 1, 1), 8.0), (date(2026, 7, 1), 5.0)],
@@ -407,7 +418,7 @@ def test_a_log_strip_meets_its_limit_on_the_expected_day():
     assert log_strip(LogStrip("Rear", [], None, [], None, [], date(2026, 9, 1))) is None
 
 
-def test_figures_on_a_log_strip_do_not_cover_each_other():
+def test_figures_on_a_log_strip_do_not_cover_each_other() -> None:
     # Half a year apart on seventeen years is 11 of 360: only the newest is written.
     looks = [(date(2026, 5, 10), 5.0), (date(2026, 11, 6), 4.9)]
     end = (date(2043, 2, 1), 1.6)

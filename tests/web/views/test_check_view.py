@@ -4,22 +4,28 @@ import math
 import re
 from dataclasses import replace
 from datetime import date
+from typing import Any
 
 import pytest
 
+from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Severity
 from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.sheet.sheet import Sheet
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
+from jentrik.web.shop import Shop
 from jentrik.web.views.check import waiting_for
-from jentrik.web.views.instruments import instruments_view
+from jentrik.web.views.instruments import InstrumentsView, Table, instruments_view
 from jentrik.web.views.parking import stands_view
 from tests.documents import MOTORCYCLE
 
 
-def judged(job_id, name="A", **changes):
+def judged(
+    job_id: int, name: str = "A", **changes: Any
+) -> tuple[PlanResult, Outcome, KeptProposal]:
     job = jobs.job(job_id)
     kept = next(one for one in job.proposals if one.name == name)
     found = as_measured(machine_of(machines.sheet(job.machine_id)), on=date(2026, 11, 23))
@@ -27,15 +33,15 @@ def judged(job_id, name="A", **changes):
     return found, outcome_of(found, read_proposal(values)), kept
 
 
-def sheet_of(job_id):
+def sheet_of(job_id: int) -> Sheet:
     return machines.sheet(jobs.job(job_id).machine_id)
 
 
-def table(view, caption):
+def table(view: InstrumentsView, caption: str) -> Table:
     return next(one for one in view.tables if one.caption.startswith(caption))
 
 
-def test_engine_speed_in_every_gear_and_none_beyond_what_the_engine_turns(shop):
+def test_engine_speed_in_every_gear_and_none_beyond_what_the_engine_turns(shop: Shop) -> None:
     found, outcome, _ = judged(6)  # primary 1.78, gears from 2.6, 39 over 17, at most 8200
     told = table(instruments_view(found, outcome), "Engine speed")
     overall = 1.78 * 2.6 * 39 / 17
@@ -46,7 +52,7 @@ def test_engine_speed_in_every_gear_and_none_beyond_what_the_engine_turns(shop):
     assert told.rows[0][4] == "–"  # 130 km/h in first is beyond the engine
 
 
-def test_a_wheel_that_stays_has_no_gear_table_and_a_ring_that_stays_no_choices(shop):
+def test_a_wheel_that_stays_has_no_gear_table_and_a_ring_that_stays_no_choices(shop: Shop) -> None:
     found, outcome, _ = judged(10)  # another front wheel only
     view = instruments_view(found, outcome)
     assert [one.caption for one in view.tables] == ["Tone rings, front and rear together"]
@@ -55,7 +61,7 @@ def test_a_wheel_that_stays_has_no_gear_table_and_a_ring_that_stays_no_choices(s
     assert (front[:2], front[-1]) == (["43", "44"], "48")
 
 
-def test_a_bicycles_development_and_setting(shop):
+def test_a_bicycles_development_and_setting(shop: Shop) -> None:
     found, outcome, _ = judged(1)
     view = instruments_view(found, outcome)
     first = table(view, "Development, 48-tooth").rows[0]
@@ -66,14 +72,14 @@ def test_a_bicycles_development_and_setting(shop):
     assert f"{2155 * 678 / 696:.0f} mm from the roll-out" in said
 
 
-def test_rungs_stop_at_the_speed_the_machine_is_ridden_at(shop):
+def test_rungs_stop_at_the_speed_the_machine_is_ridden_at(shop: Shop) -> None:
     found, outcome, _ = judged(7)  # the scooter, 80 km/h
     drawn = str(instruments_view(found, outcome).rungs)
     assert "true 80 shows" in drawn
     assert "true 100" not in drawn
 
 
-def test_the_stand_says_what_brings_the_old_lean_back(shop):
+def test_the_stand_says_what_brings_the_old_lean_back(shop: Shop) -> None:
     found, outcome, _ = judged(7)  # bigger wheels lift the scooter: it leans further
     view = stands_view(found, outcome, sheet_of(7))
     leans = {row.label: (row.found, row.planned) for row in view.rows}
@@ -81,13 +87,13 @@ def test_the_stand_says_what_brings_the_old_lean_back(shop):
     (puck,) = re.findall(r"(\d+)\u2009mm of puck", " ".join(view.says))
     # Thin tire: the foot hangs h cos w - b sin w above the ground at the old lean.
     out, up = 190 * math.cos(math.radians(10)), 0.0
-    up = out * math.tan(math.radians(float(outcome.stand_lean_deg)))
+    up = out * math.tan(math.radians(float(outcome.figures.parked.lean_deg)))
     above = up * math.cos(math.radians(10)) - out * math.sin(math.radians(10))
     assert int(puck) == round(above)
     assert view.drawing is not None
 
 
-def test_a_machine_without_stand_or_mass_says_what_would_tell(shop):
+def test_a_machine_without_stand_or_mass_says_what_would_tell(shop: Shop) -> None:
     found, outcome, _ = judged(1)
     assert stands_view(found, outcome, sheet_of(1)).rows == []
     bike = as_measured(read_bike(MOTORCYCLE["bike"]))
@@ -97,7 +103,7 @@ def test_a_machine_without_stand_or_mass_says_what_would_tell(shop):
     assert not any("tips" in row.label for row in view.rows)
 
 
-def test_slopes_from_an_assumed_mass_are_shown_as_estimates(shop):
+def test_slopes_from_an_assumed_mass_are_shown_as_estimates(shop: Shop) -> None:
     mass = {"kg": 180, "center_x_mm": 700, "center_height_mm": 540}
     bike = as_measured(read_bike({**MOTORCYCLE["bike"], "mass": mass}))
     lower = outcome_of(bike, read_proposal({"name": "A", "rear": {"overall_diameter_mm": 620}}))
@@ -109,7 +115,7 @@ def test_slopes_from_an_assumed_mass_are_shown_as_estimates(shop):
         assert any("assumed" in one for one in view.says) == marked
 
 
-def test_what_waits_names_the_proposals_own_figures(shop):
+def test_what_waits_names_the_proposals_own_figures(shop: Shop) -> None:
     job = jobs.job(10)
     _, outcome, kept = judged(10)
     waiting = waiting_for(machines.sheet(10), kept, outcome)
@@ -121,7 +127,9 @@ def test_what_waits_names_the_proposals_own_figures(shop):
 
 
 @pytest.mark.parametrize("job_id", range(1, 12))
-def test_what_a_mechanic_would_raise_stands_in_the_order_of_what_hurts(shop, job_id):
+def test_what_a_mechanic_would_raise_stands_in_the_order_of_what_hurts(
+    shop: Shop, job_id: int
+) -> None:
     for kept in jobs.job(job_id).proposals:
         _, outcome, _ = judged(job_id, kept.name)
         order = [Severity.STOP, Severity.CAUTION, Severity.NOTE]
@@ -158,7 +166,9 @@ def test_what_a_mechanic_would_raise_stands_in_the_order_of_what_hurts(shop, job
         (11, "A", {"load-index-below-spec", "axle-differs", "sensor-not-read"}),
     ],
 )
-def test_each_demo_job_raises_what_it_is_there_for(shop, job_id, name, rules):
+def test_each_demo_job_raises_what_it_is_there_for(
+    shop: Shop, job_id: int, name: str, rules: set[Any]
+) -> None:
     _, outcome, _ = judged(job_id, name)
     raised = {one.rule for one in outcome.findings if one.severity is not Severity.NOTE}
     notes = {one.rule for one in outcome.findings}

@@ -2,30 +2,37 @@
 
 from dataclasses import replace
 from datetime import date, timedelta
+from typing import Any
 
 import pytest
 
 from jentrik.core.errors import CodeError, OutOfRange
+from jentrik.core.job.change_words import change_in_words
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import documents, jobs, machines
+from jentrik.store.bench_data import bench_data
 from jentrik.store.listing import Wanted, jobs_listed, machines_listed
+from jentrik.store.machine_data import machine_data
 from jentrik.web.list_refresh import refresh
+from jentrik.web.shop import Shop
 from jentrik.web.views.address import Address
-from jentrik.web.views.bench import bench_view
+from jentrik.web.views.bench import BenchView, bench_view
 from jentrik.web.views.fields import Typed, code_field, complaint_of, figure_fields, strip_of
 from jentrik.web.views.figures import change, fixed, plain
+from jentrik.web.views.ledger import LedgerRow
 from jentrik.web.views.machines import machine_view
 from jentrik.web.views.verdict import Verdict, count_in_words
-from jentrik.web.views.words import change_in_words, due_in_words
+from jentrik.web.views.words import due_in_words
 
 MONDAY = date(2026, 11, 23)
 
 
-def bench(job_id, **address):
+def bench(job_id: int, **address: Any) -> BenchView:
     there = documents.on_bench(jobs.job(job_id), DEFAULT_POLICY, MONDAY)
-    return bench_view(there, Address(f"/jobs/{job_id}", **address))
+    shown = Address(f"/jobs/{job_id}", **address)
+    return bench_view(bench_data(there, shown.station), shown)
 
 
 @pytest.mark.parametrize(
@@ -40,12 +47,14 @@ def bench(job_id, **address):
         (1234.5, 1, "1234.5", "+1234.5"),
     ],
 )
-def test_figures_have_a_true_minus_and_no_signed_zero(value, digits, shown, moved):
+def test_figures_have_a_true_minus_and_no_signed_zero(
+    value: float | None, digits: int, shown: str, moved: str
+) -> None:
     assert fixed(value, digits) == shown
     assert change(value, digits) == moved
 
 
-def test_a_kept_figure_is_shown_as_it_would_be_typed():
+def test_a_kept_figure_is_shown_as_it_would_be_typed() -> None:
     assert [plain(value) for value in (1046.0, 71.5, -4.0, "37-622")] == [
         "1046",
         "71.5",
@@ -54,7 +63,7 @@ def test_a_kept_figure_is_shown_as_it_would_be_typed():
     ]
 
 
-def test_an_address_names_only_what_is_unusual():
+def test_an_address_names_only_what_is_unusual() -> None:
     address = Address("/jobs/1")
     assert address.at() == "/jobs/1"
     assert address.at(view="road", magnify=3) == "/jobs/1?view=road&magnify=3"
@@ -64,17 +73,17 @@ def test_an_address_names_only_what_is_unusual():
 @pytest.mark.parametrize(
     "query", [{}, {"station": "nowhere"}, {"view": "side"}, {"magnify": "2"}, {"magnify": "x"}]
 )
-def test_an_address_that_means_nothing_is_the_usual_one(query):
+def test_an_address_that_means_nothing_is_the_usual_one(query: dict[str, Any]) -> None:
     assert Address.of("/jobs/1", query) == Address("/jobs/1")
 
 
-def test_an_address_comes_back_as_it_was_written():
+def test_an_address_comes_back_as_it_was_written() -> None:
     query = {"station": "measure", "proposal": "B", "view": "road", "magnify": "6"}
     address = Address.of("/jobs/1", query)
     assert address.at() == "/jobs/1?station=measure&proposal=B&view=road&magnify=6"
 
 
-def test_a_complaint_is_cut_at_the_character():
+def test_a_complaint_is_cut_at_the_character() -> None:
     complaint = complaint_of(CodeError("No.", position=3), " 37-623 ")
     assert (complaint.before, complaint.at, complaint.after) == ("37-", "6", "23")
     assert complaint.marked
@@ -83,7 +92,7 @@ def test_a_complaint_is_cut_at_the_character():
     assert not complaint_of(OutOfRange("No."), "x").marked
 
 
-def test_a_refused_code_stays_as_typed_over_the_last_good_strip():
+def test_a_refused_code_stays_as_typed_over_the_last_good_strip() -> None:
     typed = Typed({"proposal:front.tire": "47-58"}, {"proposal:front.tire": CodeError("No.")})
     field = code_field("proposal:front.tire", "Front", "47-584", was="37-622", typed=typed)
     assert field.value == "47-58"
@@ -92,7 +101,7 @@ def test_a_refused_code_stays_as_typed_over_the_last_good_strip():
     assert field.id == "proposal-front-tire"
 
 
-def test_a_strip_says_what_follows_from_the_code():
+def test_a_strip_says_what_follows_from_the_code() -> None:
     strip = strip_of(read_code("37-622"))
     assert strip.sums.replace("\u2009", " ") == "bead seat 622 mm, 696 mm tall, rolls 2187 mm"
     assert strip.section is None
@@ -101,7 +110,7 @@ def test_a_strip_says_what_follows_from_the_code():
     assert strip_of(read_code("37-622"), section=True).section
 
 
-def test_complaints_about_fields_elsewhere_are_not_lost():
+def test_complaints_about_fields_elsewhere_are_not_lost() -> None:
     typed = Typed({}, {"a": OutOfRange("One."), "b": OutOfRange("Two.")})
     assert [stray.message for stray in typed.strays(["a"])] == ["Two."]
 
@@ -116,12 +125,12 @@ def test_complaints_about_fields_elsewhere_are_not_lost():
         (4, "Fri 27 Nov", ""),
     ],
 )
-def test_when_a_job_is_due(days, said, tone):
+def test_when_a_job_is_due(days: int, said: str, tone: str) -> None:
     assert due_in_words(MONDAY + timedelta(days=days), MONDAY) == (said, tone)
     assert due_in_words(None, MONDAY) == ("", "")
 
 
-def finding(severity, where="bike", headline="h", message="m"):
+def finding(severity: str, where: str = "bike", headline: str = "h", message: str = "m") -> Finding:
     return Finding("rule", Severity(severity), where, headline, message, "source")
 
 
@@ -134,13 +143,13 @@ def finding(severity, where="bike", headline="h", message="m"):
         (("stop", "caution", "caution"), "1 stop, 2 cautions"),
     ],
 )
-def test_findings_are_counted_in_words(severities, said):
+def test_findings_are_counted_in_words(severities: tuple[Any, ...], said: str) -> None:
     told = [finding(one, headline=str(nth)) for nth, one in enumerate(severities)]
     told += [replace(one, where="rear") for one in told]  # the same of the other wheel
     assert count_in_words(tuple(told)) == said
 
 
-def test_what_is_said_of_both_wheels_is_said_once():
+def test_what_is_said_of_both_wheels_is_said_once() -> None:
     verdict = Verdict(
         "A",
         "",
@@ -156,7 +165,7 @@ def test_what_is_said_of_both_wheels_is_said_once():
     assert second.ends == []
 
 
-def test_a_change_in_words(shop):
+def test_a_change_in_words(shop: Shop) -> None:
     sheet = machines.sheet(1)
     assert change_in_words(sheet, {}) == "nothing changed yet"
     changes = {"rear": {"tire": "47-584"}, "fork": {"length_mm": 400}, "lower_cup_mm": 5}
@@ -166,7 +175,7 @@ def test_a_change_in_words(shop):
     )
 
 
-def test_the_stations_say_how_far_the_job_is(shop):
+def test_the_stations_say_how_far_the_job_is(shop: Shop) -> None:
     view = bench(1)
     far = {link.label: link.hint for link in view.stations}
     assert far["Read"] == "2 of 2 tires read"
@@ -176,7 +185,7 @@ def test_the_stations_say_how_far_the_job_is(shop):
     assert [link.label for link in view.stations if link.current] == ["Propose"]
 
 
-def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop):
+def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop: Shop) -> None:
     with shop.step("off", "off", machine_id=1) as step:
         machines.clear_figure(step, 1, "wheelbase_mm")
     view = bench(1)
@@ -186,11 +195,11 @@ def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop):
     refresh(shop)
     row = next(row for row in jobs_listed(Wanted()).rows if row.id == 1)
     assert (row.says, row.station, row.so_far) == ("waits for figures", "measure", "1 missing")
-    sheet = machine_view(machines.sheet(1), "/machines/1", typed=Typed())
+    sheet = machine_view(machine_data(1), "/machines/1", typed=Typed())
     assert sheet.drawing is None
 
 
-def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop):
+def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop: Shop) -> None:
     with shop.step("big", "big", job_id=1) as step:
         kept = jobs.job(1).proposals[0]
         jobs.set_changes(step, kept.id, {"front": {"overall_diameter_mm": 1500.0}})
@@ -202,12 +211,12 @@ def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop):
     assert "run into" in next(row for row in jobs_listed(Wanted()).rows if row.id == 1).says
 
 
-def rows_of(job_id, **address):
+def rows_of(job_id: int, **address: Any) -> dict[str, LedgerRow]:
     view = bench(job_id, **address)
     return {row.label: row for row in view.drawn.rows}
 
 
-def test_the_ledger_of_the_green_tourer(shop):
+def test_the_ledger_of_the_green_tourer(shop: Shop) -> None:
     rows = rows_of(1)
     # Both radii 348 -> 339; trail (339 cos 71.5 - 50) / sin 71.5 = 60.7.
     height = rows["Bottom-bracket height"]
@@ -220,7 +229,7 @@ def test_the_ledger_of_the_green_tourer(shop):
     assert rows["Circumference, front"].moved == "−57"
 
 
-def test_the_ledger_of_a_motorcycle_speaks_of_rake_and_stand(shop):
+def test_the_ledger_of_a_motorcycle_speaks_of_rake_and_stand(shop: Shop) -> None:
     rows = rows_of(10)
     assert "Head angle" not in rows
     assert rows["Rake"].moved.startswith("−")
@@ -229,12 +238,12 @@ def test_the_ledger_of_a_motorcycle_speaks_of_rake_and_stand(shop):
     assert rows["Seat height"].found == "890"
 
 
-def test_an_assumed_figure_is_marked_in_the_ledger(shop):
+def test_an_assumed_figure_is_marked_in_the_ledger(shop: Shop) -> None:
     assert rows_of(3)["Seat angle"].assumed
     assert not rows_of(3)["Head angle"].assumed
 
 
-def test_groups_of_fields_keep_the_order_of_the_work(shop):
+def test_groups_of_fields_keep_the_order_of_the_work(shop: Shop) -> None:
     names = [group.name for group in figure_fields(machines.sheet(6), typed=Typed())]
     assert names == [
         "Front wheel",
@@ -251,7 +260,7 @@ def test_groups_of_fields_keep_the_order_of_the_work(shop):
     ]
 
 
-def test_machines_are_listed_with_what_is_assumed_and_on_the_bench(shop):
+def test_machines_are_listed_with_what_is_assumed_and_on_the_bench(shop: Shop) -> None:
     refresh(shop)
     rows = {row.name: row for row in machines_listed(Wanted()).rows}
     assert list(rows) == sorted(rows)

@@ -144,7 +144,7 @@ def usual_least(bike: Bike, direction: str, policy: Policy) -> float:
     """Return the least gap in mm where no one stated one: the shop's, by kind and direction."""
     room = policy.room
     if bike.kind == "bicycle":
-        return room.racing_mm if bike.use == "racing" else room.bicycle_mm
+        return room.racing_mm if bike.riding.use == "racing" else room.bicycle_mm
     return room.motorcycle_tread_mm if direction == "radial" else room.motorcycle_side_mm
 
 
@@ -267,7 +267,7 @@ def _takes(
     gap: float,
 ) -> tuple[tuple[Take, ...], tuple[str, ...]]:
     takes: list[tuple[str, float | None]] = []
-    if bike.ground == "mud":
+    if bike.riding.ground == "mud":
         takes.append((MUD, policy.room.mud_mm))
     if place.direction == "side":
         takes.append((RIM, _wider_on_rim(found, planned)))
@@ -281,7 +281,7 @@ def _takes(
     else:
         if bike.kind == "motorcycle":
             takes.append(
-                (GROWTH, growth_mm(planned, top_speed_kmh=bike.top_speed_kmh, policy=policy))
+                (GROWTH, growth_mm(planned, top_speed_kmh=bike.riding.top_speed_kmh, policy=policy))
             )
         if bike.suspension.at(place.wheel).travel_mm:
             takes.append((TRAVEL, _travel_takes(place, found, planned, moves, gap)))

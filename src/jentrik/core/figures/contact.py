@@ -58,7 +58,7 @@ def contact(bike: Bike, figures: Geometry, bracket: Point | None) -> Contact:
         up, ahead = saddle[1] - float(bracket[1]), float(bracket[0]) - saddle[0]
         values["seat_angle_at_saddle_deg"] = math.degrees(math.atan2(up, ahead))
         values["saddle_to_cranks_mm"] = math.hypot(up, ahead)
-    if figures.bb_height_mm is not None and bike.crank_mm is not None:
+    if figures.bb_height_mm is not None and bike.cranks.length_mm is not None:
         values["pedal_height_mm"] = _pedal_height(bike, figures)
     stands = bracket or feet
     if saddle and bar and stands:
@@ -75,14 +75,14 @@ def figure_of(key: str, figures: Geometry, touched: Contact) -> float | None:
 
 def _pedal_height(bike: Bike, figures: Geometry) -> float:
     assert figures.bb_height_mm is not None
-    assert bike.crank_mm is not None
-    return float(figures.bb_height_mm) - bike.crank_mm - PEDAL_HALF_MM
+    assert bike.cranks.length_mm is not None
+    return float(figures.bb_height_mm) - bike.cranks.length_mm - PEDAL_HALF_MM
 
 
 def moved(bike: Bike, change: ContactChange) -> Bike:
     """Return the machine with bar, saddle and crank moved on its chassis, as found."""
-    head = math.radians(bike.head_angle_deg)
-    seat = math.radians(bike.seat_angle_deg or 90.0)
+    head = math.radians(bike.frame.head_angle_deg)
+    seat = math.radians(bike.frame.seat_angle_deg or 90.0)
     along = change.spacers_mm
     moves = {
         PointRole.BAR: (-along * math.cos(head), along * math.sin(head) + change.bar_rise_mm),
@@ -91,9 +91,11 @@ def moved(bike: Bike, change: ContactChange) -> Bike:
             change.saddle_rise_mm * math.sin(seat),
         ),
     }
-    points = tuple(_moved(point, moves) for point in bike.points)
-    crank = bike.crank_mm if change.crank_mm is None else change.crank_mm
-    return replace(bike, points=points, crank_mm=crank)
+    points = tuple(_moved(point, moves) for point in bike.frame.points)
+    crank = bike.cranks.length_mm if change.crank_mm is None else change.crank_mm
+    return replace(
+        bike, frame=replace(bike.frame, points=points), cranks=replace(bike.cranks, length_mm=crank)
+    )
 
 
 def _moved(point: NamedPoint, moves: Mapping[PointRole, tuple[float, float]]) -> NamedPoint:

@@ -22,7 +22,7 @@ from jentrik.core.geometry.tipping import (
     tips_away_deg,
     tips_over_foot_deg,
 )
-from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.machine import Bike, SideStand
 from jentrik.core.machine.wheel import Wheels
 
 
@@ -61,20 +61,12 @@ def parked(
     found = math.radians(stand.lean_deg)
     foot_out, foot_up = stand.foot_out_mm * math.cos(found), stand.foot_out_mm * math.sin(found)
     foot_x, now_up = _placed((stand.foot_x_mm, foot_up), pose)
-    base = bike.wheelbase_mm if pose is None else float(pose.wheelbase_mm)
+    base = bike.frame.wheelbase_mm if pose is None else float(pose.wheelbase_mm)
     old, new = (crown_radius(one, x_mm=foot_x, wheelbase_mm=base) for one in (bike.wheels, wheels))
     round_lean = None
     if old is not None and new is not None:
         round_lean = _round_lean(stand.lean_deg, stand.foot_out_mm, now_up - foot_up, old, new)
-    wanted = None
-    if pose is not None:
-        pivot = None
-        if stand.pivot_height_mm is not None:
-            _, pivot_up = _placed((stand.foot_x_mm, stand.pivot_height_mm), pose)
-            pivot = (stand.pivot_out_mm or 0.0, pivot_up)
-        wanted = stand_for(
-            wanted_deg=stand.lean_deg, foot_out_mm=foot_out, foot_up_mm=now_up, pivot=pivot
-        )
+    wanted = None if pose is None else _wanted(stand, foot_out, now_up, pose)
     center = bike.mass
     if center.center_x_mm is None or center.center_height_mm is None:
         return Parked(lean_deg, round_lean, lean_deg, None, None, wanted)
@@ -89,11 +81,29 @@ def parked(
         foot_x_mm=foot_x,
         foot_out_mm=foot_out * math.cos(lean) + now_up * math.sin(lean),
     )
-    in_gust, seat = None, touched.seat_height_mm
-    if center.kg is not None and seat is not None:
-        gust = gust_share(on, mass_kg=center.kg, wind_kmh=wind_kmh, seat_height_mm=seat)
-        in_gust = tips_away_deg(on, gust_share=gust)
+    in_gust = _in_gust(on, center.kg, touched.seat_height_mm, wind_kmh)
     return Parked(lean_deg, round_lean, tips_away_deg(on), in_gust, tips_over_foot_deg(on), wanted)
+
+
+def _wanted(stand: SideStand, foot_out_mm: float, foot_up_mm: float, pose: Pose) -> StandWanted:
+    """Return what brings the lean as found back on the machine as planned."""
+    pivot = None
+    if stand.pivot_height_mm is not None:
+        _, pivot_up = _placed((stand.foot_x_mm, stand.pivot_height_mm), pose)
+        pivot = (stand.pivot_out_mm or 0.0, pivot_up)
+    return stand_for(
+        wanted_deg=stand.lean_deg, foot_out_mm=foot_out_mm, foot_up_mm=foot_up_mm, pivot=pivot
+    )
+
+
+def _in_gust(
+    on: OnStand, kg: float | None, seat_height_mm: float | None, wind_kmh: float
+) -> float | None:
+    """Return the slope a gust leaves it, degrees; None without its mass or its seat height."""
+    if kg is None or seat_height_mm is None:
+        return None
+    gust = gust_share(on, mass_kg=kg, wind_kmh=wind_kmh, seat_height_mm=seat_height_mm)
+    return tips_away_deg(on, gust_share=gust)
 
 
 def _placed(point: Point, pose: Pose | None) -> tuple[float, float]:
@@ -129,13 +139,13 @@ def on_center_stand(bike: Bike, wheels: Wheels, pose: Pose) -> tuple[float, floa
     if stand is None:
         return None
     radius = {"front": bike.wheels.radius_mm("front"), "rear": bike.wheels.radius_mm("rear")}
-    axles = {"front": (bike.wheelbase_mm, radius["front"]), "rear": bike.rear_axle}
+    axles = {"front": (bike.frame.wheelbase_mm, radius["front"]), "rear": bike.rear_axle}
     planned = {"front": pose.front_axle, "rear": pose.rear_axle}
     other = "front" if stand.lifts == "rear" else "rear"
     ahead = stand.feet_x_mm
     if stand.lifts == "front":
         rise = axles["front"][1] - axles["rear"][1]
-        level = bike.wheelbase_mm**2 + rise**2 - (rise + stand.gap_mm) ** 2
+        level = bike.frame.wheelbase_mm**2 + rise**2 - (rise + stand.gap_mm) ** 2
         if level < 0:  # no machine is lifted by more than it is long
             return None
         ahead -= math.sqrt(level)

@@ -14,7 +14,7 @@ BICYCLE_KG = 15.0  # where no one weighed it
 
 def axle_share_kg(bike: Bike, end: End) -> float | None:
     """Return about what one wheel carries in kg; None on a motorcycle or without a rider's mass."""
-    if bike.kind != "bicycle" or bike.rider_kg is None:
+    if bike.kind != "bicycle" or bike.riding.rider_kg is None:
         return None
     own = BICYCLE_KG if bike.mass.kg is None else bike.mass.kg
-    return SHARE[end] * (bike.rider_kg + (bike.luggage_kg or 0.0) + own)
+    return SHARE[end] * (bike.riding.rider_kg + (bike.riding.luggage_kg or 0.0) + own)

@@ -42,13 +42,13 @@ def pedal_lean(
 
     `sinks_mm` is how far the bottom bracket comes down with the rider on.
     """
-    height, out = touched.pedal_height_mm, bike.pedal_edge_mm
+    height, out = touched.pedal_height_mm, bike.cranks.pedal_edge_mm
     if height is not None:
         height -= sinks_mm
-    if height is None or out is None or bike.chainstay_mm is None:
+    if height is None or out is None or bike.frame.chainstay_mm is None:
         return None
     wheelbase = float(figures.wheelbase_mm)
-    crown = crown_radius(wheels, x_mm=bike.chainstay_mm, wheelbase_mm=wheelbase)
+    crown = crown_radius(wheels, x_mm=bike.frame.chainstay_mm, wheelbase_mm=wheelbase)
     if crown is None:
         return None
     return float(lean_at_touch(height_mm=height, out_mm=out, crown_radius_mm=crown))
@@ -57,7 +57,7 @@ def pedal_lean(
 def leans(bike: Bike, wheels: Wheels, figures: Geometry) -> Mapping[str, float]:
     """Return the lean in degrees at which each place touches whose way out was measured."""
     angles = {}
-    for point in bike.points:
+    for point in bike.frame.points:
         place = figures.points.get(point.name)
         if point.out_mm is None or not point.out_mm or place is None:
             continue
@@ -106,13 +106,13 @@ def toe_room(
     if straight is None or crank_mm is None or center is None or height is None:
         return None
     radius, width = float(figures.front_radius_mm), wheels.front.width_mm
-    if bike.pedal_edge_mm is None or width is None:
+    if bike.cranks.pedal_edge_mm is None or width is None:
         return ToeRoom(straight, None)
     level = max(float(center) ** 2 - (radius - float(height)) ** 2, 0.0) ** 0.5
     turned = turned_room(
         bracket=(0.0, float(height)),
         crank_mm=crank_mm,
-        pedal_out_mm=max(bike.pedal_edge_mm - PEDAL_HALF_WIDTH_MM, 0.0),
+        pedal_out_mm=max(bike.cranks.pedal_edge_mm - PEDAL_HALF_WIDTH_MM, 0.0),
         front_axle=(level, radius),
         head_angle_deg=float(figures.head_angle_deg),
         radius_mm=radius,

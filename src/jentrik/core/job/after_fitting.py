@@ -48,7 +48,7 @@ def _expected(
     for end in ENDS:
         yield from _of_tire(outcome, end)
     yield from _of_chassis(found, outcome, doubts)
-    for spot in outcome.clearances:
+    for spot in outcome.figures.clearances:
         if spot.predicted_gap_mm is not None:
             yield Expectation(
                 f"place:{spot.place.name}",
@@ -61,7 +61,7 @@ def _expected(
 
 
 def _of_tire(outcome: Outcome, end: End) -> Iterator[Expectation]:
-    wheel = outcome.wheels.at(end)
+    wheel = outcome.figures.wheels.at(end)
     tire = wheel.tire
     if getattr(outcome.proposal, end).tire is None or tire is None:
         return
@@ -87,7 +87,7 @@ def _of_tire(outcome: Outcome, end: End) -> Iterator[Expectation]:
 def _of_chassis(
     found: PlanResult, outcome: Outcome, doubts: Mapping[str, float]
 ) -> Iterator[Expectation]:
-    figures, bicycle = outcome.geometry, found.bike.kind == "bicycle"
+    figures, bicycle = outcome.figures.geometry, found.bike.kind == "bicycle"
     angle = "head_angle_deg" if bicycle else "rake_deg"
     yield Expectation(
         angle,
@@ -104,25 +104,29 @@ def _of_chassis(
             float(figures.bb_height_mm),
             doubts.get("bb_height_mm", 0.0) + USUAL_PLUS_MINUS["bb_height_mm"],
         )
-    elif outcome.contact.seat_height_mm is not None:
+    elif outcome.figures.contact.seat_height_mm is not None:
         yield Expectation(
-            "seat_height_mm", "Seat height", "mm", outcome.contact.seat_height_mm, 2 * TAPE_MM
+            "seat_height_mm",
+            "Seat height",
+            "mm",
+            outcome.figures.contact.seat_height_mm,
+            2 * TAPE_MM,
         )
 
 
 def _parked_and_rolled(bike: Bike, outcome: Outcome) -> Iterator[Expectation]:
-    if outcome.stand_lean_deg is not None:
+    if outcome.figures.stand_lean_deg is not None:
         yield Expectation(
             "side_stand.lean_deg",
             "Lean on the side stand",
             "°",
-            float(outcome.stand_lean_deg),
+            outcome.figures.stand_lean_deg,
             2 * FINDER_DEG,
         )
     meter = bike.speedometer
     as_found = bike.wheels.at(meter.end).rolled_mm if meter else None
     if meter is not None and as_found is not None:
-        ratio = float(getattr(outcome.speed, f"circumference_ratio_{meter.end}"))
+        ratio = float(getattr(outcome.figures.speed, f"circumference_ratio_{meter.end}"))
         rolled = as_found * ratio
         yield Expectation(
             f"{meter.end}.rolled_mm", f"Roll-out, {meter.end}", "mm", rolled, rolled * 0.01
@@ -130,19 +134,19 @@ def _parked_and_rolled(bike: Bike, outcome: Outcome) -> Iterator[Expectation]:
 
 
 def _gap_doubt(outcome: Outcome, end: str) -> float:
-    tire = getattr(outcome.wheels, end).tire
+    tire = getattr(outcome.figures.wheels, end).tire
     return GAUGE_MM + nominal_worth(tire) / 2
 
 
 def sensed_ratio(outcome: Outcome, measured: Mapping[str, float]) -> float:
     """Return what feeds the instrument as fitted over as found: by the measured wheel, if any."""
-    ratio, end = outcome.speed.sensed_ratio, outcome.sensed_end
+    ratio, end = outcome.figures.speed.sensed_ratio, outcome.sensed_end
     if ratio is None or end is None:
         return 1.0
     diameter = measured.get(f"{end}.overall_diameter_mm")
     if diameter is None:
         return float(ratio)
-    return float(ratio) * diameter / outcome.wheels.at(end).diameter_mm
+    return float(ratio) * diameter / outcome.figures.wheels.at(end).diameter_mm
 
 
 @dataclass(frozen=True, slots=True)

@@ -18,8 +18,13 @@ from jentrik.core.machine.machine import (
     Bike,
     CenterStand,
     Clearance,
+    Cranks,
+    Fork,
+    Frame,
+    MakersSheet,
     Mass,
     NamedPoint,
+    Riding,
     SideStand,
     Speedometer,
 )
@@ -48,25 +53,6 @@ from jentrik.core.tirecode.sidewall import known_code
 Values = Mapping[str, Any]
 T = TypeVar("T")
 _SAME_LENGTH_MM = 0.5
-_OF_THE_BIKE = (  # figures that stand on a machine itself, under their own names
-    "wheelbase_mm",
-    "chainstay_mm",
-    "bb_height_mm",
-    "seat_angle_deg",
-    "steering_lock_deg",
-    "stack_mm",
-    "reach_mm",
-    "crank_mm",
-    "top_speed_kmh",
-    "use",
-    "ground",
-    "pedal_edge_mm",
-    "pedals",
-    "frame_material",
-    "outfit",
-    "rider_kg",
-    "luggage_kg",
-)
 
 
 def bike_of(values: Values) -> Bike:
@@ -79,39 +65,52 @@ def bike_of(values: Values) -> Bike:
     for end in ENDS:
         with blamed_on(end):
             wheels[end] = wheel_of(values.get(end) or {})
-    fork = values.get("fork") or {}
-    given: dict[str, Any] = {name: values.get(name) for name in _OF_THE_BIKE}
-    _must_be_numbers(Bike, given)
-    with blamed_on("fork"):
-        _must_be_numbers(_Fork, fork)
     return Bike(
         name=values["name"],
         kind=values["kind"],
         vehicle_class=values.get("class") or values["kind"],
-        head_angle_deg=_head_angle(values),
-        fork_length_mm=_fork_length(fork),
-        fork_offset_mm=fork["offset_mm"],
-        fork_longest_mm=fork.get("longest_mm"),
-        fork_rated_bead_seat_mm=fork.get("rated_bead_seat_mm"),
+        frame=_frame(values),
+        fork=_fork(values),
         front=wheels["front"],
         rear=wheels["rear"],
-        spec=_specs(values.get("spec") or {}),
-        points=_points(values),
-        speedometer=_part(values, "speedometer", Speedometer, None),
-        clearances=_each(values, "clearances", Clearance),
+        suspension=_suspension(values.get("suspension")),
+        cranks=_filled(Cranks, {**values, "length_mm": values.get("crank_mm")}),
+        gearing=_gearing(values.get("gearing")),
+        mass=_part(values, "mass", Mass, WEIGHTLESS),
+        riding=_filled(Riding, values),
         side_stand=_part(values, "side_stand", SideStand, None),
         center_stand=_center_stand(values),
-        mass=_part(values, "mass", Mass, WEIGHTLESS),
-        approved=tuple(_approved(values.get("approved", ()))),
-        suspension=_suspension(values.get("suspension")),
-        positions=_each(values, "positions", Position),
-        design=_design(values.get("design") or {}),
-        gearing=_gearing(values.get("gearing")),
-        **given,
+        speedometer=_part(values, "speedometer", Speedometer, None),
+        clearances=_each(values, "clearances", Clearance),
+        maker=MakersSheet(
+            _specs(values.get("spec") or {}),
+            tuple(_approved(values.get("approved", ()))),
+            _design(values.get("design") or {}),
+        ),
     )
 
 
-class _Fork:
+def _frame(values: Values) -> Frame:
+    given = {
+        **values,
+        "head_angle_deg": _head_angle(values),
+        "material": values.get("frame_material"),
+        "points": _points(values),
+        "positions": _each(values, "positions", Position),
+    }
+    return _filled(Frame, given)
+
+
+def _fork(values: Values) -> Fork:
+    fork = values.get("fork") or {}
+    with blamed_on("fork"):
+        _must_be_numbers(_ForkFigures, fork)
+    return _filled(
+        Fork, {**fork, "length_mm": _fork_length(fork), "lock_deg": values.get("steering_lock_deg")}
+    )
+
+
+class _ForkFigures:
     """The figures of a fork, for their kinds alone."""
 
     length_mm: float

@@ -161,74 +161,116 @@ class NamedPoint:
 
 
 @dataclass(frozen=True, slots=True)
-class Bike:
-    """A machine as found, measured in one state on level ground."""
+class Frame:
+    """The frame as it stands: measured in one state on level ground."""
 
-    name: str
-    kind: Kind
     wheelbase_mm: float
     head_angle_deg: float
-    fork_length_mm: float
-    fork_offset_mm: float
-    front: Wheel
-    rear: Wheel
-    vehicle_class: VehicleClass
     chainstay_mm: float | None = None
     bb_height_mm: float | None = None
     seat_angle_deg: float | None = None
     stack_mm: float | None = None
     reach_mm: float | None = None
-    crank_mm: float | None = None
+    material: FrameMaterial | None = None
     points: tuple[NamedPoint, ...] = ()
-    spec: dict[End, WheelSpec] | None = None
-    speedometer: Speedometer | None = None
-    clearances: tuple[Clearance, ...] = ()
-    side_stand: SideStand | None = None
-    center_stand: CenterStand | None = None
-    mass: Mass = WEIGHTLESS
-    approved: tuple[ApprovedPair, ...] = ()
-    suspension: Suspension = RIGID
     positions: tuple[Position, ...] = ()
-    fork_longest_mm: float | None = None
-    fork_rated_bead_seat_mm: float | None = None  # the largest wheel the fork is made for
-    frame_material: FrameMaterial | None = None
-    outfit: Outfit | None = None
-    rider_kg: float | None = None
-    luggage_kg: float | None = None
-    steering_lock_deg: float | None = None
-    gearing: Gearing = UNGEARED
-    top_speed_kmh: float | None = None
-    use: Use | None = None
-    ground: Ground | None = None
-    pedal_edge_mm: float | None = None  # the pedal's outer edge, from the machine's middle
-    pedals: Pedals | None = None
-    design: Mapping[str, float] = field(default_factory=dict)  # the maker's own figures, by key
 
     def __post_init__(self) -> None:
         check_figures(
             self,
             "wheelbase_mm",
             "head_angle_deg",
-            "fork.length_mm",
-            "fork.offset_mm",
-            "fork.longest_mm",
             "chainstay_mm",
             "bb_height_mm",
             "seat_angle_deg",
             "stack_mm",
             "reach_mm",
-            "crank_mm",
-            "top_speed_kmh",
-            "pedal_edge_mm",
-            "steering_lock_deg",
-            "fork.rated_bead_seat_mm",
-            "rider_kg",
-            "luggage_kg",
         )
+
+
+@dataclass(frozen=True, slots=True)
+class Fork:
+    """The fork: along the steering axis, and square to it; how far the bar turns it."""
+
+    length_mm: float
+    offset_mm: float
+    longest_mm: float | None = None  # the longest the frame's maker allows
+    rated_bead_seat_mm: float | None = None  # the largest wheel the fork is made for
+    lock_deg: float | None = None
+
+    def __post_init__(self) -> None:
+        for name in ("length_mm", "offset_mm", "longest_mm", "rated_bead_seat_mm"):
+            check_figure(f"fork.{name}", getattr(self, name))
+        check_figure("steering_lock_deg", self.lock_deg)
+
+
+@dataclass(frozen=True, slots=True)
+class Cranks:
+    """The cranks and what is on them."""
+
+    length_mm: float | None = None
+    pedal_edge_mm: float | None = None  # the pedal's outer edge, from the machine's middle
+    pedals: Pedals | None = None
+
+    def __post_init__(self) -> None:
+        check_figure("crank_mm", self.length_mm)
+        check_figures(self, "pedal_edge_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class Riding:
+    """What the machine is ridden for, how fast, and with what on it."""
+
+    use: Use | None = None
+    ground: Ground | None = None
+    outfit: Outfit | None = None
+    top_speed_kmh: float | None = None
+    rider_kg: float | None = None
+    luggage_kg: float | None = None
+
+    def __post_init__(self) -> None:
+        check_figures(self, "top_speed_kmh", "rider_kg", "luggage_kg")
+
+
+@dataclass(frozen=True, slots=True)
+class MakersSheet:
+    """What the maker says: of each wheel, of pairs that are allowed, and its own figures by key."""
+
+    wheels: Mapping[End, WheelSpec] = field(default_factory=dict)
+    pairs: tuple[ApprovedPair, ...] = ()
+    figures: Mapping[str, float] = field(default_factory=dict)
+
+
+NO_CRANKS = Cranks()
+NOT_SAID = Riding()
+NO_SHEET = MakersSheet()
+
+
+@dataclass(frozen=True, slots=True)
+class Bike:
+    """A machine as found, measured in one state on level ground."""
+
+    name: str
+    kind: Kind
+    vehicle_class: VehicleClass
+    frame: Frame
+    fork: Fork
+    front: Wheel
+    rear: Wheel
+    suspension: Suspension = RIGID
+    cranks: Cranks = NO_CRANKS
+    gearing: Gearing = UNGEARED
+    mass: Mass = WEIGHTLESS
+    riding: Riding = NOT_SAID
+    side_stand: SideStand | None = None
+    center_stand: CenterStand | None = None
+    speedometer: Speedometer | None = None
+    clearances: tuple[Clearance, ...] = ()
+    maker: MakersSheet = NO_SHEET
 
     def place_of(self, role: PointRole, places: Mapping[str, P]) -> P | None:
         """Return where the point of a role is among named places; None where it has none."""
-        for point in self.points:
+        for point in self.frame.points:
             if point.role is role and point.name in places:
                 return places[point.name]
         return None
@@ -248,7 +290,7 @@ class Bike:
 
         Refuses a name that is not on the sheet.
         """
-        for position in self.positions:
+        for position in self.frame.positions:
             if position.name == name or (name is None and position.fitted):
                 return position
         if name is None:
@@ -256,35 +298,35 @@ class Bike:
         raise OutOfRange(
             f"This machine has no position called “{name[:40]}”.",
             field="position",
-            expected=" or ".join(p.name for p in self.positions) or "a position on its sheet",
+            expected=" or ".join(p.name for p in self.frame.positions) or "a position on its sheet",
         )
 
     def chassis(self) -> Chassis:
         """Return the rigid chassis; refuses a machine that cannot stand as measured."""
         radius = {"front": self.wheels.radius_mm("front"), "rear": self.wheels.radius_mm("rear")}
         axles = Axles(
-            wheelbase_mm=self.wheelbase_mm,
-            head_angle_deg=self.head_angle_deg,
+            wheelbase_mm=self.frame.wheelbase_mm,
+            head_angle_deg=self.frame.head_angle_deg,
             front_radius_mm=radius["front"],
             rear_radius_mm=radius["rear"],
-            fork_length_mm=self.fork_length_mm,
-            fork_offset_mm=self.fork_offset_mm,
+            fork_length_mm=self.fork.length_mm,
+            fork_offset_mm=self.fork.offset_mm,
         )
         place = None
-        if self.chainstay_mm is not None and self.bb_height_mm is not None:
+        if self.frame.chainstay_mm is not None and self.frame.bb_height_mm is not None:
             place = bottom_bracket(
                 rear_radius_mm=radius["rear"],
-                chainstay_mm=self.chainstay_mm,
-                bb_height_mm=self.bb_height_mm,
+                chainstay_mm=self.frame.chainstay_mm,
+                bb_height_mm=self.frame.bb_height_mm,
             )
         return Chassis(
             axles=axles,
             bottom_bracket=place,
-            bb_height_mm=self.bb_height_mm,
-            seat_angle_deg=self.seat_angle_deg,
-            stack_mm=self.stack_mm,
-            reach_mm=self.reach_mm,
-            points={point.name: (point.x_mm, point.height_mm) for point in self.points},
+            bb_height_mm=self.frame.bb_height_mm,
+            seat_angle_deg=self.frame.seat_angle_deg,
+            stack_mm=self.frame.stack_mm,
+            reach_mm=self.frame.reach_mm,
+            points={point.name: (point.x_mm, point.height_mm) for point in self.frame.points},
         )
 
 

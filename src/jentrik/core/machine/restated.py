@@ -25,15 +25,11 @@ def restated(
     """
     chassis = bike.chassis()
     pivot = bike.suspension.pivot
-    return replace(
-        bike,
+    frame = replace(
+        bike.frame,
         wheelbase_mm=float(figures.wheelbase_mm),
         head_angle_deg=float(figures.head_angle_deg),
-        fork_length_mm=bike.fork_length_mm + float(change.fork_longer_mm),
-        fork_offset_mm=bike.fork_offset_mm + float(change.offset_more_mm),
-        front=wheels.front,
-        rear=wheels.rear,
-        chainstay_mm=_distance(chassis.bottom_bracket, pose.rear_axle) or bike.chainstay_mm,
+        chainstay_mm=_distance(chassis.bottom_bracket, pose.rear_axle) or bike.frame.chainstay_mm,
         bb_height_mm=_plain(figures.bb_height_mm),
         seat_angle_deg=_plain(figures.seat_angle_deg),
         stack_mm=_plain(figures.stack_mm),
@@ -44,12 +40,24 @@ def restated(
                 x_mm=float(figures.points[point.name][0]),
                 height_mm=float(figures.points[point.name][1]),
             )
-            for point in bike.points
+            for point in bike.frame.points
         ),
+        positions=tuple(_turned(position, pose) for position in bike.frame.positions),
+    )
+    fork = replace(
+        bike.fork,
+        length_mm=bike.fork.length_mm + float(change.fork_longer_mm),
+        offset_mm=bike.fork.offset_mm + float(change.offset_more_mm),
+    )
+    return replace(
+        bike,
+        frame=frame,
+        fork=fork,
+        front=wheels.front,
+        rear=wheels.rear,
         clearances=(),
         side_stand=None,
         suspension=replace(bike.suspension, pivot=_placed(pivot, pose)),
-        positions=tuple(_turned(position, pose) for position in bike.positions),
     )
 
 

@@ -9,7 +9,8 @@ part of it.  Keys that begin with ``set.`` are only of the set-up:
     set.bar_rise_mm, set.spacers_mm, set.saddle_rise_mm          likewise
     set.position                                                 the chip or dropout, by its name
     set.front.wheel, set.front.tire_id                           which wheel, which tire, by number
-    set.front.insert, set.front.casing, set.shock_kpa            in words, kPa
+    set.front.insert, set.front.casing, set.front.compound       in words
+    set.front.price, set.shock_kpa                               what the tire cost; kPa
 
 Source: the trade's common practice; a set-up is what riders and mechanics compare.
 """
@@ -95,6 +96,7 @@ _SET_OF_AN_END: dict[str, Part] = {
     "tire_id": Part.TIRE,
     "casing": Part.TIRE,
     "compound": Part.TIRE,
+    "price": Part.TIRE,
     "insert": Part.INSERT,
 }
 _MOVING = (

@@ -54,9 +54,9 @@ _WORDS: dict[str, tuple[str, str]] = {
     "shock_kpa": ("shock pressure", "kPa"),
     "travel_mm": ("travel", "mm"),
     "sag_mm": ("sag", "mm"),
-    "instrument_mm": ("computer set to", "mm"),
+    "instrument_mm": ("instrument set to", "mm"),
 }
-_QUIET = ("wheel", "tire_id", "width_mm", "rated_bead_seat_mm")
+_QUIET = ("wheel", "tire_id", "price", "width_mm", "rated_bead_seat_mm")
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,7 +183,7 @@ def _counts(one: Difference, moved: Moved) -> bool:
     if one.part is Part.INSERT or (
         key.startswith("set.")
         and key.rpartition(".")[2]
-        not in ("wheel", "tire_id", "position", "casing", "compound", "shock_kpa")
+        not in ("wheel", "tire_id", "price", "position", "casing", "compound", "shock_kpa")
     ):
         return True  # none is an answer: no insert, no cup, no spacer
     if before is None or after is None:

@@ -116,8 +116,8 @@ def effects(found: PlanResult, outcome: Outcome) -> tuple[Effect, ...]:
     """
     felt = []
     for key in EFFECT_WORDS:
-        old = figure_of(key, found.baseline, found.contact)
-        new = figure_of(key, outcome.geometry, outcome.contact)
+        old = figure_of(key, found.figures.geometry, found.figures.contact)
+        new = figure_of(key, outcome.figures.geometry, outcome.figures.contact)
         set_anew = key == "seat_height_mm" and found.bike.kind == "bicycle"
         if old is not None and new is not None and not set_anew:
             felt.append(Effect(key, new - old, abs(new - old) / found.policy.noticeable[key]))

@@ -14,8 +14,9 @@ from jentrik.core.figures.clearance import (
     Steering,
     predict_clearance,
 )
-from jentrik.core.figures.contact import Contact, contact, moved
-from jentrik.core.figures.parking import Parked, center_stand_gap, parked
+from jentrik.core.figures.contact import contact, moved
+from jentrik.core.figures.machine_figures import FullTravel, MachineFigures
+from jentrik.core.figures.parking import center_stand_gap, parked
 from jentrik.core.figures.speed import Speed, speed
 from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
 from jentrik.core.geometry.frame import Point, Values
@@ -29,26 +30,18 @@ from jentrik.core.machine.restated import in_state, turned
 from jentrik.core.machine.suspension import ENDS, End, State, Suspension, Travel
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.rules import judge
-from jentrik.core.rules.case import Case, Finding, FullTravel
+from jentrik.core.rules.case import Case, Finding
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """One proposal computed: the wheels it leaves, what that changes, and how it stands."""
+    """One proposal computed: how the machine moves, every figure then, and what the rules find."""
 
     proposal: Proposal
-    wheels: Wheels
     change: PoseChange
     pose: Pose
-    geometry: Geometry
-    contact: Contact
-    speed: Speed
-    stand_lean_deg: Values | None
-    parked: Parked | None
-    center_stand_gap_mm: float | None
-    clearances: tuple[PredictedClearance, ...]
-    full: FullTravel | None
+    figures: MachineFigures
     findings: tuple[Finding, ...]
     others: tuple[End, ...]  # the ends where another wheel goes in
     sensed_end: End | None = None  # whose wheel the instrument depends on
@@ -62,22 +55,18 @@ class Outcome:
 class PlanResult:
     """The machine as found and every proposal's outcome, in the order given.
 
-    `bike` stands in the state asked for; `measured` is its sheet, and `settled` the pose that
-    leads from the one to the other, None where they are the same.
+    `bike` stands in the state asked for, with the `figures` it has there; `measured` is its sheet,
+    and `settled` the pose that leads from the one to the other, None where they are the same.
     """
 
     bike: Bike
     chassis: Chassis
-    baseline: Geometry
-    contact: Contact
-    speed: Speed
+    figures: MachineFigures
     outcomes: tuple[Outcome, ...]
     measured: Bike
-    parked: Parked | None = None
     settled: Pose | None = None
     policy: Policy = DEFAULT_POLICY
     on: date | None = None
-    full: FullTravel | None = None  # as found at full travel
 
 
 def compute(
@@ -117,21 +106,25 @@ def as_measured(
         baseline = as_found(chassis)
     touched = contact(there, baseline, chassis.bottom_bracket)
     unchanged = Proposal("as found")
-    speeds = _speed(bike, unchanged, 1.0, 1.0)
     stand = there.side_stand
-    stands = parked(
-        there,
+    figures = MachineFigures(
         there.wheels,
-        touched=touched,
-        lean_deg=stand.lean_deg if stand else None,
-        pose=None,
-        wind_kmh=policy.lean.wind_kmh,
+        baseline,
+        touched,
+        _speed(there, unchanged, 1.0, 1.0),
+        parked(
+            there,
+            there.wheels,
+            touched=touched,
+            lean_deg=stand.lean_deg if stand else None,
+            pose=None,
+            wind_kmh=policy.lean.wind_kmh,
+        ),
     )
-    result = PlanResult(
-        there, chassis, baseline, touched, speeds, (), bike, stands, settled, policy, on
-    )
+    result = PlanResult(there, chassis, figures, (), bike, settled, policy, on)
     rests = _settled(result, unchanged)
-    return replace(result, full=_at_full(result, there, unchanged, rests.change, rests.pose))
+    full = _at_full(result, there, unchanged, rests.change, rests.pose)
+    return replace(result, figures=replace(figures, full=full))
 
 
 def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> PoseChange:
@@ -150,8 +143,8 @@ def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> PoseChange:
     return PoseChange(
         front_radius_mm=wheels.radius_mm("front"),
         rear_radius_mm=wheels.radius_mm("rear"),
-        fork_longer_mm=0.0 if length is None else length - bike.fork_length_mm,
-        offset_more_mm=0.0 if offset is None else offset - bike.fork_offset_mm,
+        fork_longer_mm=0.0 if length is None else length - bike.fork.length_mm,
+        offset_more_mm=0.0 if offset is None else offset - bike.fork.offset_mm,
         cup_mm=proposal.lower_cup_mm,
         rear_shift_x_mm=x - axle[0],
         rear_shift_y_mm=y - axle[1],
@@ -254,76 +247,60 @@ def _settled(result: PlanResult, proposal: Proposal) -> _Settled:
 def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
     """Return what one proposal makes of the machine; refuses one that cannot stand."""
     bike, there = result.bike, _settled(result, proposal)
-    case = _case_of(result, proposal, there)
+    figures = _figures(result, proposal, there)
+    case = Case(bike, proposal, result.figures, figures, result.policy, result.on)
     return Outcome(
         proposal,
-        case.planned,
         there.change,
         there.pose,
-        case.geometry,
-        case.contact,
-        case.speed,
-        case.stand_lean_deg,
-        case.parked,
-        case.center_stand_gap_mm,
-        case.clearances,
-        case.full,
+        figures,
         judge(case),
         tuple(end for end in ENDS if bike.wheels.at(end).is_another(getattr(proposal, end))),
         bike.speedometer.end if bike.speedometer else None,
     )
 
 
-def _case_of(result: PlanResult, proposal: Proposal, there: _Settled) -> Case:
-    """Return everything the rules judge a proposal by."""
+def _figures(result: PlanResult, proposal: Proposal, there: _Settled) -> MachineFigures:
+    """Return every figure of the machine as a proposal leaves it."""
     bike, found = result.bike, result.chassis.axles
     planned, change, pose = there.planned, there.change, there.pose
     bracket = there.chassis.bottom_bracket
     touched = contact(
         there.touching, there.figures, None if bracket is None else pose.place(bracket)
     )
-    lean = _stand_lean(bike, pose)
     full = _at_full(result, there.touching, proposal, change, pose)
-    return Case(
-        found=bike,
-        proposal=proposal,
-        planned=planned,
-        baseline=result.baseline,
-        geometry=there.figures,
-        contact_found=result.contact,
-        contact=touched,
-        speed=_speed(
+    return MachineFigures(
+        planned,
+        there.figures,
+        touched,
+        _speed(
             bike,
             proposal,
             change.front_radius_mm / found.front_radius_mm,
             change.rear_radius_mm / found.rear_radius_mm,
         ),
-        stand_lean_deg=lean,
-        clearances=_clearances(result, proposal, planned, change, pose, full),
-        full=full,
-        full_found=result.full,
-        parked_found=result.parked,
-        parked=parked(
+        parked(
             bike,
             planned,
             touched=touched,
-            lean_deg=None if lean is None else float(lean),
+            lean_deg=_stand_lean(bike, pose),
             pose=pose,
             wind_kmh=result.policy.lean.wind_kmh,
         ),
-        center_stand_gap_mm=center_stand_gap(bike, planned, pose),
-        policy=result.policy,
-        on=result.on,
+        center_stand_gap(bike, planned, pose),
+        _clearances(result, proposal, planned, change, pose, full),
+        full,
     )
 
 
-def _stand_lean(bike: Bike, pose: Pose) -> Values | None:
+def _stand_lean(bike: Bike, pose: Pose) -> float | None:
     stand = bike.side_stand
     if stand is None:
         return None
-    return lean_on_stand(
+    lean = lean_on_stand(
         lean_deg=stand.lean_deg, foot_out_mm=stand.foot_out_mm, foot_x_mm=stand.foot_x_mm, pose=pose
     )
+    return float(lean)
 
 
 def _speed(bike: Bike, proposal: Proposal, front_ratio: Values, rear_ratio: Values) -> Speed:
@@ -347,7 +324,7 @@ def _at_full(
     dives = 0.0
     if down["front"] is not None:
         dives = down["front"] + _fork_further_down(suspension, proposal, State.FULL)
-        head = math.radians(found.bike.head_angle_deg + proposal.headset_turn_deg)
+        head = math.radians(found.bike.frame.head_angle_deg + proposal.headset_turn_deg)
         x, y = pose.front_axle
         ways["front"] = tuple(
             (x - dives * share * math.cos(head), y + dives * share * math.sin(head))
@@ -370,13 +347,13 @@ def _at_full(
             rear_shift_y_mm=rear[1] - axle[1],
         ),
     )
-    points = {point.name: (point.x_mm, point.height_mm) for point in touching.points}
-    saddle = touching.place_of(PointRole.SADDLE, points)
-    room = None
-    if saddle is not None:
-        room = math.hypot(saddle[0] - rear[0], saddle[1] - rear[1]) - float(change.rear_radius_mm)
+    points = {point.name: (point.x_mm, point.height_mm) for point in touching.frame.points}
     heights = {name: float(low.place(point)[1]) for name, point in points.items()}
-    return FullTravel(ways, heights, room)
+    saddle = touching.place_of(PointRole.SADDLE, points)
+    if saddle is None:
+        return FullTravel(ways, heights, None)
+    apart = math.hypot(saddle[0] - rear[0], saddle[1] - rear[1])
+    return FullTravel(ways, heights, apart - float(change.rear_radius_mm))
 
 
 _SHARES = tuple(step / 8 for step in range(9))  # of the way to full travel
@@ -406,11 +383,13 @@ def _clearances(
         },
         planned={"front": pose.front_axle, "rear": pose.rear_axle},
         to_full=full.ways if full else {"front": (pose.front_axle,), "rear": (pose.rear_axle,)},
-        found_to_full=found.full.ways if found.full else {"front": None, "rear": None},
+        found_to_full=found.figures.full.ways
+        if found.figures.full
+        else {"front": None, "rear": None},
         steering=Steering(
             head_angle_deg=float(axles.head_angle_deg + change.head_turn_deg),
             offset_mm=float(axles.fork_offset_mm + change.offset_more_mm),
-            lock_deg=bike.steering_lock_deg,
+            lock_deg=bike.fork.lock_deg,
         ),
     )
     return tuple(

@@ -131,6 +131,7 @@ def _without(parts: Parts, end: End, leaves: tuple[str, ...]) -> dict[str, Figur
         f"set.{end}.tire_id",
         f"set.{end}.casing",
         f"set.{end}.compound",
+        f"set.{end}.price",
         f"set.{end}.insert",
     )
     if _OF_A_WHEEL[0] in leaves:

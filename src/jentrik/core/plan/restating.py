@@ -129,15 +129,15 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
     now = restated(
         bike,
         change=outcome.change,
-        figures=outcome.geometry,
+        figures=outcome.figures.geometry,
         pose=outcome.pose,
-        wheels=outcome.wheels,
+        wheels=outcome.figures.wheels,
     )
-    predicted = {spot.place.name: spot.predicted_gap_mm for spot in outcome.clearances}
-    at = {name: (float(x), float(y)) for name, (x, y) in outcome.geometry.points.items()}
-    lies = next((one for one in now.positions if one.name == change.position), None)
+    predicted = {spot.place.name: spot.predicted_gap_mm for spot in outcome.figures.clearances}
+    at = {name: (float(x), float(y)) for name, (x, y) in outcome.figures.geometry.points.items()}
+    lies = next((one for one in now.frame.positions if one.name == change.position), None)
     at_x, at_y = (lies.x_mm, lies.y_mm) if lies else (0.0, 0.0)
-    positions = {one.name: (one.x_mm - at_x, one.y_mm - at_y) for one in now.positions}
+    positions = {one.name: (one.x_mm - at_x, one.y_mm - at_y) for one in now.frame.positions}
     return Restated(
         figures={
             key: value
@@ -160,14 +160,14 @@ def _figures(
 ) -> Iterator[tuple[str, float | None]]:
     """Yield the frame's figures as they would be measured after the change."""
     bike = found.bike
-    yield "wheelbase_mm", now.wheelbase_mm
-    yield "head_angle_deg", now.head_angle_deg
-    yield "rake_deg", 90.0 - now.head_angle_deg
-    yield "chainstay_mm", now.chainstay_mm
-    yield "bb_height_mm", now.bb_height_mm
-    yield "seat_angle_deg", now.seat_angle_deg
-    yield "stack_mm", now.stack_mm
-    yield "reach_mm", now.reach_mm
+    yield "wheelbase_mm", now.frame.wheelbase_mm
+    yield "head_angle_deg", now.frame.head_angle_deg
+    yield "rake_deg", 90.0 - now.frame.head_angle_deg
+    yield "chainstay_mm", now.frame.chainstay_mm
+    yield "bb_height_mm", now.frame.bb_height_mm
+    yield "seat_angle_deg", now.frame.seat_angle_deg
+    yield "stack_mm", now.frame.stack_mm
+    yield "reach_mm", now.frame.reach_mm
     if now.suspension.pivot is not None:
         yield "suspension.rear.pivot_x_mm", now.suspension.pivot[0]
         yield "suspension.rear.pivot_height_mm", now.suspension.pivot[1]
@@ -175,7 +175,7 @@ def _figures(
     yield "speedometer.reads_over_percent", _reads_over(bike, outcome)
     for end in ENDS:
         rolled = bike.wheels.at(end).rolled_mm
-        ratio = float(getattr(outcome.speed, f"circumference_ratio_{end}"))
+        ratio = float(getattr(outcome.figures.speed, f"circumference_ratio_{end}"))
         yield f"{end}.rolled_mm", None if rolled is None else rolled * ratio
         yield f"{end}.rim_brake.pad_reach_mm", _pad_reach(bike, after, end)
 
@@ -194,14 +194,14 @@ def _stands(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, float | None]]:
         if stand.pivot_height_mm is not None:
             # The pivot goes up and down with the foot: the leg is as long as it was.
             yield "side_stand.pivot_height_mm", stand.pivot_height_mm - foot_up + float(up)
-    lifted = on_center_stand(bike, outcome.wheels, pose)
+    lifted = on_center_stand(bike, outcome.figures.wheels, pose)
     if lifted is not None:
         yield "center_stand.gap_mm", max(lifted[0], 0.0)
         yield "center_stand.feet_x_mm", lifted[1]
 
 
 def _reads_over(bike: Bike, outcome: Outcome) -> float | None:
-    meter, ratio = bike.speedometer, outcome.speed.sensed_ratio
+    meter, ratio = bike.speedometer, outcome.figures.speed.sensed_ratio
     if meter is None or meter.reads_over_percent is None or ratio is None:
         return None
     return ((1 + meter.reads_over_percent / 100) / float(ratio) - 1) * 100

@@ -5,6 +5,7 @@ moves of a difference are added as squares.  A tire known by its code alone is w
 of its section height, for casings differ from their mark (common practice).  Source: derived.
 """
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -79,24 +80,7 @@ def _changes(
         else old[end]
         for end in ENDS
     }
-    height = _plus(bike.bb_height_mm, rows["bb_height_mm"])
-    stay = _plus(bike.chainstay_mm, rows["chainstay_mm"])
-    place = None
-    if height is not None and stay is not None:
-        place = bottom_bracket(rear_radius_mm=old["rear"], chainstay_mm=stay, bb_height_mm=height)
-    chassis = Chassis(
-        axles=Axles(
-            wheelbase_mm=bike.wheelbase_mm + rows["wheelbase_mm"],
-            head_angle_deg=bike.head_angle_deg + rows["head_angle_deg"],
-            front_radius_mm=old["front"],
-            rear_radius_mm=old["rear"],
-            fork_length_mm=bike.fork_length_mm + rows["fork.length_mm"],
-            fork_offset_mm=bike.fork_offset_mm + rows["fork.offset_mm"],
-        ),
-        bottom_bracket=place,
-        stack_mm=_plus(bike.stack_mm, rows["stack_mm"]),
-        reach_mm=_plus(bike.reach_mm, rows["reach_mm"]),
-    )
+    chassis = _chassis(bike, old, rows)
     # A fork named by its new length or offset differs from the old one by what that one is.
     length = rows["fork.length_mm"] if proposal.fork_length_mm is not None else 0.0
     offset = rows["fork.offset_mm"] if proposal.fork_offset_mm is not None else 0.0
@@ -117,6 +101,30 @@ def _changes(
         for name in FIGURES
         if getattr(now, name) is not None
     }
+
+
+def _chassis(bike: Bike, radius_mm: Mapping[End, Any], rows: dict[str, Any]) -> Chassis:
+    """Return the chassis as measured with one figure moved in each row."""
+    frame, fork, place = bike.frame, bike.fork, None
+    height = _plus(frame.bb_height_mm, rows["bb_height_mm"])
+    stay = _plus(frame.chainstay_mm, rows["chainstay_mm"])
+    if height is not None and stay is not None:
+        place = bottom_bracket(
+            rear_radius_mm=radius_mm["rear"], chainstay_mm=stay, bb_height_mm=height
+        )
+    return Chassis(
+        axles=Axles(
+            wheelbase_mm=frame.wheelbase_mm + rows["wheelbase_mm"],
+            head_angle_deg=frame.head_angle_deg + rows["head_angle_deg"],
+            front_radius_mm=radius_mm["front"],
+            rear_radius_mm=radius_mm["rear"],
+            fork_length_mm=fork.length_mm + rows["fork.length_mm"],
+            fork_offset_mm=fork.offset_mm + rows["fork.offset_mm"],
+        ),
+        bottom_bracket=place,
+        stack_mm=_plus(frame.stack_mm, rows["stack_mm"]),
+        reach_mm=_plus(frame.reach_mm, rows["reach_mm"]),
+    )
 
 
 def _plus(value: float | None, moved: Any) -> Any:

@@ -39,7 +39,7 @@ def judge(case: Case) -> tuple[Finding, ...]:
     """Return every finding, the heaviest first, else in the order of the rules."""
     subjects: dict[str, list[tuple[str, Any]]] = {
         "wheel": [(end, WheelCase.of(end, case)) for end in ENDS],
-        "clearance": [(spot.place.wheel, PlaceCase(spot, case)) for spot in case.clearances],
+        "clearance": [(spot.place.wheel, PlaceCase(spot, case)) for spot in case.after.clearances],
         "pair": [("pair", case)],
         "bike": [("bike", case)],
     }

@@ -25,7 +25,7 @@ WIDER_BY_MM = {"bicycle": 5.0, "motorcycle": 10.0}  # a size step, common practi
 
 def size_not_in_sheet(case: Case) -> Words | None:
     """Name a pair of tires that is none of those on the maker's sheet."""
-    approved = case.found.approved
+    approved = case.found.maker.pairs
     if not approved or case.pair is not None or not _new_tire(case) or _own_sizes(case):
         return None
     named = "; ".join(
@@ -40,8 +40,10 @@ def size_not_in_sheet(case: Case) -> Words | None:
 
 def _own_sizes(case: Case) -> bool:
     """Whether both tires have the sizes the maker's sheet names for the machine itself."""
-    spec = case.found.spec or {}
-    return all(end in spec and same_size(spec[end].tire, case.planned.at(end).tire) for end in ENDS)
+    spec = case.found.maker.wheels
+    return all(
+        end in spec and same_size(spec[end].tire, case.after.wheels.at(end).tire) for end in ENDS
+    )
 
 
 def pair_in_another_position(case: Case) -> Words | None:
@@ -69,7 +71,7 @@ def _text(tire: object) -> str:
 
 def makes_mixed(case: Case) -> Words | None:
     """Name two tires of different make or model, unless the maker's sheet asks for that pair."""
-    front, rear = case.planned.front.fitted.make, case.planned.rear.fitted.make
+    front, rear = case.after.wheels.front.fitted.make, case.after.wheels.rear.fitted.make
     if front is None or rear is None or front.casefold() == rear.casefold():
         return None
     asked = [case.asked(end).make for end in ENDS]
@@ -165,7 +167,7 @@ def axle_overloaded(wheel: WheelCase) -> Words | None:
 def short_near_top_speed(wheel: WheelCase) -> Words | None:
     """Name a tire that may not carry its axle at the speed it is ridden at."""
     allowed, (axle, whose) = _allowed_at_speed(wheel), _axle_kg(wheel)
-    tire, speed = wheel.wheel.tire, wheel.case.found.top_speed_kmh
+    tire, speed = wheel.wheel.tire, wheel.case.found.riding.top_speed_kmh
     if allowed is None or axle is None or tire is None or tire.load_kg is None:
         return None
     if allowed >= axle or tire.load_kg < axle:
@@ -186,7 +188,7 @@ def less_near_top_speed(wheel: WheelCase) -> Words | None:
     if short_near_top_speed(wheel) is not None:
         return None
     return Words(
-        f"Carries {allowed:.0f} kg at {wheel.case.found.top_speed_kmh:g} km/h",
+        f"Carries {allowed:.0f} kg at {wheel.case.found.riding.top_speed_kmh:g} km/h",
         f"The {wheel.end} tire's {tire.load_kg:g} kg fall near its top speed; the tire maker's "
         "figure wins.",
     )
@@ -194,7 +196,7 @@ def less_near_top_speed(wheel: WheelCase) -> Words | None:
 
 def _allowed_at_speed(wheel: WheelCase) -> float | None:
     """Return what the planned tire may carry in kg at the top speed it is ridden at."""
-    tire, speed = wheel.wheel.tire, wheel.case.found.top_speed_kmh
+    tire, speed = wheel.wheel.tire, wheel.case.found.riding.top_speed_kmh
     if tire is None or tire.load_kg is None or tire.speed_symbol is None or speed is None:
         return None
     share = load_at_speed.load_percent(tire.speed_symbol, speed)

@@ -8,22 +8,10 @@ from enum import StrEnum
 from typing import Any, Literal
 
 from jentrik.core.figures.clearance import PredictedClearance
-from jentrik.core.figures.contact import Contact
-from jentrik.core.figures.parking import Parked
-from jentrik.core.figures.speed import Speed
-from jentrik.core.geometry.figures import Geometry
-from jentrik.core.geometry.frame import Point, Values
+from jentrik.core.figures.machine_figures import MachineFigures
 from jentrik.core.machine.machine import Bike, Clearance, Kind, Proposal
 from jentrik.core.machine.suspension import ENDS, End, State
-from jentrik.core.machine.wheel import (
-    NO_SPEC,
-    ApprovedPair,
-    Wheel,
-    WheelChange,
-    Wheels,
-    WheelSpec,
-    merged,
-)
+from jentrik.core.machine.wheel import NO_SPEC, ApprovedPair, Wheel, WheelChange, WheelSpec, merged
 from jentrik.core.shop.policy import Policy, ShopLimits
 from jentrik.core.sources import Source
 
@@ -37,37 +25,13 @@ class Severity(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class FullTravel:
-    """A proposal at full travel; mm.
-
-    Each axle's way there in the chassis's frame, None where not known; how high each named place
-    then is, and the room between saddle and rear tire, where they can be computed.
-    """
-
-    ways: Mapping[End, tuple[Point, ...] | None]
-    heights: Mapping[str, float]
-    saddle_room_mm: float | None
-
-
-@dataclass(frozen=True, slots=True)
 class Case:
-    """One proposal beside the machine as found, with everything computed about both."""
+    """One proposal beside the machine as found, with every figure of both."""
 
     found: Bike
     proposal: Proposal
-    planned: Wheels
-    baseline: Geometry
-    geometry: Geometry
-    contact_found: Contact
-    contact: Contact
-    speed: Speed
-    stand_lean_deg: Values | None
-    clearances: tuple[PredictedClearance, ...]
-    full: FullTravel | None
-    full_found: FullTravel | None
-    parked_found: Parked | None
-    parked: Parked | None
-    center_stand_gap_mm: float | None
+    before: MachineFigures
+    after: MachineFigures
     policy: Policy
     on: date | None = None
 
@@ -79,21 +43,21 @@ class Case:
     @property
     def pair(self) -> ApprovedPair | None:
         """The pair of the maker's sheet these tires are, by size; None for another."""
-        return next((one for one in self.found.approved if one.names(self.planned)), None)
+        return next((one for one in self.found.maker.pairs if one.names(self.after.wheels)), None)
 
     def asked(self, end: End) -> WheelSpec:
         """Return what the maker asks of one wheel: of this very pair, else of the machine.
 
         An empty sheet asks nothing.
         """
-        sheet = (self.found.spec or {}).get(end, NO_SPEC)
+        sheet = self.found.maker.wheels.get(end, NO_SPEC)
         pair = self.pair
         return sheet if pair is None else merged(sheet, pair.at(end))
 
     @property
     def heights_at_full(self) -> Mapping[str, float]:
         """How high each named place is at full travel; empty where that is not known."""
-        return self.full.heights if self.full else {}
+        return self.after.full.heights if self.after.full else {}
 
     @property
     def sinks_mm(self) -> float:
@@ -103,23 +67,23 @@ class Case:
         """
         suspension, bike = self.found.suspension, self.found
         down = {end: suspension.down_from_measured_mm(end, State.SAG) or 0.0 for end in ENDS}
-        head = math.radians(float(self.baseline.head_angle_deg))
-        share = min(max((bike.chainstay_mm or 0.0) / bike.wheelbase_mm, 0.0), 1.0)
+        head = math.radians(float(self.before.geometry.head_angle_deg))
+        share = min(max((bike.frame.chainstay_mm or 0.0) / bike.frame.wheelbase_mm, 0.0), 1.0)
         return down["rear"] * (1 - share) + down["front"] * math.sin(head) * share
 
     @property
     def saddle_room_mm(self) -> float | None:
         """The room between saddle and rear tire at full travel."""
-        return self.full.saddle_room_mm if self.full else None
+        return self.after.full.saddle_room_mm if self.after.full else None
 
     def shift(self, figure: str) -> float | None:
         """Return how far a geometry figure moves; None where it is not known."""
-        new, old = getattr(self.geometry, figure), getattr(self.baseline, figure)
+        new, old = getattr(self.after.geometry, figure), getattr(self.before.geometry, figure)
         return None if new is None or old is None else float(new - old)
 
     def contact_shift(self, figure: str) -> float | None:
         """Return how far a contact figure moves; None where it is not known."""
-        new, old = getattr(self.contact, figure), getattr(self.contact_found, figure)
+        new, old = getattr(self.after.contact, figure), getattr(self.before.contact, figure)
         return None if new is None or old is None else float(new - old)
 
 
@@ -142,7 +106,7 @@ class WheelCase:
         return cls(
             end,
             case,
-            wheel=case.planned.at(end),
+            wheel=case.after.wheels.at(end),
             found=case.found.wheels.at(end),
             change=case.proposal.front if end == "front" else case.proposal.rear,
             spec=case.asked(end),

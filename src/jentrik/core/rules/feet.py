@@ -19,16 +19,16 @@ _LEAST_CHANGE_DEG = _LEAST_CHANGE_MM = 0.05  # below it nothing was lost
 def toe_overlap(case: Case) -> Words | None:
     """Name a pedal that comes nearer to the front tire than the bicycle standard asks."""
     bike, proposal = case.found, case.proposal
-    crank = proposal.contact.crank_mm or bike.crank_mm
-    room = straight_toe(bike, case.geometry, crank)
-    before = straight_toe(bike, case.baseline, bike.crank_mm)
-    asked = HELD_TOE_ROOM_MM if bike.pedals == "foot retention" else TOE_ROOM_MM
-    if bike.use == "child":
+    crank = proposal.contact.crank_mm or bike.cranks.length_mm
+    room = straight_toe(bike, case.after.geometry, crank)
+    before = straight_toe(bike, case.before.geometry, bike.cranks.length_mm)
+    asked = HELD_TOE_ROOM_MM if bike.cranks.pedals == "foot retention" else TOE_ROOM_MM
+    if bike.riding.use == "child":
         asked = CHILD_TOE_ROOM_MM
     if room is None or before is None or room >= asked or room > before - _LEAST_CHANGE_MM:
         return None
-    offset = bike.fork_offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
-    now = toe_room(bike, case.planned, case.geometry, crank_mm=crank, offset_mm=offset)
+    offset = bike.fork.offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
+    now = toe_room(bike, case.after.wheels, case.after.geometry, crank_mm=crank, offset_mm=offset)
     assert now is not None
     turned = ""
     if now.turned is not None:
@@ -47,12 +47,14 @@ def toe_overlap(case: Case) -> Words | None:
 def pedal_strike(case: Case) -> Words | None:
     """Name a pedal that touches at less lean than the bicycle standard asks."""
     sinks = case.sinks_mm
-    now = pedal_lean(case.found, case.planned, case.geometry, case.contact, sinks_mm=sinks)
+    now = pedal_lean(
+        case.found, case.after.wheels, case.after.geometry, case.after.contact, sinks_mm=sinks
+    )
     before = pedal_lean(
-        case.found, case.found.wheels, case.baseline, case.contact_found, sinks_mm=sinks
+        case.found, case.found.wheels, case.before.geometry, case.before.contact, sinks_mm=sinks
     )
     least = case.policy.lean.pedal_deg
-    if case.found.use == "child":
+    if case.found.riding.use == "child":
         least = CHILD_PEDAL_DEG
     if now is None or before is None or now >= least or now > before - _LEAST_CHANGE_DEG:
         return None
@@ -67,8 +69,8 @@ def touches_earlier(case: Case) -> Words | None:
     """Name a peg or another place on the side that meets the ground at clearly less lean."""
     if case.found.kind != "motorcycle":
         return None
-    before = leans(case.found, case.found.wheels, case.baseline)
-    now = leans(case.found, case.planned, case.geometry)
+    before = leans(case.found, case.found.wheels, case.before.geometry)
+    now = leans(case.found, case.after.wheels, case.after.geometry)
     lost = {name: before[name] - now[name] for name in now if name in before}
     worst = max(lost, key=lambda name: lost[name], default=None)
     if worst is None or lost[worst] < case.policy.lean.lost_deg:
@@ -83,7 +85,7 @@ def touches_earlier(case: Case) -> Words | None:
 def on_the_ground_at_full_travel(case: Case) -> Words | None:
     """Name a place of the chassis that reaches the ground at full travel."""
     heights = case.heights_at_full
-    before = case.full_found.heights if case.full_found else {}
+    before = case.before.full.heights if case.before.full else {}
     low = {
         name: height
         for name, height in heights.items()

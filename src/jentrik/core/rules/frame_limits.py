@@ -8,11 +8,11 @@ MAKERS_LIMIT = COMMON_PRACTICE.at("the frame maker's limit on the sheet")
 
 def fork_too_long(case: Case) -> Words | None:
     """Name a fork longer than the frame's maker allows; a cup below the head tube counts."""
-    longest, length = case.found.fork_longest_mm, case.proposal.fork_length_mm
+    longest, length = case.found.fork.longest_mm, case.proposal.fork_length_mm
     cup = case.proposal.lower_cup_mm
     if longest is None or (length is None and not cup):
         return None
-    asked = (case.found.fork_length_mm if length is None else length) + cup
+    asked = (case.found.fork.length_mm if length is None else length) + cup
     if asked <= longest:
         return None
     with_cup = f" with a {cup:g} mm cup" if cup else ""
@@ -25,7 +25,7 @@ def fork_too_long(case: Case) -> Words | None:
 
 def fork_wheel_too_large(case: Case) -> Words | None:
     """Name a front wheel larger than the fork is made for."""
-    rated, tire = case.found.fork_rated_bead_seat_mm, case.planned.front.tire
+    rated, tire = case.found.fork.rated_bead_seat_mm, case.after.wheels.front.tire
     if rated is None or tire is None or tire.bead_seat_diameter_mm <= rated:
         return None
     return Words(
@@ -69,7 +69,7 @@ def position_to_turn(case: Case) -> Words | None:
 def _pairing(case: Case) -> tuple[tuple[str, float] | None, float | None]:
     """Return the position in use with the wheel it is paired with, and the wheel planned."""
     position = case.found.position(case.proposal.position)
-    tire = case.planned.rear.tire
+    tire = case.after.wheels.rear.tire
     if position is None or position.bead_seat_diameter_mm is None:
         return None, None
     pair = (position.name, position.bead_seat_diameter_mm)

@@ -73,8 +73,8 @@ def trail_shift(case: Case) -> Words | None:
     band = case.limits.trail_mm
     return Words(
         f"Trail {magnitude(grown, 0)} mm {way}",
-        f"Ground trail goes from {case.baseline.trail_mm:.0f} to "
-        f"{case.geometry.trail_mm:.0f} mm; the shop accepts "
+        f"Ground trail goes from {case.before.geometry.trail_mm:.0f} to "
+        f"{case.after.geometry.trail_mm:.0f} mm; the shop accepts "
         f"{magnitude(band.high if grown > 0 else band.low, 0)} mm. Steering gets {feels}.",
     )
 
@@ -114,7 +114,7 @@ def _length_shift(moved: float | None, band: Band, name: str, more: str, less: s
 
 def negative_trail(case: Case) -> Words | None:
     """Name a front end that would no longer trail."""
-    trail = float(case.geometry.trail_mm)
+    trail = float(case.after.geometry.trail_mm)
     if trail >= 0:
         return None
     return Words(
@@ -129,24 +129,24 @@ def high_speed_weave(case: Case) -> Words | None:
     lost = case.shift("trail_mm")
     if case.found.kind != "motorcycle" or not _tall(case) or lost is None:
         return None
-    if lost >= -case.policy.noticeable["trail_mm"] or float(case.geometry.pitch_deg) >= 0:
+    if lost >= -case.policy.noticeable["trail_mm"] or float(case.after.geometry.pitch_deg) >= 0:
         return None
     return Words(
         "Weave at speed comes sooner",
-        f"Nose down {magnitude(float(case.geometry.pitch_deg), 1)}° with {magnitude(lost, 0)} mm "
-        "less trail: a weave at speed comes sooner. Ride slowly first, then faster in steps, and "
-        "unloaded before loaded.",
+        f"Nose down {magnitude(float(case.after.geometry.pitch_deg), 1)}° with "
+        f"{magnitude(lost, 0)} mm less trail: a weave at speed comes sooner. Ride slowly first, "
+        "then faster in steps, and unloaded before loaded.",
     )
 
 
 def _tall(case: Case) -> bool:
-    travel, seat = case.found.suspension.front.travel_mm, case.contact_found.seat_height_mm
+    travel, seat = case.found.suspension.front.travel_mm, case.before.contact.seat_height_mm
     return (travel or 0) >= TALL_TRAVEL_MM or (seat or 0) >= TALL_SEAT_MM
 
 
 def cranks_into_the_ground(case: Case) -> Words | None:
     """Name cranks longer than the bottom bracket is high."""
-    height = case.contact.pedal_height_mm
+    height = case.after.contact.pedal_height_mm
     if height is None or height > 0:
         return None
     return Words(
@@ -160,17 +160,17 @@ def design_size_left(case: Case) -> Words | None:
     """Say which end leaves the size the frame was built for, where only one does."""
     gone = {}
     for end in ENDS:
-        asked = (case.found.spec or {}).get(end)
+        asked = case.found.maker.wheels.get(end)
         design = (asked.tire if asked else None) or case.found.wheels.at(end).tire
-        planned = case.planned.at(end).tire
+        planned = case.after.wheels.at(end).tire
         if design and planned and design.bead_seat_diameter_mm != planned.bead_seat_diameter_mm:
             gone[end] = planned.bead_seat_diameter_mm - design.bead_seat_diameter_mm
     if len(gone) != 1:
         return None
     ((end, by),) = gone.items()
     size = "bigger" if by > 0 else "smaller"
-    other = case.planned.at("rear" if end == "front" else "front").tire
-    planned = case.planned.at(end).tire
+    other = case.after.wheels.at("rear" if end == "front" else "front").tire
+    planned = case.after.wheels.at(end).tire
     headline = f"{end.capitalize()} wheel is not the frame's original size"
     if planned and other and planned.bead_seat_diameter_mm == other.bead_seat_diameter_mm:
         return Words(headline, f"A {size} {end} wheel makes both wheels one size. {_BOTH_ALIKE}")
@@ -192,7 +192,7 @@ _ONE_END = {
 
 def crown_profile(case: Case) -> Words | None:
     """Say of a motorcycle whose front crown gets clearly rounder or flatter against the rear's."""
-    found, planned = _crowns(case.found.wheels), _crowns(case.planned)
+    found, planned = _crowns(case.found.wheels), _crowns(case.after.wheels)
     if case.found.kind != "motorcycle" or found is None or planned is None:
         return None
     by = (planned / found - 1) * 100
@@ -234,7 +234,7 @@ def set_sag_again(case: Case) -> Words | None:
     seats = [
         (old.bead_seat_diameter_mm, new.bead_seat_diameter_mm)
         for end in ENDS
-        if (old := case.found.wheels.at(end).tire) and (new := case.planned.at(end).tire)
+        if (old := case.found.wheels.at(end).tire) and (new := case.after.wheels.at(end).tire)
     ]
     if not linked and not proposal.position and all(old == new for old, new in seats):
         return None

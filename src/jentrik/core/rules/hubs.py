@@ -42,7 +42,7 @@ def spacing_to_cold_set(wheel: WheelCase) -> Words | None:
 def _may_be_cold_set(wheel: WheelCase) -> bool:
     """Whether a rear triangle of steel is asked to take a few mm more or less."""
     old, new = wheel.found.hub.spacing_mm, wheel.wheel.hub.spacing_mm
-    if wheel.end != "rear" or wheel.case.found.frame_material != "steel":
+    if wheel.end != "rear" or wheel.case.found.frame.material != "steel":
         return False
     return old is not None and new is not None and abs(new - old) <= COLD_SET_MM
 

@@ -52,7 +52,7 @@ def bicycle_under_reads(case: Case) -> Words | None:
 
 def _shown(case: Case, true_kmh: float) -> float | None:
     """Return what the instrument would show at a true speed; None where no one knows."""
-    shown = shown_kmh(true_kmh, case.found.speedometer, sensed_ratio=case.speed.sensed_ratio)
+    shown = shown_kmh(true_kmh, case.found.speedometer, sensed_ratio=case.after.speed.sensed_ratio)
     return None if shown is None else float(shown)
 
 
@@ -66,14 +66,14 @@ def _test_speeds(case: Case) -> tuple[float, ...]:
     """Return the true speeds an instrument is judged at: none the machine cannot reach."""
     if not _motor(case):
         return (BICYCLE_TEST_KMH,)
-    top, speeds = case.found.top_speed_kmh, TEST_SPEEDS_KMH[case.found.vehicle_class]
+    top, speeds = case.found.riding.top_speed_kmh, TEST_SPEEDS_KMH[case.found.vehicle_class]
     if top is None:
         return speeds
     return tuple(one for one in speeds if one <= top) or (SLOW_SHARE * top,)
 
 
 def _sensed_ratio(case: Case) -> float | None:
-    ratio = case.speed.sensed_ratio
+    ratio = case.after.speed.sensed_ratio
     return None if ratio is None else float(ratio)
 
 
@@ -109,7 +109,7 @@ def over_limit(case: Case) -> Words | None:
 def over_policy(case: Case) -> Words | None:
     """Name a reading the shop does not leave as it is, though the common rule is met."""
     policy, ratio = case.policy.instruments, _sensed_ratio(case)
-    true_kmh = min(100.0, case.found.top_speed_kmh or 100.0)
+    true_kmh = min(100.0, case.found.riding.top_speed_kmh or 100.0)
     shown = _shown(case, true_kmh)
     if not _motor(case) or shown is None or ratio is None or over_limit(case) is not None:
         return None
@@ -156,11 +156,11 @@ def assist_cut_off(case: Case) -> Words | None:
     meter = case.found.speedometer
     wheel = meter.end if meter else "rear"
     until = case.policy.instruments.assist_until_kmh
-    ratio = float(getattr(case.speed, f"circumference_ratio_{wheel}"))
+    ratio = float(getattr(case.after.speed, f"circumference_ratio_{wheel}"))
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
     true_kmh = until * ratio
-    size = math.pi * case.planned.at(wheel).diameter_mm
+    size = math.pi * case.after.wheels.at(wheel).diameter_mm
     return Words(
         f"Motor cuts off at {true_kmh:.1f} km/h",
         f"With the wheel setting left as it is the motor helps until {true_kmh:.1f} in place of "
@@ -203,8 +203,8 @@ def _counts(wheels: Wheels) -> Counts:
 
 def _ratios(case: Case) -> dict[End, float]:
     return {
-        "front": float(case.speed.circumference_ratio_front),
-        "rear": float(case.speed.circumference_ratio_rear),
+        "front": float(case.after.speed.circumference_ratio_front),
+        "rear": float(case.after.speed.circumference_ratio_rear),
     }
 
 
@@ -214,13 +214,13 @@ def _ring_change(case: Case) -> float | None:
     if not _motor(case) or not any(stated):
         return None
     return ratio_change_percent(
-        found=_counts(case.found.wheels), now=_counts(case.planned), ratios=_ratios(case)
+        found=_counts(case.found.wheels), now=_counts(case.after.wheels), ratios=_ratios(case)
     )
 
 
 def gearing_shift(case: Case) -> Words | None:
     """Say how far a changed rear wheel moves the gearing, and which sprockets bring it back."""
-    ratio = float(case.speed.circumference_ratio_rear)
+    ratio = float(case.after.speed.circumference_ratio_rear)
     by = (ratio - 1) * 100
     if abs(by) < GEARING_STEP_PERCENT:
         return None
@@ -246,8 +246,8 @@ def computer_setting(case: Case) -> Words | None:
     meter = case.found.speedometer
     if _motor(case) or meter is None:
         return None
-    wheel = case.planned.at(meter.end)
-    ratio = float(getattr(case.speed, f"circumference_ratio_{meter.end}"))
+    wheel = case.after.wheels.at(meter.end)
+    ratio = float(getattr(case.after.speed, f"circumference_ratio_{meter.end}"))
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
     way = "short" if ratio > 1 else "long"
@@ -262,7 +262,7 @@ def computer_setting(case: Case) -> Words | None:
 
 def wheel_speed_ratio(case: Case) -> Words | None:
     """Name a front to rear ratio that ABS or traction control may not accept."""
-    change = float(case.speed.front_rear_ratio_change_percent)
+    change = float(case.after.speed.front_rear_ratio_change_percent)
     if (
         not _motor(case)
         or _ring_change(case) is not None

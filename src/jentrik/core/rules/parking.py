@@ -42,7 +42,7 @@ def tips_in_a_gust(case: Case) -> Words | None:
 def leans_too_far(case: Case) -> Words | None:
     """Name a machine that would lean further than it is lifted up again, or go over its foot."""
     now, lean = _changed(case), case.policy.lean
-    before = case.parked_found
+    before = case.before.parked
     if now is None or before is None or now.lean_deg <= before.lean_deg:
         return None
     over = now.tips_over_foot_deg
@@ -67,7 +67,7 @@ def stand_changes(case: Case) -> Words | None:
 
     It needs no center of mass: it is said where nothing heavier is.
     """
-    now, before, lean = _changed(case), case.parked_found, case.policy.lean
+    now, before, lean = _changed(case), case.before.parked, case.policy.lean
     if now is None or before is None:
         return None
     if any(rule(case) is not None for rule in (tips_on_a_slope, tips_in_a_gust, leans_too_far)):
@@ -89,15 +89,15 @@ def stand_changes(case: Case) -> Words | None:
 
 def _changed(case: Case) -> Parked | None:
     """Return how it stands as planned; None where that is as found."""
-    now, before = case.parked, case.parked_found
+    now, before = case.after.parked, case.before.parked
     if now is None or before is None:
         return None
     return now if abs(now.lean_deg - before.lean_deg) > _LEAST_CHANGE_DEG else None
 
 
 def _found(case: Case) -> float:
-    assert case.parked_found is not None
-    return case.parked_found.lean_deg
+    assert case.before.parked is not None
+    return case.before.parked.lean_deg
 
 
 def _deg(angle: float) -> str:
@@ -121,7 +121,7 @@ def _cure(now: Parked) -> str:
 
 def stays_on_the_ground(case: Case) -> Words | None:
     """Name a wheel the center stand no longer lifts."""
-    stand, gap = case.found.center_stand, case.center_stand_gap_mm
+    stand, gap = case.found.center_stand, case.after.center_stand_gap_mm
     if stand is None or gap is None or gap > 0 or gap >= stand.gap_mm - _LEAST_CHANGE_DEG:
         return None
     return Words(
@@ -133,7 +133,7 @@ def stays_on_the_ground(case: Case) -> Words | None:
 
 def heaved_higher(case: Case) -> Words | None:
     """Name a center stand that now lifts the machine clearly higher."""
-    stand, gap = case.found.center_stand, case.center_stand_gap_mm
+    stand, gap = case.found.center_stand, case.after.center_stand_gap_mm
     if stand is None or gap is None or gap - stand.gap_mm < HEAVED_MM:
         return None
     return Words(

@@ -84,7 +84,7 @@ def growth(spot: PlaceCase) -> Words | None:
     grown = spot.clearance.taken_by(GROWTH)
     if gap is None or least is None or not grown or gap < least or gap - grown >= least:
         return None
-    tire = spot.case.planned.at(place.wheel).tire
+    tire = spot.case.after.wheels.at(place.wheel).tire
     casing = tire.construction if tire else ""
     left = gap - grown
     return Words(
@@ -176,7 +176,7 @@ def to_prove(spot: PlaceCase) -> Words | None:
 def saddle_meets_tire(case: Case) -> Words | None:
     """Name a saddle that the rear tire reaches at full travel."""
     room = case.saddle_room_mm
-    before = case.full_found.saddle_room_mm if case.full_found else None
+    before = case.before.full.saddle_room_mm if case.before.full else None
     if room is None or room > 0 or (before is not None and room > before):
         return None
     return Words(

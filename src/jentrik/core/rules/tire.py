@@ -71,7 +71,7 @@ def construction_differs(wheel: WheelCase) -> Words | None:
 
 def construction_mixed(case: Case) -> Words | None:
     """Name two ends built differently, unless the maker's sheet asks for that very pair."""
-    front, rear = case.planned.front.tire, case.planned.rear.tire
+    front, rear = case.after.wheels.front.tire, case.after.wheels.rear.tire
     if front is None or rear is None or front.construction is None or rear.construction is None:
         return None
     pair = (front.construction, rear.construction)
@@ -88,7 +88,7 @@ def construction_mixed(case: Case) -> Words | None:
 def bias_with_belted(case: Case) -> Words | None:
     """Say of a bias tire beside a bias-belted one that they are near relations."""
     built = [
-        tire.construction if (tire := case.planned.at(end).tire) is not None else None
+        tire.construction if (tire := case.after.wheels.at(end).tire) is not None else None
         for end in ENDS
     ]
     if set(built) != _BOTH_BIAS or built == [case.asked(end).construction for end in ENDS]:
@@ -105,7 +105,7 @@ _BOTH_BIAS = {"bias", "bias-belted"}
 
 def ridden_above_symbol(wheel: WheelCase) -> Words | None:
     """Name a tire whose speed symbol ends below the speed the machine is ridden at."""
-    tire, speed = wheel.wheel.tire, wheel.case.found.top_speed_kmh
+    tire, speed = wheel.wheel.tire, wheel.case.found.riding.top_speed_kmh
     if tire is None or tire.speed_kmh is None or speed is None or speed <= tire.speed_kmh:
         return None
     if tire.speed_symbol == "ZR":  # made for more than 240; its maker says how much
@@ -123,7 +123,7 @@ OFF_ROAD = ("unpaved", "mud")  # where a machine is ridden that is none of the r
 def not_for_highway(wheel: WheelCase) -> Words | None:
     """Name a tire not made for highway service on a machine of the road."""
     tire = wheel.wheel.tire
-    if tire is None or "NHS" not in tire.markings or wheel.case.found.ground in OFF_ROAD:
+    if tire is None or "NHS" not in tire.markings or wheel.case.found.riding.ground in OFF_ROAD:
         return None
     return Words(
         "Not for highway service",
@@ -168,7 +168,7 @@ def _beside_a_sidecar(wheel: WheelCase) -> bool:
     """Whether a car's own road tire goes on a machine that does not lean."""
     tire = wheel.wheel.tire
     spare = tire is not None and ({"T", "ST", "AT"} & set(tire.markings))
-    return wheel.case.found.outfit == "sidecar" and not spare
+    return wheel.case.found.riding.outfit == "sidecar" and not spare
 
 
 def car_tire_on_outfit(wheel: WheelCase) -> Words | None:
@@ -188,12 +188,13 @@ def motorcycle_tire_on_outfit(wheel: WheelCase) -> Words | None:
     tire = wheel.wheel.tire
     if tire is None or tire.vehicle != "motorcycle" or wheel.change.tire is None:
         return None
-    if wheel.case.found.outfit not in ("sidecar", "trailer"):
+    if wheel.case.found.riding.outfit not in ("sidecar", "trailer"):
         return None
     return Words(
         "A tire for leaning on a machine that does not",
-        f"With a {wheel.case.found.outfit} the {wheel.end} tire carries more than its axle weighs "
-        "alone and wears flat in the middle: weigh the axle loaded, and ask for the pressure.",
+        f"With a {wheel.case.found.riding.outfit} the {wheel.end} tire carries more than its "
+        "axle weighs alone and wears flat in the middle: weigh the axle loaded, and ask for the "
+        "pressure.",
     )
 
 

@@ -83,7 +83,7 @@ _Steps = tuple[str, list[RemedyStep]]
 
 def _fork_length(bike: Bike, proposal: Proposal) -> float:
     length = proposal.fork_length_mm
-    return bike.fork_length_mm if length is None else length
+    return bike.fork.length_mm if length is None else length
 
 
 def _ways(step: float, more: str, less: str, unit: str = "mm") -> str:
@@ -93,7 +93,7 @@ def _ways(step: float, more: str, less: str, unit: str = "mm") -> str:
 
 def _forks(kept: RemedyRow, bike: Bike, proposal: Proposal) -> Iterator[tuple[float, float]]:
     """Yield the steps and the lengths they lead to, inside the frame maker's limit."""
-    length, longest = _fork_length(bike, proposal), bike.fork_longest_mm
+    length, longest = _fork_length(bike, proposal), bike.fork.longest_mm
     for step in kept.steps:
         if longest is None or length + step + proposal.lower_cup_mm <= longest:
             yield step, length + step
@@ -132,7 +132,7 @@ def _clamps(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
 
 
 def _offset(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
-    offset = bike.fork_offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
+    offset = bike.fork.offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
     what = "fork offset" if bike.kind == "bicycle" else "clamp offset"
     return "offset", [
         RemedyStep(f"{what} {_ways(step, 'more', 'less')}", {"fork_offset_mm": offset + step})
@@ -143,7 +143,7 @@ def _offset(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
 def _cup(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if proposal.lower_cup_mm:
         return "cup", []
-    length, longest = _fork_length(bike, proposal), bike.fork_longest_mm
+    length, longest = _fork_length(bike, proposal), bike.fork.longest_mm
     return "cup", [
         RemedyStep(f"{step:g} mm lower cup", {"lower_cup_mm": step})
         for step in kept.steps
@@ -165,7 +165,7 @@ def _position(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     wheel = None if tire is None else tire.bead_seat_diameter_mm
     return "rear", [
         RemedyStep(f"position {position.name}", {"position": position.name})
-        for position in bike.positions
+        for position in bike.frame.positions
         if position != here and position.bead_seat_diameter_mm in (None, wheel)
     ]
 
@@ -234,7 +234,7 @@ def _alike(tire: Reading, other: Reading | None) -> bool:
 
 
 def _seat(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
-    if not any(point.role is PointRole.SADDLE for point in bike.points):
+    if not any(point.role is PointRole.SADDLE for point in bike.frame.points):
         return "seat", []
     return "seat", [
         RemedyStep(
@@ -246,7 +246,7 @@ def _seat(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
 
 
 def _bar(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
-    if not any(point.role is PointRole.BAR for point in bike.points):
+    if not any(point.role is PointRole.BAR for point in bike.frame.points):
         return "bar", []
     return "bar", [
         RemedyStep(
@@ -258,7 +258,7 @@ def _bar(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
 
 
 def _cranks(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
-    length = proposal.contact.crank_mm or bike.crank_mm
+    length = proposal.contact.crank_mm or bike.cranks.length_mm
     if length is None:
         return "cranks", []
     return "cranks", [

@@ -58,9 +58,9 @@ def target_of(found: PlanResult, name: str, wanted: dict[str, float] | None = No
     figures = {
         key: float(value)
         for key in ("head_angle_deg", "trail_mm", "bb_height_mm", "wheelbase_mm", "reach_mm")
-        if (value := getattr(found.baseline, key)) is not None
+        if (value := getattr(found.figures.geometry, key)) is not None
     }
-    touched = found.contact
+    touched = found.figures.contact
     if found.bike.kind == "motorcycle" and touched.seat_height_mm is not None:
         figures["seat_height_mm"] = touched.seat_height_mm
     if touched.pedal_height_mm is not None:
@@ -260,7 +260,8 @@ def _still_stopped(outcome: Outcome, start: Outcome) -> list[Finding]:
     silent = {
         end
         for end in ENDS
-        if (tire := outcome.wheels.at(end).tire) and None in (tire.load_index, tire.speed_symbol)
+        if (tire := outcome.figures.wheels.at(end).tire)
+        and None in (tire.load_index, tire.speed_symbol)
     }
     untold = [
         finding
@@ -276,7 +277,7 @@ def _adds_a_stop(outcome: Outcome, start: Outcome) -> bool:
     known = {(finding.rule, finding.where) for finding in _stops(start)}
     if any((finding.rule, finding.where) not in known for finding in _stops(outcome)):
         return True
-    pairs = zip(outcome.clearances, start.clearances, strict=True)
+    pairs = zip(outcome.figures.clearances, start.figures.clearances, strict=True)
     return any(
         now.ok is False and (then.ok is not False or _tighter(now, then)) for now, then in pairs
     )
@@ -327,13 +328,13 @@ def space_of(
     for remedy in offered:
         rows = [_moves(bike, proposal, base, step) for step in remedy.steps]
         tables.append(np.array(rows, dtype=float))
-    points = {point.name: (point.x_mm, point.height_mm) for point in bike.points}
+    points = {point.name: (point.x_mm, point.height_mm) for point in bike.frame.points}
     rise = proposal.contact.saddle_rise_mm
     saddle = bike.place_of(PointRole.SADDLE, points)
     return Space(
         chassis=found.chassis,
         base=base,
-        crank_mm=proposal.contact.crank_mm or bike.crank_mm,
+        crank_mm=proposal.contact.crank_mm or bike.cranks.length_mm,
         saddle=None if saddle is None else _raised(bike, saddle, rise),
         tables=tuple(tables),
         target=target,
@@ -344,7 +345,7 @@ def space_of(
 
 
 def _raised(bike: Bike, saddle: tuple[float, float], rise: float) -> tuple[float, float]:
-    angle = np.radians(bike.seat_angle_deg or 90.0)
+    angle = np.radians(bike.frame.seat_angle_deg or 90.0)
     return saddle[0] - rise * float(np.cos(angle)), saddle[1] + rise * float(np.sin(angle))
 
 
@@ -354,14 +355,16 @@ def _moves(bike: Bike, proposal: Proposal, base: PoseChange, step: RemedyStep) -
     moves = [float(getattr(change, name)) - float(getattr(base, name)) for name in _MOVES]
     rise = there.contact.saddle_rise_mm - proposal.contact.saddle_rise_mm
     x, y = _raised(bike, (0.0, 0.0), rise)
-    crank = (there.contact.crank_mm or 0.0) - (proposal.contact.crank_mm or bike.crank_mm or 0.0)
+    crank = (there.contact.crank_mm or 0.0) - (
+        proposal.contact.crank_mm or bike.cranks.length_mm or 0.0
+    )
     return [*moves, x, y, crank if there.contact.crank_mm else 0.0]
 
 
 def _rooms(outcome: Outcome) -> tuple[tuple[str, float, bool], ...]:
     """Return by how much each wheel may still grow at the places that can be computed."""
     rooms = []
-    for spot in outcome.clearances:
+    for spot in outcome.figures.clearances:
         place, gap = spot.place, spot.predicted_gap_mm
         rides = place.moves_with == "wheel"  # keeps its distance to the axle
         on_fork = place.wheel == "front" and place.on == "fork" and not rides
@@ -377,7 +380,7 @@ def _judged(space: Space, outcome: Outcome) -> tuple[dict[str, float], float, bo
     """Return what an exact outcome leaves of each figure, how far it is, whether it holds."""
     left = {}
     for name, wanted in space.target.figures.items():
-        value = figure_of(name, outcome.geometry, outcome.contact)
+        value = figure_of(name, outcome.figures.geometry, outcome.figures.contact)
         if value is not None:
             left[name] = value - wanted
     distance = sum((off / space.noticeable[name]) ** 2 for name, off in left.items()) ** 0.5

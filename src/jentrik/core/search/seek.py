@@ -120,7 +120,7 @@ def _told(
 ) -> Sought:
     moved = float(getattr(base, knob.moves)) * (2 if knob.doubled else 1) + by
     stands = {
-        "fork_longer_mm": found.bike.fork_length_mm,
-        "offset_more_mm": found.bike.fork_offset_mm,
+        "fork_longer_mm": found.bike.fork.length_mm,
+        "offset_more_mm": found.bike.fork.offset_mm,
     }.get(knob.moves, 0.0)
     return Sought(knob, by, stands + moved, figure, reached)

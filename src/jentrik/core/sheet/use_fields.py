@@ -14,11 +14,10 @@ INSTRUMENTS: tuple[SheetField, ...] = (
     ),
     SheetField(
         INSTRUMENT_SET,
-        "Computer set to, around",
+        "Instrument set to a circumference of",
         "mm",
         "Instruments and stand",
-        "what it reads over with this wheel",
-        BICYCLE,
+        "how much it reads high with this wheel",
     ),
     SheetField(
         "speedometer.reads_over_percent",

@@ -20,6 +20,7 @@ from jentrik.core.geometry.pose import Axles, Pose, PoseChange, settle
 from jentrik.core.geometry.steering import trail
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.point_role import PointRole
+from jentrik.core.machine.suspension import End
 from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing import bicycle, motorcycle, svg
 from jentrik.web.drawing.skeleton import Skeleton
@@ -67,6 +68,7 @@ class Scene:
     trail: Dimension
     height: Dimension | None
     ground: Dimension | None = None  # None where there is no proposal yet
+    cast: tuple[End, ...] = ()  # the ends whose wheel is cast and not laced
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,11 +221,11 @@ def _machine(scene: Scene, planned: Skeleton, pose: Pose) -> list[str]:
     forked = parts_of.fork(planned, scene.build)
     wheels = [
         part
-        for axle, radius, rim in (
-            (planned.rear_axle, planned.rear_radius, planned.rear_rim),
-            (planned.front_axle, planned.front_radius, planned.front_rim),
+        for axle, radius, rim, cast in (
+            (planned.rear_axle, planned.rear_radius, planned.rear_rim, "rear" in scene.cast),
+            (planned.front_axle, planned.front_radius, planned.front_rim, "front" in scene.cast),
         )
-        for part in planned_wheel(axle, radius, rim, scene.kind)
+        for part in planned_wheel(axle, radius, rim, scene.kind, cast=cast)
     ]
     ghosts = _ghost_wheels(scene, planned, pose)
     axis = svg.line(

@@ -64,14 +64,14 @@ def skeleton_of(bike: Bike) -> Skeleton:
     chassis = bike.chassis()
     axles = chassis.axles
     rear_radius, front_radius = float(axles.rear_radius_mm), float(axles.front_radius_mm)
-    front_axle = (bike.wheelbase_mm, front_radius)
+    front_axle = (bike.frame.wheelbase_mm, front_radius)
     crown_x, crown_y = crown_seat(
         front_axle=front_axle,
-        head_angle_deg=bike.head_angle_deg,
-        length_mm=bike.fork_length_mm,
-        offset_mm=bike.fork_offset_mm,
+        head_angle_deg=bike.frame.head_angle_deg,
+        length_mm=bike.fork.length_mm,
+        offset_mm=bike.fork.offset_mm,
     )
-    head = math.radians(bike.head_angle_deg)
+    head = math.radians(bike.frame.head_angle_deg)
     crown = (float(crown_x), float(crown_y))
     bottom_bracket = _bottom_bracket(bike, chassis.bottom_bracket, rear_radius)
     return Skeleton(
@@ -83,13 +83,13 @@ def skeleton_of(bike: Bike) -> Skeleton:
         front_rim=_rim_radius(bike.front, front_radius),
         head_angle=head,
         crown=crown,
-        fork_length=bike.fork_length_mm,
-        fork_offset=bike.fork_offset_mm,
+        fork_length=bike.fork.length_mm,
+        fork_offset=bike.fork.offset_mm,
         head_top=_head_top(bike, bottom_bracket, crown, head),
         bottom_bracket=bottom_bracket,
-        seat_direction=_direction(bike.seat_angle_deg or 73.0),
-        crank=bike.crank_mm or 170.0,
-        points={point.role: (point.x_mm, point.height_mm) for point in reversed(bike.points)},
+        seat_direction=_direction(bike.frame.seat_angle_deg or 73.0),
+        crank=bike.cranks.length_mm or 170.0,
+        points={point.role: (point.x_mm, point.height_mm) for point in reversed(bike.frame.points)},
         stand_foot=(bike.side_stand.foot_x_mm, 0.0) if bike.side_stand else None,
         pivot=bike.suspension.pivot,
     )
@@ -106,12 +106,12 @@ def _direction(angle_deg: float) -> XY:
 def _bottom_bracket(bike: Bike, place: tuple[object, object] | None, rear_radius: float) -> XY:
     if place is not None:
         return float(place[0]), float(place[1])  # type: ignore[arg-type]  # plain figures here
-    height = bike.bb_height_mm or max(rear_radius - 65.0, 270.0)
-    return bike.chainstay_mm or 440.0, height
+    height = bike.frame.bb_height_mm or max(rear_radius - 65.0, 270.0)
+    return bike.frame.chainstay_mm or 440.0, height
 
 
 def _head_top(bike: Bike, bottom_bracket: XY, crown: XY, head: float) -> XY:
-    if bike.stack_mm is not None and bike.reach_mm is not None:
-        return bottom_bracket[0] + bike.reach_mm, bottom_bracket[1] + bike.stack_mm
+    if bike.frame.stack_mm is not None and bike.frame.reach_mm is not None:
+        return bottom_bracket[0] + bike.frame.reach_mm, bottom_bracket[1] + bike.frame.stack_mm
     length = USUAL_HEAD_TUBE_MM if bike.kind == "bicycle" else USUAL_CLAMP_GAP_MM
     return crown[0] - length * math.cos(head), crown[1] + length * math.sin(head)

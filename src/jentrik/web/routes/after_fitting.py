@@ -17,6 +17,7 @@ from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.units import read_figure
 from jentrik.store import after_fitting, jobs
+from jentrik.store.bench_data import bench_data
 from jentrik.store.fitting import carried_out, fit_job, worked_out
 from jentrik.store.undo import Scope
 from jentrik.web.on_bench import on_bench
@@ -90,7 +91,9 @@ def _again(request: Request, shop: Shop, job_id: int, typed: Typed) -> HTMLRespo
     there = on_bench(shop, job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="fit")
     undo = undo_view(shop, Scope(machine_id=there.job.machine_id, job_id=job_id))
-    view = bench_view(there, address, typed=typed, who=shop.who, undo=undo)
+    view = bench_view(
+        bench_data(there, address.station), address, typed=typed, who=shop.who, undo=undo
+    )
     return page(request, "jobs/bench.html", status=422, view=view)
 
 

@@ -108,7 +108,7 @@ def _asked(request: Request, shop: Shop, name: str, *, complaint: str = "") -> H
 
 def _render(request: Request, shop: Shop, *, complaint: str = "") -> HTMLResponse:
     trouble = getattr(request.app.state, "keeper", None)
-    view = backups_view(shop, trouble.trouble if trouble else "")
+    view = backups_view(shop, backups.kept_backups(shop.folder), trouble.trouble if trouble else "")
     return page(
         request,
         "shop/backups.html",

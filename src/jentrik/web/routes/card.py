@@ -25,6 +25,7 @@ from jentrik.core.sheet.fields import missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.photo import read_photo
 from jentrik.store import after_fitting, cards, documents, jobs, machines
+from jentrik.store.bench_data import bench_data
 from jentrik.store.fitting import carried_out, fit_job, worked_out
 from jentrik.store.journal import Step
 from jentrik.store.photo_files import FOLDER, NAME, keep_photo
@@ -388,4 +389,10 @@ def _view(request: Request, shop: Shop, job_id: int, typed: Typed) -> Any:
     there = on_bench(shop, job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="fit")
     scope = Scope(machine_id=there.job.machine_id, job_id=job_id)
-    return bench_view(there, address, typed=typed, who=shop.who, undo=undo_view(shop, scope))
+    return bench_view(
+        bench_data(there, address.station),
+        address,
+        typed=typed,
+        who=shop.who,
+        undo=undo_view(shop, scope),
+    )

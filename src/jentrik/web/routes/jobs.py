@@ -17,6 +17,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.errors import Refusal, StoreError
 from jentrik.demo.harbour import fill
 from jentrik.store import documents, jobs
+from jentrik.store.bench_data import bench_data
 from jentrik.store.documents import OnBench
 from jentrik.store.listing import JOB_SORTS, is_empty, jobs_listed, names_like
 from jentrik.store.undo import Scope
@@ -198,6 +199,13 @@ def _render(
 ) -> HTMLResponse:
     job = there.job
     undone = undone or undo_view(shop, Scope(machine_id=job.machine_id, job_id=job.id))
-    view = bench_view(there, address, typed=typed, undo=undone, who=shop.who, known=known)
+    view = bench_view(
+        bench_data(there, address.station),
+        address,
+        typed=typed,
+        undo=undone,
+        who=shop.who,
+        known=known,
+    )
     template = "jobs/_bench.html" if wants_fragment(request) else "jobs/bench.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

@@ -26,13 +26,22 @@ from jentrik.devices.port import GaugeQuantity
 from jentrik.exchange.calendar import due_calendar
 from jentrik.store import logbook, machines
 from jentrik.store.journal import Step
+from jentrik.store.listing import PAGE
+from jentrik.store.machine_data import LogData, due_in_shop, log_of_machine, log_of_shop
 from jentrik.web.gauging import pressure_place, take, tread_places
 from jentrik.web.list_refresh import refresh
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import noted, words
 from jentrik.web.views.fields import Typed
-from jentrik.web.views.logbook import machine_log, shop_due, shop_log
+from jentrik.web.views.logbook import (
+    JUDGED_BY,
+    MOST_DUE,
+    MOST_EVENTS,
+    machine_log,
+    shop_due,
+    shop_log,
+)
 from jentrik.web.views.paging import wanted_of
 
 router = APIRouter(include_in_schema=False)
@@ -43,7 +52,10 @@ def logbook_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show the time line of the shop and what is due."""
     refresh(shop)
     wanted = wanted_of(dict(request.query_params), sorts={})
-    view = shop_log(shop.policy, shop.today, wanted, request.app.url_path_for("logbook_page"))
+    path = request.app.url_path_for("logbook_page")
+    data = log_of_shop(wanted.page * PAGE + 1, find=wanted.find, figures=JUDGED_BY)
+    due = due_in_shop(most=MOST_DUE)
+    view = shop_log(data, due, shop.policy, shop.today, wanted, path)
     template = "logbook/_shop.html" if wants_fragment(request) else "logbook/shop.html"
     return page(request, template, view=view)
 
@@ -52,14 +64,14 @@ def logbook_page(request: Request, shop: AShop) -> HTMLResponse:
 def calendar(request: Request, shop: AShop) -> Response:
     """Return what is due as a calendar, for a calendar program to follow."""
     refresh(shop)
-    due = shop_due(shop.policy, shop.today)
+    due = shop_due(due_in_shop(), shop.policy, shop.today)
     return Response(due_calendar(due, now=shop.now()), media_type="text/calendar; charset=utf-8")
 
 
 @router.get("/machines/{machine_id}/log", name="machine_log")
 def machine_page(request: Request, machine_id: int, shop: AShop) -> HTMLResponse:
     """Show one machine's logbook."""
-    view = machine_log(machines.sheet(machine_id), shop.policy, shop.today, shop.who)
+    view = machine_log(_log_of(machine_id), shop.policy, shop.today, shop.who)
     return page(request, "logbook/machine.html", view=view)
 
 
@@ -118,7 +130,9 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
     except Refusal as refusal:
         refusals["look"] = refusal
     ticked = tuple(str(one) for one in form.getlist("signs"))
-    view = machine_log(sheet, shop.policy, shop.today, shop.who, Typed(typed, refusals), ticked)
+    view = machine_log(
+        _log_of(machine_id), shop.policy, shop.today, shop.who, Typed(typed, refusals), ticked
+    )
     return page(request, "logbook/machine.html", status=422 if refusals else 200, view=view)
 
 
@@ -207,6 +221,10 @@ def _optional(form: FormData, name: str, unit: str) -> float | None:
     return read_figure(typed, unit=unit) if typed else None
 
 
+def _log_of(machine_id: int) -> LogData:
+    return log_of_machine(machine_id, most=MOST_EVENTS)
+
+
 def _write(
     request: Request,
     shop: Shop,
@@ -216,7 +234,7 @@ def _write(
     act: Callable[[Sheet], tuple[str, Callable[[Step], None]]],
 ) -> Response:
     """Write one entry, all or nothing; a refusal shows the page again with what was typed."""
-    sheet = machines.sheet(machine_id)
+    machines.sheet(machine_id)
     try:
         with shop.step("", f"machine {machine_id} log", machine_id=machine_id) as step:
             step.label, write = act(machines.sheet(machine_id))
@@ -224,7 +242,7 @@ def _write(
     except Refusal as refusal:
         typed = {f"{name}:{key}": str(value) for key, value in form.items()}
         view = machine_log(
-            sheet,
+            _log_of(machine_id),
             shop.policy,
             shop.today,
             shop.who,

@@ -15,10 +15,10 @@ from jentrik.core.errors import Refusal, StoreError
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.gauged import gauge_for
-from jentrik.core.sheet.sheet import Sheet
 from jentrik.devices.port import GaugeQuantity
 from jentrik.store import journal, machines
 from jentrik.store.listing import MACHINE_SORTS, machines_listed, names_like
+from jentrik.store.machine_data import machine_data
 from jentrik.store.undo import Scope
 from jentrik.web.answers import KINDS, Answers
 from jentrik.web.gauging import figure_place, take
@@ -78,7 +78,7 @@ def new_machine(request: Request, shop: AShop, form: AForm) -> Response:
 @router.get("/{machine_id}", name="machine_page")
 def machine_page(request: Request, machine_id: int, shop: AShop) -> HTMLResponse:
     """Show one machine's sheet."""
-    return _render(request, shop, machines.sheet(machine_id))
+    return _render(request, shop, machine_id)
 
 
 @router.post("/{machine_id}/copy", name="copy_machine")
@@ -95,10 +95,10 @@ def machine_answer(request: Request, machine_id: int, shop: AShop, form: AForm) 
         return Answers(machines.sheet(machine_id), shop.today)
 
     fields = sent_fields(form.multi_items(), KINDS)
-    answers, taken = take_fields(shop, fields, load, live=is_live(request))
+    _, taken = take_fields(shop, fields, load, live=is_live(request))
     if not wants_fragment(request) and not taken.typed.refusals:
         return _to_sheet(request, machine_id)
-    return taken.mark(_render(request, shop, answers.sheet, typed=taken.typed))
+    return taken.mark(_render(request, shop, machine_id, typed=taken.typed))
 
 
 @router.post("/{machine_id}/lines/drop", name="machine_drop_line")
@@ -115,7 +115,7 @@ def machine_add_line(
     """Add a line to one of the machine's lists: a gap, a point, a rear position, a pair."""
     typed = add_line(shop, machine_id, which, form)
     if typed.refusals:
-        return _render(request, shop, machines.sheet(machine_id), typed=typed)
+        return _render(request, shop, machine_id, typed=typed)
     return _to_sheet(request, machine_id)
 
 
@@ -138,7 +138,7 @@ def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) ->
                 for write in answers.read(name, text):
                     write.act(step)
     except Refusal as refusal:
-        return _render(request, shop, sheet, typed=Typed({}, {f"sheet:{key}": refusal}))
+        return _render(request, shop, machine_id, typed=Typed({}, {f"sheet:{key}": refusal}))
     back = str(form.get("back", ""))
     if back.startswith("/jobs/"):
         return RedirectResponse(back, status_code=303)
@@ -150,20 +150,20 @@ def machine_undo(request: Request, machine_id: int, shop: AShop, form: AForm) ->
     """Take one change of this machine back, or do it again."""
     machines.sheet(machine_id)
     undone = take_back(shop, form, Scope(machine_id=machine_id), check=must_stand(machine_id))
-    return _render(request, shop, machines.sheet(machine_id), undone=undone)
+    return _render(request, shop, machine_id, undone=undone)
 
 
 def _render(
     request: Request,
     shop: Shop,
-    sheet: Sheet,
+    machine_id: int,
     *,
     typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
 ) -> HTMLResponse:
-    path = request.app.url_path_for("machine_page", machine_id=sheet.id)
-    undone = undone or undo_view(shop, Scope(machine_id=sheet.id))
-    view = machine_view(sheet, path, typed=typed, undo=undone)
+    path = request.app.url_path_for("machine_page", machine_id=machine_id)
+    undone = undone or undo_view(shop, Scope(machine_id=machine_id))
+    view = machine_view(machine_data(machine_id), path, typed=typed, undo=undone)
     template = "machines/_sheet.html" if wants_fragment(request) else "machines/sheet.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)
 

@@ -12,7 +12,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import DocumentError
 from jentrik.core.sheet.fields import missing_of
-from jentrik.store import costs, jobs
+from jentrik.store import costs, jobs, logbook
 from jentrik.store.undo import Scope
 from jentrik.web.live import Write, is_live, sent_fields, take_fields
 from jentrik.web.on_bench import on_bench
@@ -106,10 +106,9 @@ def _render(
             expected="the figures that are needed",
         )
     view = order_view(
-        there.job,
-        there.sheet,
-        there.policy,
-        there.today,
+        there,
+        costs.entries(job_id),
+        logbook.log(there.sheet.id),
         typed=typed,
         undo=undone or undo_view(shop, Scope(job_id=job_id)),
     )

@@ -12,6 +12,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.errors import DocumentError, OutOfRange
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.store import jobs, machines
+from jentrik.store.listing import where_a_tire_goes
 from jentrik.web.answers import Answers
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.shop import AForm, AShop, Shop
@@ -31,7 +32,12 @@ def read_page(
     """Read the marks in the address; without any, wait for them to be typed."""
     window = next((w for w in WINDOWS_PERCENT if near == f"{w:g}"), _USUAL_WINDOW)
     view = reading_view(
-        code[:5000], rim=rim[:300], window=window, today=shop.today, policy=shop.policy
+        code[:5000],
+        rim=rim[:300],
+        window=window,
+        today=shop.today,
+        policy=shop.policy,
+        places={kind: where_a_tire_goes(kind) for kind in ("bicycle", "motorcycle")},
     )
     template = "reading/_reading.html" if wants_fragment(request) else "reading/page.html"
     refused = view.complaint or view.rim.complaint

@@ -14,6 +14,7 @@ from jentrik.core.logbook.ride import SCORES, SETUP_FIELDS, Ride
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.units import read_figure
 from jentrik.store import jobs, rides, setups
+from jentrik.store.bench_data import bench_data
 from jentrik.store.proposing import propose_setup
 from jentrik.store.undo import Scope
 from jentrik.web.on_bench import on_bench
@@ -133,7 +134,9 @@ def _refused(
     values = {key: value for key, value in form.items() if isinstance(value, str)}
     undo = undo_view(shop, Scope(machine_id=there.job.machine_id, job_id=job_id))
     typed = Typed(values, {name: refusal})
-    view = bench_view(there, address, typed=typed, who=shop.who, undo=undo)
+    view = bench_view(
+        bench_data(there, address.station), address, typed=typed, who=shop.who, undo=undo
+    )
     return page(request, "jobs/bench.html", status=422, view=view)
 
 

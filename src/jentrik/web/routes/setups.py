@@ -21,6 +21,7 @@ from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, documents, jobs, machines, setups, wheels
 from jentrik.store.fitting import worked_out
 from jentrik.store.journal import Step
+from jentrik.store.machine_data import machine_data
 from jentrik.store.photo_files import keep_photo
 from jentrik.store.proposing import propose_set, propose_setup
 from jentrik.store.undo import Scope
@@ -202,7 +203,7 @@ def _again(
     values = {name: value for name, value in form.items() if isinstance(value, str)}
     path = request.app.url_path_for("machine_page", machine_id=machine_id)
     undo = undo_view(shop, Scope(machine_id=machine_id))
-    view = machine_view(machines.sheet(machine_id), path, typed=Typed(values, refusals), undo=undo)
+    view = machine_view(machine_data(machine_id), path, typed=Typed(values, refusals), undo=undo)
     return page(request, "machines/sheet.html", status=422, view=view)
 
 

@@ -9,7 +9,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
 from jentrik.store import shelf, wheels
-from jentrik.store.listing import SHELF_SORTS, shelf_listed
+from jentrik.store.listing import SHELF_SORTS, same_rims, shelf_listed
 from jentrik.store.undo import Scope
 from jentrik.web.list_refresh import refresh
 from jentrik.web.shelving import put_on_shelf
@@ -19,7 +19,7 @@ from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.paging import wanted_of
-from jentrik.web.views.shelf import shelf_view
+from jentrik.web.views.shelf import rim_of, rim_of_wheel, shelf_view
 
 router = APIRouter(include_in_schema=False, prefix="/shelf")
 
@@ -65,13 +65,17 @@ def _render(
     refresh(shop)
     wanted = wanted_of(dict(request.query_params), sorts=SHELF_SORTS)
     path = request.app.url_path_for("shelf_page")
+    listed, kept = shelf_listed(wanted), wheels.on_shelf_of()
+    rims = [rim_of(tire.reading) for tire in listed.rows]
+    rims += [rim for wheel, _ in kept if (rim := rim_of_wheel(wheel)) is not None]
     view = shelf_view(
-        shelf_listed(wanted),
+        listed,
         wanted,
         path,
         shop.today,
         undone,
-        wheels=wheels.on_shelf_of(),
+        wheels=kept,
+        same_rims=same_rims(rims),
         typed=typed,
         policy=shop.policy,
     )

@@ -17,9 +17,9 @@ from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.core.units import read_figure
 from jentrik.devices.simulated import TOOL
-from jentrik.store import gauges
+from jentrik.store import gauges, jobs, machines
 from jentrik.store.backups import kept_backups
-from jentrik.store.policy import SUBJECT, set_policy, stored_policy
+from jentrik.store.policy import SUBJECT, set_on, set_policy, stored_policy
 from jentrik.store.undo import Scope
 from jentrik.web.live import Write, is_live, sent_fields, take_fields
 from jentrik.web.shop import AForm, AShop, Shop, remember_who
@@ -28,7 +28,7 @@ from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.backups import last_in_words
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.figures import plain
-from jentrik.web.views.jobs import jobs_judged
+from jentrik.web.views.jobs import MOST_JUDGED, jobs_judged
 from jentrik.web.views.shop import rules_view, shop_view
 
 router = APIRouter(include_in_schema=False)
@@ -75,14 +75,14 @@ class PolicyAnswers:
 @router.post("/shop/answer", name="shop_answer")
 def shop_answer(request: Request, shop: AShop, form: AForm) -> Response:
     """Set what was typed, and say which open jobs are judged otherwise by it."""
-    before = jobs_judged(shop.policy, shop.today)
+    before = _judged(shop)
     fields = sent_fields(form.multi_items(), ("policy",))
     _, taken = take_fields(
         shop, fields, lambda: PolicyAnswers(stored_policy(), shop.today), live=is_live(request)
     )
     if not wants_fragment(request) and not taken.typed.refusals:
         return _to_shop(request)
-    after = jobs_judged(shop.policy, shop.today) if taken.labels else before
+    after = _judged(shop) if taken.labels else before
     changed = [f"{name}: {after[name]}" for name in after if after[name] != before[name]]
     return taken.mark(
         _render(request, shop, typed=taken.typed, rejudged=changed, asked=bool(taken.labels))
@@ -136,6 +136,12 @@ def rules_page(request: Request, shop: AShop) -> HTMLResponse:
     return page(request, "shop/rules.html", view=rules_view(shop.policy))
 
 
+def _judged(shop: Shop) -> dict[str, str]:
+    """Return what the open jobs that are due first come to, in words, by tag."""
+    there = [(job, machines.sheet(job.machine_id)) for job in jobs.jobs(most=MOST_JUDGED)]
+    return jobs_judged(there, shop.policy, shop.today)
+
+
 def _to_shop(request: Request) -> Response:
     return RedirectResponse(request.app.url_path_for("shop_page"), status_code=303)
 
@@ -151,6 +157,8 @@ def _render(
 ) -> HTMLResponse:
     undone = undone or undo_view(shop, Scope(subject=SUBJECT))
     view = shop_view(
+        stored_policy(),
+        set_on(),
         undone,
         typed=typed,
         rejudged=rejudged or (),

@@ -190,5 +190,7 @@ def _render(
     typed: Typed = NOTHING_TYPED,
     notes: list[str] | None = None,
 ) -> HTMLResponse:
-    view = speed_view(machines.sheet(machine_id), typed=typed, notes=notes)
+    view = speed_view(
+        machines.sheet(machine_id), speeds.pairs(machine_id), typed=typed, notes=notes
+    )
     return page(request, "machines/speed.html", status=422 if typed.refusals else 200, view=view)

@@ -1,13 +1,13 @@
 """After fitting: what to measure again, what the plan said, and where they disagree."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from jentrik.core.job.after_fitting import Expectation, expectations
-from jentrik.core.job.job import Job
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import after_fitting
+from jentrik.store.after_fitting import Measured
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, change, fixed, plain
 
@@ -42,10 +42,13 @@ class AfterFittingView:
 
 
 def after_fitting_view(
-    job: Job, sheet: Sheet, found: PlanResult, outcome: Outcome, typed: Typed = NOTHING_TYPED
+    sheet: Sheet,
+    found: PlanResult,
+    outcome: Outcome,
+    kept: Mapping[str, Measured],
+    typed: Typed = NOTHING_TYPED,
 ) -> AfterFittingView:
     """Return the figures to measure after a job's proposal was carried out."""
-    kept = after_fitting.measured_of(job.id)
     rows, disagree = [], []
     asked = expectations(found, outcome, tells(sheet, found, outcome.proposal))
     known = {one.key for one in asked}
@@ -81,16 +84,15 @@ def _row(one: Expectation, measured: float | None, typed: Typed) -> MeasuredRow:
     )
 
 
-def measured_rows(job_id: int) -> list[MeasuredRow]:
+def measured_rows(kept: Mapping[str, Measured]) -> list[MeasuredRow]:
     """Return what was measured after a job whose work stands on the sheet already."""
-    kept = after_fitting.measured_of(job_id).values()
-    return [_row(one.expected, one.measured, NOTHING_TYPED) for one in kept]
+    return [_row(one.expected, one.measured, NOTHING_TYPED) for one in kept.values()]
 
 
-def disagreements(job_id: int) -> list[str]:
+def disagreements(kept: Mapping[str, Measured]) -> list[str]:
     """Return where a job's machine, measured after fitting, disagrees with its plan."""
     return [
         f"{row.label} {row.value}{THIN}{row.unit}, planned {row.predicted}"
-        for row in measured_rows(job_id)
+        for row in measured_rows(kept)
         if row.agrees is False
     ]

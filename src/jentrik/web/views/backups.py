@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from jentrik.store.backups import Kept, kept_backups
+from jentrik.store.backups import Kept
 from jentrik.web.shop import Shop
 from jentrik.web.views.figures import THIN, fixed
 
@@ -39,9 +39,9 @@ class BackupsView:
     folder: str
 
 
-def backups_view(shop: Shop, trouble: str = "") -> BackupsView:
+def backups_view(shop: Shop, kept: list[Kept], trouble: str = "") -> BackupsView:
     """Return the backups of a shop, the newest first."""
-    kept, policy = kept_backups(shop.folder), shop.policy.backups
+    policy = shop.policy.backups
     return BackupsView(
         last=last_in_words(kept, shop.now()),
         old=not kept or shop.now() - kept[0].made_at > OLD,

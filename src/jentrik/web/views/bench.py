@@ -17,9 +17,8 @@ from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.measuring import wanted
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store.cards import card_of, progress
+from jentrik.store.bench_data import BenchData
 from jentrik.store.documents import OnBench
-from jentrik.store.rides import rides_noted
 from jentrik.web.proposing_from import ProposalSource, sources_of
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
@@ -146,7 +145,7 @@ def _worked(on: OnBench, address: Address, known: Known | None, card: Card | Non
 
 
 def bench_view(
-    on: OnBench,
+    data: BenchData,
     address: Address,
     *,
     undo: UndoView = NOTHING_TO_UNDO,
@@ -155,9 +154,9 @@ def bench_view(
     who: str = "",
 ) -> BenchView:
     """Return the bench of a job as seen from an address."""
+    on = data.on
     job, sheet = on.job, on.sheet
-    card = card_of(job.id) if address.station == "fit" else None
-    worked = _worked(on, address, known, card)
+    worked = _worked(on, address, known, data.card.card)
     chosen = worked.chosen
     verdicts = [
         verdict_of(job, sheet, kept, worked.outcomes[kept.name], address) for kept in job.proposals
@@ -168,7 +167,7 @@ def bench_view(
         job=job,
         sheet=sheet,
         address=address,
-        stations=_stations(job, sheet, missing, verdicts, address),
+        stations=_stations(data, missing, verdicts, address),
         tabs=_tabs(job, sheet, chosen, address),
         proposal=chosen,
         says=what_changes(job, sheet, chosen) if chosen else "",
@@ -179,9 +178,9 @@ def bench_view(
         verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
         verdicts=verdicts,
         undo=undo,
-        asked=_asked(job, sheet, chosen, address, typed),
+        asked=_asked(data, chosen, address, typed),
     )
-    return _with_station(view, on, worked, card=card, who=who, typed=typed)
+    return _with_station(view, data, worked, who=who, typed=typed)
 
 
 def _drawn(sheet: Sheet, worked: _Worked, address: Address) -> Drawn:
@@ -222,33 +221,32 @@ def _chosen(job: Job, name: str) -> KeptProposal | None:
 
 
 def _with_station(
-    view: BenchView, on: OnBench, worked: _Worked, *, card: Card | None, who: str, typed: Typed
+    view: BenchView, data: BenchData, worked: _Worked, *, who: str, typed: Typed
 ) -> BenchView:
     """Return the bench with what only the station that is open shows."""
-    found, there, policy, today = worked.found, worked.there, on.policy, on.today
-    job, sheet, address = view.job, view.sheet, view.address
+    found, there, sheet, address = worked.found, worked.there, view.sheet, view.address
     if address.station == "measure":
         quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
         return replace(view, quarrels=[*quarrels, *sheet.disagreements])
     if address.station == "check":
-        view = replace(view, disagree=disagreements(job.id))
+        view = replace(view, disagree=disagreements(data.measured))
         if found is None or view.proposal is None or there is None:
             return view
         return replace(view, check=check_view(sheet, found, view.proposal, there))
     if address.station == "fit":
-        prove = prove_by_hand(found.bike, there.clearances) if found and there else ()
-        return replace(view, prove=prove, fit=fit_view(job, sheet, card, found, there, who, typed))
+        prove = prove_by_hand(found.bike, there.figures.clearances) if found and there else ()
+        return replace(view, prove=prove, fit=fit_view(data, found, there, who, typed))
     if address.station == "ride":
         sides = (address.before, address.after)
-        return replace(view, ride=ride_view(job, sheet, policy, today, sides, typed))
+        return replace(view, ride=ride_view(data, sides, typed))
     return view
 
 
 def _asked(
-    job: Job, sheet: Sheet, chosen: KeptProposal | None, address: Address, typed: Typed
+    data: BenchData, chosen: KeptProposal | None, address: Address, typed: Typed
 ) -> StationFields:
     """Return the fields of the station that is open."""
-    station = address.station
+    job, sheet, station = data.on.job, data.on.sheet, address.station
     asked = StationFields(codes_of(sheet, chosen, station, typed))
     if station == "measure":
         needed = wanted(sheet, [kept.changes for kept in job.proposals])
@@ -262,7 +260,7 @@ def _asked(
         shown = more_fields(sheet, chosen, cast(Group, address.more), typed) if address.more else []
         asked = replace(asked, more=shown, more_groups=more_groups(chosen, address))
     if station == "propose" and not job.sealed:
-        asked = replace(asked, sources=sources_of(job, sheet))
+        asked = replace(asked, sources=sources_of(job, data.parts))
     names = [code.name for code in asked.codes] + [one.name for one in asked.more]
     names += [one.name for group in asked.groups for one in group.fields]
     names += [one.field.name for one in asked.first]
@@ -285,12 +283,9 @@ def _states(found: PlanResult, address: Address) -> list[Link]:
 
 
 def _stations(
-    job: Job,
-    sheet: Sheet,
-    missing: tuple[SheetField, ...],
-    verdicts: list[Verdict],
-    address: Address,
+    data: BenchData, missing: tuple[SheetField, ...], verdicts: list[Verdict], address: Address
 ) -> list[Link]:
+    job, sheet = data.on.job, data.on.sheet
     tires = sum(f"{end}.tire" in sheet.figures for end in ("front", "rear"))
     figures = sum(not key.endswith(".tire") for key in sheet.figures)
     names = [kept.name for kept in job.proposals]
@@ -302,8 +297,8 @@ def _stations(
         else f"{figures} figures, {len(sheet.clearances)} clearances",
         "propose": f"{' and '.join(names)} drawn" if len(names) < 3 else f"{len(names)} drawn",
         "check": count_in_words(everything) if not missing else "waits for figures",
-        "fit": _fit_hint(job),
-        "ride": _ride_hint(job),
+        "fit": _fit_hint(data),
+        "ride": _ride_hint(data.rides_noted),
     }
     if not names:
         far |= {"propose": "no proposal yet", "check": "no proposal yet"}
@@ -313,15 +308,14 @@ def _stations(
     ]
 
 
-def _fit_hint(job: Job) -> str:
-    if job.closed_at:
-        return f"closed {job.closed_at:%d %b}"
-    done = progress(job.id).get(job.id)
+def _fit_hint(data: BenchData) -> str:
+    closed, done = data.on.job.closed_at, data.ticked
+    if closed:
+        return f"closed {closed:%d %b}"
     return f"{done[0]} of {done[1]} steps" if done else "no card yet"
 
 
-def _ride_hint(job: Job) -> str:
-    ridden = rides_noted(job.machine_id)
+def _ride_hint(ridden: int) -> str:
     return f"{ridden} ride{'s' if ridden > 1 else ''}" if ridden else "no rides yet"
 
 

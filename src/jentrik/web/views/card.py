@@ -8,11 +8,9 @@ from markupsafe import Markup
 from jentrik.core.card.card import Card, CardStep, outside
 from jentrik.core.card.template import built_in
 from jentrik.core.errors import Refusal
-from jentrik.core.job.job import Job
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
-from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import cards, documents
+from jentrik.store.bench_data import BenchData
 from jentrik.store.cards import KeptPhoto
 from jentrik.store.documents import Correction
 from jentrik.web.drawing.bolt_circle import bolt_circle_drawing
@@ -95,54 +93,47 @@ def progress_in_words(card: Card) -> str:
 
 
 def fit_view(
-    job: Job,
-    sheet: Sheet,
-    card: Card | None,
+    data: BenchData,
     found: PlanResult | None,
     outcome: Outcome | None,
     who: str,
     typed: Typed = NOTHING_TYPED,
 ) -> FitView:
     """Return the card of a job with what was just typed on it."""
+    job, card = data.on.job, data.card.card
     steps = []
     if card is not None:
         steps = [_step(one, number, typed) for number, one in enumerate(card.steps, start=1)]
     fitted = job.done.on if job.done else None
     after = None
     if card is not None and fitted is None and found is not None and outcome is not None:
-        after = after_fitting_view(job, sheet, found, outcome, typed)
+        after = after_fitting_view(data.on.sheet, found, outcome, data.measured, typed)
     return FitView(
         card=card,
         steps=steps,
-        templates=[FROM_CHANGES, *sorted(set(cards.templates()) - set(built_in()))],
+        templates=[FROM_CHANGES, *sorted(set(data.card.templates) - set(built_in()))],
         usual=FROM_CHANGES if found and outcome else "",
-        photos=cards.photos(job.id),
+        photos=list(data.card.photos),
         who=who,
         fitted=fitted,
         after=after,
-        measured=measured_rows(job.id) if fitted else [],
+        measured=measured_rows(data.measured) if fitted else [],
         machining=_machining(outcome) if card is not None and outcome is not None else [],
         different=swap_differences(found, outcome)
         if found is not None and outcome is not None and outcome.proposal.owned
         else [],
-        corrections=documents.corrections(job.id) if job.sealed else [],
-        answers=_answers(job) if job.sealed else [],
+        corrections=list(data.card.corrections),
+        answers=list(data.card.answers),
         typed=dict(typed.values),
         complaints=typed.complaints(),
     )
-
-
-def _answers(job: Job) -> list[dict[str, str]]:
-    """Return what was asked on closing a job, and what was answered."""
-    kept = documents.document(job.id)
-    return kept.values.get("answers", []) if kept else []
 
 
 def _machining(outcome: Outcome) -> list[Markup]:
     """Return the drawings of the bolt circles the machine shop makes."""
     drawn = []
     for end in ENDS:
-        sensor = outcome.wheels.at(end).sensor
+        sensor = outcome.figures.wheels.at(end).sensor
         if sensor.holes is not None and sensor.circle_mm is not None:
             drawn.append(
                 bolt_circle_drawing(

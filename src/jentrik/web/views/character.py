@@ -75,11 +75,11 @@ class CharacterView:
 
 def character_view(found: PlanResult, outcome: Outcome, query: Mapping[str, str]) -> CharacterView:
     """Return the character of one wheel, as found and as a proposal has it."""
-    changed = [end for end in ENDS if found.bike.wheels.at(end) != outcome.wheels.at(end)]
+    changed = [end for end in ENDS if found.bike.wheels.at(end) != outcome.figures.wheels.at(end)]
     usual = changed[0] if changed else "front"
     end: End = next((end for end in ENDS if query.get("wheel") == end), usual)
     values, asked = _asked(query, _USUAL_SPEED[found.bike.kind])
-    old, new = found.bike.wheels.at(end), outcome.wheels.at(end)
+    old, new = found.bike.wheels.at(end), outcome.figures.wheels.at(end)
 
     def of_wheel(wheel: Wheel, rim: str, tire: str, tube: str) -> Character:
         return character(

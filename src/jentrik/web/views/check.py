@@ -103,7 +103,7 @@ def _known_of_proposal(outcome: Outcome, changes: Mapping[str, object]) -> set[s
     """Return the keys under which the proposal itself says something of its wheels."""
     known = {"planned.fork"} if changes.keys() & {"fork", "lower_cup_mm"} else set()
     for end in ENDS:
-        wheel = outcome.wheels.at(end)
+        wheel = outcome.figures.wheels.at(end)
         tire, rim, change = wheel.tire, wheel.rim, getattr(outcome.proposal, end)
         said = {
             "load_index": tire and tire.load_index,

@@ -225,7 +225,11 @@ def _overlaid(
     if base is None:
         return scene_drawing(sheet, found, over, address)
     machine = restated(
-        found.bike, change=base.change, figures=base.geometry, pose=base.pose, wheels=base.wheels
+        found.bike,
+        change=base.change,
+        figures=base.figures.geometry,
+        pose=base.pose,
+        wheels=base.figures.wheels,
     )
     there = as_measured(machine)
     a, b = base.change, over.change
@@ -247,9 +251,8 @@ def _overlaid(
         head_turn_deg=b.head_turn_deg - a.head_turn_deg,
     )
     figures, pose = geometry(there.chassis, change)
-    return scene_drawing(
-        sheet, there, replace(over, change=change, pose=pose, geometry=figures), address
-    )
+    seen = replace(over, change=change, pose=pose, figures=replace(over.figures, geometry=figures))
+    return scene_drawing(sheet, there, seen, address)
 
 
 def _plots(found: PlanResult, outcome: Outcome) -> list[tuple[str, list[Markup]]]:

@@ -56,10 +56,10 @@ def _rungs(found: PlanResult, outcome: Outcome) -> Markup | None:
     bike, rungs = found.bike, []
     over = OVER_AS_BUILT_KMH.get(bike.vehicle_class)
     for true in _RUNGS[bike.kind]:
-        if bike.top_speed_kmh is not None and true > bike.top_speed_kmh:
+        if bike.riding.top_speed_kmh is not None and true > bike.riding.top_speed_kmh:
             continue
         old = shown_kmh(true, bike.speedometer, sensed_ratio=1.0)
-        new = shown_kmh(true, bike.speedometer, sensed_ratio=outcome.speed.sensed_ratio)
+        new = shown_kmh(true, bike.speedometer, sensed_ratio=outcome.figures.speed.sensed_ratio)
         if old is not None and new is not None:
             most = None if over is None else 1.1 * true + over
             rungs.append(Rung(true, float(old), float(new), most))
@@ -67,7 +67,7 @@ def _rungs(found: PlanResult, outcome: Outcome) -> Markup | None:
 
 
 def _ratio(outcome: Outcome, end: str) -> float:
-    return float(getattr(outcome.speed, f"circumference_ratio_{end}"))
+    return float(getattr(outcome.figures.speed, f"circumference_ratio_{end}"))
 
 
 def _says(found: PlanResult, outcome: Outcome) -> list[str]:
@@ -75,15 +75,19 @@ def _says(found: PlanResult, outcome: Outcome) -> list[str]:
     if meter is None:
         lines.append("Which wheel feeds the instrument is not on the sheet.")
     else:
-        ratio = 1.0 if outcome.speed.sensed_ratio is None else float(outcome.speed.sensed_ratio)
+        ratio = (
+            1.0
+            if outcome.figures.speed.sensed_ratio is None
+            else float(outcome.figures.speed.sensed_ratio)
+        )
         feeds = "gearbox" if meter.wheel == "gearbox" else f"{meter.wheel} wheel"
         lines.append(
             f"The {feeds} feeds it: {fixed(1000 / ratio)} km counted where it counted 1000 before."
         )
-        wheel = outcome.wheels.at(meter.end)
+        wheel = outcome.figures.wheels.at(meter.end)
         if bike.kind == "bicycle":
             lines.append(_setting(found, meter.end, wheel.diameter_mm, ratio))
-    by = float(outcome.speed.front_rear_ratio_change_percent)
+    by = float(outcome.figures.speed.front_rear_ratio_change_percent)
     if bike.kind == "motorcycle" and abs(by) >= _SHOWN_PERCENT:
         lines.append(
             f"The front's circumference against the rear's changes by {change(by, 1)}{THIN}%."
@@ -110,7 +114,7 @@ def _rings(found: PlanResult, outcome: Outcome) -> list[Table]:
     if not moved and not any(stated.values()):
         return []
     meter = found.bike.speedometer
-    indicated = outcome.speed.indicated_at_100_kmh
+    indicated = outcome.figures.speed.indicated_at_100_kmh
     pairs = ring_pairs(
         found={end: None if slots[end] is None else round(slots[end] or 0) for end in ENDS},
         planned={end: None if stated[end] is None else round(stated[end]) for end in ENDS},
@@ -146,8 +150,8 @@ def _count(slots: int | None) -> str:
 
 def _gears(found: PlanResult, outcome: Outcome) -> list[Table]:
     gearing = found.bike.gearing
-    old = math.pi * float(found.baseline.rear_radius_mm) * 2
-    new = math.pi * float(outcome.geometry.rear_radius_mm) * 2
+    old = math.pi * float(found.figures.geometry.rear_radius_mm) * 2
+    new = math.pi * float(outcome.figures.geometry.rear_radius_mm) * 2
     tables: list[Table] = []
     if abs(new / old - 1) < _MOVED:
         return tables

@@ -1,6 +1,6 @@
 """The list of jobs: what is on the bench, what changes, the main problem, when it is due."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -10,7 +10,6 @@ from jentrik.core.rules.case import Finding
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.core.shop.policy import Policy
-from jentrik.store import jobs, machines
 from jentrik.store.listing import JobLine, Page, Wanted
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.paging import Paging
@@ -80,11 +79,11 @@ def reached(job: Job, sheet: Sheet, ticked: tuple[int, int, int] | None) -> tupl
     return ("check", "") if job.proposals else ("propose", "")
 
 
-def jobs_judged(policy: Policy, today: date) -> dict[str, str]:
-    """Return what open jobs come to under a policy, in words, by tag; those due first, so many."""
+def jobs_judged(there: Iterable[tuple[Job, Sheet]], policy: Policy, today: date) -> dict[str, str]:
+    """Return what jobs come to under a policy, in words, by tag."""
     verdicts = {}
-    for job in jobs.jobs(most=MOST_JUDGED):
-        findings, says = judged_job(job, machines.sheet(job.machine_id), policy, today)
+    for job, sheet in there:
+        findings, says = judged_job(job, sheet, policy, today)
         verdicts[f"tag {job.tag}"] = says or count_in_words(tuple(findings))
     return verdicts
 

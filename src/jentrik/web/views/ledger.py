@@ -95,7 +95,10 @@ def _geometry_row(
     limits: ShopLimits,
     doubts: Mapping[str, float],
 ) -> LedgerRow | None:
-    old, new = getattr(found.baseline, line.key), getattr(outcome.geometry, line.key)
+    old, new = (
+        getattr(found.figures.geometry, line.key),
+        getattr(outcome.figures.geometry, line.key),
+    )
     if old is None:
         return None
     kept = sheet.figures.get(line.sheet_key)
@@ -149,15 +152,17 @@ def _contact_rows(
 ) -> list[LedgerRow]:
     rows = []
     for label, key, unit, digits, remark in _CONTACT:
-        old, new = getattr(found.contact, key), getattr(outcome.contact, key)
+        old, new = getattr(found.figures.contact, key), getattr(outcome.figures.contact, key)
         if old is not None and new is not None:
             rows.append(replace(_plain_row(label, unit, old, new, digits), remark=remark))
     of_rider = inseam(sheet)
     if of_rider is not None:
-        reached = [rider_reach(one.contact, float(of_rider.value)) for one in (found, outcome)]
+        reached = [
+            rider_reach(one.figures.contact, float(of_rider.value)) for one in (found, outcome)
+        ]
         assumed = of_rider.provenance is Provenance.ASSUMED
         rows = [*(replace(r, assumed=assumed) for r in _rider_rows(sheet.kind, *reached)), *rows]
-    old, new = found.contact.seat_height_mm, outcome.contact.seat_height_mm
+    old, new = found.figures.contact.seat_height_mm, outcome.figures.contact.seat_height_mm
     if sheet.kind == "motorcycle" and old is not None and new is not None:
         row = _plain_row("Seat height", "mm", old, new, 0)
         rows.insert(0, replace(row, ribbon=ribbon(new - old, limits.seat_height_mm)))
@@ -180,18 +185,18 @@ def _rider_rows(kind: Kind, old: RiderReach, new: RiderReach) -> Iterator[Ledger
 
 def _point_rows(found: PlanResult, outcome: Outcome) -> list[LedgerRow]:
     rows = []
-    for point in found.bike.points:
+    for point in found.bike.frame.points:
         if found.bike.kind == "motorcycle" and point.role is PointRole.SADDLE:
             continue  # stands above as the seat height, with its limit
-        height = found.baseline.points[point.name][1]
-        now = outcome.geometry.points[point.name][1]
+        height = found.figures.geometry.points[point.name][1]
+        now = outcome.figures.geometry.points[point.name][1]
         rows.append(_plain_row(f"{point.name} height", "mm", height, now, 0))
     return rows
 
 
 def _room_rows(outcome: Outcome) -> list[LedgerRow]:
     rows = []
-    for spot in outcome.clearances:
+    for spot in outcome.figures.clearances:
         place, gap = spot.place, spot.predicted_gap_mm
         remark = spot.note or ("" if place.minimum_mm is None else f"least {place.minimum_mm:g}")
         rows.append(
@@ -213,14 +218,19 @@ def _instrument_rows(kind: Kind, found: PlanResult, outcome: Outcome) -> list[Le
     rows = []
     for end in ENDS:
         old = found.bike.wheels.at(end).diameter_mm * math.pi
-        new = outcome.wheels.at(end).diameter_mm * math.pi
+        new = outcome.figures.wheels.at(end).diameter_mm * math.pi
         rows.append(_plain_row(f"Circumference, {end}", "mm", old, new, 0))
-    old_speed, new_speed = found.speed.indicated_at_100_kmh, outcome.speed.indicated_at_100_kmh
+    old_speed, new_speed = (
+        found.figures.speed.indicated_at_100_kmh,
+        outcome.figures.speed.indicated_at_100_kmh,
+    )
     if old_speed is not None and new_speed is not None:
         rows.append(_plain_row("Shown at a true 100", "km/h", old_speed, new_speed, 1))
     stand = found.bike.side_stand
-    if stand is not None and outcome.stand_lean_deg is not None:
-        rows.append(_plain_row("Lean on the stand", "°", stand.lean_deg, outcome.stand_lean_deg, 1))
+    if stand is not None and outcome.figures.stand_lean_deg is not None:
+        rows.append(
+            _plain_row("Lean on the stand", "°", stand.lean_deg, outcome.figures.stand_lean_deg, 1)
+        )
     return rows
 
 

@@ -1,6 +1,6 @@
 """The logbook: one time line, what is due, and each machine's tires with their strips."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -9,16 +9,14 @@ from markupsafe import Markup
 from jentrik.core.days import days_after
 from jentrik.core.logbook.due import Due
 from jentrik.core.logbook.inspection import SIGNS, Look, Sign, judge_look
-from jentrik.core.logbook.ride import Ride
 from jentrik.core.logbook.wear import distances, factor_on
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy, PunctureSchool
-from jentrik.store import jobs, logbook, machines, rides, setups
-from jentrik.store import list_rows as lines
 from jentrik.store.jobs import ClosedJob
-from jentrik.store.listing import PAGE, Wanted, matching
+from jentrik.store.listing import PAGE, Wanted
 from jentrik.store.logbook import Log
+from jentrik.store.machine_data import DueData, LogData, Ridden
 from jentrik.web.drawing.log_strip import LogStrip, log_strip
 from jentrik.web.drawing.wear import wear_drawing
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
@@ -110,7 +108,7 @@ class LogView:
 
 
 MOST_DUE = 40  # on the page; the calendar file holds them all
-_JUDGED_BY = (
+JUDGED_BY = (
     "class",
     "front.tire",
     "rear.tire",
@@ -120,34 +118,28 @@ _JUDGED_BY = (
 )
 
 
-def shop_log(policy: Policy, today: date, wanted: Wanted, path: str) -> LogView:
+def shop_log(
+    data: LogData, due: DueData, policy: Policy, today: date, wanted: Wanted, path: str
+) -> LogView:
     """Return a page of the logbook of the whole shop."""
-    words = matching(wanted.find)
-    enough = wanted.page * PAGE + 1
-    log, ridden = logbook.latest(enough, words), rides.latest_rides(enough, words)
-    closed = jobs.closed_jobs(most=enough, words=words)
-    ids = {look.machine_id for look in log.looks} | {job.machine_id for job in closed}
-    ids |= {one.machine_id for one in log.fittings} | {one.machine_id for one in log.punctures}
-    ids |= {*log.odometer, *log.checks, *(machine_id for machine_id, _, _ in ridden)}
-    events = _events(machines.brief(ids, _JUDGED_BY), log, policy, ridden, closed)
-    start = enough - PAGE - 1
+    events = _events(data, policy)
+    start = (wanted.page - 1) * PAGE
     return LogView(
-        due=shop_due(policy, today, most=MOST_DUE),
+        due=shop_due(due, policy, today, most=MOST_DUE),
         events=events[start : start + PAGE],
         today=today,
         paging=Paging(path, wanted, more=len(events) > start + PAGE, usual=""),
     )
 
 
-def shop_due(policy: Policy, today: date, *, most: int = 100_000) -> list[Due]:
+def shop_due(there: DueData, policy: Policy, today: date, *, most: int = 100_000) -> list[Due]:
     """Return what is due in the shop, the earliest first."""
-    due = lines.due_of_tires(most=most) + lines.due_of_jobs(most=most)
-    due += [due_of_standing(*one, policy, today) for one in lines.standing(most=most)]
-    return sorted(due, key=lambda one: (one.on, one.key))[:most]
+    standing = (due_of_standing(*one, policy, today) for one in there.standing)
+    return sorted((*there.due, *standing), key=lambda one: (one.on, one.key))[:most]
 
 
 def machine_log(
-    sheet: Sheet,
+    data: LogData,
     policy: Policy,
     today: date,
     who: str,
@@ -155,17 +147,11 @@ def machine_log(
     ticked: tuple[str, ...] = (),
 ) -> LogView:
     """Return the logbook of one machine."""
-    log = logbook.log(sheet.id)
-    ridden = [
-        (sheet.id, setup.name, ride)
-        for setup in setups.setups(sheet.id)
-        for ride in rides.rides(sheet.id)
-        if ride.setup_id == setup.id
-    ]
-    closed = jobs.closed_jobs(sheet.id, most=MOST_EVENTS)
+    ((_, sheet),) = data.sheets.items()
+    log = data.log
     return LogView(
-        due=due_of_machine(sheet, jobs.open_jobs_of(sheet.id), log, policy, today),
-        events=_events({sheet.id: sheet}, log, policy, ridden, closed)[:MOST_EVENTS],
+        due=due_of_machine(sheet, data.open_jobs, log, policy, today),
+        events=_events(data, policy)[:MOST_EVENTS],
         today=today,
         sheet=sheet,
         tires=[_tire(sheet, tire, policy, today) for tire in tires_in_use(sheet, log, policy)],
@@ -180,14 +166,9 @@ def machine_log(
     )
 
 
-def _events(
-    sheets: dict[int, Sheet],
-    log: Log,
-    policy: Policy,
-    ridden: list[tuple[int, str, Ride]],
-    closed: list[ClosedJob],
-) -> list[Event]:
+def _events(data: LogData, policy: Policy) -> list[Event]:
     """Return every event, the last first."""
+    sheets, log, ridden, closed = data.sheets, data.log, data.ridden, data.closed
     dated = [
         Event(on, machine_id, sheets[machine_id].name, kind, says, by, result, job_id)
         for on, machine_id, kind, says, by, result, job_id in (
@@ -209,7 +190,7 @@ def _only(sign: Sign) -> str:
 _Line = tuple[date, int, str, str, str, str, int | None]
 
 
-def _looks(sheets: dict[int, Sheet], log: Log, policy: Policy) -> Iterator[_Line]:
+def _looks(sheets: Mapping[int, Sheet], log: Log, policy: Policy) -> Iterator[_Line]:
     latest = sorted(log.looks, key=lambda kept: kept.look.on)[-MOST_EVENTS:]
     for kept in latest:
         look, sheet = kept.look, sheets.get(kept.machine_id)
@@ -237,7 +218,7 @@ def _odometer_events(log: Log) -> Iterator[_Line]:
             yield check.since, machine_id, "odometer", says, "", "", None
 
 
-def _rides(ridden: list[tuple[int, str, Ride]]) -> Iterator[_Line]:
+def _rides(ridden: tuple[Ridden, ...]) -> Iterator[_Line]:
     for machine_id, setup, one in ridden:
         scored = ", ".join(f"{name} {score}" for name, score in one.scores.items())
         says = f"“{setup}”, {one.weather}, {one.ground} ground"
@@ -245,7 +226,7 @@ def _rides(ridden: list[tuple[int, str, Ride]]) -> Iterator[_Line]:
         yield one.on, machine_id, "ride", says, one.rider or one.by, "", one.job_id
 
 
-def _work(log: Log, closed: list[ClosedJob]) -> Iterator[_Line]:
+def _work(log: Log, closed: tuple[ClosedJob, ...]) -> Iterator[_Line]:
     for one in log.fittings:
         yield one.on, one.machine_id, "fitted", one.summary, one.by, "", one.job_id
     for hole in log.punctures:

@@ -13,8 +13,8 @@ from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
-from jentrik.store import jobs, logbook
 from jentrik.store.listing import MachineLine, Page, Wanted
+from jentrik.store.machine_data import MachineData
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import assumed_labels
@@ -75,9 +75,10 @@ class MachineView:
 
 
 def machine_view(
-    sheet: Sheet, path: str, *, typed: Typed, undo: UndoView = NOTHING_TO_UNDO
+    data: MachineData, path: str, *, typed: Typed, undo: UndoView = NOTHING_TO_UNDO
 ) -> MachineView:
     """Return a machine's sheet as a page shows it."""
+    sheet = data.sheet
     drawing, impossible = None, ""
     missing = missing_of(sheet)
     if not missing:
@@ -104,9 +105,9 @@ def machine_view(
             *sheet.disagreements,
         ],
         strays=typed.strays([*(field.name for field in fields), *OWN_FORMS]),
-        jobs=jobs.open_jobs_of(sheet.id),
+        jobs=list(data.jobs),
         undo=undo,
-        setups=setups_view(sheet, logbook.log(sheet.id)),
+        setups=setups_view(data),
         complaints=typed.complaints(),
         typed=typed.values,
     )

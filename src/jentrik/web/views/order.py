@@ -26,7 +26,8 @@ from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.exchange.plan_document import read_kept
-from jentrik.store import costs, logbook
+from jentrik.store.documents import OnBench
+from jentrik.store.logbook import Log
 from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
@@ -121,17 +122,16 @@ def bought_of(entries: dict[str, str], key: str) -> Bought:
 
 
 def order_view(
-    job: Job,
-    sheet: Sheet,
-    policy: Policy,
-    today: date,
+    there: OnBench,
+    entries: dict[str, str],
+    log: Log,
     *,
     undo: UndoView,
     typed: Typed = NOTHING_TYPED,
 ) -> OrderView:
     """Return the order list of a job with what was just typed on it."""
+    job, sheet, policy = there.job, there.sheet, there.policy
     bike = machine_of(sheet)
-    entries = costs.entries(job.id)
     proposals = [read_kept(kept) for kept in job.proposals]
     options = [
         _Option(one, way, parts_for(bike, one, way))
@@ -140,7 +140,7 @@ def order_view(
     ]
     rate = Decimal(str(policy.money.labour_an_hour))
     totals = [_total(bike, option, entries, rate) for option in options]
-    pace = entries.get("km-a-year") or _pace(sheet.id)
+    pace = entries.get("km-a-year") or _pace(sheet.id, log)
     return OrderView(
         job=job,
         sheet=sheet,
@@ -148,7 +148,7 @@ def order_view(
         rate=f"{rate:.2f}",
         options=_columns(options, totals, typed),
         rows=_rows(options, entries, typed),
-        tires=_tires(options, entries, policy, today, pace, typed),
+        tires=_tires(options, entries, policy, there.today, pace, typed),
         km_a_year=typed.shown("km-a-year", pace)[0],
         km_a_year_stored=pace,
         complaints=typed.complaints(),
@@ -156,9 +156,8 @@ def order_view(
     )
 
 
-def _pace(machine_id: int) -> str:
+def _pace(machine_id: int, log: Log) -> str:
     """Return the km a year of a machine's odometer, as someone would type it."""
-    log = logbook.log(machine_id)
     driven = distances(log.odometer.get(machine_id, ()), log.corrections(machine_id))
     pace = km_a_day(driven)
     return f"{pace * 365.25:.0f}" if pace else ""

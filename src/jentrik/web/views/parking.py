@@ -34,7 +34,7 @@ def stands_view(found: PlanResult, outcome: Outcome, sheet: Sheet) -> StandsView
         for key, figure in sheet.figures.items()
         if key.startswith("mass.")
     )
-    before, after = found.parked, outcome.parked
+    before, after = found.figures.parked, outcome.figures.parked
     rows, says = [], []
     if before is not None and after is not None:
         rows += _leans(before, after, estimated=estimated)
@@ -44,13 +44,13 @@ def stands_view(found: PlanResult, outcome: Outcome, sheet: Sheet) -> StandsView
         if before.tips_over_foot_deg is None:
             says.append("With its center of mass on the sheet the lean it may reach is known.")
     center = found.bike.center_stand
-    if center is not None and outcome.center_stand_gap_mm is not None:
+    if center is not None and outcome.figures.center_stand_gap_mm is not None:
         rows.append(
             touch_row(
                 f"Center stand lifts the {center.lifts} wheel",
                 "mm",
                 center.gap_mm,
-                outcome.center_stand_gap_mm,
+                outcome.figures.center_stand_gap_mm,
                 0,
             )
         )
@@ -116,13 +116,13 @@ def _drawing(found: PlanResult, outcome: Outcome, after: Parked | None) -> Marku
     lean = math.radians(stand.lean_deg)
     out, up = stand.foot_out_mm * math.cos(lean), stand.foot_out_mm * math.sin(lean)
     now_up = out * math.tan(math.radians(after.lean_deg))
-    tall = outcome.contact.seat_height_mm
-    bar = found.bike.place_of(PointRole.BAR, found.baseline.points)
+    tall = outcome.figures.contact.seat_height_mm
+    bar = found.bike.place_of(PointRole.BAR, found.figures.geometry.points)
     tall_mm = float(bar[1] if bar else tall or _USUAL_TALL_MM)
     return stand_drawing(
         StandLean(stand.lean_deg, out, up),
         StandLean(after.lean_deg, out, now_up),
-        width_mm=outcome.wheels.rear.width_mm or _USUAL_TIRE_MM,
+        width_mm=outcome.figures.wheels.rear.width_mm or _USUAL_TIRE_MM,
         tall_mm=tall_mm,
         bar_mm=tall_mm * _BAR_SHARE,
     )

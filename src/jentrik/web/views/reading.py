@@ -1,5 +1,6 @@
 """The reader's page: a sidewall explained, its traps, sizes near it, and where to put it."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -27,7 +28,7 @@ from jentrik.core.tirecode.tire_on_rim import tire_widths
 from jentrik.core.tirecode.tokens import Token
 from jentrik.core.tirecode.traps import Warned, Weight, traps_of
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH
-from jentrik.store import listing
+from jentrik.store.listing import NO_PLACES, TirePlaces
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.views.fields import Complaint, complaint_of
 from jentrik.web.views.figures import THIN, change, fixed
@@ -121,7 +122,13 @@ class ReadingView:
 
 
 def reading_view(
-    text: str, *, rim: str, window: float, today: date, policy: Policy = DEFAULT_POLICY
+    text: str,
+    *,
+    rim: str,
+    window: float,
+    today: date,
+    policy: Policy = DEFAULT_POLICY,
+    places: Mapping[str, TirePlaces] | None = None,
 ) -> ReadingView:
     """Return the page for a text and, where one is given, a rim mark."""
     if not text.strip():
@@ -152,7 +159,7 @@ def reading_view(
         near=_near(size, window) if size else [],
         section=section_drawing(size) if size else None,
         code=sidewall.code,
-        targets=_targets(size) if size else [],
+        targets=_targets(size, (places or {}).get(str(size.vehicle), NO_PLACES)) if size else [],
         rim=_rim_view(rim, size),
     )
 
@@ -241,21 +248,20 @@ def _near_row(equal: Equivalent) -> NearRow:
     )
 
 
-def _targets(size: Reading) -> list[Destination]:
+def _targets(size: Reading, places: TirePlaces) -> list[Destination]:
     """Return where the reading can be put: jobs on the bench, machines that came in last."""
     ends = (size.position,) if size.position else ("front", "rear")
-    on_bench, known = listing.where_a_tire_goes(str(size.vehicle))
     targets = [Destination("shelf", "the wheel shelf")]
     targets += [
         Destination(
             f"proposal:{job_id}:{name}:{end}", f"tag {tag} {machine}, proposal {name}, {end}"
         )
-        for job_id, tag, machine, name in on_bench
+        for job_id, tag, machine, name in places.on_bench
         for end in ends
     ]
     targets += [
         Destination(f"machine:{machine_id}:{end}", f"{name} as found, {end}")
-        for machine_id, name in known
+        for machine_id, name in places.machines
         for end in ends
     ]
     return targets + [Destination(f"named:{end}", f"the machine named here, {end}") for end in ends]

@@ -20,8 +20,7 @@ from jentrik.core.logbook.ride import (
 from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.shop.policy import Policy
-from jentrik.store import rides, setups
+from jentrik.store.bench_data import BenchData
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, fixed, plain
 
@@ -56,16 +55,10 @@ class RideView:
     form: tuple[str, ...] = FORM
 
 
-def ride_view(
-    job: Job,
-    sheet: Sheet,
-    policy: Policy,
-    today: date,
-    pair: tuple[str, str],
-    typed: Typed = NOTHING_TYPED,
-) -> RideView:
+def ride_view(data: BenchData, pair: tuple[str, str], typed: Typed = NOTHING_TYPED) -> RideView:
     """Return the rides of a job's machine; `pair` are the ids of the set-ups to compare."""
-    known, ridden = setups.setups(sheet.id), rides.rides(sheet.id)
+    job, sheet, policy, today = data.on.job, data.on.sheet, data.on.policy, data.on.today
+    known, ridden = list(data.setups), list(data.rides)
     of = {one.id: [ride for ride in ridden if ride.setup_id == one.id] for one in known}
     chosen = _pair(known, [one for one in known if of[one.id]], pair)
     comparison = None

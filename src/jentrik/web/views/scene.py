@@ -4,6 +4,7 @@ from markupsafe import Markup
 
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.point_role import PointRole
+from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
@@ -21,7 +22,7 @@ def scene_drawing(
     """Return the bench drawing; without an outcome, of the machine as found."""
     bones = skeleton_of(found.bike)
     axles = found.chassis.axles
-    wheels = outcome.wheels if outcome else found.bike.wheels
+    wheels = outcome.figures.wheels if outcome else found.bike.wheels
     scene = Scene(
         kind=sheet.kind,
         build=sheet.drawn_as,
@@ -37,9 +38,12 @@ def scene_drawing(
         title=f"{sheet.name}, proposal {outcome.proposal.name}" if outcome else sheet.name,
         summary=_summary(found, outcome),
         head=_head(sheet, found, outcome),
-        trail=_dimension("Trail", found.baseline.trail_mm, outcome and outcome.geometry.trail_mm),
+        trail=_dimension(
+            "Trail", found.figures.geometry.trail_mm, outcome and outcome.figures.geometry.trail_mm
+        ),
         height=_height(sheet, found, outcome),
         ground=_ground(found, outcome, address),
+        cast=tuple(end for end in ENDS if (rim := wheels.at(end).rim) and rim.build == "cast"),
     )
     return bench_drawing(scene)
 
@@ -59,20 +63,20 @@ def _dimension(name: str, old: object, new: object, digits: int = 0, unit: str =
 def _head(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimension:
     key = "head_angle_deg" if sheet.kind == "bicycle" else "rake_deg"
     name = "Head angle" if sheet.kind == "bicycle" else "Rake"
-    new = getattr(outcome.geometry, key) if outcome else None
-    return _dimension(name, getattr(found.baseline, key), new, 1, "°")
+    new = getattr(outcome.figures.geometry, key) if outcome else None
+    return _dimension(name, getattr(found.figures.geometry, key), new, 1, "°")
 
 
 def _height(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimension | None:
     if sheet.kind == "bicycle":
-        if found.baseline.bb_height_mm is None:
+        if found.figures.geometry.bb_height_mm is None:
             return None
-        new = outcome.geometry.bb_height_mm if outcome else None
-        return _dimension("BB height", found.baseline.bb_height_mm, new)
-    seat = found.bike.place_of(PointRole.SADDLE, found.baseline.points)
+        new = outcome.figures.geometry.bb_height_mm if outcome else None
+        return _dimension("BB height", found.figures.geometry.bb_height_mm, new)
+    seat = found.bike.place_of(PointRole.SADDLE, found.figures.geometry.points)
     if seat is None:
         return None
-    now = outcome and found.bike.place_of(PointRole.SADDLE, outcome.geometry.points)
+    now = outcome and found.bike.place_of(PointRole.SADDLE, outcome.figures.geometry.points)
     return _dimension("Seat height", seat[1], now[1] if now else None)
 
 
@@ -80,9 +84,9 @@ def _ground(found: PlanResult, outcome: Outcome | None, address: Address) -> Dim
     """Say how far the middle of the wheelbase comes down, and how far the nose turns."""
     if outcome is None:
         return None
-    middle = found.bike.wheelbase_mm / 2
+    middle = found.bike.frame.wheelbase_mm / 2
     risen = float(outcome.pose.place((middle, 0.0))[1])
-    pitch = float(outcome.geometry.pitch_deg)
+    pitch = float(outcome.figures.geometry.pitch_deg)
     turned = None
     if abs(pitch) >= _HOLDS_DEG:
         turned = f"nose {'up' if pitch > 0 else 'down'} {fixed(abs(pitch), 1)}°"
@@ -97,13 +101,13 @@ def _ground(found: PlanResult, outcome: Outcome | None, address: Address) -> Dim
 
 def _summary(found: PlanResult, outcome: Outcome | None) -> str:
     """Return the drawing in words, for whoever cannot see it."""
-    base = found.baseline
+    base = found.figures.geometry
     if outcome is None:
         return (
             f"Wheelbase {fixed(base.wheelbase_mm)} mm, head angle {fixed(base.head_angle_deg, 1)} "
             f"degrees, trail {fixed(base.trail_mm)} mm."
         )
-    new = outcome.geometry
+    new = outcome.figures.geometry
     heights = ""
     if base.bb_height_mm is not None and new.bb_height_mm is not None:
         heights = (

@@ -8,8 +8,8 @@ from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import setups, wheels
 from jentrik.store.logbook import Log
+from jentrik.store.machine_data import MachineData
 from jentrik.web.views.figures import fixed
 
 WHERE = {"machine": "on the machine", "owner": "in the owner's keeping", "shelf": "on the shelf"}
@@ -53,9 +53,9 @@ class SetupsView:
     wheels: list[WheelRow]
 
 
-def setups_view(sheet: Sheet, log: Log) -> SetupsView:
+def setups_view(data: MachineData) -> SetupsView:
     """Return what a machine is and was set up as; its logbook tells what each tire has run."""
-    known = setups.setups(sheet.id)
+    sheet, known = data.sheet, data.setups
     made_for = {
         one.name: one.bead_seat_diameter_mm
         for one in sheet.positions
@@ -75,14 +75,13 @@ def setups_view(sheet: Sheet, log: Log) -> SetupsView:
                 now,
             )
         )
-    there = wheels.wheels_of(sheet)
-    by_id = {one.id: one for one in there}
+    by_id = {one.id: one for one in data.wheels}
     parts = sheet.setup.parts if sheet.setup else {}
     on = {wheel_in(parts, end) for end in ENDS}
     return SetupsView(
         rows=list(reversed(rows)),
-        sets=[_set_row(one, by_id, on) for one in wheels.sets_of(sheet.id)],
-        wheels=[WheelRow(one, WHERE[one.kept], _run(sheet, one, log)) for one in there],
+        sets=[_set_row(one, by_id, on) for one in data.sets],
+        wheels=[WheelRow(one, WHERE[one.kept], _run(sheet, one, data.log)) for one in data.wheels],
     )
 
 
@@ -97,8 +96,12 @@ def _run(sheet: Sheet, one: KeptWheel, log: Log) -> str:
     run = run_on(last, driven, mounted)
     if run is None:
         return ""
-    more = "at least " if any(stay.since < first for stay in mounted) else ""
-    return f"{more}{fixed(run, 0)} km to {last:%d %b %Y}"
+    whole = all(stay.since >= first for stay in mounted)
+    says = f"{'' if whole else 'at least '}{fixed(run, 0)} km to {last:%d %b %Y}"
+    price = one.parts.get("set.price")
+    if price is not None and whole and run > 0:
+        says += f", {float(price.value) / run * 1000:.2f} for 1000 km so far"
+    return says
 
 
 def _tire(setup: Setup, end: str) -> str:

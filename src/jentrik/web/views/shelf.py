@@ -13,7 +13,7 @@ from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.dates import week_in_words
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code
-from jentrik.store.listing import Page, SameRim, Wanted, same_rim_as
+from jentrik.store.listing import NO_MACHINE, Page, Rim, SameRim, Wanted
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed, sums_of
 from jentrik.web.views.figures import fixed
@@ -74,14 +74,14 @@ def shelf_view(
     undo: UndoView = NOTHING_TO_UNDO,
     *,
     wheels: Sequence[tuple[KeptWheel, str]] = (),
+    same_rims: Mapping[Rim, SameRim],
     typed: Typed = NOTHING_TYPED,
     policy: Policy = DEFAULT_POLICY,
 ) -> ShelfView:
     """Return a page of the shelf with the machines that sit on each tire's rim."""
-    rims: dict[tuple[int, str], SameRim] = {}
     return ShelfView(
-        rows=[_row(tire, today, rims, policy) for tire in listed.rows],
-        wheels=[_wheel_row(wheel, machine, rims) for wheel, machine in wheels],
+        rows=[_row(tire, today, same_rims, policy) for tire in listed.rows],
+        wheels=[_wheel_row(wheel, machine, same_rims) for wheel, machine in wheels],
         paging=Paging(path, wanted, more=listed.more, usual="newest"),
         undo=undo,
         typed=typed.values,
@@ -90,10 +90,10 @@ def shelf_view(
 
 
 def _row(
-    tire: ShelfTire, today: date, rims: dict[tuple[int, str], SameRim], policy: Policy
+    tire: ShelfTire, today: date, same_rims: Mapping[Rim, SameRim], policy: Policy
 ) -> ShelfRow:
     reading = tire.reading
-    on_rim = _on_rim(reading, rims)
+    on_rim = same_rims.get(rim_of(reading), NO_MACHINE)
     return ShelfRow(
         id=tire.id,
         code=tire.code,
@@ -107,19 +107,23 @@ def _row(
     )
 
 
-def _wheel_row(wheel: KeptWheel, machine: str, rims: dict[tuple[int, str], SameRim]) -> ShelfWheel:
-    try:
-        on_rim = _on_rim(known_code(wheel.text("tire")), rims)
-    except Refusal:  # a wheel without a tire, or with words for one
-        on_rim = SameRim((), more=False)
+def _wheel_row(wheel: KeptWheel, machine: str, same_rims: Mapping[Rim, SameRim]) -> ShelfWheel:
+    rim = rim_of_wheel(wheel)
+    on_rim = same_rims.get(rim, NO_MACHINE) if rim else NO_MACHINE
     return ShelfWheel(wheel, wheel.machine_id, machine, _machines_of(on_rim), on_rim.more)
 
 
-def _on_rim(reading: Reading, rims: dict[tuple[int, str], SameRim]) -> SameRim:
-    """Return the machines on a tire's bead seat; each bead seat is asked for once."""
-    rim = (reading.bead_seat_diameter_mm, str(reading.vehicle))
-    rims[rim] = rims.get(rim) or same_rim_as(*rim)
-    return rims[rim]
+def rim_of(reading: Reading) -> Rim:
+    """Return the bead seat a tire sits on, and of which kind of machine."""
+    return reading.bead_seat_diameter_mm, str(reading.vehicle)
+
+
+def rim_of_wheel(wheel: KeptWheel) -> Rim | None:
+    """Return the bead seat of a wheel's tire; None without a tire, or with words for one."""
+    try:
+        return rim_of(known_code(wheel.text("tire")))
+    except Refusal:
+        return None
 
 
 def _machines_of(on_rim: SameRim) -> list[tuple[int, str]]:

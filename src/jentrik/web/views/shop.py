@@ -1,7 +1,8 @@
 """The shop's policy and the list of all rules, as pages show them."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from datetime import date
 
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Rule
@@ -11,7 +12,6 @@ from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_field import PolicyField
 from jentrik.core.shop.policy_fields import POLICY_FIELD, default_of
 from jentrik.core.shop.policy_table import POLICY_FIELDS
-from jentrik.store.policy import set_on, stored_policy
 from jentrik.web.undoing import UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, plain
@@ -53,6 +53,8 @@ class ShopView:
 
 
 def shop_view(
+    policy: Policy,
+    since: Mapping[str, date],
     undo: UndoView,
     *,
     typed: Typed = NOTHING_TYPED,
@@ -61,7 +63,6 @@ def shop_view(
     backup: str = "",
 ) -> ShopView:
     """Return everything the shop sets, in groups."""
-    policy, since = stored_policy(), set_on()
     groups: dict[str, list[PolicyRow]] = {}
     for known in POLICY_FIELDS:
         name = f"policy:{known.key}"

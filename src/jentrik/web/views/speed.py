@@ -1,5 +1,6 @@
 """The instrument of one machine compared with the truth: pairs, the line through them, a plot."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from markupsafe import Markup
@@ -13,7 +14,7 @@ from jentrik.core.calibration.calibration import (
 )
 from jentrik.core.errors import Refusal
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import speeds
+from jentrik.store.speeds import KeptPair
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, change, fixed
@@ -47,10 +48,13 @@ class SpeedView:
 
 
 def speed_view(
-    sheet: Sheet, *, typed: Typed = NOTHING_TYPED, notes: list[str] | None = None
+    sheet: Sheet,
+    kept: Sequence[KeptPair],
+    *,
+    typed: Typed = NOTHING_TYPED,
+    notes: list[str] | None = None,
 ) -> SpeedView:
     """Return the pairs of a machine with the line through them."""
-    kept = speeds.pairs(sheet.id)
     line, waits = _line([one.pair for one in kept])
     rows = []
     for place, one in enumerate(kept):

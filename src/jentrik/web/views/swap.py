@@ -23,22 +23,22 @@ def swap_differences(found: PlanResult, outcome: Outcome) -> list[Different]:
 
 
 def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:
-    was, now = found.speed.indicated_at_100_kmh, outcome.speed.indicated_at_100_kmh
+    was, now = found.figures.speed.indicated_at_100_kmh, outcome.figures.speed.indicated_at_100_kmh
     if was is not None and now is not None:
         yield Different(
             "Shown at 100 km/h", f"{fixed(was, 1)}{THIN}km/h", f"{fixed(now, 1)}{THIN}km/h"
         )
-    ratio = outcome.speed.front_rear_ratio_change_percent
+    ratio = outcome.figures.speed.front_rear_ratio_change_percent
     if ratio is not None and found.bike.kind == "motorcycle":  # what ABS compares
         yield Different("Front wheel speed against rear", "0.0 %", f"{fixed(ratio, 1)} %")
     stand = found.bike.side_stand
-    if stand is not None and outcome.stand_lean_deg is not None:
+    if stand is not None and outcome.figures.stand_lean_deg is not None:
         yield Different(
             "Lean on the side stand",
             f"{fixed(stand.lean_deg, 1)}°",
-            f"{fixed(outcome.stand_lean_deg, 1)}°",
+            f"{fixed(outcome.figures.stand_lean_deg, 1)}°",
         )
-    for spot in outcome.clearances:
+    for spot in outcome.figures.clearances:
         if spot.predicted_gap_mm is not None:
             yield Different(
                 f"Clearance, {spot.place.name.lower()}",
@@ -47,7 +47,8 @@ def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:
             )
     for end in ENDS:
         old, new = (
-            wheels.at(end).fitted.pressure_kpa for wheels in (found.bike.wheels, outcome.wheels)
+            wheels.at(end).fitted.pressure_kpa
+            for wheels in (found.bike.wheels, outcome.figures.wheels)
         )
         yield Different(f"{end.capitalize()} pressure, cold", _kpa(old), _kpa(new))
 

@@ -1,6 +1,6 @@
 """The tires a machine wears: their looks, how they wear, the days they reach a limit."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -191,7 +191,7 @@ def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> TireDemands:
 
 
 def due_of_machine(
-    sheet: Sheet, open_jobs: list[Job], log: Log, policy: Policy, today: date
+    sheet: Sheet, open_jobs: Sequence[Job], log: Log, policy: Policy, today: date
 ) -> list[Due]:
     """Return everything due of one machine, the earliest first."""
     due = [
@@ -231,50 +231,47 @@ def due_of_standing(machine_id: int, name: str, since: date, policy: Policy, tod
 def _of_tire(sheet: Sheet, tire: TireInUse, policy: Policy) -> list[Due]:
     if tire.last is None:
         return []
-    rubber, end = policy.rubber, tire.end
-
-    def line(kind: str, day: date, what: str, why: str) -> Due:
-        return Due(f"{kind}-{sheet.id}-{end}", day, what, why, sheet.id, sheet.name)
-
-    judged = judge_look(tire.last, asked_of(sheet, end, policy, tire.code), policy)
-    replaced: list[Due] = []
-    if judged.result in (Result.REPLACE, Result.MEND):
-        what = "replace" if judged.result is Result.REPLACE else "mend"
-        replaced.append(
-            line("judged", tire.last.on, f"{what} the {end} tire", judged.reasons[0].says)
-        )
-    looked = [look.on for look in tire.looks if look.look is Look.PERIODIC] or [tire.last.on]
+    last, end = tire.last, tire.end
+    looked = [look.on for look in tire.looks if look.look is Look.PERIODIC] or [last.on]
     due = [
-        line(
+        (
             "look",
             next_look(looked[-1], policy.upkeep.look_months),
             f"look at the {end} tire",
             f"Last look {looked[-1]:%d %b %Y}.",
-        ),
-        *replaced,
+        )
     ]
+    judged = judge_look(last, asked_of(sheet, end, policy, tire.code), policy)
+    if judged.result in (Result.REPLACE, Result.MEND):
+        what = "replace" if judged.result is Result.REPLACE else "mend"
+        due.append(("judged", last.on, f"{what} the {end} tire", judged.reasons[0].says))
+    due += _wear_and_age(tire, policy)
+    return [
+        Due(f"{kind}-{sheet.id}-{end}", day, what, why, sheet.id, sheet.name)
+        for kind, day, what, why in due
+    ]
+
+
+def _wear_and_age(tire: TireInUse, policy: Policy) -> Iterator[tuple[str, date, str, str]]:
+    """Return the days on which a tire is worn out and too old, with what and why."""
+    rubber, end = policy.rubber, tire.end
     limit = tire.rule_tread_mm if tire.rule_tread_mm is not None else rubber.own_tread_mm
     if tire.rule_tread_mm is not None:
         limit = max(limit, rubber.own_tread_mm)
     worn = tire.tread_day(limit) if tire.rule_tread_mm is not None else None
     rate = tire.rate(limit)
     if worn is not None and rate is not None:
-        due.append(
-            line(
-                "tread",
-                worn,
-                f"{end} tire worn to {limit:g} mm",
-                f"{rate.mm_per_1000_km:.1f} mm for 1000 km at its worst.",
-            )
+        yield (
+            "tread",
+            worn,
+            f"{end} tire worn to {limit:g} mm",
+            f"{rate.mm_per_1000_km:.1f} mm for 1000 km at its worst.",
         )
     old = tire.age_day(rubber.replace_at_years)
     if old is not None and rubber.age_school is AgeSchool.YEARS:
-        due.append(
-            line(
-                "age",
-                old,
-                f"{end} tire {rubber.replace_at_years:g} years old",
-                "This shop replaces by years.",
-            )
+        yield (
+            "age",
+            old,
+            f"{end} tire {rubber.replace_at_years:g} years old",
+            "This shop replaces by years.",
         )
-    return due

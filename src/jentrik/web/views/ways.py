@@ -175,7 +175,7 @@ def _target(
 ) -> tuple[Target, dict[str, str], dict[str, str]]:
     """Return the target, what was typed of it, and what of that could not be read."""
     if kind == "maker":
-        design = {key: value for key, value in found.bike.design.items() if key in NAMES}
+        design = {key: value for key, value in found.bike.maker.figures.items() if key in NAMES}
         return target_of(found, TARGETS[kind], design), {}, {}
     if kind == "found":
         return target_of(found, TARGETS[kind]), {}, {}
@@ -274,7 +274,7 @@ def _says(back: WaysBack) -> str:
 
 def _seek(found: PlanResult, proposal: Proposal, query: Mapping[str, str]) -> SeekView:
     knob_id = query.get("knob") if query.get("knob") in KNOBS else "fork-length"
-    known = [key for key in SOUGHT if getattr(found.baseline, key) is not None]
+    known = [key for key in SOUGHT if getattr(found.figures.geometry, key) is not None]
     figure = query.get("figure") if query.get("figure") in known else "head_angle_deg"
     assert knob_id is not None
     assert figure is not None
@@ -286,11 +286,13 @@ def _seek(found: PlanResult, proposal: Proposal, query: Mapping[str, str]) -> Se
     ]
     figures = [Choice(key, NAMES[key][0], key == figure) for key in known]
     label, unit, digits = NAMES[figure]
-    as_found = fixed(getattr(found.baseline, figure), digits)
+    as_found = fixed(getattr(found.figures.geometry, figure), digits)
     wanted = query.get("wanted", "").strip()
     view = SeekView(knobs, figures, wanted or as_found)
     try:
-        value = read_figure(wanted, unit=unit) if wanted else getattr(found.baseline, figure)
+        value = (
+            read_figure(wanted, unit=unit) if wanted else getattr(found.figures.geometry, figure)
+        )
         sought = seek(found, proposal, KNOBS[knob_id], figure, float(value))
     except Refusal as refusal:
         return SeekView(knobs, figures, wanted, complaint=refusal.message)

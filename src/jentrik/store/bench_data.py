@@ -1,0 +1,91 @@
+"""What a job's bench shows besides the job itself, loaded once: its pages then query nothing."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date
+
+from jentrik.core.card.card import Card
+from jentrik.core.logbook.ride import Ride
+from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet
+from jentrik.core.machine.setup import Setup
+from jentrik.core.shop.shelf import ShelfTire
+from jentrik.store import after_fitting, cards, documents, rides, setups, shelf, wheels
+from jentrik.store.after_fitting import Measured
+from jentrik.store.cards import KeptPhoto
+from jentrik.store.documents import Correction, OnBench
+
+MOST_TIRES = 12  # of the shelf to make a proposal of; the shelf itself shows them all
+
+
+@dataclass(frozen=True, slots=True)
+class ProposalParts:
+    """What a proposal can be made of: wheels, sets, earlier set-ups and tires that are there."""
+
+    wheels: tuple[KeptWheel, ...] = ()
+    sets: tuple[WheelSet, ...] = ()
+    setups: tuple[tuple[int, str, date], ...] = ()
+    tires: tuple[ShelfTire, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class CardData:
+    """A job's card with its photos, the shop's templates, and what was measured and corrected."""
+
+    card: Card | None = None
+    templates: tuple[str, ...] = ()
+    photos: tuple[KeptPhoto, ...] = ()
+    corrections: tuple[Correction, ...] = ()
+    answers: tuple[dict[str, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class BenchData:
+    """Everything the stations of a bench show; what only another station shows is left empty."""
+
+    on: OnBench
+    ticked: tuple[int, int, int] | None = None  # steps done, steps in all, steps that hold
+    rides_noted: int = 0
+    parts: ProposalParts = ProposalParts()
+    card: CardData = CardData()
+    measured: Mapping[str, Measured] = field(default_factory=dict)
+    setups: tuple[Setup, ...] = ()
+    rides: tuple[Ride, ...] = ()
+
+
+def bench_data(on: OnBench, station: str) -> BenchData:
+    """Return a job with everything one of its stations shows."""
+    job, machine_id = on.job, on.sheet.id
+    rides_there = station == "ride"
+    return BenchData(
+        on,
+        ticked=cards.progress(job.id).get(job.id),
+        rides_noted=rides.rides_noted(machine_id),
+        parts=_parts(on) if station == "propose" and not job.sealed else ProposalParts(),
+        card=_card(on) if station == "fit" else CardData(),
+        measured=after_fitting.measured_of(job.id) if station in ("check", "fit") else {},
+        setups=tuple(setups.setups(machine_id)) if rides_there else (),
+        rides=tuple(rides.rides(machine_id)) if rides_there else (),
+    )
+
+
+def _parts(on: OnBench) -> ProposalParts:
+    sheet = on.sheet
+    now = sheet.setup.id if sheet.setup else 0
+    owned = [one for one in wheels.wheels_of(sheet) if one.kept == "owner"]
+    return ProposalParts(
+        wheels=(*owned, *wheels.on_shelf()),
+        sets=tuple(wheels.sets_of(sheet.id)),
+        setups=tuple(one for one in setups.names(sheet.id) if one[0] != now),
+        tires=tuple(shelf.newest(MOST_TIRES)),
+    )
+
+
+def _card(on: OnBench) -> CardData:
+    job = on.job
+    return CardData(
+        cards.card_of(job.id),
+        tuple(cards.templates()),
+        tuple(cards.photos(job.id)),
+        tuple(documents.corrections(job.id)) if job.sealed else (),
+        tuple(on.document.values.get("answers", ())) if job.sealed and on.document else (),
+    )
