@@ -30,7 +30,7 @@ def _limited(step: StepPlan, outcome: Outcome, end: End | None) -> StepPlan:
     """Return a step whose pressure goes no higher than sidewall and rim allow."""
     if end is None or step.unit != "kPa" or "pressure" not in step.reading:
         return step
-    wheel = outcome.wheels.at(end)
+    wheel = outcome.figures.wheels.at(end)
     known = [wheel.fitted.most_kpa, wheel.rim.most_kpa if wheel.rim else None]
     most = min((one for one in known if one is not None), default=None)
     return step if most is None else replace(step, at_most=round(most, 1))
@@ -59,7 +59,7 @@ def _wanted(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, End | None]]:
             yield "Tube to tubeless", end
         yield "Tire on", end
     yield from (("Own wheel", end) for end in proposal.owned)
-    yield from (("Wheel in", end) for end in ends)
+    yield from (("Wheel in", end) for end in ends if end not in proposal.owned)
     if proposal.position is not None or proposal.shock_mm is not None or proposal.link_longer_mm:
         yield "Rear set again", "rear"
     if proposal.fork_length_mm is not None or proposal.fork_travel_mm is not None:
@@ -91,7 +91,7 @@ def conditions(bike: Bike, outcome: Outcome, end: End | None) -> set[str]:
     holds: set[str] = {bike.kind}
     if end is None:
         return holds
-    found, planned = bike.wheels.at(end), outcome.wheels.at(end)
+    found, planned = bike.wheels.at(end), outcome.figures.wheels.at(end)
     rim_brake = bike.kind == "bicycle" and found.rim_brake is not None
     of_rim = planned.rim.tube if planned.rim else None
     tube = of_rim or (planned.tire.tube if planned.tire else None)
@@ -100,6 +100,8 @@ def conditions(bike: Bike, outcome: Outcome, end: End | None) -> set[str]:
     holds.add("tubeless" if tube == "tubeless" else "tube")
     another = end in outcome.others or end in outcome.proposal.owned
     holds.add("another wheel" if another else "same wheel")
+    swapped = end in outcome.proposal.owned
+    holds.add("wheel swapped" if swapped else "wheel worked on")
     if planned.tone_ring_slots is not None or found.tone_ring_slots is not None:
         holds.add("ring")
     if bike.suspension.at(end).travel_mm:
@@ -116,14 +118,14 @@ def _spoked(bike: Bike, wheel: Wheel, tube: str | None) -> bool:
 
 
 def _inch_to_metric(bike: Bike, outcome: Outcome, end: End) -> bool:
-    old, new = bike.wheels.at(end).tire, outcome.wheels.at(end).tire
+    old, new = bike.wheels.at(end).tire, outcome.figures.wheels.at(end).tire
     if bike.kind == "bicycle" or old is None or new is None:
         return False
     return old.family == "motorcycle-inch" and new.family == "motorcycle-metric"
 
 
 def _to_tubeless(bike: Bike, outcome: Outcome, end: End) -> bool:
-    old, new = bike.wheels.at(end).rim, outcome.wheels.at(end).rim
+    old, new = bike.wheels.at(end).rim, outcome.figures.wheels.at(end).rim
     if old is None or new is None or end in outcome.others:
         return False
     return old.tube == "tube-type" and new.tube == "tubeless"

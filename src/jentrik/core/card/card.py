@@ -140,7 +140,7 @@ def _machining(outcome: Outcome) -> tuple[StepPlan, ...]:
             qualified=True,
         )
         for end in ENDS
-        if outcome.wheels.at(end).sensor.face == "other"
+        if outcome.figures.wheels.at(end).sensor.face == "other"
     )
 
 
@@ -178,10 +178,10 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
 
 
 def _room(bike: Bike, outcome: Outcome) -> list[StepPlan]:
-    """Return the steps that prove the room; wheels that were on it before proved it then."""
-    first, *places = prove_by_hand(bike, outcome.clearances)
+    """Return the steps that prove the room; a set that was on it before proved it then."""
     if outcome.proposal.owned == ENDS:
-        places = []
+        return []
+    first, *places = prove_by_hand(bike, outcome.figures.clearances)
     return [
         StepPlan(first, stop=True),
         *(
@@ -193,7 +193,7 @@ def _room(bike: Bike, outcome: Outcome) -> list[StepPlan]:
                 at_least=spot.least_mm,
                 measures=f"place:{spot.place.name}",
             )
-            for line, spot in zip(places, in_order(outcome.clearances), strict=False)
+            for line, spot in zip(places, in_order(outcome.figures.clearances), strict=False)
         ),
     ]
 

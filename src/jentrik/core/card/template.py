@@ -74,6 +74,8 @@ CONDITIONS = (
     "sprung",
     "same wheel",
     "another wheel",
+    "wheel swapped",
+    "wheel worked on",
 )
 
 

@@ -54,6 +54,8 @@ SETUP_FIELDS: tuple[SetupField, ...] = (
     SetupField("set.rear.insert", "Rear insert", "", ("bicycle",)),
     SetupField("set.front.casing", "Front casing"),
     SetupField("set.rear.casing", "Rear casing"),
+    SetupField("set.front.compound", "Front compound"),
+    SetupField("set.rear.compound", "Rear compound"),
     SetupField("suspension.front.sag_mm", "Front sag", "mm"),
     SetupField("suspension.rear.sag_mm", "Rear sag", "mm"),
     SetupField("set.shock_kpa", "Shock pressure", "kPa", ("bicycle",)),

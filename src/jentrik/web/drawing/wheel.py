@@ -3,12 +3,15 @@
 import math
 
 from jentrik.core.machine.machine import Kind
-from jentrik.web.drawing.svg import XY, circle, line, number
+from jentrik.web.drawing.svg import XY, circle, line, number, polyline
 
 SPOKE_PAIRS = 9
+CAST_SPOKES = 5
 
 
-def planned_wheel(center: XY, radius: float, rim_radius: float, kind: Kind) -> list[str]:
+def planned_wheel(
+    center: XY, radius: float, rim_radius: float, kind: Kind, *, cast: bool = False
+) -> list[str]:
     """Return a wheel as planned: tire, rim, spokes and hub."""
     parts = [
         _ring(center, radius, rim_radius),
@@ -16,7 +19,8 @@ def planned_wheel(center: XY, radius: float, rim_radius: float, kind: Kind) -> l
         circle(center, rim_radius, "planned rim"),
     ]
     if kind == "motorcycle":
-        parts += _spokes(center, rim_radius, rim_radius * 0.16)
+        hub = rim_radius * 0.16
+        parts += (_cast_spokes if cast else _spokes)(center, rim_radius, hub)
         parts.append(circle(center, rim_radius * 0.5, "disc"))
     parts.append(circle(center, 8 if kind == "bicycle" else 14, "axle"))
     return parts
@@ -45,6 +49,19 @@ def _spokes(center: XY, rim: float, hub: float) -> list[str]:
         for lean in (0.9, -0.9):
             start = _polar(center, hub, angle + lean)
             spokes.append(line(start, _polar(center, rim, angle + lean * 0.18), "spoke"))
+    return spokes
+
+
+def _cast_spokes(center: XY, rim: float, hub: float) -> list[str]:
+    """Return the broad spokes of a cast wheel, narrower at the rim."""
+    spokes = []
+    for place in range(CAST_SPOKES):
+        angle = 2 * math.pi * (place + 0.25) / CAST_SPOKES
+        corners = [
+            _polar(center, radius, angle + side)
+            for radius, side in ((hub, 0.5), (rim, 0.08), (rim, -0.08), (hub, -0.5))
+        ]
+        spokes.append(polyline(corners, "cast-spoke", closed=True))
     return spokes
 
 
