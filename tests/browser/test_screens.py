@@ -48,13 +48,56 @@ COVERED = """() => [...document.querySelectorAll("a, button, input, select, text
   }).map(one => one.outerHTML.slice(0, 90))"""
 
 
+WIDTHS = (320, 390, 768, 1024, 1280)
+TOO_SMALL = """() => [...document.querySelectorAll(
+    ".button, .switch a, .proposal-tabs a, .stations a, .tabs-row .quiet, summary, .input, select")]
+  .filter(one => one.checkVisibility({visibilityProperty: true}))
+  .filter(one => one.getBoundingClientRect().height < 43.5)
+  .map(one => one.outerHTML.slice(0, 90))"""
+LETTERS = """() => [...document.querySelectorAll("svg text")]
+  .filter(one => one.checkVisibility() && one.getBoundingClientRect().width)
+  .map(one => [one.textContent.slice(0, 20),
+    Math.round(10 * parseFloat(getComputedStyle(one).fontSize) * one.getScreenCTM().a) / 10])
+  .filter(([, px]) => px < 12)"""
+
+
 @pytest.mark.parametrize("path", PAGES)
-def test_no_page_scrolls_sideways_on_a_phone_and_axe_finds_nothing_serious(
+def test_at_every_width_nothing_scrolls_sideways_or_covers_another(
+    open_page: Callable[..., Any], path: str
+) -> None:
+    page = open_page(path, viewport={"width": 1280, "height": 800})
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 800})
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, width
+        assert page.evaluate(COVERED) == [], width
+        assert page.evaluate(LETTERS) == [], width
+        if width == 390:
+            assert page.evaluate(TOO_SMALL) == []
+
+
+@pytest.mark.parametrize("job_id", range(1, 12))
+def test_the_whole_answer_stands_on_the_first_screen(
+    open_page: Callable[..., Any], job_id: int
+) -> None:
+    page = open_page(f"/jobs/{job_id}", viewport={"width": 1280, "height": 800})
+    shown = ".input.code, .bench-drawing, .what-moves > .ledger, .finding summary, .job-strip"
+    bottoms = page.evaluate(
+        f"[...document.querySelectorAll('{shown}')].map(n => n.getBoundingClientRect().bottom)"
+    )
+    assert len(bottoms) > 4
+    assert max(bottoms) <= 800
+    page.set_viewport_size({"width": 390, "height": 844})
+    top = page.evaluate("document.querySelector('.work').getBoundingClientRect().top")
+    assert top <= 170
+    foot = page.evaluate("document.querySelector('.stations').getBoundingClientRect().bottom")
+    assert foot == pytest.approx(844, abs=1)
+
+
+@pytest.mark.parametrize("path", PAGES)
+def test_axe_finds_nothing_serious_in_light_and_dark(
     open_page: Callable[..., Any], path: str
 ) -> None:
     page = open_page(path, viewport={"width": 390, "height": 844})
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390
-    covered = page.evaluate(COVERED)
     for scheme in ("light", "dark"):
         page.emulate_media(color_scheme=scheme)
         page.wait_for_timeout(400)  # colors fade over
@@ -64,5 +107,3 @@ def test_no_page_scrolls_sideways_on_a_phone_and_axe_finds_nothing_serious(
             if fault["impact"] in ("serious", "critical")
         ]
         assert found == [], scheme
-    page.set_viewport_size({"width": 1280, "height": 800})
-    assert covered + page.evaluate(COVERED) == []

@@ -364,12 +364,12 @@ def test_the_riders_inseam_tells_how_the_feet_reach(client: TestClient) -> None:
 def test_the_riders_height_gives_an_inseam_to_start_from_for_stand_over_and_saddle(
     client: TestClient,
 ) -> None:
-    live(client, "/jobs/4/answer", sheet__rider__height_mm="1750")
-    live(client, "/jobs/4/answer", sheet__rider__height_mm="17500")  # refused, and changes nothing
-    assert machines.sheet(4).figures["rider.height_mm"].value == 1750
+    live(client, "/jobs/9/answer", sheet__rider__height_mm="1750")
+    live(client, "/jobs/9/answer", sheet__rider__height_mm="17500")  # refused, and changes nothing
+    assert machines.sheet(9).figures["rider.height_mm"].value == 1750
     form = {"name": "Top tube", "x_mm": "500", "height_mm": "760"}
-    client.post("/jobs/4/lines/points", data=form)
-    page = client.get("/jobs/4?proposal=A").text
+    client.post("/jobs/9/lines/points", data=form)
+    page = client.get("/jobs/9?proposal=A").text
     assert re.search(r"Stand-over room.*?>45<", page, re.DOTALL)
     assert "711 is usual for this inseam" in page
 

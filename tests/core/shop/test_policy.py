@@ -7,7 +7,7 @@ import pytest
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.rules import RULES
-from jentrik.core.rules.unheard import figure_label, unheard
+from jentrik.core.rules.missing import figure_label, missing_figures
 from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, Band
 from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy, default_of
 from jentrik.core.shop.policy_table import POLICY_FIELDS
@@ -72,7 +72,7 @@ def test_every_policy_a_rule_names_can_be_set_and_every_figure_has_words() -> No
 
 def test_a_rule_waits_only_for_the_wheel_that_changes_and_only_where_it_applies() -> None:
     def waiting(kind: str, known: set[Any], changed: set[str]) -> dict[str, Any]:
-        told = unheard(RULES, kind=kind, known=known, changed=changed)
+        told = missing_figures(RULES, kind=kind, known=known, changed=changed)
         return {key: one.rules for one in told for key in one.keys}
 
     front = waiting("motorcycle", set(), {"front"})

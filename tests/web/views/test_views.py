@@ -180,7 +180,7 @@ def test_the_stations_say_how_far_the_job_is(shop: Shop) -> None:
     far = {link.label: link.hint for link in view.stations}
     assert far["Read"] == "2 of 2 tires read"
     assert far["Propose"] == "A and B drawn"
-    assert far["Check"] == "3 stops"
+    assert far["Check"] == "2 stops"
     assert (far["Fit"], far["Ride"]) == ("no card yet", "no rides yet")
     assert [link.label for link in view.stations if link.current] == ["Propose"]
 
@@ -189,7 +189,7 @@ def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop: Shop) -
     with shop.step("off", "off", machine_id=1) as step:
         machines.clear_figure(step, 1, "wheelbase_mm")
     view = bench(1)
-    assert [field.label for field in view.missing] == ["Wheelbase"]
+    assert [field.label for field in view.doubts.missing] == ["Wheelbase"]
     assert view.drawn.drawing is None
     assert view.drawn.rows == []
     refresh(shop)
@@ -204,16 +204,16 @@ def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop: Sh
         kept = jobs.job(1).proposals[0]
         jobs.set_changes(step, kept.id, {"front": {"overall_diameter_mm": 1500.0}})
     view = bench(1)
-    assert "run into each other" in view.verdict.refusal
+    assert "run into each other" in view.choice.verdict.refusal
     assert view.drawn.drawing is not None
-    assert view.verdicts[1].findings
+    assert view.choice.verdicts[1].findings
     refresh(shop)
     assert "run into" in next(row for row in jobs_listed(Wanted()).rows if row.id == 1).says
 
 
 def rows_of(job_id: int, **address: Any) -> dict[str, LedgerRow]:
     view = bench(job_id, **address)
-    return {row.label: row for row in view.drawn.rows}
+    return {row.label: row for row in [*view.drawn.rows, *view.drawn.more]}
 
 
 def test_the_ledger_of_the_green_tourer(shop: Shop) -> None:

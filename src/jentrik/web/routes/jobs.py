@@ -31,7 +31,7 @@ from jentrik.web.proposing_from import propose_from
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.undoing import UndoView, must_stand, take_back, undo_view
-from jentrik.web.views.address import Address
+from jentrik.web.views.address import LONGEST_NAME, Address
 from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.jobs import jobs_view
@@ -39,7 +39,6 @@ from jentrik.web.views.paging import wanted_of
 from jentrik.web.views.verdict import Known
 
 router = APIRouter(include_in_schema=False)
-LONGEST_PROPOSAL_NAME = 40
 
 
 @router.get("/jobs", name="jobs_page")
@@ -127,7 +126,7 @@ def add_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
 def name_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Give the proposal in the address another name."""
     address = _address(request, job_id)
-    name = " ".join(str(form.get("name", "")).split())[:LONGEST_PROPOSAL_NAME]
+    name = " ".join(str(form.get("name", "")).split())[:LONGEST_NAME]
     with shop.step(f"proposal named {name}", f"job {job_id} name", job_id=job_id) as step:
         documents.must_be_open(job_id)
         kept = jobs.job(job_id).proposal(address.proposal)

@@ -9,6 +9,7 @@ from urllib.parse import quote_plus
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.proposal_fields import GROUPS
 
+LONGEST_NAME = 40  # of a proposal
 STATIONS = ("read", "measure", "propose", "check", "fit", "ride")
 MAGNIFICATIONS = (1, 3, 6)
 STATES = tuple(state.value for state in State)
@@ -39,7 +40,7 @@ class Address:
         return cls(
             path=path,
             station=station if station in STATIONS else "propose",
-            proposal=query.get("proposal", "")[:8],
+            proposal=query.get("proposal", "")[:LONGEST_NAME],
             view="road" if query.get("view") == "road" else "stand",
             magnify=int(magnify) if magnify in ("3", "6") else 1,
             state=query.get("state", "") if query.get("state") in STATES else "",
@@ -83,3 +84,4 @@ class Link:
     href: str
     current: bool = False
     hint: str = ""
+    short: str = ""  # the hint where there is no room for it

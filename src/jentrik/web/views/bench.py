@@ -6,7 +6,6 @@ from typing import cast
 from markupsafe import Markup
 
 from jentrik.core.card.card import Card
-from jentrik.core.card.proofs import prove_by_hand
 from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.plan.plan import Outcome, PlanResult
@@ -21,7 +20,7 @@ from jentrik.store.bench_data import BenchData
 from jentrik.store.documents import OnBench
 from jentrik.web.proposing_from import ProposalSource, sources_of
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
-from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
+from jentrik.web.views.address import MAGNIFICATIONS, STATIONS, Address, Link
 from jentrik.web.views.after_fitting import disagreements
 from jentrik.web.views.card import FitView, fit_view
 from jentrik.web.views.check import CheckView, check_view
@@ -36,22 +35,13 @@ from jentrik.web.views.fields import (
     figure_fields,
     guided_fields,
 )
-from jentrik.web.views.ledger import LedgerRow, ledger
+from jentrik.web.views.ledger import LedgerRow, first_rows, ledger
 from jentrik.web.views.proposing import codes_of, more_fields, more_groups, refused_group
 from jentrik.web.views.ride import RideView, ride_view
 from jentrik.web.views.scene import scene_drawing
 from jentrik.web.views.sheet_lists import LinesView, lines_view
-from jentrik.web.views.verdict import Known, Verdict, count_in_words, found_of, judged, verdict_of
+from jentrik.web.views.verdict import Known, Verdict, found_of, judged, verdict_of
 from jentrik.web.views.words import what_changes
-
-_NAMES = {
-    "read": "Read",
-    "measure": "Measure",
-    "propose": "Propose",
-    "check": "Check",
-    "fit": "Fit",
-    "ride": "Ride",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,34 +66,48 @@ class Drawn:
     views: list[Link]
     magnifications: list[Link]
     states: list[Link]
-    rows: list[LedgerRow]
+    rows: list[LedgerRow]  # those that stand on the first screen
+    more: list[LedgerRow]
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """The proposals of a job, and of the chosen one what it changes and what it comes to."""
+
+    tabs: list[Link]
+    proposal: KeptProposal | None
+    says: str
+    verdicts: list[Verdict]
+    verdict: Verdict | None
+
+
+@dataclass(frozen=True, slots=True)
+class Doubts:
+    """What stands in the way of an answer: figures missing, impossible, assumed, or at odds."""
+
+    missing: tuple[SheetField, ...]
+    impossible: str = ""
+    assumed: list[str] = field(default_factory=list)
+    quarrels: list[str] = field(default_factory=list)  # of figures with each other
+    disagree: list[str] = field(default_factory=list)  # of the fitted machine with its plan
 
 
 @dataclass(frozen=True, slots=True)
 class BenchView:
-    """Everything the bench shows."""
+    """Everything the bench shows; what only one station shows is None at the others."""
 
     job: Job
     sheet: Sheet
     address: Address
     stations: list[Link]
-    tabs: list[Link]
-    proposal: KeptProposal | None
-    says: str
-    missing: tuple[SheetField, ...]
     undo: UndoView
+    choice: Choice
+    doubts: Doubts
     asked: StationFields
     drawn: Drawn
-    quarrels: list[str] = field(default_factory=list)
-    impossible: str = ""
-    assumed: list[str] = field(default_factory=list)
     check: CheckView | None = None
-    prove: tuple[str, ...] = ()
     fit: FitView | None = None
-    disagree: list[str] = field(default_factory=list)
     ride: RideView | None = None
-    verdict: Verdict | None = None
-    verdicts: list[Verdict] = field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,21 +167,16 @@ def bench_view(
     ]
     address = replace(address, more=address.more or refused_group(typed))
     missing = missing_of(sheet)
+    choice = _choice(job, sheet, chosen, verdicts, address)
     view = BenchView(
         job=job,
         sheet=sheet,
         address=address,
-        stations=_stations(data, missing, verdicts, address),
-        tabs=_tabs(job, sheet, chosen, address),
-        proposal=chosen,
-        says=what_changes(job, sheet, chosen) if chosen else "",
-        missing=missing,
-        impossible=worked.impossible,
-        drawn=_drawn(sheet, worked, address),
-        assumed=assumed_labels(sheet),
-        verdict=next((v for v in verdicts if chosen and v.name == chosen.name), None),
-        verdicts=verdicts,
+        stations=_stations(data, missing, choice, address),
         undo=undo,
+        choice=choice,
+        doubts=Doubts(missing, worked.impossible, assumed_labels(sheet)),
+        drawn=_drawn(sheet, worked, address),
         asked=_asked(data, chosen, address, typed),
     )
     return _with_station(view, data, worked, who=who, typed=typed)
@@ -185,9 +184,10 @@ def bench_view(
 
 def _drawn(sheet: Sheet, worked: _Worked, address: Address) -> Drawn:
     seen, drawn = worked.seen, worked.drawn
-    rows = []
+    rows: list[LedgerRow] = []
     if worked.found and seen and drawn:
         rows = ledger(sheet, seen, drawn, tells(sheet, worked.found, drawn.proposal))
+    first, more = first_rows(rows, len(worked.there.findings) if worked.there else 0)
     return Drawn(
         drawing=scene_drawing(sheet, seen, drawn, address) if seen else None,
         views=[
@@ -198,12 +198,15 @@ def _drawn(sheet: Sheet, worked: _Worked, address: Address) -> Drawn:
             Link(f"×{k}", address.at(magnify=k), address.magnify == k) for k in MAGNIFICATIONS
         ],
         states=_states(seen, address) if seen else [],
-        rows=rows,
+        rows=first,
+        more=more,
     )
 
 
-def _tabs(job: Job, sheet: Sheet, chosen: KeptProposal | None, address: Address) -> list[Link]:
-    return [
+def _choice(
+    job: Job, sheet: Sheet, chosen: KeptProposal | None, verdicts: list[Verdict], address: Address
+) -> Choice:
+    tabs = [
         Link(
             kept.name,
             address.at(proposal=kept.name),
@@ -212,6 +215,13 @@ def _tabs(job: Job, sheet: Sheet, chosen: KeptProposal | None, address: Address)
         )
         for kept in job.proposals
     ]
+    return Choice(
+        tabs,
+        chosen,
+        what_changes(job, sheet, chosen) if chosen else "",
+        verdicts,
+        next((one for one in verdicts if chosen and one.name == chosen.name), None),
+    )
 
 
 def _chosen(job: Job, name: str) -> KeptProposal | None:
@@ -227,15 +237,16 @@ def _with_station(
     found, there, sheet, address = worked.found, worked.there, view.sheet, view.address
     if address.station == "measure":
         quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
-        return replace(view, quarrels=[*quarrels, *sheet.disagreements])
+        at_odds = [*quarrels, *sheet.disagreements]
+        return replace(view, doubts=replace(view.doubts, quarrels=at_odds))
     if address.station == "check":
-        view = replace(view, disagree=disagreements(data.measured))
-        if found is None or view.proposal is None or there is None:
+        disagree, chosen = disagreements(data.measured), view.choice.proposal
+        view = replace(view, doubts=replace(view.doubts, disagree=disagree))
+        if found is None or chosen is None or there is None:
             return view
-        return replace(view, check=check_view(sheet, found, view.proposal, there))
+        return replace(view, check=check_view(sheet, found, chosen, there))
     if address.station == "fit":
-        prove = prove_by_hand(found.bike, there.figures.clearances) if found and there else ()
-        return replace(view, prove=prove, fit=fit_view(data, found, there, who, typed))
+        return replace(view, fit=fit_view(data, found, there, who, typed))
     if address.station == "ride":
         sides = (address.before, address.after)
         return replace(view, ride=ride_view(data, sides, typed))
@@ -283,40 +294,45 @@ def _states(found: PlanResult, address: Address) -> list[Link]:
 
 
 def _stations(
-    data: BenchData, missing: tuple[SheetField, ...], verdicts: list[Verdict], address: Address
+    data: BenchData, missing: tuple[SheetField, ...], choice: Choice, address: Address
 ) -> list[Link]:
     job, sheet = data.on.job, data.on.sheet
     tires = sum(f"{end}.tire" in sheet.figures for end in ("front", "rear"))
     figures = sum(not key.endswith(".tire") for key in sheet.figures)
     names = [kept.name for kept in job.proposals]
-    everything = tuple(finding for verdict in verdicts for finding in verdict.findings)
-    far = {
-        "read": f"{tires} of 2 tires read",
-        "measure": f"{len(missing)} needed figures missing"
+    count = choice.verdict.count if choice.verdict and not missing else "waits for figures"
+    ridden = data.rides_noted
+    hints = {
+        "read": (f"{tires} of 2 tires read", f"{tires}/2"),
+        "measure": (f"{len(missing)} needed figures missing", f"{len(missing)} missing")
         if missing
-        else f"{figures} figures, {len(sheet.clearances)} clearances",
-        "propose": f"{' and '.join(names)} drawn" if len(names) < 3 else f"{len(names)} drawn",
-        "check": count_in_words(everything) if not missing else "waits for figures",
+        else (f"{figures} figures, {len(sheet.clearances)} clearances", str(figures)),
+        "propose": (f"{' and '.join(names)} drawn", " ".join(names))
+        if len(names) < 3
+        else (f"{len(names)} drawn", str(len(names))),
+        "check": (count, count.partition(",")[0]),
         "fit": _fit_hint(data),
-        "ride": _ride_hint(data.rides_noted),
+        "ride": (f"{ridden} ride{'s' if ridden > 1 else ''}", str(ridden))
+        if ridden
+        else ("no rides yet", "none"),
     }
     if not names:
-        far |= {"propose": "no proposal yet", "check": "no proposal yet"}
+        hints |= {"propose": ("no proposal yet", "none"), "check": ("no proposal yet", "none")}
     return [
-        Link(_NAMES[name], address.at(station=name), name == address.station, far[name])
-        for name in _NAMES
+        Link(name.capitalize(), address.at(station=name), name == address.station, *hints[name])
+        for name in STATIONS
     ]
 
 
-def _fit_hint(data: BenchData) -> str:
+def _fit_hint(data: BenchData) -> tuple[str, str]:
     closed, done = data.on.job.closed_at, data.ticked
     if closed:
-        return f"closed {closed:%d %b}"
-    return f"{done[0]} of {done[1]} steps" if done else "no card yet"
-
-
-def _ride_hint(ridden: int) -> str:
-    return f"{ridden} ride{'s' if ridden > 1 else ''}" if ridden else "no rides yet"
+        return f"closed {closed:%d %b}", "closed"
+    return (
+        (f"{done[0]} of {done[1]} steps", f"{done[0]}/{done[1]}")
+        if done
+        else ("no card yet", "none")
+    )
 
 
 def assumed_labels(sheet: Sheet) -> list[str]:

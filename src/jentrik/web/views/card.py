@@ -6,6 +6,7 @@ from datetime import date
 from markupsafe import Markup
 
 from jentrik.core.card.card import Card, CardStep, outside
+from jentrik.core.card.proofs import prove_by_hand
 from jentrik.core.card.template import built_in
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.suspension import ENDS
@@ -76,6 +77,7 @@ class FitView:
     typed: dict[str, str] = field(default_factory=dict)
     complaints: dict[str, Complaint] = field(default_factory=dict)
     sources: tuple[str, ...] = TORQUE_SOURCES
+    prove: tuple[str, ...] = ()
 
     @property
     def says(self) -> str:
@@ -126,6 +128,7 @@ def fit_view(
         answers=list(data.card.answers),
         typed=dict(typed.values),
         complaints=typed.complaints(),
+        prove=prove_by_hand(found.bike, outcome.figures.clearances) if found and outcome else (),
     )
 
 

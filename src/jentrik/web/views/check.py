@@ -9,7 +9,7 @@ from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import Fitted, Hub
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules import RULES
-from jentrik.core.rules.unheard import Unheard, figure_label, unheard
+from jentrik.core.rules.missing import MissingFigures, figure_label, missing_figures
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy_field import PolicyField
@@ -56,7 +56,7 @@ class CheckView:
     """What station Check shows of the chosen proposal, beyond its findings."""
 
     trace: Trace
-    waiting: tuple[Unheard, ...]
+    waiting: tuple[MissingFigures, ...]
     room: RoomView
     stands: StandsView
     parts: tuple[PartLine, ...]
@@ -76,7 +76,7 @@ def check_view(sheet: Sheet, found: PlanResult, kept: KeptProposal, outcome: Out
     )
 
 
-def waiting_for(sheet: Sheet, kept: KeptProposal, outcome: Outcome) -> tuple[Unheard, ...]:
+def waiting_for(sheet: Sheet, kept: KeptProposal, outcome: Outcome) -> tuple[MissingFigures, ...]:
     """Return the figures no rule can do without, the most waited for first."""
     changed = [end for end in ENDS if end in kept.changes]
     known = set(sheet.figures) | _known_of_proposal(outcome, kept.changes)
@@ -96,7 +96,7 @@ def waiting_for(sheet: Sheet, kept: KeptProposal, outcome: Outcome) -> tuple[Unh
     for key in tuple(known):
         if key.endswith("_least_mm"):
             known.add(key.replace("_least_mm", "_mm"))
-    return unheard(RULES, kind=sheet.kind, known=known, changed=changed)
+    return missing_figures(RULES, kind=sheet.kind, known=known, changed=changed)
 
 
 def _known_of_proposal(outcome: Outcome, changes: Mapping[str, object]) -> set[str]:

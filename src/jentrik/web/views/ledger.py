@@ -87,6 +87,21 @@ def ledger(
     return [row for row in rows if row]
 
 
+_FIRST, _FIRST_BESIDE_MANY, _MANY = 8, 6, 10
+
+
+def first_rows(rows: list[LedgerRow], findings: int) -> tuple[list[LedgerRow], list[LedgerRow]]:
+    """Return the rows for the first screen and the rest: figures with limits, then the next.
+
+    Fewer where many findings share the screen with them.
+    """
+    room = _FIRST_BESIDE_MANY if findings >= _MANY else _FIRST
+    limited = [row for row in rows if row.ribbon is not None]
+    others = [row for row in rows if row.ribbon is None and row not in limited]
+    chosen = {id(row) for row in [*limited, *others[: max(0, room - len(limited))]]}
+    return [r for r in rows if id(r) in chosen], [r for r in rows if id(r) not in chosen]
+
+
 def _geometry_row(
     line: _Line,
     sheet: Sheet,

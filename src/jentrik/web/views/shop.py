@@ -6,8 +6,8 @@ from datetime import date
 
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Rule
+from jentrik.core.rules.missing import figure_label
 from jentrik.core.rules.reference import LIMITS
-from jentrik.core.rules.unheard import figure_label
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_field import PolicyField
 from jentrik.core.shop.policy_fields import POLICY_FIELD, default_of

@@ -1,4 +1,4 @@
-"""What no rule can say yet, and the measurement that would let it speak."""
+"""Figures that are missing, and the rules that need them."""
 
 from collections.abc import Container, Iterable
 from dataclasses import dataclass
@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.rules.case import Rule
+from jentrik.core.rules.titles import TITLES
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 
 PLANNED = {  # what a proposal says of a wheel, in words
@@ -37,18 +38,23 @@ _LISTS = {
 
 
 @dataclass(frozen=True, slots=True)
-class Unheard:
-    """Figures no one has given, in words too, and the rules that wait for them."""
+class MissingFigures:
+    """Figures that are not known, in words too, and the ids of the rules that need them."""
 
     keys: tuple[str, ...]
     label: str
     rules: tuple[str, ...]
 
+    @property
+    def titles(self) -> tuple[tuple[str, str], ...]:
+        """Each rule's id with its title."""
+        return tuple((one, TITLES[one]) for one in self.rules)
 
-def unheard(
+
+def missing_figures(
     rules: Iterable[Rule], *, kind: Kind, known: Container[str], changed: Container[End]
-) -> tuple[Unheard, ...]:
-    """Return the missing figures by the rules that wait for them, the most waited for first.
+) -> tuple[MissingFigures, ...]:
+    """Return the missing figures by the rules that need them, the most needed first.
 
     `known` are the keys that hold a figure; a rule about a wheel waits only where it is changed.
     """
@@ -66,7 +72,7 @@ def unheard(
     for key, ids in waiting.items():
         by_rules.setdefault(tuple(ids), []).append(key)
     found = [
-        Unheard(tuple(keys), "; ".join(figure_label(key) for key in keys), ids)
+        MissingFigures(tuple(keys), "; ".join(figure_label(key) for key in keys), ids)
         for ids, keys in by_rules.items()
     ]
     return tuple(sorted(found, key=lambda one: -len(one.rules)))
