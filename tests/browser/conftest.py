@@ -66,6 +66,8 @@ def _open_page(browser: Browser, served: str) -> Iterator[Callable[..., Any]]:
                 troubles.append(request.url) if not request.url.startswith(served) else None
             ),
         )
+        if "station=measure" in path:  # the whole list of figures stands open, on every load
+            page.add_init_script(OPEN_GROUPS)
         page.goto(path)
         return page
 
@@ -73,6 +75,11 @@ def _open_page(browser: Browser, served: str) -> Iterator[Callable[..., Any]]:
     for context in contexts:
         context.close()
     assert troubles == []
+
+
+OPEN_GROUPS = """addEventListener("DOMContentLoaded", () => {
+  for (const group of document.querySelectorAll(".group")) group.open = true;
+})"""
 
 
 def unexpected(said: Any) -> bool:

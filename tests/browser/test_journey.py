@@ -32,6 +32,7 @@ def test_a_job_goes_from_read_to_ride(open_page: Callable[..., Any]) -> None:
     station(page, "Read")
     expect(page.locator(".strip").first).to_contain_text("622")
     station(page, "Measure")
+    page.locator(".asked-list a", has_text="Bottom-bracket height").click()
     height = page.locator("#sheet-bb_height_mm")
     height.fill("281")
     expect(page.locator(".undo")).to_contain_text("bottom-bracket height")

@@ -75,7 +75,7 @@ def test_a_click_right_after_a_key_keeps_the_figure(open_page: Callable[..., Any
     page.locator("[data-station='6']").click()
     expect(page.get_by_role("heading", name="Set-ups and rides")).to_be_visible()
     assert stored("wheelbase_mm") == 1051
-    page.go_back()
+    page.goto(MEASURE)
     field(page, "Wheelbase").fill("1052")
     page.get_by_role("link", name="Machines").click()
     expect(page.get_by_role("heading", name="Machines")).to_be_visible()

@@ -89,7 +89,7 @@ def test_the_keys_work_and_none_fires_while_typing(open_page: Callable[..., Any]
     body.press("]")
     expect(page.locator("[data-proposals] [aria-current]")).to_have_text("B")
     body.press("2")
-    expect(page.get_by_role("heading", name="Measure first, for this job")).to_be_visible()
+    expect(page.get_by_role("heading", name="For this job")).to_be_visible()
     body.press("3")
     front = page.locator(FRONT)
     front.focus()
@@ -144,18 +144,37 @@ def test_a_way_back_is_searched_and_becomes_a_proposal(open_page: Callable[..., 
 
 def test_readings_and_a_state_reach_the_drawing(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs/9?station=measure")
-    base = page.get_by_role("textbox", name="Wheelbase")
+    base = page.locator("#sheet-wheelbase_mm")
     base.fill("")
     base.press_sequentially("1190; 1194; 1192", delay=40)
     expect(page.locator(".figure-field", has=base)).to_contain_text("mean 1192.0")
     expect(base).to_be_focused()
-    page.get_by_text("Chassis", exact=True).click()
-    stack = page.get_by_role("textbox", name="Stack")
+    stack = page.locator("#sheet-stack_mm")
     stack.fill("582")
     expect(page.locator(".undo")).to_contain_text("stack 580 → 582")
     expect(stack).to_be_visible()  # the part someone opened stays open
+    page.locator("[data-station='3']").click()
     page.get_by_role("link", name="Rider on").click()
     expect(page.get_by_role("link", name="Rider on")).to_have_attribute("aria-current", "true")
+
+
+def test_enter_keeps_a_figure_and_opens_the_next_that_is_missing(
+    open_page: Callable[..., Any],
+) -> None:
+    page = open_page("/jobs/1?station=measure&field=front.overall_diameter_mm")
+    field = page.locator("[data-open-field] input:not([type=hidden])")
+    field.fill("690")
+    field.press("Enter")
+    expect(page.locator("[data-open-field] label")).to_have_text("Measured diameter, rear")
+    expect(field).to_be_focused()
+    expect(page.locator(".asked-list")).to_contain_text("690\u2009mm")
+    field.fill("9999")
+    field.press("Enter")  # refused: it stays where it is, as typed
+    expect(page.locator("[data-open-field] .complaint")).to_be_visible()
+    expect(field).to_have_value("9999")
+    page.locator(".mark-label", has_text="Wheelbase").click()
+    expect(page.locator("[data-open-field] label")).to_have_text("Wheelbase")
+    expect(page.locator("#sheet-wheelbase_mm")).to_be_focused()
 
 
 def test_two_tabs_do_not_undo_each_other(open_page: Callable[..., Any]) -> None:

@@ -344,7 +344,7 @@ def test_rear_positions_come_go_and_are_proposed(client: TestClient) -> None:
 
 def test_an_unknown_sag_is_assumed_by_its_rule_until_it_is_measured(client: TestClient) -> None:
     live(client, "/jobs/4/answer", sheet__suspension__front__sag_mm="")
-    page = client.get("/jobs/4?station=measure").text
+    page = client.get("/jobs/4?station=measure&field=suspension.front.sag_mm").text
     assert "Assume 20\u2009mm, 20 % of the travel" in page  # of 100 mm
     live(client, "/jobs/4/answer", assume__suspension__front__sag_mm="yes")
     kept = machines.sheet(4).figures["suspension.front.sag_mm"]

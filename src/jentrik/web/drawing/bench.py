@@ -23,6 +23,7 @@ from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import End
 from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing import bicycle, motorcycle, svg
+from jentrik.web.drawing.marks import Mark, marks_drawn
 from jentrik.web.drawing.skeleton import Skeleton
 from jentrik.web.drawing.svg import XY, number
 from jentrik.web.drawing.wheel import found_wheel, planned_wheel
@@ -68,6 +69,7 @@ class Scene:
     trail: Dimension
     height: Dimension | None
     ground: Dimension | None = None  # None where there is no proposal yet
+    marks: tuple[Mark, ...] = ()  # the figures of its sheet; without them, what moves is lettered
     cast: tuple[End, ...] = ()  # the ends whose wheel is cast and not laced
 
 
@@ -94,13 +96,18 @@ def bench_drawing(scene: Scene) -> Markup:
     parts = [
         svg.group(_ground(scene, planned, pose), "ground", world),
         svg.group(_machine(scene, planned, pose), f"machine {scene.kind}", world),
-        *_lettering(scene, planned, pose, placed),
+        *(
+            marks_drawn(scene.marks, placed, (WIDTH, height))
+            if scene.marks
+            else _lettering(scene, planned, pose, placed)
+        ),
     ]
     said = f"{scene.title}. {scene.summary}"
     css = "bench-drawing" if scene.ground else "bench-drawing as-found"
+    role = "group" if scene.marks else "img"
     return Markup(
         f'<svg class="{css}" id="bench-drawing" viewBox="0 0 {WIDTH:.0f} {height:.0f}" '
-        f'role="img" aria-label="{escape(said)}" xmlns="http://www.w3.org/2000/svg">'
+        f'role="{role}" aria-label="{escape(said)}" xmlns="http://www.w3.org/2000/svg">'
         f"<title>{escape(scene.title)}</title><desc>{escape(scene.summary)}</desc>"
         '<defs><pattern id="hatch" width="9" height="9" patternUnits="userSpaceOnUse" '
         'patternTransform="rotate(-50)"><path class="hatch" d="M0 0V9"/></pattern></defs>'

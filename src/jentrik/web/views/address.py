@@ -8,6 +8,7 @@ from urllib.parse import quote_plus
 
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.proposal_fields import GROUPS
+from jentrik.core.sheet.fields import FIELD_BY_KEY
 
 LONGEST_NAME = 40  # of a proposal
 STATIONS = ("read", "measure", "propose", "check", "fit", "ride")
@@ -30,6 +31,7 @@ class Address:
     magnify: int = 1
     state: str = ""
     more: str = ""
+    field: str = ""  # the figure of the sheet that is open to be measured
     before: str = ""  # setups to compare, by id
     after: str = ""
 
@@ -45,6 +47,7 @@ class Address:
             magnify=int(magnify) if magnify in ("3", "6") else 1,
             state=query.get("state", "") if query.get("state") in STATES else "",
             more=query.get("more", "") if query.get("more") in GROUPS else "",
+            field=query.get("field", "") if query.get("field") in FIELD_BY_KEY else "",
             before=query.get("before", "")[:8],
             after=query.get("after", "")[:8],
         )
@@ -71,6 +74,7 @@ _USUAL = {
     "magnify": 1,
     "state": "",
     "more": "",
+    "field": "",
     "before": "",
     "after": "",
 }

@@ -24,18 +24,9 @@ from jentrik.web.views.address import MAGNIFICATIONS, STATIONS, Address, Link
 from jentrik.web.views.after_fitting import disagreements
 from jentrik.web.views.card import FitView, fit_view
 from jentrik.web.views.check import CheckView, check_view
-from jentrik.web.views.fields import (
-    NOTHING_TYPED,
-    CodeField,
-    Complaint,
-    FieldGroup,
-    FigureField,
-    GuidedField,
-    Typed,
-    figure_fields,
-    guided_fields,
-)
+from jentrik.web.views.fields import NOTHING_TYPED, CodeField, Complaint, FigureField, Typed
 from jentrik.web.views.ledger import LedgerRow, first_rows, ledger
+from jentrik.web.views.measuring import MeasureView, marks_of, measure_view
 from jentrik.web.views.proposing import codes_of, more_fields, more_groups, refused_group
 from jentrik.web.views.ride import RideView, ride_view
 from jentrik.web.views.scene import scene_drawing
@@ -49,8 +40,7 @@ class StationFields:
     """The fields a station shows, and the refusals none of them can show."""
 
     codes: list[CodeField]
-    groups: list[FieldGroup] = field(default_factory=list)
-    first: list[GuidedField] = field(default_factory=list)
+    measure: MeasureView | None = None
     more: list[FigureField] = field(default_factory=list)
     more_groups: list[Link] = field(default_factory=list)
     lines: LinesView | None = None
@@ -176,20 +166,36 @@ def bench_view(
         undo=undo,
         choice=choice,
         doubts=Doubts(missing, worked.impossible, assumed_labels(sheet)),
-        drawn=_drawn(sheet, worked, address),
+        drawn=_drawn(job, sheet, worked, address),
         asked=_asked(data, chosen, address, typed),
     )
     return _with_station(view, data, worked, who=who, typed=typed)
 
 
-def _drawn(sheet: Sheet, worked: _Worked, address: Address) -> Drawn:
+def _asked_for(job: Job, sheet: Sheet) -> tuple[str, ...]:
+    """Return the figures this job turns on, in the order they are taken."""
+    return wanted(sheet, [kept.changes for kept in job.proposals])
+
+
+def _drawing(job: Job, sheet: Sheet, worked: _Worked, address: Address) -> Markup:
+    """Return the machine with what is proposed, or as found with its figures to be measured."""
+    assert worked.seen is not None
+    if address.station != "measure":
+        drawn = None if address.station == "read" else worked.drawn
+        return scene_drawing(sheet, worked.seen, drawn, address)
+    there = worked.found or worked.seen
+    marks = marks_of(sheet, there, _asked_for(job, sheet), address.field, address)
+    return scene_drawing(sheet, there, None, Address(address.path), marks)
+
+
+def _drawn(job: Job, sheet: Sheet, worked: _Worked, address: Address) -> Drawn:
     seen, drawn = worked.seen, worked.drawn
     rows: list[LedgerRow] = []
     if worked.found and seen and drawn:
         rows = ledger(sheet, seen, drawn, tells(sheet, worked.found, drawn.proposal))
     first, more = first_rows(rows, len(worked.there.findings) if worked.there else 0)
     return Drawn(
-        drawing=scene_drawing(sheet, seen, drawn, address) if seen else None,
+        drawing=_drawing(job, sheet, worked, address) if seen else None,
         views=[
             Link("In the stand", address.at(view="stand"), address.view == "stand"),
             Link("On the road", address.at(view="road"), address.view == "road"),
@@ -260,11 +266,10 @@ def _asked(
     job, sheet, station = data.on.job, data.on.sheet, address.station
     asked = StationFields(codes_of(sheet, chosen, station, typed))
     if station == "measure":
-        needed = wanted(sheet, [kept.changes for kept in job.proposals])
+        keys = _asked_for(job, sheet)
         asked = replace(
             asked,
-            first=guided_fields(sheet, needed, typed),
-            groups=figure_fields(sheet, typed=typed, without=needed),
+            measure=measure_view(sheet, keys, address.field, address, typed),
             lines=lines_view(sheet, typed),
         )
     elif station == "propose" and chosen:
@@ -273,8 +278,9 @@ def _asked(
     if station == "propose" and not job.sealed:
         asked = replace(asked, sources=sources_of(job, data.parts))
     names = [code.name for code in asked.codes] + [one.name for one in asked.more]
-    names += [one.name for group in asked.groups for one in group.fields]
-    names += [one.field.name for one in asked.first]
+    if asked.measure:
+        names += [one.name for group in asked.measure.groups for one in group.fields]
+        names += [asked.measure.field.field.name] if asked.measure.field else []
     names += [one.name for one in asked.lines.fields] if asked.lines else []
     if station in ("fit", "ride"):
         names += typed.refusals  # shown where they belong

@@ -7,11 +7,12 @@ from markupsafe import Markup
 
 from jentrik.core.errors import CodeError, Refusal
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.assumed import assumption
 from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
 from jentrik.core.sheet.gauged import gauge_for
-from jentrik.core.sheet.measuring import guide_of, to_take
+from jentrik.core.sheet.measuring import guide_of
 from jentrik.core.sheet.readings import worth
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.reading import Reading
@@ -241,17 +242,13 @@ class FieldGroup:
 
 @dataclass(frozen=True, slots=True)
 class GuidedField:
-    """A field with how the figure is taken: tool, way, and a small drawing.
-
-    `taken` once someone measured it; its row stays where it is, so that no one loses the field
-    they are typing in.
-    """
+    """A field with how the figure is taken, tool, way and a small drawing, and what it is for."""
 
     field: FigureField
     tool: str
     how: str
-    drawing: Markup
-    taken: bool
+    drawing: Markup | None
+    unlocks: str
     assume: str = ""  # what may be assumed until then, in words
     assume_name: str = ""
 
@@ -266,29 +263,28 @@ def figure_fields(sheet: Sheet, *, typed: Typed, without: tuple[str, ...] = ()) 
     return [FieldGroup(name, fields) for name, fields in groups.items()]
 
 
-def guided_fields(sheet: Sheet, keys: tuple[str, ...], typed: Typed) -> list[GuidedField]:
-    """Return fields with how each figure is taken, in the order given."""
-    fields = []
-    for key in keys:
-        known, guide = FIELD_BY_KEY[key], guide_of(key)
-        assert guide is not None
-        field = _figure_field(known, sheet.figures.get(key), typed)
-        ends = ("front.", "rear.")
-        if key.startswith(ends) and key.split(".")[0] not in field.label.lower():
-            field = replace(field, label=f"{field.label}, {key.split('.')[0]}")
-        said = f"Where the {known.label.lower()} is taken"
-        fields.append(
-            GuidedField(
-                field=field,
-                tool=guide.tool,
-                how=guide.how,
-                drawing=measure_drawing(guide.shows, sheet.kind, said),
-                taken=not to_take(sheet, key) and field.complaint is None,
-                assume=_assume_words(sheet, known),
-                assume_name=f"assume:{key}",
-            )
-        )
-    return fields
+def guided_field(sheet: Sheet, key: str, typed: Typed) -> GuidedField:
+    """Return a field with how its figure is taken, as far as there is a guide to it."""
+    known, guide = FIELD_BY_KEY[key], guide_of(key)
+    field = _figure_field(known, sheet.figures.get(key), typed)
+    end = key.split(".")[0]
+    if end in ENDS and end not in field.label.lower():
+        field = replace(field, label=f"{field.label}, {end}")
+    said = f"Where the {known.label.lower()} is taken"
+    return GuidedField(
+        field=field,
+        tool=guide.tool if guide else "",
+        how=guide.how if guide else "",
+        drawing=measure_drawing(guide.shows, sheet.kind, said) if guide else None,
+        unlocks=f"{unlocked(known).capitalize()}.",
+        assume=_assume_words(sheet, known),
+        assume_name=f"assume:{key}",
+    )
+
+
+def unlocked(known: SheetField) -> str:
+    """Return what a figure is for, in words."""
+    return f"{'needed for' if known.needed else 'used to see'} {known.unlocks}"
 
 
 def _assume_words(sheet: Sheet, known: SheetField) -> str:
@@ -310,7 +306,7 @@ def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> Fig
         label=known.label,
         unit=known.unit,
         value=value,
-        hint=f"{'needed for' if known.needed else 'would tell'} {known.unlocks}",
+        hint=unlocked(known),
         choices=known.choices,
         provenance_name=f"from:{known.key}" if figure else None,
         provenance=figure.provenance.value if figure else "",

@@ -9,6 +9,7 @@ from jentrik.core.machine.wheel import Wheels
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.drawing.bench import Dimension, Scene, bench_drawing
+from jentrik.web.drawing.marks import Mark
 from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.views.address import Address
 from jentrik.web.views.figures import THIN, fixed
@@ -17,9 +18,13 @@ _HOLDS_DEG = 0.05  # below what is shown: the figure holds
 
 
 def scene_drawing(
-    sheet: Sheet, found: PlanResult, outcome: Outcome | None, address: Address
+    sheet: Sheet,
+    found: PlanResult,
+    outcome: Outcome | None,
+    address: Address,
+    marks: tuple[Mark, ...] = (),
 ) -> Markup:
-    """Return the bench drawing; without an outcome, of the machine as found."""
+    """Return the bench drawing; without an outcome, of the machine as found, with marks on it."""
     bones = skeleton_of(found.bike)
     axles = found.chassis.axles
     wheels = outcome.figures.wheels if outcome else found.bike.wheels
@@ -43,6 +48,7 @@ def scene_drawing(
         ),
         height=_height(sheet, found, outcome),
         ground=_ground(found, outcome, address),
+        marks=marks,
         cast=tuple(end for end in ENDS if (rim := wheels.at(end).rim) and rim.build == "cast"),
     )
     return bench_drawing(scene)

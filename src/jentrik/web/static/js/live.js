@@ -60,7 +60,23 @@
   document.addEventListener("keydown", (event) => {
     if (event.key !== "Enter" || !isLive(event.target) || event.target.tagName === "TEXTAREA") return;
     event.preventDefault();  // a form would be sent whole, by its first button
-    flush();
+    const field = event.target, open = field.closest("[data-open-field]");
+    flush().then((all) => {
+      if (all && open && !entryOf(field)) document.querySelector("[data-next-field]")?.click();
+    });
+  });
+
+  // A figure opened to be measured has the cursor, once it is there.
+  let opening = false;
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-field-link]")) opening = true;
+  });
+  document.addEventListener("htmx:afterSettle", () => {
+    if (!opening) return;
+    opening = false;
+    const field = document.querySelector("[data-open-field] :is(input:not([type=hidden]), select)");
+    field?.focus();
+    field?.select?.();
   });
 
   // Show a field that is saved as the server has it: "1 1/2 in" becomes 38.1.
