@@ -107,3 +107,24 @@ def test_axe_finds_nothing_serious_in_light_and_dark(
             if fault["impact"] in ("serious", "critical")
         ]
         assert found == [], scheme
+
+
+def test_one_thumb_ticks_step_after_step_where_it_lies(open_page: Callable[..., Any]) -> None:
+    page = open_page("/jobs/5?station=fit", viewport={"width": 390, "height": 844})
+    page.get_by_label("Who is at the bench?").fill("Ida")
+    page.get_by_label("Who is at the bench?").press("Enter")
+    page.wait_for_load_state("networkidle")
+    card = page.locator(".is-next")
+    first = card.get_attribute("id")
+    done = card.get_by_role("button", name="Done")
+    before = done.bounding_box()
+    for reading in card.locator("[name=reading]").all():
+        reading.fill("12")
+    done.click()
+    page.locator(f"#{first}.is-done").wait_for()
+    assert page.locator(".is-next").get_attribute("id") != first
+    after = page.locator(".is-next").bounding_box()
+    assert after["y"] <= before["y"] <= after["y"] + after["height"]
+    assert page.evaluate("document.querySelector('.is-next').getBoundingClientRect().top") > 0
+    page.reload()
+    assert page.locator(f"#{first}.is-done").count() == 1

@@ -72,9 +72,8 @@ def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(
     fitting = [one for one in logbook.log(JOB).fittings if one.machine_id == JOB][-1]
     assert (fitting.rear_tire, fitting.front_tire, fitting.by) == ("58-559", None, "Ida")
     assert [one.name for one in setups.setups(JOB)][-2:] == ["Less air (2)", jobs.job(JOB).wanted]
-    page = client.get(f"/jobs/{JOB}?station=fit").text
-    assert "As fitted" in page
-    assert "Fitted and in the logbook" in page
+    assert "As fitted" in client.get(f"/jobs/{JOB}").text
+    assert "Fitted and in the logbook" in client.get(f"/jobs/{JOB}?station=fit").text
     assert client.post(f"/jobs/{JOB}/fitted").status_code == 422  # not twice
     sizes = client.get("/logbook/sizes").text
     assert "<td>58-559</td><td>width</td><td>58</td><td>1</td><td>57.0</td><td>−1.7</td>" in sizes

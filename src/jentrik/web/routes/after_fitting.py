@@ -17,15 +17,12 @@ from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.units import read_figure
 from jentrik.store import after_fitting, jobs
-from jentrik.store.bench_data import bench_data
 from jentrik.store.fitting import carried_out, fit_job, worked_out
-from jentrik.store.undo import Scope
+from jentrik.web.bench_page import bench_page
 from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
-from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
-from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed
 
 router = APIRouter(include_in_schema=False)
@@ -90,11 +87,7 @@ def _carried_out(job_id: int, shop: Shop) -> tuple[Sheet, PlanResult, Outcome]:
 def _again(request: Request, shop: Shop, job_id: int, typed: Typed) -> HTMLResponse:
     there = on_bench(shop, job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="fit")
-    undo = undo_view(shop, Scope(machine_id=there.job.machine_id, job_id=job_id))
-    view = bench_view(
-        bench_data(there, address.station), address, typed=typed, who=shop.who, undo=undo
-    )
-    return page(request, "jobs/bench.html", status=422, view=view)
+    return bench_page(request, shop, there, address, typed=typed)
 
 
 def _to_fit(request: Request, job_id: int) -> RedirectResponse:

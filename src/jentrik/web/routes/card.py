@@ -25,19 +25,18 @@ from jentrik.core.sheet.fields import missing_of
 from jentrik.core.units import read_figure
 from jentrik.exchange.photo import read_photo
 from jentrik.store import after_fitting, cards, documents, jobs, machines
-from jentrik.store.bench_data import bench_data
 from jentrik.store.fitting import carried_out, fit_job, worked_out
 from jentrik.store.journal import Step
 from jentrik.store.photo_files import FOLDER, NAME, keep_photo
-from jentrik.store.undo import Scope
+from jentrik.web.bench_page import bench_page, bench_seen
+from jentrik.web.drawing.qr import qr_code
 from jentrik.web.gauging import step_reading
+from jentrik.web.network import network_address
 from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop
 from jentrik.web.templating import page
 from jentrik.web.typed_values import checked_name, whole_number
-from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
-from jentrik.web.views.bench import bench_view
 from jentrik.web.views.card import FROM_CHANGES, TORQUE_SOURCES
 from jentrik.web.views.fields import Typed
 from jentrik.web.views.verdict import found_of, judged
@@ -229,8 +228,10 @@ def _figures(step: CardStep, form: AForm) -> dict[str, Any]:
 @router.get("/jobs/{job_id}/card", name="card_page")
 def card_page(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show the card as it is printed."""
-    view = _view(request, shop, job_id, Typed())
-    return page(request, "jobs/card.html", view=view, job=view.job, sheet=view.sheet)
+    view = bench_seen(shop, on_bench(shop, job_id), _fit_of(request, job_id))
+    there = network_address(request, request.app.url_path_for("bench", job_id=job_id))
+    code = qr_code(there, f"Opens tag {view.job.tag} on a phone") if there else None
+    return page(request, "jobs/card.html", view=view, job=view.job, sheet=view.sheet, qr=code)
 
 
 @router.post("/jobs/{job_id}/card/photos", name="add_photo")
@@ -381,18 +382,9 @@ def _refused(
     request: Request, shop: Shop, job_id: int, form: AForm, refusals: dict[str, Refusal]
 ) -> HTMLResponse:
     values = {name: value for name, value in form.items() if isinstance(value, str)}
-    view = _view(request, shop, job_id, Typed(values, refusals))
-    return page(request, "jobs/bench.html", status=422, view=view)
+    there, address = on_bench(shop, job_id), _fit_of(request, job_id)
+    return bench_page(request, shop, there, address, typed=Typed(values, refusals))
 
 
-def _view(request: Request, shop: Shop, job_id: int, typed: Typed) -> Any:
-    there = on_bench(shop, job_id)
-    address = Address(request.app.url_path_for("bench", job_id=job_id), station="fit")
-    scope = Scope(machine_id=there.job.machine_id, job_id=job_id)
-    return bench_view(
-        bench_data(there, address.station),
-        address,
-        typed=typed,
-        who=shop.who,
-        undo=undo_view(shop, scope),
-    )
+def _fit_of(request: Request, job_id: int) -> Address:
+    return Address(request.app.url_path_for("bench", job_id=job_id), station="fit")

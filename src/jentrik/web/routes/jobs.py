@@ -17,11 +17,11 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.errors import Refusal, StoreError
 from jentrik.demo.harbour import fill
 from jentrik.store import documents, jobs
-from jentrik.store.bench_data import bench_data
 from jentrik.store.documents import OnBench
 from jentrik.store.listing import JOB_SORTS, is_empty, jobs_listed, names_like
 from jentrik.store.undo import Scope
 from jentrik.web.answers import KINDS, Answers
+from jentrik.web.bench_page import bench_page
 from jentrik.web.list_refresh import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import start_job
@@ -30,13 +30,11 @@ from jentrik.web.places import add_line, drop_line
 from jentrik.web.proposing_from import propose_from
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.undoing import UndoView, must_stand, take_back, undo_view
+from jentrik.web.undoing import must_stand, take_back
 from jentrik.web.views.address import LONGEST_NAME, Address
-from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.jobs import jobs_view
 from jentrik.web.views.paging import wanted_of
-from jentrik.web.views.verdict import Known
 
 router = APIRouter(include_in_schema=False)
 
@@ -80,7 +78,7 @@ def _list(request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED) -> HTML
 @router.get("/jobs/{job_id}", name="bench")
 def bench(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show a job's bench."""
-    return _render(request, shop, on_bench(shop, job_id), _address(request, job_id))
+    return bench_page(request, shop, on_bench(shop, job_id), _address(request, job_id))
 
 
 @router.post("/jobs/{job_id}/answer", name="answer")
@@ -107,7 +105,7 @@ def answer(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
         assert answers.job is not None
         there = replace(there, job=answers.job, sheet=answers.sheet)
     return taken.mark(
-        _render(request, shop, there, address, typed=taken.typed, known=answers.known)
+        bench_page(request, shop, there, address, typed=taken.typed, known=answers.known)
     )
 
 
@@ -164,7 +162,7 @@ def job_add_line(request: Request, job_id: int, which: str, shop: AShop, form: A
     job, address = jobs.job(job_id), _address(request, job_id)
     typed = add_line(shop, job.machine_id, which, form)
     if typed.refusals:
-        return _render(request, shop, on_bench(shop, job_id), address, typed=typed)
+        return bench_page(request, shop, on_bench(shop, job_id), address, typed=typed)
     return _to(address.at())
 
 
@@ -175,7 +173,7 @@ def undo(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     scope = Scope(machine_id=job.machine_id, job_id=job_id)
     undone = take_back(shop, form, scope, check=must_stand(job.machine_id))
     address = _address(request, job_id)
-    return _render(request, shop, on_bench(shop, job_id), address, undone=undone)
+    return bench_page(request, shop, on_bench(shop, job_id), address, undone=undone)
 
 
 def _to(href: str) -> Response:
@@ -184,27 +182,3 @@ def _to(href: str) -> Response:
 
 def _address(request: Request, job_id: int) -> Address:
     return Address.of(request.app.url_path_for("bench", job_id=job_id), request.query_params)
-
-
-def _render(
-    request: Request,
-    shop: Shop,
-    there: OnBench,
-    address: Address,
-    *,
-    typed: Typed = NOTHING_TYPED,
-    undone: UndoView | None = None,
-    known: Known | None = None,
-) -> HTMLResponse:
-    job = there.job
-    undone = undone or undo_view(shop, Scope(machine_id=job.machine_id, job_id=job.id))
-    view = bench_view(
-        bench_data(there, address.station),
-        address,
-        typed=typed,
-        undo=undone,
-        who=shop.who,
-        known=known,
-    )
-    template = "jobs/_bench.html" if wants_fragment(request) else "jobs/bench.html"
-    return page(request, template, status=422 if typed.refusals else 200, view=view)

@@ -14,17 +14,13 @@ from jentrik.core.logbook.ride import SCORES, SETUP_FIELDS, Ride
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.units import read_figure
 from jentrik.store import jobs, rides, setups
-from jentrik.store.bench_data import bench_data
 from jentrik.store.proposing import propose_setup
-from jentrik.store.undo import Scope
+from jentrik.web.bench_page import bench_page
 from jentrik.web.on_bench import on_bench
 from jentrik.web.proposing_from import job_to_go_on_with
 from jentrik.web.shop import AForm, AShop, Shop
-from jentrik.web.templating import page
 from jentrik.web.typed_values import checked_name, noted, whole_number, words
-from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
-from jentrik.web.views.bench import bench_view
 from jentrik.web.views.fields import Typed
 
 router = APIRouter(include_in_schema=False)
@@ -132,12 +128,8 @@ def _refused(
     there = on_bench(shop, job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="ride")
     values = {key: value for key, value in form.items() if isinstance(value, str)}
-    undo = undo_view(shop, Scope(machine_id=there.job.machine_id, job_id=job_id))
     typed = Typed(values, {name: refusal})
-    view = bench_view(
-        bench_data(there, address.station), address, typed=typed, who=shop.who, undo=undo
-    )
-    return page(request, "jobs/bench.html", status=422, view=view)
+    return bench_page(request, shop, there, address, typed=typed)
 
 
 def _to_ride(request: Request, job_id: int) -> Response:

@@ -44,6 +44,11 @@
     }
   }
 
+  document.addEventListener("change", ({ target }) => {  // a photo goes as soon as it is taken
+    const form = target.closest("[data-send-on-choice]");
+    if (form && target.files?.length) form.requestSubmit();
+  });
+
   let sent = null;
   document.addEventListener("submit", (event) => { if (!event.defaultPrevented) sent = event.target; });
   addEventListener("pagehide", () => keep(sent));

@@ -418,6 +418,11 @@
     return !!entryOf(field) || (field === document.activeElement && touched.has(field));
   }
 
+  // What a form sends is its answer's to show again, kept or refused.
+  document.addEventListener("htmx:beforeRequest", ({ detail }) => {
+    if (detail.elt.tagName === "FORM") for (const field of detail.elt.elements) touched.delete(field);
+  });
+
   const { defaults } = window.Idiomorph;
   defaults.callbacks.beforeAttributeUpdated = (name, node, change) => {
     if ((name === "value" || name === "checked") && isOwn(node)) return false;
