@@ -144,7 +144,7 @@ def test_another_instrument_starts_anew_and_a_wheel_change_corrects_the_count(
         )
     told = logbook.log(M).corrections(M)
     assert [one.true_per_counted for one in told] == pytest.approx([20 / 20.8, 1.02 * 20 / 20.8])
-    assert "0.981" in client.get(f"/machines/{M}/log").text
+    assert "reads 2.0 % high" in client.get(f"/machines/{M}/log").text
 
 
 def test_the_sidewalls_most_is_a_wall_for_the_tire_it_stands_on(client: TestClient) -> None:

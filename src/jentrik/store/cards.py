@@ -142,7 +142,7 @@ def write_step(taken: journal.Step, step: CardStep, *, seen_version: int, **valu
             "Someone else wrote on this step since you opened the card. Both are shown: keep "
             "theirs, or write yours again.",
             field=f"step:{step.id}",
-            expected="a look at what stands there now",
+            expected="what stands there now, read again",
         )
     taken.update(models.CardStep, step.id, version=seen_version + 1, **values)
 

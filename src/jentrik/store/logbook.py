@@ -283,7 +283,7 @@ def _must_not_have_grown(machine_id: int, look: Inspection, number: int | None) 
             f"The tread was {'/'.join(f'{mm:g}' for mm in then)} mm on {last['taken_on']} and "
             "would have grown: is it another tire, or a slip of the gauge?",
             field="tread",
-            expected="less tread than at the last look, or a new tire fitted",
+            expected="less tread than at the last inspection, or a new tire fitted",
         )
 
 

@@ -31,7 +31,7 @@ _ROWS: dict[str, tuple[str, dict[str, str]]] = {
         "Gap, {name}",
         {
             "gap_mm": "mm",
-            "minimum_mm": "least mm",
+            "minimum_mm": "minimum mm",
             "direction": "direction",
             "part": "on",
             "moves_with": "moves with",

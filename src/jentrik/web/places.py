@@ -126,7 +126,7 @@ class _List:
 
 
 _LISTS = {
-    "places": _List("place", "gap", NEW_PLACE, _place, place_values),
+    "places": _List("place", "clearance", NEW_PLACE, _place, place_values),
     "points": _List("point", "point", NEW_POINT, _point, line_values),
     "positions": _List("position", "position", NEW_POSITION, _position, line_values),
     "pairs": _List("pair", "pair", NEW_PAIR, _pair, line_values),

@@ -82,7 +82,7 @@ def propose_from(step: Step, job_id: int, source: str) -> str:
             if tire.week is not None and tire.year is not None:
                 wheel_change["fitted"] = {"made": f"{tire.week:02d}{tire.year % 100:02d}"}
             return jobs.add_proposal(step, job_id, {kind.partition("-")[0]: wheel_change})
-    raise StoreError("That is not there any more; look at the list again.", expected="a source")
+    raise StoreError("That is not there any more; check the list again.", expected="a source")
 
 
 def job_to_go_on_with(step: Step, shop: Shop, job: Job, *, wanted: str) -> int:

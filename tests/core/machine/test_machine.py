@@ -96,7 +96,7 @@ def test_the_limits_themselves_are_allowed() -> None:
             "slots",
             "to 1",
             "teeth",
-            "turns a minute",
+            "rpm",
             "kg",
             "kPa",
             "holes",

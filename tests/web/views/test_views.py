@@ -225,7 +225,7 @@ def test_the_ledger_of_the_green_tourer(shop: Shop) -> None:
     assert rows["Head angle"].moved == "0"
     assert "peg holds" in rows["Ground trail"].ribbon
     stays = rows["Chain stays, beside rear"]
-    assert (stays.planned, stays.tone, stays.remark) == ("5", "stop", "least 6")
+    assert (stays.planned, stays.tone, stays.remark) == ("5", "stop", "minimum 6")
     assert rows["Circumference, front"].moved == "−57"
 
 

@@ -136,7 +136,7 @@ def _machining(outcome: Outcome) -> tuple[StepPlan, ...]:
             stop=True,
             reading="ring runout after",
             unit="mm",
-            caution="Only someone qualified; sign with name",
+            caution="Only a qualified person; sign with name",
             qualified=True,
         )
         for end in ENDS

@@ -44,7 +44,7 @@ def prove_by_hand(bike: Bike, clearances: Iterable[PredictedClearance]) -> tuple
     for spot in in_order(clearances):
         name, wheel = spot.place.name, spot.place.wheel
         if spot.predicted_gap_mm is None:
-            lines.append(f"{name}, {wheel}: measure the gap with the new wheel in.")
+            lines.append(f"{name}, {wheel}: measure the clearance with the new wheel in.")
         else:
             lines.append(
                 f"{name}, {wheel}: {max(spot.predicted_gap_mm, 0):.0f} mm predicted, at least "

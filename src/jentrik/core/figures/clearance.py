@@ -33,8 +33,8 @@ from jentrik.core.machine.wheel import Wheel
 from jentrik.core.shop.policy import Policy
 from jentrik.core.tables import rim_width
 
-MEASURE_AGAIN = "The axle moves relative to this place: measure the gap again."
-WIDTH_UNKNOWN = "A nominal width is unknown: measure the gap again with the new tire."
+MEASURE_AGAIN = "The axle moves relative to this place: measure the clearance again."
+WIDTH_UNKNOWN = "A nominal width is unknown: measure the clearance again with the new tire."
 GROWN_FULLY_KMH = 200.0  # common practice: what the growth figures are stated for
 
 

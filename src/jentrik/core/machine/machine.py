@@ -94,7 +94,7 @@ class Clearance:
         check_figures(self, "gap_mm", "minimum_mm", "bearing_deg", "from_axle_mm")
         if self.on == "fork" and self.wheel == "rear":
             raise OutOfRange(
-                "No place on the fork has a gap to the rear wheel.",
+                "No place on the fork has a clearance to the rear wheel.",
                 field="on",
                 expected="“frame” for the rear wheel",
             )

@@ -88,7 +88,7 @@ LIMITS: dict[str, tuple[float, float, str]] = {
     "within_kmh": (0, 50, "km/h"),
     "within_at_kmh": (0, 400, "km/h"),
     "within_percent": (0, 50, "%"),
-    "most_rpm": (500, 25000, "turns a minute"),
+    "most_rpm": (500, 25000, "rpm"),
     "trail_mm": (-300, 500, "mm"),
     "seat_height_mm": (100, 2000, "mm"),
     "set.instrument_mm": (250, 6000, "mm"),

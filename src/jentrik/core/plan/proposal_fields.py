@@ -55,14 +55,14 @@ _WHEEL: tuple[ProposalField, ...] = (
         "{end}.fitted.arrow", "Turns", "", "front", choices=("with the arrow", "against the arrow")
     ),
     ProposalField("{end}.fitted.pressure_kpa", "Pressure, cold", "kPa", "front"),
-    ProposalField("{end}.fitted.most_kpa", "Sidewall's most", "kPa", "front"),
+    ProposalField("{end}.fitted.most_kpa", "Max pressure on sidewall", "kPa", "front"),
     ProposalField("{end}.rim.inner_width_mm", "Rim inner width", "mm", "front"),
     ProposalField("{end}.rim.tube", "Rim made for", "", "front", choices=("tubeless", "tube-type")),
     ProposalField(
         "{end}.rim.build", "Wheel is", "", "front", _MOTORCYCLE, choices=("laced", "cast")
     ),
     ProposalField("{end}.rim.hooks", "Rim", "", "front", _BICYCLE, choices=("hooked", "hookless")),
-    ProposalField("{end}.rim.most_kpa", "Rim's most", "kPa", "front", _BICYCLE),
+    ProposalField("{end}.rim.most_kpa", "Max pressure of the rim", "kPa", "front", _BICYCLE),
     ProposalField("{end}.rim.most_kpa_at_mm", "Stated for a tire of", "mm", "front", _BICYCLE),
     ProposalField("{end}.rim.valve_hole_mm", "Valve hole", "mm", "front", _BICYCLE),
     ProposalField("{end}.rim.tape_mm", "Rim tape, width", "mm", "front", _BICYCLE),

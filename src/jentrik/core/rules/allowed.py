@@ -158,7 +158,7 @@ def axle_overloaded(wheel: WheelCase) -> Words | None:
     if weighed is None or most is None or weighed <= most:
         return None
     return Words(
-        f"{wheel.end.capitalize()} axle {weighed - most:g} kg over the maker's most",
+        f"{wheel.end.capitalize()} axle {weighed - most:g} kg over the maker's maximum",
         f"Weighed at {weighed:g} kg with rider and luggage; the sheet allows {most:g} kg. No tire "
         "cures that: less luggage.",
     )

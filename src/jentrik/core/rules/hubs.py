@@ -33,7 +33,7 @@ def spacing_to_cold_set(wheel: WheelCase) -> Words | None:
     if not _may_be_cold_set(wheel):
         return None
     cure = (
-        "A frame of steel can be cold-set by someone qualified, dropouts aligned after; other "
+        "A frame of steel can be cold-set by a qualified person, dropouts aligned after; other "
         "shops fit another hub. Never spread it over the axle."
     )
     return _differs(wheel, "spacing_mm", "Hub", "takes", cure)
@@ -134,7 +134,7 @@ def rotor_mounts_otherwise(wheel: WheelCase) -> Words | None:
     return _other_words(
         wheel,
         "rotor_mount",
-        "Rotor mounts otherwise",
+        "Different rotor mount",
         "The old rotor does not carry over: buy one for this hub, in the old size.",
     )
 
@@ -145,7 +145,7 @@ def driver_differs(wheel: WheelCase) -> Words | None:
         wheel,
         "driver",
         "The sprockets do not carry over",
-        "Another driver body, or sprockets for this one; mind chain line and chain.",
+        "Another driver body, or sprockets for this one; watch out for chain line and chain.",
     )
 
 
@@ -219,7 +219,7 @@ def ring_out_of_true(wheel: WheelCase) -> Words | None:
 
 
 def sensor_to_look_at(wheel: WheelCase) -> Words | None:
-    """Name what no one has looked at yet where another wheel must feed the old sensor."""
+    """Name what is not checked yet where another wheel must feed the old sensor."""
     if wheel.found.tone_ring_slots is None or not wheel.found.is_another(wheel.change):
         return None
     sensor = wheel.wheel.sensor

@@ -32,7 +32,7 @@ PLANNED = {  # what a proposal says of a wheel, in words
 _LISTS = {
     "approved": "the pairs of tires on the maker's sheet",
     "points.out_mm": "how far a peg or another place stands out to the side",
-    "places": "a gap round the tires",
+    "places": "a clearance at the tires",
     "points": "a place on the chassis, such as the seat",
 }
 
@@ -89,7 +89,7 @@ def figure_label(key: str) -> str:
     if known is None:  # a range kept as its two ends
         known = FIELD_BY_KEY[key.replace("{end}", "front").replace("_mm", "_least_mm")]
     label = (
-        known.label.removesuffix(", least").removesuffix(", most")
+        known.label.removesuffix(", minimum").removesuffix(", maximum")
         if "rim_width" in key
         else known.label
     )

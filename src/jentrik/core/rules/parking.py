@@ -79,7 +79,7 @@ def stand_changes(case: Case) -> Words | None:
     way = "more upright" if turned < 0 else "further over"
     unknown = ""
     if case.found.mass.center_x_mm is None or case.found.mass.center_height_mm is None:
-        unknown = " Without its center of mass no one knows how near it is to tipping."
+        unknown = " Without its center of mass it is not known how near it is to tipping."
     return Words(
         f"Stands {magnitude(turned, 1)}° {way}",
         f"On its side stand the lean goes from {before.lean_deg:.1f}° to {_deg(now.lean_deg)}, the "

@@ -17,7 +17,7 @@ from jentrik.core.rules.case import (
 )
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2
 
-STATED = COMMON_PRACTICE.at("the least gap stated for the place")
+STATED = COMMON_PRACTICE.at("the minimum clearance stated for the place")
 CLEARANCES = ISO_4210_2.at("wheel and tire clearance")
 PROVE = "Prove it at full travel by hand."
 
@@ -120,7 +120,7 @@ def met_at_full_travel_before(spot: PlaceCase) -> Words | None:
     return Words(
         f"{spot.place.name}: met at full travel as found, too",
         f"By the sheet's figures the tire touches {over:.0f} mm before the stop, and as found no "
-        f"later. Measure the gap and the travel again. {PROVE}",
+        f"later. Measure clearance and travel again. {PROVE}",
     )
 
 

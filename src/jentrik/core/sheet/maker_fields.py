@@ -30,7 +30,7 @@ SPEC: tuple[SheetField, ...] = (
     ),
     SheetField(
         "spec.{end}.most_load_kg",
-        "Most load on the axle, {end}",
+        "Max axle load, {end}",
         "kg",
         "Maker's sheet",
         "whether the tire carries its axle",
@@ -52,14 +52,14 @@ SPEC: tuple[SheetField, ...] = (
     ),
     SheetField(
         "spec.{end}.rim_width_least_mm",
-        "Rim width {end}, least",
+        "Rim width {end}, minimum",
         "mm",
         "Maker's sheet",
         "whether the maker allows this rim",
     ),
     SheetField(
         "spec.{end}.rim_width_most_mm",
-        "Rim width {end}, most",
+        "Rim width {end}, maximum",
         "mm",
         "Maker's sheet",
         "whether the maker allows this rim",
@@ -71,7 +71,7 @@ MAKER: tuple[SheetField, ...] = (
         "Head angle as made",
         "°",
         "Maker's sheet",
-        "the way back to the maker's figures",
+        "how to restore the maker's geometry",
         BICYCLE,
     ),
     SheetField(
@@ -79,7 +79,7 @@ MAKER: tuple[SheetField, ...] = (
         "Rake as made",
         "°",
         "Maker's sheet",
-        "the way back to the maker's figures",
+        "how to restore the maker's geometry",
         MOTORCYCLE,
     ),
     SheetField(
@@ -87,21 +87,21 @@ MAKER: tuple[SheetField, ...] = (
         "Trail as made",
         "mm",
         "Maker's sheet",
-        "the way back to the maker's figures",
+        "how to restore the maker's geometry",
     ),
     SheetField(
         "design.wheelbase_mm",
         "Wheelbase as made",
         "mm",
         "Maker's sheet",
-        "the way back to the maker's figures",
+        "how to restore the maker's geometry",
     ),
     SheetField(
         "design.bb_height_mm",
         "Bottom-bracket height as made",
         "mm",
         "Maker's sheet",
-        "the way back to the maker's figures",
+        "how to restore the maker's geometry",
         BICYCLE,
     ),
     SheetField(
@@ -109,7 +109,7 @@ MAKER: tuple[SheetField, ...] = (
         "Seat height as made",
         "mm",
         "Maker's sheet",
-        "the way back to the maker's figures",
+        "how to restore the maker's geometry",
         MOTORCYCLE,
     ),
     SheetField(

@@ -121,7 +121,7 @@ GUIDES: tuple[Guide, ...] = (
     Guide(
         "bb_height_mm",
         "square",
-        "Floor to the center of the crank axle, tires pumped up, no one on it.",
+        "Floor to the center of the crank axle, tires pumped up, without a rider.",
         "bb-height",
     ),
     Guide(

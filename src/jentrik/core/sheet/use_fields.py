@@ -21,7 +21,7 @@ INSTRUMENTS: tuple[SheetField, ...] = (
     ),
     SheetField(
         "speedometer.reads_over_percent",
-        "Reads over by",
+        "Speedometer reads high by",
         "%",
         "Instruments and stand",
         "what the instrument will show",
@@ -181,7 +181,7 @@ USE: tuple[SheetField, ...] = (
     ),
     SheetField(
         "gearing.most_rpm",
-        "Engine's most turns a minute",
+        "Max engine speed",
         "",
         "Gearing",
         "which gears go with which speed",
@@ -200,7 +200,7 @@ USE: tuple[SheetField, ...] = (
         "Made as",
         "",
         "How it is used",
-        "the least gap of the standard",
+        "the minimum clearance of the standard",
         BICYCLE,
         choices=("city", "trekking", "mountain", "youth", "child", "racing"),
     ),
@@ -209,7 +209,7 @@ USE: tuple[SheetField, ...] = (
         "Ridden on",
         "",
         "How it is used",
-        "what mud takes of the gaps",
+        "what mud takes of the clearances",
         choices=("paved", "unpaved", "mud"),
     ),
     SheetField(

@@ -59,7 +59,7 @@ WHEEL: tuple[SheetField, ...] = (
     ),
     SheetField(
         "{end}.rim.most_kpa",
-        "Most pressure the rim takes",
+        "Max pressure of the rim",
         "kPa",
         "{End} wheel",
         "how much air the rim takes",
@@ -125,7 +125,7 @@ WHEEL: tuple[SheetField, ...] = (
     ),
     SheetField(
         "{end}.fitted.most_kpa",
-        "Sidewall's most pressure",
+        "Max pressure on sidewall",
         "kPa",
         "{End} wheel",
         "the wall no pressure goes beyond",
@@ -172,7 +172,7 @@ WHEEL: tuple[SheetField, ...] = (
     ),
     SheetField(
         "{end}.rim_brake.slot_least_mm",
-        "Caliper slot, least",
+        "Caliper slot, minimum",
         "mm",
         "{End} wheel",
         "whether the pads reach the new rim",
@@ -180,7 +180,7 @@ WHEEL: tuple[SheetField, ...] = (
     ),
     SheetField(
         "{end}.rim_brake.slot_most_mm",
-        "Caliper slot, most",
+        "Caliper slot, maximum",
         "mm",
         "{End} wheel",
         "whether the pads reach the new rim",

@@ -96,7 +96,7 @@ def _felt(key: str, label: str, unit: str, most: float) -> PolicyField:
         label,
         unit,
         "What a rider notices",
-        "Orders the words on a comparison, and weighs the ways back; earns no caution by itself.",
+        "Orders the words of a comparison, and ranks what restores the geometry.",
         "",
         0.1,
         most,
@@ -104,7 +104,7 @@ def _felt(key: str, label: str, unit: str, most: float) -> PolicyField:
 
 
 def _gap(key: str, label: str, why: str, others: str = "", most: float = 60.0) -> PolicyField:
-    return PolicyField(f"room.{key}", label, "mm", "Room for the tire", why, others, 0, most)
+    return PolicyField(f"room.{key}", label, "mm", "Tire clearance", why, others, 0, most)
 
 
 POLICY_FIELDS: tuple[PolicyField, ...] = (
@@ -119,21 +119,21 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
     _felt("wheelbase_mm", "Wheelbase", "mm", 100),
     _gap(
         "bicycle_mm",
-        "Least gap, bicycles",
+        "Minimum clearance, bicycles",
         "ISO 4210-2, from memory: 6 mm to frame, fork, mudguard and its bolts on city, trekking, "
         "mountain and youth bicycles.",
-        "A gap stated for a place always wins.",
+        "A clearance stated for a place always wins.",
     ),
-    _gap("racing_mm", "Least gap, racing bicycles", "ISO 4210-2, from memory: 4 mm."),
+    _gap("racing_mm", "Minimum clearance, racing bicycles", "ISO 4210-2, from memory: 4 mm."),
     _gap(
         "motorcycle_tread_mm",
-        "Least gap at the tread, motorcycles",
+        "Minimum clearance at the tread, motorcycles",
         "Kept after the tire has grown; the maker's figure wins.",
         "Some keep 15 for mud.",
     ),
     _gap(
         "motorcycle_side_mm",
-        "Least gap at each side, motorcycles",
+        "Minimum clearance at each side, motorcycles",
         "Room for flex and a tire that is wider than its mark.",
     ),
     _gap(
@@ -231,7 +231,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
     ),
     PolicyField(
         "rubber.look_yearly_from_years",
-        "Look yearly from",
+        "Inspect yearly from",
         "years",
         "Tires to be mounted",
         "Cracks begin between the blocks.",
@@ -244,7 +244,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "Replace at",
         "years",
         "Tires to be mounted",
-        "Ten at most is what most makers say; some vehicle classes have a ban.",
+        "Most makers say ten years at the latest; some vehicle classes have a ban.",
         "Four, five, five to seven.",
         1,
         30,
@@ -314,13 +314,13 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "A punctured tire is",
         "",
         "Tires in use",
-        "No one sees what the hole did inside.",
+        "What the hole did inside cannot be seen.",
         "Repaired by an accepted method in the tread; the tire maker and local rules decide.",
         school=PunctureSchool,
     ),
     PolicyField(
         "upkeep.look_months",
-        "A look at every tire each",
+        "Inspect every tire each",
         "months",
         "Tires in use",
         "Twice a year finds what a season did.",
@@ -393,7 +393,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
     ),
     PolicyField(
         "lean.park_most_deg",
-        "Most lean on the side stand",
+        "Maximum lean on the side stand",
         "°",
         "Lean and stand",
         "Further over it is hard to lift, and loads the stand.",
@@ -415,7 +415,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "Changes at once in a fair comparison",
         "",
         "Schools",
-        "With two changes no one knows which one was felt.",
+        "With two changes it is not known which one was felt.",
         "",
         1,
         10,

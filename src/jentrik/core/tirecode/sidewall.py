@@ -97,7 +97,7 @@ def known_code(text: str) -> Reading:
     return read_code(text)
 
 
-LETTER_O_NOTE = "A letter O was read as the figure 0: look at the mark again."
+LETTER_O_NOTE = "A letter O was read as the figure 0: check the mark."
 _LETTER_O = re.compile(r"(?<=[0-9])[Oo]|[Oo](?=[0-9])")
 
 

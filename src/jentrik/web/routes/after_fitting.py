@@ -31,7 +31,7 @@ FAR_OFF = 0.25  # of the predicted figure: beyond it a slip in typing
 
 @router.post("/jobs/{job_id}/measured", name="measure_after_fitting")
 def measure_after_fitting(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
-    """Keep what was measured after fitting, all or nothing."""
+    """Save measurements after fitting, all or nothing."""
     sheet, found, outcome = _carried_out(job_id, shop)
     asked = {
         one.key: one for one in expectations(found, outcome, tells(sheet, found, outcome.proposal))

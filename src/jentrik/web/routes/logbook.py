@@ -101,7 +101,7 @@ def add_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
             if look.km is not None:
                 logbook.add_odometer(step, sheet.id, Odometer(look.on, look.km), today=shop.today)
 
-        return f"look at the {end} tire", write
+        return f"inspect the {end} tire", write
 
     return _write(request, shop, machine_id, form, "look", act)
 

@@ -28,7 +28,7 @@ from jentrik.web.views.compare import compare_view
 from jentrik.web.views.ways import ways_view
 
 router = APIRouter(include_in_schema=False)
-GONE = "That way is not open any more; look at the list again."
+GONE = "That combination is not there any more; check the list again."
 
 
 @router.get("/jobs/{job_id}/ways", name="ways")
@@ -81,7 +81,7 @@ def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
 def _kept(shop: AShop, job: Job, proposal: Proposal) -> str:
     changes = proposal_document(proposal)
     changes.pop("name")
-    with shop.step("a way back as a proposal", f"job {job.id} way", job_id=job.id) as step:
+    with shop.step("restored geometry as a proposal", f"job {job.id} way", job_id=job.id) as step:
         documents.must_be_open(job.id)
         return jobs.add_proposal(step, job.id, changes)
 

@@ -213,7 +213,7 @@ def _room_rows(outcome: Outcome) -> list[LedgerRow]:
     rows = []
     for spot in outcome.figures.clearances:
         place, gap = spot.place, spot.predicted_gap_mm
-        remark = spot.note or ("" if place.minimum_mm is None else f"least {place.minimum_mm:g}")
+        remark = spot.note or ("" if place.minimum_mm is None else f"minimum {place.minimum_mm:g}")
         rows.append(
             LedgerRow(
                 label=f"{place.name}, {'above' if place.direction == 'radial' else 'beside'} "

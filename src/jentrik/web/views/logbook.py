@@ -238,6 +238,14 @@ def _work(log: Log, closed: tuple[ClosedJob, ...]) -> Iterator[_Line]:
         yield day, one_closed.machine_id, "job closed", says, "", "", job_id
 
 
+def _odometer_in_words(factor: float) -> str:
+    """Return how far an odometer is off, from the true km in one it counts."""
+    off = (1 / factor - 1) * 100
+    if abs(off) < 0.05:
+        return "Odometer reads right."
+    return f"Odometer reads {fixed(abs(off), 1)} % {'high' if off > 0 else 'low'} now."
+
+
 def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:
     readings = log.odometer.get(sheet.id, ())
     if not readings:
@@ -248,7 +256,7 @@ def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:
     if len(dated) > 1:
         lines.append(f"{fixed(dated[-1][1])}{THIN}km ridden since {dated[0][0]:%d %b %Y}.")
     if corrections:
-        lines.append(f"One counted km is {factor_on(today, corrections):.3f} in truth now.")
+        lines.append(_odometer_in_words(factor_on(today, corrections)))
     return lines
 
 

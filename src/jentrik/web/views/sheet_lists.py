@@ -109,7 +109,11 @@ def _place_line(place: SheetClearance, typed: Typed) -> ListedLine:
         [
             small_field(f"{of}:gap_mm", f"{name}: gap", place.gap_mm, unit="mm", typed=typed),
             small_field(
-                f"{of}:minimum_mm", f"{name}: least gap", place.minimum_mm, unit="mm", typed=typed
+                f"{of}:minimum_mm",
+                f"{name}: minimum clearance",
+                place.minimum_mm,
+                unit="mm",
+                typed=typed,
             ),
             small_field(
                 f"{of}:bearing_deg", f"{name}: direction", place.bearing_deg, unit="°", typed=typed

@@ -237,8 +237,8 @@ def _of_tire(sheet: Sheet, tire: TireInUse, policy: Policy) -> list[Due]:
         (
             "look",
             next_look(looked[-1], policy.upkeep.look_months),
-            f"look at the {end} tire",
-            f"Last look {looked[-1]:%d %b %Y}.",
+            f"inspect the {end} tire",
+            f"Last inspection {looked[-1]:%d %b %Y}.",
         )
     ]
     judged = judge_look(last, asked_of(sheet, end, policy, tire.code), policy)
