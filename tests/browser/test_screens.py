@@ -28,6 +28,8 @@ PAGES = [
     "/jobs/10?more=front&proposal=B",
     "/jobs/1/order",
     "/shop/gauges",
+    "/words",
+    "/rules",
     "/shop/backups",
     "/session",
     "/machines/6/speed",

@@ -154,8 +154,9 @@ def test_readings_and_a_state_reach_the_drawing(open_page: Callable[..., Any]) -
     expect(page.locator(".undo")).to_contain_text("stack 580 → 582")
     expect(stack).to_be_visible()  # the part someone opened stays open
     page.locator("[data-station='3']").click()
-    page.locator("[data-states] a", has_text="Rider on").click()
-    expect(page.locator("[data-states] a", has_text="Rider on")).to_have_attribute("aria-current", "true")
+    rider_on = page.locator("[data-states] a", has_text="Rider on")
+    rider_on.click()
+    expect(rider_on).to_have_attribute("aria-current", "true")
 
 
 def test_enter_keeps_a_figure_and_opens_the_next_that_is_missing(

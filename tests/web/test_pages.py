@@ -36,6 +36,7 @@ PAGES = [
     "/bin",
     "/logbook/sizes",
     "/rules",
+    "/words",
     "/shop",
     "/shop/cards?name=Tire on",
     "/shop/gauges",

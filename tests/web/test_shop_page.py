@@ -8,6 +8,7 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 
 from jentrik.core.rules import RULES
+from jentrik.core.rules.titles import SUBJECTS
 from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool
 from jentrik.core.shop.policy_table import POLICY_FIELDS
 from jentrik.store.policy import stored_policy
@@ -75,3 +76,21 @@ def test_the_shops_own_local_rules_stand_with_findings_about_a_rule(client: Test
     page = client.get("/jobs/11?station=check").text
     shown = "Here: Ask &lt;the&gt; harbour office." in page
     assert shown is ("speedometer-over-limit" in page or "speedometer-under-reads" in page)
+
+
+def test_a_rule_is_found_by_its_words_and_opens(client: TestClient) -> None:
+    page = client.get("/rules?find=tone+ring").text
+    assert "Runout of the tone ring" in page
+    assert "Wheelbase" not in page.partition('id="rules"')[2]
+    assert 'id="sensor-ring-runout"' in page
+    whole = client.get("/rules").text
+    assert whole.count('<section class="policy-group"><h2>') == len(SUBJECTS)
+    assert "load-index-below-spec" not in re.sub(r"<[^>]+>", " ", whole)  # titles, never ids
+
+
+def test_the_words_of_the_trade_are_one_click_from_each_figure(client: TestClient) -> None:
+    words = client.get("/words").text
+    links = set(re.findall(r'href="/words#([a-z-]+)"', client.get("/jobs/1").text))
+    assert {"trail", "head-angle", "bb-height", "wheelbase"} <= links
+    for one in links:
+        assert f'id="{one}"' in words

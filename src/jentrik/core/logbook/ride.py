@@ -150,9 +150,7 @@ def compare(
     if not changed:
         nothing.append("The two set-ups are the same.")
     if len(changed) > wanted.changes_at_once:
-        nothing.append(
-            f"{len(changed)} things changed at once: which one was felt?"
-        )
+        nothing.append(f"{len(changed)} things changed at once: which one was felt?")
     for name, rides in ((before.name, then), (after.name, now)):
         if len(rides) < wanted.rides_before_judging:
             nothing.append(

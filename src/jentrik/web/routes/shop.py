@@ -15,12 +15,14 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.errors import StoreError
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy
+from jentrik.core.tables.glossary import TERMS
 from jentrik.core.units import read_figure
 from jentrik.devices.simulated import TOOL
 from jentrik.store import gauges, jobs, machines
 from jentrik.store.backups import kept_backups
 from jentrik.store.policy import SUBJECT, set_on, set_policy, stored_policy
 from jentrik.store.undo import Scope
+from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.live import Write, is_live, sent_fields, take_fields
 from jentrik.web.shop import AForm, AShop, Shop, remember_who
 from jentrik.web.templating import page, wants_fragment
@@ -131,9 +133,23 @@ def set_who(request: Request, form: AForm) -> Response:
 
 
 @router.get("/rules", name="rules_page")
-def rules_page(request: Request, shop: AShop) -> HTMLResponse:
-    """Show every rule, made from the code."""
-    return page(request, "shop/rules.html", view=rules_view(shop.policy))
+def rules_page(request: Request, shop: AShop, find: str = "") -> HTMLResponse:
+    """Show every rule, made from the code, or those with the words looked for."""
+    template = "shop/_rules.html" if wants_fragment(request) else "shop/rules.html"
+    return page(request, template, view=rules_view(shop.policy, find[:80]))
+
+
+@router.get("/words", name="words_page")
+def words_page(request: Request) -> HTMLResponse:
+    """Show the terms of the trade, each in one sentence with its drawing."""
+    drawn = [
+        (
+            term,
+            measure_drawing(term.shows, "bicycle", f"{term.name}, in blue") if term.shows else "",
+        )
+        for term in TERMS
+    ]
+    return page(request, "shop/words.html", terms=drawn)
 
 
 def _judged(shop: Shop) -> dict[str, str]:

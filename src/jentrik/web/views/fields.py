@@ -15,6 +15,7 @@ from jentrik.core.sheet.gauged import gauge_for
 from jentrik.core.sheet.measuring import guide_of
 from jentrik.core.sheet.readings import worth
 from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.tables.glossary import Term, term_of
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code, read_sidewall
 from jentrik.core.tirecode.traps import Warned, traps_of
@@ -249,6 +250,7 @@ class GuidedField:
     how: str
     drawing: Markup | None
     unlocks: str
+    term: Term | None  # the word of the trade it is
     assume: str = ""  # what may be assumed until then, in words
     assume_name: str = ""
 
@@ -277,6 +279,7 @@ def guided_field(sheet: Sheet, key: str, typed: Typed) -> GuidedField:
         how=guide.how if guide else "",
         drawing=measure_drawing(guide.shows, sheet.kind, said) if guide else None,
         unlocks=f"{unlocked(known).capitalize()}.",
+        term=term_of(key),
         assume=_assume_words(sheet, known),
         assume_name=f"assume:{key}",
     )

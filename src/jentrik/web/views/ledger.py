@@ -16,6 +16,7 @@ from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.assumed import inseam
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Band, ShopLimits
+from jentrik.core.tables.glossary import term_of
 from jentrik.web.drawing.ribbon import ribbon
 from jentrik.web.views.figures import THIN, change, fixed
 
@@ -37,6 +38,7 @@ class LedgerRow:
     tone: str = ""
     doubt: str = ""  # what the tools can tell of the change
     unsure: bool = False  # the change is less than that
+    term: str = ""  # the word it is explained under
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,6 +87,12 @@ def ledger(
     rows += _room_rows(outcome)
     rows += _instrument_rows(sheet.kind, found, outcome)
     return [row for row in rows if row]
+
+
+def term_id(key: str) -> str:
+    """Return the id of the word a figure is explained under, "" where it has none."""
+    term = term_of(key)
+    return term.id if term else ""
 
 
 _FIRST, _FIRST_BESIDE_MANY, _MANY = 8, 6, 10
@@ -136,6 +144,7 @@ def _geometry_row(
         if doubt is None or doubt < _TOO_SMALL
         else f"±{THIN}{fixed(doubt, max(line.digits, 1))}",
         unsure=_unsure(old, new, doubt, line.digits),
+        term=term_id(line.key),
     )
 
 
@@ -169,7 +178,8 @@ def _contact_rows(
     for label, key, unit, digits, remark in _CONTACT:
         old, new = getattr(found.figures.contact, key), getattr(outcome.figures.contact, key)
         if old is not None and new is not None:
-            rows.append(replace(_plain_row(label, unit, old, new, digits), remark=remark))
+            row = _plain_row(label, unit, old, new, digits)
+            rows.append(replace(row, remark=remark, term=term_id(key)))
     of_rider = inseam(sheet)
     if of_rider is not None:
         reached = [
@@ -180,7 +190,8 @@ def _contact_rows(
     old, new = found.figures.contact.seat_height_mm, outcome.figures.contact.seat_height_mm
     if sheet.kind == "motorcycle" and old is not None and new is not None:
         row = _plain_row("Seat height", "mm", old, new, 0)
-        rows.insert(0, replace(row, ribbon=ribbon(new - old, limits.seat_height_mm)))
+        drawn = ribbon(new - old, limits.seat_height_mm)
+        rows.insert(0, replace(row, ribbon=drawn, term=term_id("seat_height_mm")))
     return rows
 
 
@@ -195,7 +206,8 @@ def _rider_rows(kind: Kind, old: RiderReach, new: RiderReach) -> Iterator[Ledger
     for label, key, remark in lines:
         then, now = getattr(old, key), getattr(new, key)
         if then is not None and now is not None:
-            yield replace(_plain_row(label, "mm", then, now, 0), remark=remark)
+            row = _plain_row(label, "mm", then, now, 0)
+            yield replace(row, remark=remark, term=term_id(key))
 
 
 def _point_rows(found: PlanResult, outcome: Outcome) -> list[LedgerRow]:

@@ -8,6 +8,7 @@ from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Rule
 from jentrik.core.rules.missing import figure_label
 from jentrik.core.rules.reference import LIMITS
+from jentrik.core.rules.titles import SUBJECTS, TITLES
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_field import PolicyField
 from jentrik.core.shop.policy_fields import POLICY_FIELD, default_of
@@ -111,20 +112,53 @@ class RuleView:
 
 
 @dataclass(frozen=True, slots=True)
+class TitledRule:
+    """The checks of one rule under its title."""
+
+    id: str
+    title: str
+    checks: list[RuleView]
+
+    @property
+    def severity(self) -> str:
+        """The heaviest of its checks."""
+        weights = [one.severity for one in self.checks]
+        return min(weights, key=("stop", "caution", "note").index)
+
+    @property
+    def text(self) -> str:
+        """Everything it says, to be searched."""
+        said = (f"{one.says} {one.limit} {one.source} {' '.join(one.needs)}" for one in self.checks)
+        return f"{self.title} {self.id} {' '.join(said)}".casefold()
+
+
+@dataclass(frozen=True, slots=True)
 class RulesView:
-    """Every rule under its name, in the order they are judged."""
+    """Rules under their titles, subject by subject; `find` is what was looked for."""
 
-    rules: list[tuple[str, str, list[RuleView]]]
+    subjects: list[tuple[str, list[TitledRule]]]
     count: int
+    shown: int
+    find: str
 
 
-def rules_view(policy: Policy) -> RulesView:
-    """Return every rule as the code holds it, with the figures the shop has set."""
-    named: dict[str, list[RuleView]] = {}
+def rules_view(policy: Policy, find: str = "") -> RulesView:
+    """Return every rule as the code holds it, or those with the words looked for."""
+    titled: dict[str, TitledRule] = {}
+    subjects: dict[str, list[TitledRule]] = {}
     for rule in RULES:
-        named.setdefault(rule.id, []).append(_rule_view(rule, policy))
-    rules = [(name, name.replace("-", " ").capitalize(), checks) for name, checks in named.items()]
-    return RulesView(rules, len(RULES))
+        if rule.id not in titled:
+            titled[rule.id] = TitledRule(rule.id, TITLES[rule.id], [])
+            subject = SUBJECTS[rule.check.__module__.rpartition(".")[2]]
+            subjects.setdefault(subject, []).append(titled[rule.id])
+        titled[rule.id].checks.append(_rule_view(rule, policy))
+    words = find.casefold().split()
+    kept = {
+        name: [one for one in rules if all(word in f"{name} {one.text}" for word in words)]
+        for name, rules in ((name.casefold(), rules) for name, rules in subjects.items())
+    }
+    found = [(name, kept[name.casefold()]) for name in subjects if kept[name.casefold()]]
+    return RulesView(found, len(RULES), sum(len(rules) for _, rules in found), find)
 
 
 def _said_of(rule: Rule) -> str:
