@@ -27,6 +27,8 @@ PAGES = [
     "/jobs/9?station=ride",
     "/jobs/10?more=front&proposal=B",
     "/jobs/1/order",
+    "/shop",
+    "/machines/10",
     "/shop/gauges",
     "/words",
     "/rules",

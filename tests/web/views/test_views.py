@@ -8,6 +8,7 @@ import pytest
 
 from jentrik.core.errors import CodeError, OutOfRange
 from jentrik.core.job.change_words import change_in_words
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.sidewall import read_code
@@ -19,6 +20,7 @@ from jentrik.web.list_refresh import refresh
 from jentrik.web.shop import Shop
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import BenchView, bench_view
+from jentrik.web.views.columns import chosen_columns, column_links
 from jentrik.web.views.fields import Typed, code_field, complaint_of, figure_fields, strip_of
 from jentrik.web.views.figures import change, fixed, plain
 from jentrik.web.views.ledger import LedgerRow
@@ -267,3 +269,42 @@ def test_machines_are_listed_with_what_is_assumed_and_on_the_bench(shop: Shop) -
     assert rows["Chandler's shopper"].assumed == 2
     assert [tag for _, tag in rows["Green tourer"].jobs] == [17]
     assert rows["Breakwater twin"].steering == "27.0° rake"
+
+
+def test_what_is_computed_from_an_assumed_figure_never_holds(shop: Shop) -> None:
+    sheet = machines.sheet(1)
+    offset = replace(sheet.figures["fork.offset_mm"], provenance=Provenance.ASSUMED)
+    with shop.step("assumed", "sheet") as step:
+        machines.set_figure(step, 1, "fork.offset_mm", offset)
+        jobs.set_changes(step, jobs.job(1).proposals[0].id, {"lower_cup_mm": 0.0})
+    view = bench(1)
+    rows = {row.label: row for row in [*view.drawn.rows, *view.drawn.more]}
+    assert (rows["Ground trail"].assumed, rows["Ground trail"].planned_assumed) == (True, True)
+    assert (rows["Wheelbase"].assumed, rows["Wheelbase"].planned_assumed) == (False, True)
+    drawn = str(view.drawn.drawing)
+    assert 'class="figure assumed"' in drawn  # the trail as found
+    assert 'class="holds"' not in drawn
+
+
+@pytest.mark.parametrize(
+    ("count", "asked", "shown"),
+    [
+        (6, "", [0, 1, 2, 3]),
+        (6, "5.2", [2, 5]),
+        (6, "9.x.-1", [0, 1, 2, 3]),
+        (6, "0.1.2.3.4", [0, 1, 2, 3]),
+        (2, "1", [1]),
+    ],
+)
+def test_no_more_columns_stand_side_by_side_than_are_read(
+    count: int, asked: str, shown: list[int]
+) -> None:
+    assert chosen_columns(count, asked, range(count)) == shown
+
+
+def test_a_column_comes_in_and_goes_out_with_a_click(shop: Shop) -> None:
+    links = {one.label: one for one in column_links("ABCDE", [0, 1, 2, 3], "/x")}
+    assert [one.current for one in links.values()] == [True, True, True, True, False]
+    assert links["B"].href == "/x?columns=0.2.3"
+    assert links["E"].href == "/x?columns=1.2.3.4"  # the first makes room
+    assert column_links("AB", [0, 1], "/x") == []

@@ -48,6 +48,8 @@ class Dimension:
     found: str
     planned: str | None = None
     holds: bool = False
+    assumed: bool = False  # as found: assumed, or computed from what is
+    planned_assumed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -290,11 +292,13 @@ def _lettering(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> 
 
 
 def _figure(dimension: Dimension) -> list[tuple[str, str]]:
+    found = (dimension.found, f"figure{' assumed' if dimension.assumed else ''}")
     if dimension.planned is None:
-        return [(dimension.found, "figure")]
-    if dimension.holds:
-        return [(dimension.found, "figure"), ("holds", "holds")]
-    return [(dimension.found, "figure"), ("→", "arrow"), (dimension.planned, "planned-figure")]
+        return [found]
+    if dimension.holds and not dimension.planned_assumed:
+        return [found, ("holds", "holds")]
+    css = f"planned-figure{' assumed' if dimension.planned_assumed else ''}"
+    return [found, ("→", "arrow"), (dimension.planned, css)]
 
 
 def _head_letters(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> list[str]:

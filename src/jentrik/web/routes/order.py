@@ -109,6 +109,8 @@ def _render(
         there,
         costs.entries(job_id),
         logbook.log(there.sheet.id),
+        request.app.url_path_for("order_page", job_id=job_id),
+        request.query_params.get("columns", "")[:40],
         typed=typed,
         undo=undone or undo_view(shop, Scope(job_id=job_id)),
     )

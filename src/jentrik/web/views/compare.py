@@ -22,6 +22,7 @@ from jentrik.store.documents import OnBench
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
 from jentrik.web.views.character import CharacterView, character_view
+from jentrik.web.views.columns import chosen_columns, column_links
 from jentrik.web.views.figures import THIN, fixed
 from jentrik.web.views.ledger import LedgerRow, ledger
 from jentrik.web.views.scene import scene_drawing
@@ -57,6 +58,8 @@ class CompareRow:
     unit: str
     found: str
     cells: list[LedgerRow | None]
+    term: str = ""
+    assumed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +83,7 @@ class CompareView:
     character: CharacterView | None = None
     over: str = ""
     base: str = ""
+    choices: list[Link] = field(default_factory=list)  # each turns one column on or off
 
 
 def compare_view(on: OnBench, path: str, query: Mapping[str, str]) -> CompareView:
@@ -102,11 +106,15 @@ def compare_view(on: OnBench, path: str, query: Mapping[str, str]) -> CompareVie
         return CompareView(job, sheet, columns, [], missing, impossible)
     base = query.get("base", "") if query.get("base") in drawn else ""
     over = query.get("over", "") if query.get("over") in drawn else _first(drawn, base)
+    names = [kept.name for kept in job.proposals]
+    places = chosen_columns(len(names), query.get("columns", ""), range(len(names)))
+    shown = [names[place] for place in places]
     return CompareView(
         job=job,
         sheet=sheet,
-        columns=columns,
-        rows=_rows(sheet, measured, found, drawn, [column.name for column in columns]),
+        columns=[column for column in columns if column.name in shown],
+        choices=column_links(names, places, _at(address, base, over)),
+        rows=_rows(sheet, measured, found, drawn, shown),
         drawing=_overlaid(sheet, found, drawn.get(base), drawn[over], address),
         bases=[
             Link(name or FOUND, _at(address, name, over), name == base)
@@ -209,7 +217,8 @@ def _rows(
     for lines in ledgers.values():
         for line in lines:
             rows.setdefault(
-                (line.label, line.unit), CompareRow(line.label, line.unit, line.found, [])
+                (line.label, line.unit),
+                CompareRow(line.label, line.unit, line.found, [], line.term, line.assumed),
             )
     for key, row in rows.items():
         for name in names:

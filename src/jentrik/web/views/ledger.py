@@ -14,6 +14,7 @@ from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.assumed import inseam
+from jentrik.core.sheet.depends import is_assumed
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Band, ShopLimits
 from jentrik.core.tables.glossary import term_of
@@ -32,7 +33,8 @@ class LedgerRow:
     found: str
     planned: str
     moved: str
-    assumed: bool = False
+    assumed: bool = False  # the figure as found, or what it is computed from
+    planned_assumed: bool = False
     ribbon: Markup | None = None
     remark: str = ""
     tone: str = ""
@@ -47,25 +49,24 @@ class _Line:
     key: str
     unit: str
     digits: int
-    sheet_key: str = ""
     limit: str = ""
 
 
 _BICYCLE = (
-    _Line("Bottom-bracket height", "bb_height_mm", "mm", 0, "bb_height_mm", "bb_height_mm"),
-    _Line("Head angle", "head_angle_deg", "°", 1, "head_angle_deg", "head_angle_deg"),
-    _Line("Ground trail", "trail_mm", "mm", 0, "", "trail_mm"),
-    _Line("Wheelbase", "wheelbase_mm", "mm", 0, "wheelbase_mm", "wheelbase_mm"),
-    _Line("Reach", "reach_mm", "mm", 0, "reach_mm", "reach_mm"),
-    _Line("Stack", "stack_mm", "mm", 0, "stack_mm"),
-    _Line("Seat angle", "seat_angle_deg", "°", 1, "seat_angle_deg"),
+    _Line("Bottom-bracket height", "bb_height_mm", "mm", 0, "bb_height_mm"),
+    _Line("Head angle", "head_angle_deg", "°", 1, "head_angle_deg"),
+    _Line("Ground trail", "trail_mm", "mm", 0, "trail_mm"),
+    _Line("Wheelbase", "wheelbase_mm", "mm", 0, "wheelbase_mm"),
+    _Line("Reach", "reach_mm", "mm", 0, "reach_mm"),
+    _Line("Stack", "stack_mm", "mm", 0),
+    _Line("Seat angle", "seat_angle_deg", "°", 1),
     _Line("Front center", "front_center_mm", "mm", 0),
     _Line("Wheel flop", "wheel_flop_mm", "mm", 1),
 )
 _MOTORCYCLE = (
-    _Line("Rake", "rake_deg", "°", 1, "rake_deg", "head_angle_deg"),
-    _Line("Ground trail", "trail_mm", "mm", 0, "", "trail_mm"),
-    _Line("Wheelbase", "wheelbase_mm", "mm", 0, "wheelbase_mm", "wheelbase_mm"),
+    _Line("Rake", "rake_deg", "°", 1, "head_angle_deg"),
+    _Line("Ground trail", "trail_mm", "mm", 0, "trail_mm"),
+    _Line("Wheelbase", "wheelbase_mm", "mm", 0, "wheelbase_mm"),
     _Line("Mechanical trail", "mechanical_trail_mm", "mm", 0),
     _Line("Wheel flop", "wheel_flop_mm", "mm", 1),
 )
@@ -87,6 +88,15 @@ def ledger(
     rows += _room_rows(outcome)
     rows += _instrument_rows(sheet.kind, found, outcome)
     return [row for row in rows if row]
+
+
+def _marks(sheet: Sheet, key: str) -> dict[str, Any]:
+    """Return what marks a figure: whether it rests on an assumed one, and its word."""
+    return {
+        "assumed": is_assumed(sheet, key, planned=False),
+        "planned_assumed": is_assumed(sheet, key, planned=True),
+        "term": term_id(key),
+    }
 
 
 def term_id(key: str) -> str:
@@ -124,7 +134,6 @@ def _geometry_row(
     )
     if old is None:
         return None
-    kept = sheet.figures.get(line.sheet_key)
     doubt = doubts.get("head_angle_deg" if line.key == "rake_deg" else line.key)
     band: Band | None = getattr(limits, line.limit, None) if line.limit else None
     drawn = None
@@ -138,7 +147,8 @@ def _geometry_row(
         found=fixed(old, line.digits),
         planned=fixed(new, line.digits),
         moved=change(None if new is None else new - old, line.digits),
-        assumed=kept is not None and kept.provenance is Provenance.ASSUMED,
+        assumed=is_assumed(sheet, line.key, planned=False),
+        planned_assumed=is_assumed(sheet, line.key, planned=True),
         ribbon=drawn,
         doubt=""
         if doubt is None or doubt < _TOO_SMALL
@@ -179,19 +189,21 @@ def _contact_rows(
         old, new = getattr(found.figures.contact, key), getattr(outcome.figures.contact, key)
         if old is not None and new is not None:
             row = _plain_row(label, unit, old, new, digits)
-            rows.append(replace(row, remark=remark, term=term_id(key)))
+            rows.append(replace(row, remark=remark, **_marks(sheet, key)))
     of_rider = inseam(sheet)
     if of_rider is not None:
         reached = [
             rider_reach(one.figures.contact, float(of_rider.value)) for one in (found, outcome)
         ]
         assumed = of_rider.provenance is Provenance.ASSUMED
-        rows = [*(replace(r, assumed=assumed) for r in _rider_rows(sheet.kind, *reached)), *rows]
+        of_reach = _rider_rows(sheet.kind, *reached)
+        marked = (replace(r, assumed=assumed, planned_assumed=assumed) for r in of_reach)
+        rows = [*marked, *rows]
     old, new = found.figures.contact.seat_height_mm, outcome.figures.contact.seat_height_mm
     if sheet.kind == "motorcycle" and old is not None and new is not None:
         row = _plain_row("Seat height", "mm", old, new, 0)
         drawn = ribbon(new - old, limits.seat_height_mm)
-        rows.insert(0, replace(row, ribbon=drawn, term=term_id("seat_height_mm")))
+        rows.insert(0, replace(row, ribbon=drawn, **_marks(sheet, "seat_height_mm")))
     return rows
 
 

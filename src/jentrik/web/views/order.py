@@ -30,6 +30,8 @@ from jentrik.store.documents import OnBench
 from jentrik.store.logbook import Log
 from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView
+from jentrik.web.views.address import Link
+from jentrik.web.views.columns import MOST_COLUMNS, chosen_columns, column_links
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import fixed
 
@@ -95,6 +97,8 @@ class OrderView:
     km_a_year: str
     km_a_year_stored: str
     undo: UndoView
+    choices: list[Link] = field(default_factory=list)  # each turns one column on or off
+    columns: str = ""  # those that were asked for
     complaints: dict[str, Complaint] = field(default_factory=dict)
     sources: tuple[str, ...] = SOURCES
 
@@ -108,6 +112,10 @@ class _Option:
     @property
     def key(self) -> str:
         return f"hours:{self.proposal.name}:{self.way}"
+
+    @property
+    def words(self) -> str:
+        return f"{self.proposal.name} {self.way.value}"
 
 
 def bought_of(entries: dict[str, str], key: str) -> Bought:
@@ -125,19 +133,23 @@ def order_view(
     there: OnBench,
     entries: dict[str, str],
     log: Log,
+    path: str,
+    columns: str = "",
     *,
     undo: UndoView,
     typed: Typed = NOTHING_TYPED,
 ) -> OrderView:
-    """Return the order list of a job with what was just typed on it."""
+    """Return the order list of a job with what was just typed on it, in the columns asked for."""
     job, sheet, policy = there.job, there.sheet, there.policy
     bike = machine_of(sheet)
     proposals = [read_kept(kept) for kept in job.proposals]
-    options = [
+    every = [
         _Option(one, way, parts_for(bike, one, way))
         for one in proposals
         for way in ways_of(bike, one)
     ]
+    places = chosen_columns(len(every), columns, _usual(every))
+    options = [every[place] for place in places]
     rate = Decimal(str(policy.money.labour_an_hour))
     totals = [_total(bike, option, entries, rate) for option in options]
     pace = entries.get("km-a-year") or _pace(sheet.id, log)
@@ -152,8 +164,18 @@ def order_view(
         km_a_year=typed.shown("km-a-year", pace)[0],
         km_a_year_stored=pace,
         complaints=typed.complaints(),
+        choices=column_links([one.words for one in every], places, path),
+        columns=columns,
         undo=undo,
     )
+
+
+def _usual(every: list[_Option]) -> list[int]:
+    """Return the columns that stand first: all of a few, else one way of each proposal."""
+    if len(every) <= MOST_COLUMNS:
+        return list(range(len(every)))
+    names = [one.proposal.name for one in every]
+    return [names.index(name) for name in dict.fromkeys(names)]
 
 
 def _pace(machine_id: int, log: Log) -> str:

@@ -7,6 +7,7 @@ from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.sheet.depends import is_assumed
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.drawing.bench import Dimension, Scene, bench_drawing
 from jentrik.web.drawing.marks import Mark
@@ -43,9 +44,7 @@ def scene_drawing(
         title=f"{sheet.name}, proposal {outcome.proposal.name}" if outcome else sheet.name,
         summary=_summary(found, outcome),
         head=_head(sheet, found, outcome),
-        trail=_dimension(
-            "Trail", found.figures.geometry.trail_mm, outcome and outcome.figures.geometry.trail_mm
-        ),
+        trail=_trail(sheet, found, outcome),
         height=_height(sheet, found, outcome),
         ground=_ground(found, outcome, address),
         marks=marks,
@@ -59,31 +58,43 @@ def _rim_radius(wheels: Wheels, end: str, otherwise: float) -> float:
     return tire.bead_seat_diameter_mm / 2 if tire else otherwise
 
 
-def _dimension(name: str, old: object, new: object, digits: int = 0, unit: str = "") -> Dimension:
+def _dimension(
+    sheet: Sheet, name: str, key: str, old: object, new: object, digits: int = 0, unit: str = ""
+) -> Dimension:
     was, now = fixed(old, digits) + unit, fixed(new, digits) + unit
+    assumed = is_assumed(sheet, key, planned=False)
     if new is None:
-        return Dimension(name, was)
-    return Dimension(name, was, now, holds=was == now)
+        return Dimension(name, was, assumed=assumed)
+    planned = is_assumed(sheet, key, planned=True)
+    return Dimension(name, was, now, was == now, assumed, planned)
+
+
+def _trail(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimension:
+    new = outcome.figures.geometry.trail_mm if outcome else None
+    return _dimension(sheet, "Trail", "trail_mm", found.figures.geometry.trail_mm, new)
 
 
 def _head(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimension:
     key = "head_angle_deg" if sheet.kind == "bicycle" else "rake_deg"
     name = "Head angle" if sheet.kind == "bicycle" else "Rake"
     new = getattr(outcome.figures.geometry, key) if outcome else None
-    return _dimension(name, getattr(found.figures.geometry, key), new, 1, "°")
+    return _dimension(sheet, name, key, getattr(found.figures.geometry, key), new, 1, "°")
 
 
 def _height(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimension | None:
     if sheet.kind == "bicycle":
-        if found.figures.geometry.bb_height_mm is None:
+        old = found.figures.geometry.bb_height_mm
+        if old is None:
             return None
         new = outcome.figures.geometry.bb_height_mm if outcome else None
-        return _dimension("BB height", found.figures.geometry.bb_height_mm, new)
+        return _dimension(
+            sheet, "BB height", "bb_height_mm", found.figures.geometry.bb_height_mm, new
+        )
     seat = found.bike.place_of(PointRole.SADDLE, found.figures.geometry.points)
     if seat is None:
         return None
     now = outcome and found.bike.place_of(PointRole.SADDLE, outcome.figures.geometry.points)
-    return _dimension("Seat height", seat[1], now[1] if now else None)
+    return _dimension(sheet, "Seat height", "seat_height_mm", seat[1], now[1] if now else None)
 
 
 def _ground(found: PlanResult, outcome: Outcome | None, address: Address) -> Dimension | None:
