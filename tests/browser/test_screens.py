@@ -5,6 +5,7 @@ from typing import Any
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
 
 PAGES = [
     "/jobs",
@@ -132,3 +133,61 @@ def test_one_thumb_ticks_step_after_step_where_it_lies(open_page: Callable[..., 
     assert page.evaluate("document.querySelector('.is-next').getBoundingClientRect().top") > 0
     page.reload()
     assert page.locator(f"#{first}.is-done").count() == 1
+
+
+UNDER_ANOTHER = """() => {
+  const one = document.activeElement, box = one.getBoundingClientRect();
+  if (one === document.body || !box.width || one.matches(".skip, .camera input")) return null;
+  const down = Math.min(box.height / 2, 20);
+  const hit = document.elementFromPoint(box.x + box.width / 2, box.y + down);
+  const free = hit && (one.contains(hit) || hit.contains(one) || one.labels?.[0]?.contains(hit));
+  return free ? null : one.outerHTML.slice(0, 80);
+}"""
+
+
+@pytest.mark.parametrize("width", [390, 1280])
+@pytest.mark.parametrize("path", ["/jobs/5?station=fit", "/jobs/10", "/jobs/1?station=measure"])
+def test_focus_is_never_under_another_part(
+    open_page: Callable[..., Any], path: str, width: int
+) -> None:
+    page = open_page(path, viewport={"width": width, "height": 800})
+    covered = []
+    for _ in range(60):
+        page.keyboard.press("Tab")
+        covered.append(page.evaluate(UNDER_ANOTHER))
+    assert [one for one in covered if one] == []
+
+
+def test_six_stations_have_six_titles_and_say_what_changed(open_page: Callable[..., Any]) -> None:
+    page = open_page("/jobs/10")
+    titles = set()
+    for number in "123456":
+        page.locator("body").press(number)
+        page.locator(f"[data-station='{number}'][aria-current]").wait_for()
+        titles.add(page.title())
+    assert len(titles) == 6
+    page.locator("body").press("3")
+    page.locator("#proposal-front-tire").fill("100/90-19 57S")
+    said = page.locator("#live-said")
+    expect(said).to_contain_text("caution")
+    expect(said).to_contain_text("Rake")
+
+
+@pytest.mark.parametrize("path", ["/jobs", "/jobs/10", "/machines/10", "/jobs/5?station=fit"])
+def test_nothing_shifts_while_a_page_comes_and_forced_colors_keep_what_is_chosen(
+    open_page: Callable[..., Any], path: str
+) -> None:
+    page = open_page("/rules", forced_colors="active")
+    page.add_init_script(
+        "window.shifted = 0; new PerformanceObserver(list => { for (const one of list.getEntries())"
+        " window.shifted += one.value; }).observe({type: 'layout-shift', buffered: true})"
+    )
+    page.goto(path)
+    page.wait_for_load_state("networkidle")
+    assert page.evaluate("window.shifted") < 0.02
+    chosen = page.evaluate(
+        "[...document.querySelectorAll('[aria-current]')].filter(n => n.checkVisibility())"
+        ".map(n => getComputedStyle(n).outlineStyle)"
+    )
+    assert chosen
+    assert set(chosen) == {"solid"}

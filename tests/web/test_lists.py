@@ -8,6 +8,9 @@ import pytest
 from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
+from jentrik.core.machine.suspension import ENDS
+from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store import jobs, logbook, machines, records
 from jentrik.store.list_rows import stale_ids
 from jentrik.store.listing import (
@@ -23,6 +26,8 @@ from jentrik.store.listing import (
 )
 from jentrik.store.machine_data import due_in_shop
 from jentrik.store.rows import first_row
+from jentrik.web.drawing.silhouette import kept_silhouette, silhouette
+from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.list_refresh import refresh
 from jentrik.web.newcomer import start_job
 from jentrik.web.shop import Shop
@@ -191,3 +196,42 @@ def test_the_owner_is_kept_shown_and_found(client: TestClient) -> None:
     assert 'value="Ada Strand"' in client.get("/machines/1").text
     assert "Ada Strand" in client.get("/machines?find=strand").text
     assert "Ada Strand" in client.get("/jobs?find=ada").text
+
+
+def test_every_machine_is_drawn_small_from_its_own_figures(shop: Shop, client: TestClient) -> None:
+    page = client.get("/machines").text
+    drawn = re.findall(r'<svg class="silhouette".*?</svg>', page)
+    assert len(drawn) == len(set(drawn)) == 11  # no two machines alike
+    wheels = [float(r) for r in re.findall(r'class="wheel" [^>]*r="([\d.]+)"', drawn[0])]
+    sheet = min(machines.sheets(), key=lambda one: one.name.casefold())
+    radii = [known_code(sheet.text(f"{end}.tire") or "").overall_diameter_mm for end in ENDS]
+    assert wheels[1] / wheels[0] == pytest.approx(radii[0] / radii[1], abs=0.08)
+
+
+def test_a_picture_that_is_not_of_our_making_is_none(shop: Shop) -> None:
+    good = str(silhouette(skeleton_of(machine_of(machines.sheet(1))), "bicycle"))
+    assert kept_silhouette(good) == good
+    for bad in (
+        "<script>alert(1)</script>",
+        good.replace("<path", '<path onload="x"', 1),
+        good + "<b>",
+        good.replace('class="frame"', 'class="frame" href="//x"', 1),
+        "",
+    ):
+        assert kept_silhouette(bad) == ""
+
+
+def test_the_board_has_each_job_under_its_station_the_earliest_due_first(
+    client: TestClient,
+) -> None:
+    page = client.get("/jobs?state=board").text
+    heads = re.findall(r"<h2>(\w+) <span class=\"was\">(\d+)</span>", page)
+    stations = ["Read", "Measure", "Propose", "Check", "Fit", "Ride"]
+    assert [name for name, _ in heads] == stations
+    tags = [int(tag) for tag in re.findall(r'class="board-card"[^>]*>\s*<b>(\d+)</b>', page)]
+    assert len(tags) == sum(int(count) for _, count in heads)
+    assert len(tags) == len(jobs_listed(Wanted()).rows)
+    due = {line.tag: line.due_on for line in jobs_listed(Wanted()).rows}
+    check = page.partition("<h2>Check")[2].partition("<h2>Fit")[0]
+    days = [due[int(tag)] for tag in re.findall(r"<b>(\d+)</b>", check)]
+    assert days == sorted(days, key=lambda day: (day is None, day))

@@ -57,6 +57,7 @@ class JobLine:
     headline: str
     others: int
     says: str
+    picture: str  # the machine drawn small, as SVG of our own making
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,13 +73,15 @@ class MachineLine:
     wheelbase: str
     steering: str
     assumed: int
+    picture: str
     jobs: tuple[tuple[int, int], ...]
 
 
 _JOB = """SELECT job.id, job.tag, job.machine_id, job.wanted, job.due_on, job.closed_at,
-       machine.name, machine.owner, machine.binned_at AS machine_binned, line.*
+       machine.name, machine.owner, machine.binned_at AS machine_binned, line.*, seen.picture
        FROM job JOIN machine ON machine.id = job.machine_id
-       LEFT JOIN job_line AS line ON line.job_id = job.id"""
+       LEFT JOIN job_line AS line ON line.job_id = job.id
+       LEFT JOIN machine_line AS seen ON seen.machine_id = job.machine_id"""
 _STATES = {
     "open": "job.closed_at IS NULL AND job.binned_at IS NULL",
     "done": "job.closed_at IS NOT NULL AND job.binned_at IS NULL",
@@ -144,6 +147,7 @@ def _job_line(row: dict[str, Any]) -> JobLine:
         row["headline"] or "",
         row["others"] or 0,
         row["says"] or "",
+        row["picture"] or "",
     )
 
 
@@ -180,6 +184,7 @@ def _machine_line(row: dict[str, Any]) -> MachineLine:
         row["wheelbase"] or "–",
         row["steering"] or "",
         row["assumed"] or 0,
+        row["picture"] or "",
         tuple((job_id, tag) for tag, job_id in on_bench),
     )
 

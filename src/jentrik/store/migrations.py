@@ -345,6 +345,12 @@ _ONE_OF_EACH = (
     "PRAGMA application_id = 1246647378",
 )
 
+# A machine's picture is made with its line: every line is to be made anew.
+_PICTURES = (
+    "ALTER TABLE machine_line ADD COLUMN picture TEXT NOT NULL DEFAULT ''",
+    "INSERT OR IGNORE INTO stale SELECT 'machine', id FROM machine",
+)
+
 # What a list shows of a row is kept beside it; a trigger notes the rows that no longer agree.
 
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
@@ -364,4 +370,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _ONE_OF_EACH,
     LISTS,
     SET_UPS + ROLES + JOB_DOCUMENTS + WHEELS,
+    _PICTURES,
 )

@@ -27,7 +27,7 @@ def bench_page(
 ) -> HTMLResponse:
     """Return a job's bench as seen from an address: 422 where something typed was refused."""
     view = bench_seen(shop, there, address, typed=typed, undone=undone, known=known)
-    template = "jobs/_bench.html" if wants_fragment(request) else "jobs/bench.html"
+    template = "jobs/_bench_swapped.html" if wants_fragment(request) else "jobs/bench.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)
 
 

@@ -5,11 +5,15 @@ import peewee
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.rules.case import Severity
+from jentrik.core.sheet.fields import missing_of
+from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store import cards, jobs, logbook, machines
 from jentrik.store import list_rows as lines
 from jentrik.store.rows import writing
+from jentrik.web.drawing.silhouette import silhouette
+from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.shop import Shop
 from jentrik.web.views.bench import assumed_labels
 from jentrik.web.views.figures import fixed
@@ -64,12 +68,23 @@ def _machine(shop: Shop, machine_id: int) -> None:
             "steering": f"{_figure(sheet, angle, 1)}° "
             f"{'head' if sheet.kind == 'bicycle' else 'rake'}",
             "assumed": len(assumed_labels(sheet)),
+            "picture": _picture(sheet),
         },
     )
     log = logbook.log(machine_id)
     lines.keep_due(shop.database, machine_id, due_of_tires(sheet, log, shop.policy))
     for job in jobs.open_jobs_of(machine_id):
         _job(shop, job.id)
+
+
+def _picture(sheet: Sheet) -> str:
+    """Return the machine drawn small; nothing while it cannot stand yet."""
+    if missing_of(sheet):
+        return ""
+    try:
+        return str(silhouette(skeleton_of(machine_of(sheet)), sheet.kind))
+    except Refusal:
+        return ""
 
 
 def _bead_seat(sheet: Sheet, end: str) -> int | None:

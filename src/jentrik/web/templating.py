@@ -9,6 +9,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
+from jentrik.web.drawing.silhouette import kept_silhouette
 from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
 
 HERE = Path(__file__).parent
@@ -33,7 +34,9 @@ def asset(name: str) -> str:
     return f"/static/{name}?v={mark}"
 
 
-_environment.globals.update(asset=asset, TOKEN_FIELD=TOKEN_FIELD, TOKEN_HEADER=TOKEN_HEADER)
+_environment.globals.update(
+    asset=asset, picture=kept_silhouette, TOKEN_FIELD=TOKEN_FIELD, TOKEN_HEADER=TOKEN_HEADER
+)
 
 
 def page(request: Request, template: str, *, status: int = 200, **context: Any) -> HTMLResponse:

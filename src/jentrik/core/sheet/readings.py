@@ -56,7 +56,7 @@ class Readings:
 
 def read_readings(text: str, *, unit: str = "") -> Readings:
     """Return the readings someone typed; refuses anything else, and a ± below nothing."""
-    said, _, tool = text.partition("±")
+    said, _, tool = text.replace("+/-", "±").replace("+-", "±").partition("±")
     parts = [part for part in re.split(r";|\s\+\s", said) if part.strip()]
     if len(parts) > MOST_READINGS:
         raise OutOfRange(f"At most {MOST_READINGS} readings of one figure.", expected="fewer")

@@ -99,6 +99,19 @@ class BenchView:
     fit: FitView | None = None
     ride: RideView | None = None
 
+    @property
+    def title(self) -> str:
+        """The page's title: the station first, for whoever has several open."""
+        station = self.address.station.capitalize()
+        return f"{station} · tag {self.job.tag}, {self.sheet.name} – Jentrik"
+
+    @property
+    def summary(self) -> str:
+        """What the chosen proposal comes to in a few words, to be spoken when it changes."""
+        moved = [f"{row.label} {row.moved}{row.unit}" for row in self.drawn.rows if row.ribbon]
+        count = self.choice.verdict.count if self.choice.verdict else ""
+        return ", ".join([*moved[:2], *([count] if count else [])])
+
 
 @dataclass(frozen=True, slots=True)
 class _Worked:

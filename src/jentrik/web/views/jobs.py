@@ -4,6 +4,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
+from markupsafe import Markup
+
 from jentrik.core.job.job import Job
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Finding
@@ -11,11 +13,14 @@ from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.store.listing import JobLine, Page, Wanted
+from jentrik.web.drawing.silhouette import kept_silhouette
+from jentrik.web.views.address import STATIONS
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.paging import Paging
 from jentrik.web.views.verdict import count_in_words, found_of, judged
 from jentrik.web.views.words import due_in_words
 
+BOARD = "board"  # the state of the list that shows it by station
 MOST_JUDGED = 40  # open jobs that are judged before and after a limit is changed
 
 
@@ -27,6 +32,7 @@ class JobRow:
     changes: str
     due: str
     due_tone: str
+    picture: Markup
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +40,7 @@ class JobsView:
     """The list, and the fields of a new job."""
 
     rows: list[JobRow]
+    board: list[tuple[str, list[JobRow]]]  # the same by station, where a board is asked for
     paging: Paging
     names: list[str]
     typed: Mapping[str, str] = field(default_factory=dict)
@@ -51,8 +58,10 @@ def jobs_view(
     typed: Typed = NOTHING_TYPED,
 ) -> JobsView:
     """Return a page of jobs as it is shown."""
+    rows = [_row(line, today) for line in listed.rows]
     return JobsView(
-        rows=[_row(line, today) for line in listed.rows],
+        rows=rows,
+        board=_board(rows) if wanted.state == BOARD else [],
         paging=Paging(path, wanted, more=listed.more, usual="due"),
         names=names,
         typed=typed.values,
@@ -60,11 +69,20 @@ def jobs_view(
     )
 
 
+def _board(rows: list[JobRow]) -> list[tuple[str, list[JobRow]]]:
+    """Return the jobs under the station they are at, each station's earliest due first."""
+    return [
+        (station.capitalize(), [row for row in rows if row.line.station == station])
+        for station in STATIONS
+    ]
+
+
 def _row(line: JobLine, today: date) -> JobRow:
     due, tone = due_in_words(line.due_on, today)
     if line.closed_at is not None:
         due, tone = f"closed {line.closed_at:%d %b %Y}", "was"
-    return JobRow(line, line.wanted or line.changes, due, tone)
+    picture = kept_silhouette(line.picture)
+    return JobRow(line, line.wanted or line.changes, due, tone, picture)
 
 
 def reached(job: Job, sheet: Sheet, ticked: tuple[int, int, int] | None) -> tuple[str, str]:

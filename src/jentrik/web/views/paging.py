@@ -49,6 +49,6 @@ def wanted_of(query: dict[str, str], *, sorts: dict[str, str]) -> Wanted:
     return Wanted(
         find=" ".join(query.get("find", "").split())[:LONGEST_FIND],
         sort=sort if sort in sorts else "",
-        state=state if state in ("open", "done", "all") else "open",
+        state=state if state in ("open", "board", "done", "all") else "open",
         page=max(number, 1),
     )

@@ -185,11 +185,14 @@
       }
     }
     const target = batch[0].target && document.querySelector(batch[0].target);
+    const summary = () => document.querySelector("[data-summary]")?.textContent ?? "";
+    const before = summary();
     if (target && fieldOf(batch[0])) {
       htmx.swap(target, html, { swapStyle: "morph:outerHTML", swapDelay: 0, settleDelay: 0 },
         { contextElement: target });
     }
     settle();
+    if (summary() !== before) news.push(summary());
     say(news);
     return true;
   }
