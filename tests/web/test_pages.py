@@ -138,7 +138,7 @@ def test_a_code_saves_and_redraws_and_stays_after_a_reload(client: TestClient) -
     answer = live(client, "/jobs/1/answer?proposal=A", proposal__front__tire="50-584")
     assert answer.status_code == 200
     assert '<div id="bench"' in answer.text
-    assert '<!DOCTYPE' not in answer.text
+    assert "<!DOCTYPE" not in answer.text
     assert 'value="50-584"' in client.get("/jobs/1").text
     assert jobs.job(1).proposals[0].changes["front"]["tire"] == "50-584"
 

@@ -15,7 +15,7 @@ from jentrik.core.calibration.calibration import (
 from jentrik.core.errors import Refusal
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.speeds import KeptPair
-from jentrik.web.drawing.plot import Line, plot
+from jentrik.web.drawing.speed_plot import speed_plot
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, change, fixed
 
@@ -74,7 +74,7 @@ def speed_view(
         rows=rows,
         says=_says(line, [one.pair for one in kept]) if line else [],
         waits=waits,
-        plot=_plot(line, [one.pair for one in kept]) if line else None,
+        plot=speed_plot(line, [one.pair for one in kept]) if line else None,
         can_be_used=line is not None and "speedometer.wheel" in sheet.figures,
         typed=typed,
         complaints=typed.complaints(),
@@ -106,11 +106,3 @@ def _says(line: Calibration, pairs: list[SpeedPair]) -> list[str]:
 
 def _within(line: Calibration, true_kmh: float) -> str:
     return f"{fixed(line.shown(true_kmh), 1)} ± {fixed(line.plus_minus_kmh(true_kmh), 1)}"
-
-
-def _plot(line: Calibration, pairs: list[SpeedPair]) -> Markup:
-    true = [pair.true_kmh for pair in pairs]
-    over = [pair.shown_kmh - pair.true_kmh for pair in pairs]
-    fitted = [line.shown(one) - one for one in true]
-    lines = [Line(true, over, "found"), Line(true, fitted, "planned")]
-    return plot("Shown beyond true", "km/h", lines, digits=1, across="km/h true")
