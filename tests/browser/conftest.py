@@ -66,7 +66,9 @@ def _open_page(browser: Browser, served: str) -> Iterator[Callable[..., Any]]:
                 troubles.append(request.url) if not request.url.startswith(served) else None
             ),
         )
-        if "station=measure" in path:  # the whole list of figures stands open, on every load
+        if "station=measure" in path or path.startswith(
+            "/machines/"
+        ):  # the whole list of figures stands open, on every load
             page.add_init_script(OPEN_GROUPS)
         page.goto(path)
         return page

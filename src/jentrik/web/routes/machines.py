@@ -30,6 +30,7 @@ from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import checked_name
 from jentrik.web.undoing import UndoView, must_stand, take_back, undo_view
+from jentrik.web.views.address import Address
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.machines import machine_view, machines_view
 from jentrik.web.views.paging import LONGEST_FIND, wanted_of
@@ -163,7 +164,8 @@ def _render(
 ) -> HTMLResponse:
     path = request.app.url_path_for("machine_page", machine_id=machine_id)
     undone = undone or undo_view(shop, Scope(machine_id=machine_id))
-    view = machine_view(machine_data(machine_id), path, typed=typed, undo=undone)
+    address = Address.of(path, {"field": request.query_params.get("field", "")})
+    view = machine_view(machine_data(machine_id), address, typed=typed, undo=undone)
     template = "machines/_sheet.html" if wants_fragment(request) else "machines/sheet.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)
 

@@ -203,7 +203,8 @@ def _again(
     values = {name: value for name, value in form.items() if isinstance(value, str)}
     path = request.app.url_path_for("machine_page", machine_id=machine_id)
     undo = undo_view(shop, Scope(machine_id=machine_id))
-    view = machine_view(machine_data(machine_id), path, typed=Typed(values, refusals), undo=undo)
+    typed = Typed(values, refusals)
+    view = machine_view(machine_data(machine_id), Address(path), typed=typed, undo=undo)
     return page(request, "machines/sheet.html", status=422, view=view)
 
 

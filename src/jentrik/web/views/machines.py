@@ -12,13 +12,15 @@ from jentrik.core.sheet.consistency import contradiction_in_words, contradiction
 from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.sheet.measuring import wanted as wanted_figures
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.store.listing import MachineLine, Page, Wanted
 from jentrik.store.machine_data import MachineData
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.address import Address
 from jentrik.web.views.bench import assumed_labels
-from jentrik.web.views.fields import NOTHING_TYPED, Complaint, FieldGroup, Typed, figure_fields
+from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
+from jentrik.web.views.measuring import MeasureView, marks_of, measure_view
 from jentrik.web.views.paging import Paging
 from jentrik.web.views.scene import scene_drawing
 from jentrik.web.views.setups import SetupsView, setups_view
@@ -62,7 +64,7 @@ class MachineView:
     impossible: str
     missing: tuple[SheetField, ...]
     assumed: list[str]
-    groups: list[FieldGroup]
+    measure: MeasureView
     lines: LinesView
     name: str
     quarrels: list[str]
@@ -75,21 +77,23 @@ class MachineView:
 
 
 def machine_view(
-    data: MachineData, path: str, *, typed: Typed, undo: UndoView = NOTHING_TO_UNDO
+    data: MachineData, address: Address, *, typed: Typed, undo: UndoView = NOTHING_TO_UNDO
 ) -> MachineView:
-    """Return a machine's sheet as a page shows it."""
-    sheet = data.sheet
+    """Return a machine's sheet as a page shows it, with the figure that is open."""
+    sheet, keys = data.sheet, wanted_figures(data.sheet, ())
     drawing, impossible = None, ""
     missing = missing_of(sheet)
     if not missing:
         try:
             found = as_measured(machine_of(sheet))
-            drawing = scene_drawing(sheet, found, None, Address(path))
+            marks = marks_of(sheet, found, keys, address.field, address)
+            drawing = scene_drawing(sheet, found, None, Address(address.path), marks)
         except Refusal as refusal:
             impossible = refusal.message
-    groups = figure_fields(sheet, typed=typed)
+    measure = measure_view(sheet, keys, address.field, address, typed)
     lines = lines_view(sheet, typed)
-    fields = [*(f for group in groups for f in group.fields), *lines.fields]
+    fields = [f for group in measure.groups for f in group.fields]
+    fields += [*lines.fields, *([measure.field.field] if measure.field else [])]
     return MachineView(
         sheet=sheet,
         builds=tuple(build.value for build in BUILDS[sheet.kind]),
@@ -97,7 +101,7 @@ def machine_view(
         impossible=impossible,
         missing=missing,
         assumed=assumed_labels(sheet),
-        groups=groups,
+        measure=measure,
         lines=lines,
         name=typed.shown("machine:name", sheet.name)[0],
         quarrels=[
