@@ -197,7 +197,7 @@ def test_a_machine_without_a_needed_figure_waits_and_says_for_what(shop: Shop) -
     refresh(shop)
     row = next(row for row in jobs_listed(Wanted()).rows if row.id == 1)
     assert (row.says, row.station, row.so_far) == ("waits for figures", "measure", "1 missing")
-    sheet = machine_view(machine_data(1), "/machines/1", typed=Typed())
+    sheet = machine_view(machine_data(1), Address("/machines/1"), typed=Typed())
     assert sheet.drawing is None
 
 
