@@ -66,10 +66,8 @@ def _open_page(browser: Browser, served: str) -> Iterator[Callable[..., Any]]:
                 troubles.append(request.url) if not request.url.startswith(served) else None
             ),
         )
-        if "station=measure" in path or path.startswith(
-            "/machines/"
-        ):  # the whole list of figures stands open, on every load
-            page.add_init_script(OPEN_GROUPS)
+        if "station=measure" in path or path.startswith("/machines/"):
+            page.add_init_script(OPEN_GROUPS)  # the whole list of figures, on every load
         page.goto(path)
         return page
 

@@ -1,5 +1,8 @@
 """Conversions against their definitions, and figures as people type them."""
 
+from typing import Any
+
+import pint
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -124,3 +127,34 @@ def test_a_pressure_comes_in_kpa_bar_or_psi(typed: str, kpa: float) -> None:
 def test_a_speed_comes_in_kmh_or_mph(typed: str, kmh: float) -> None:
     # An international mile is 1.609344 km.
     assert read_figure(typed, unit="km/h") == pytest.approx(kmh, abs=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("typed", "unit", "as_pint"),
+    [
+        ("41.5 in", "mm", "41.5 inch"),
+        ("4 cm", "mm", "4 cm"),
+        ("36 psi", "kPa", "36 psi"),
+        ("2.4 bar", "kPa", "2.4 bar"),
+        ("62 mph", "km/h", "62 mile / hour"),
+        ("1200 mi", "km", "1200 mile"),
+        ("180 lb", "kg", "180 lb"),
+        ("47 lbf·ft", "N·m", "47 force_pound * foot"),
+        ("47 ft-lb", "N·m", "47 force_pound * foot"),
+        ("64 Nm", "N·m", "64 newton * meter"),
+    ],
+)
+def test_a_figure_in_another_unit_is_what_pint_makes_of_it(
+    typed: str, unit: str, as_pint: str
+) -> None:
+    units: Any = pint.UnitRegistry()
+    expected: Any = units.Quantity(as_pint).to(
+        unit.replace("·", "*").replace("N*m", "newton*meter")
+    )
+    assert read_figure(typed, unit=unit) == pytest.approx(expected.magnitude, abs=0.006)
+
+
+@pytest.mark.parametrize(("typed", "unit"), [("180 lb", "N·m"), ("5 ft ft", "N·m"), ("3 mi", "kg")])
+def test_a_unit_of_something_else_is_refused(typed: str, unit: str) -> None:
+    with pytest.raises(OutOfRange):
+        read_figure(typed, unit=unit)

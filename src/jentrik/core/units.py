@@ -10,6 +10,8 @@ KG_PER_POUND = 0.45359237  # exact, international pound
 KPA_PER_BAR = 100.0  # exact
 STANDARD_GRAVITY = 9.80665  # m/s2, exact by convention
 KPA_PER_PSI = 6.894757293168  # pound-force on a square inch, from the exact pound and inch
+KM_PER_MILE = KMH_PER_MPH
+NM_PER_POUND_FOOT = KG_PER_POUND * STANDARD_GRAVITY * 12 * MM_PER_INCH / 1000  # exact parts
 
 _NUMBER = re.compile(r"[+\-\u2212]?(?:\d{1,7}(?:[.,]\d{1,6})?|[.,]\d{1,6})", re.ASCII)
 _GROUPED = re.compile(
@@ -25,9 +27,16 @@ _LENGTH = re.compile(
 _PRESSURE = re.compile(
     r"(?P<figure>\d{1,5}(?:[.,]\d{1,4})?)\s*(?P<unit>bar|psi|kpa)?", re.ASCII | re.IGNORECASE
 )
-_MILES = re.compile(
-    r"(?P<figure>[+-]?\d{1,4}(?:[.,]\d{1,4})?)\s*(?:mph|mi/h)", re.ASCII | re.IGNORECASE
-)
+_OTHERS: dict[str, tuple[re.Pattern[str], float]] = {  # unit -> its other name, and its size
+    "km/h": (re.compile(r"(?:mph|mi/h)", re.IGNORECASE), KMH_PER_MPH),
+    "km": (re.compile(r"(?:mi|miles?)", re.IGNORECASE), KM_PER_MILE),
+    "kg": (re.compile(r"(?:lbs?|pounds?)", re.IGNORECASE), KG_PER_POUND),
+    "N·m": (
+        re.compile(r"lbf?\s?[·.*-]?\s?ft|ft\s?[·.*-]?\s?lbf?|Nm", re.IGNORECASE),
+        NM_PER_POUND_FOOT,
+    ),
+}
+_WITH_UNIT = re.compile(r"(?P<figure>[+-]?\d{1,6}(?:[.,]\d{1,4})?)\s*(?P<unit>\D.*)", re.ASCII)
 _KPA = {"bar": KPA_PER_BAR, "psi": KPA_PER_PSI, "kpa": 1.0}
 BARE_BAR_BELOW = 10.0  # no tire runs at 10 kPa: a bare figure below it is in bar
 _MM = {"cm": 10.0, "m": 1000.0}
@@ -51,6 +60,19 @@ def _pressure_kpa(pressure: re.Match[str]) -> float:
     return round(figure * _KPA[unit], 2)  # finer than any gauge
 
 
+def _in_another_unit(bare: str, unit: str) -> float | None:
+    """Return a figure typed with the other name of its unit; None where it has none."""
+    typed = _WITH_UNIT.fullmatch(bare)
+    if typed is None:
+        return None
+    name, size = _OTHERS[unit]
+    said = typed["unit"].strip()
+    if not name.fullmatch(said):
+        return None
+    figure = float(typed["figure"].replace(",", "."))
+    return figure if said.lower() == "nm" else round(figure * size, 4)
+
+
 def inches_to_mm(inches: float) -> float:
     """Return a length in mm."""
     return inches * MM_PER_INCH
@@ -60,7 +82,8 @@ def read_figure(text: str, *, unit: str = "") -> float:
     """Return the number a person typed: comma or point, a true minus, thin spaces, a unit.
 
     A length may come in mm, cm, m or inches, fractions included, a pressure in kPa, bar or psi, a
-    speed in km/h or mph; any other figure in its own unit.  Refuses anything else with
+    speed in km/h or mph, a way in km or miles, a mass in kg or lb, a torque in N·m or lbf·ft; any
+    other figure in its own unit.  Refuses anything else with
     `OutOfRange`; the range itself is the caller's matter.
     """
     bare = text.strip().removesuffix(unit).strip()
@@ -68,10 +91,10 @@ def read_figure(text: str, *, unit: str = "") -> float:
         length = _LENGTH.fullmatch(bare)
         if length is not None:
             return _length_mm(length)
-    if unit == "km/h":
-        speed = _MILES.fullmatch(bare)
-        if speed is not None:
-            return round(float(speed["figure"].replace(",", ".")) * KMH_PER_MPH, 4)
+    if unit in _OTHERS:
+        other = _in_another_unit(bare, unit)
+        if other is not None:
+            return other
     if unit == "kPa":
         pressure = _PRESSURE.fullmatch(bare)
         if pressure is not None:
@@ -79,7 +102,7 @@ def read_figure(text: str, *, unit: str = "") -> float:
     if _GROUPED.fullmatch(bare):
         bare = re.sub(r"\s", "", bare)
     if not _NUMBER.fullmatch(bare):
-        like = f", like 12.5{' ' if unit.isalpha() else ''}{unit}" if unit else ", like 12.5"
+        like = f", like 12.5{'' if unit in ('°', '%') else ' '}{unit}" if unit else ", like 12.5"
         raise OutOfRange(
             f"“{text.strip()[:40]}” is not a figure; a plain number is wanted{like}.",
             expected=f"a number{f' in {unit}' if unit else ''}",
