@@ -22,6 +22,7 @@ from jentrik.demo.logged import (
     IDA,
     LOOKS,
     MEASURED_AFTER,
+    PAID,
     PRICED,
     RIDES,
     SETUPS,
@@ -159,6 +160,8 @@ def _done(
         job_id = jobs.add_job(step, machine_id=machine_id, wanted=wanted, at=then, tag=tag)
         changes = {end: {"tire": tire} for end, tire in (("front", front), ("rear", rear)) if tire}
         jobs.add_proposal(step, job_id, changes)
+        for key, value in PAID.get(tag, {}).items():
+            costs.set_entry(step, job_id, key, value)
         _card_done(step, job_id, then)
         _fit(step, job_id, then)
         documents.write_done(step, jobs.job(job_id), DEFAULT_POLICY, at=then, by=IDA)

@@ -61,6 +61,14 @@ DONE = (  # machine, tag, days ago, for what, front and rear tire fitted
     ("Green tourer", 12, 140, "New tires before the tour", "37-622", "37-622"),
     ("Harbour scooter", 14, 75, "Puncture, rear", None, "3.50-10 51J"),
 )
+PAID = {  # by tag: what was written on the order lists of these
+    11: {"price:rear tire 130/80-17 65s": "96.50"},
+    12: {
+        "price:front tire 37-622": "31.90",
+        "price:rear tire 37-622": "31.90",
+        "hours:A:wheels exchanged": "0.8",
+    },
+}
 # of the cargo bike with its new rear tire
 MEASURED_AFTER = {
     "rear.overall_diameter_mm": 655.0,

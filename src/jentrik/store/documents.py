@@ -62,6 +62,24 @@ def document(job_id: int) -> JobDocument | None:
     return JobDocument(row["id"], made_at, row["by"], json.loads(row["document"]))
 
 
+def documents_of(machine_id: int) -> list[JobDocument]:
+    """Return the documents of a machine's fitted jobs, each as it was written last."""
+    return [
+        JobDocument(
+            row["id"],
+            datetime.fromisoformat(row["made_at"]),
+            row["by"],
+            json.loads(row["document"]),
+        )
+        for row in rows(
+            "SELECT * FROM job_document WHERE id IN (SELECT MAX(job_document.id)"
+            " FROM job_document JOIN job ON job.id = job_id WHERE machine_id = ?"
+            " AND binned_at IS NULL GROUP BY job_id) ORDER BY id",
+            machine_id,
+        )
+    ]
+
+
 def on_bench(job: Job, policy: Policy, today: date) -> OnBench:
     """Return a job with what it is judged by; refuses one whose machine is gone."""
     kept = document(job.id)

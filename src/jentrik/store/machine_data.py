@@ -10,7 +10,8 @@ from jentrik.core.logbook.ride import Ride
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet
 from jentrik.core.machine.setup import Setup
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import jobs, list_rows, logbook, machines, rides, setups, wheels
+from jentrik.store import documents, jobs, list_rows, logbook, machines, rides, setups, wheels
+from jentrik.store.documents import JobDocument
 from jentrik.store.jobs import ClosedJob
 from jentrik.store.listing import matching
 from jentrik.store.logbook import Log
@@ -39,6 +40,7 @@ class LogData:
     ridden: tuple[Ridden, ...]
     closed: tuple[ClosedJob, ...]
     open_jobs: tuple[Job, ...] = ()
+    documents: tuple[JobDocument, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +78,7 @@ def log_of_machine(machine_id: int, *, most: int) -> LogData:
         ),
         tuple(jobs.closed_jobs(machine_id, most=most)),
         tuple(jobs.open_jobs_of(machine_id)),
+        tuple(documents.documents_of(machine_id)),
     )
 
 

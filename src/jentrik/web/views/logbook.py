@@ -19,6 +19,7 @@ from jentrik.store.logbook import Log
 from jentrik.store.machine_data import DueData, LogData, Ridden
 from jentrik.web.drawing.log_strip import LogStrip, log_strip
 from jentrik.web.drawing.wear import wear_drawing
+from jentrik.web.views.costs import CostsView, costs_view
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import THIN, fixed
 from jentrik.web.views.paging import Paging
@@ -77,6 +78,7 @@ class LogView:
     ticked: tuple[str, ...] = ()
     who: str = ""
     paging: Paging | None = None
+    costs: CostsView | None = None
     looks: tuple[str, ...] = tuple(look.value for look in Look)
     puncture_school: str = ""
 
@@ -156,6 +158,7 @@ def machine_log(
         sheet=sheet,
         tires=[_tire(sheet, tire, policy, today) for tire in tires_in_use(sheet, log, policy)],
         odometer=_odometer(sheet, log, today),
+        costs=costs_view(data.documents, policy.money.currency),
         stands_since=log.standing.get(sheet.id),
         signs=[(one.name, _only(one)) for one in SIGNS],
         typed=dict(typed.values),
