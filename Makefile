@@ -5,6 +5,7 @@
 # make shots  docs/screenshots anew from the demo
 # make fuzz   longer runs: property tests, 100 000 requests to every route, 500 kills
 # make mutants  the core changed a token at a time: do the tests notice? (an hour)
+# make css    the part of Bulma that the pages use, anew
 # make pins   the requirement files anew
 
 PYTHON ?= python3
@@ -16,7 +17,7 @@ PIP := $(BIN)/pip --disable-pip-version-check --quiet
 PINS := --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url \
 	--no-emit-find-links --no-emit-trusted-host --no-emit-options
 
-.PHONY: demo test lint bench shots fuzz mutants pins clean
+.PHONY: demo test lint bench shots fuzz mutants css pins clean
 
 demo: .venv/run.done
 	$(BIN)/jentrik serve --demo --port $(PORT) --data $(DATA)
@@ -46,6 +47,9 @@ mutants: .venv/test.done
 	$(PIP) install mutmut
 	rm -rf mutants
 	$(BIN)/python scripts/mutants.py
+
+css: .venv/test.done
+	$(BIN)/python scripts/trim_bulma.py
 
 pins: .venv/test.done
 	$(PIP) install pip-tools

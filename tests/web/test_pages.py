@@ -3,6 +3,7 @@
 import hashlib
 import html
 import re
+import runpy
 from pathlib import Path
 from typing import Any
 
@@ -330,6 +331,15 @@ def test_shipped_files_are_the_ones_listed() -> None:
     assert {name for name, _ in rows} == shipped
     for name, mark in rows:
         assert hashlib.sha256((Path(STATIC) / name).read_bytes()).hexdigest() == mark
+
+
+def test_the_part_of_bulma_is_cut_out_of_the_whole() -> None:
+    script = runpy.run_path(str(Path(__file__).parents[2] / "scripts" / "trim_bulma.py"))
+    part = script["PART"].read_text()
+    assert part == script["trimmed"]()
+    for used in (".input", ".select", ".button", ".table", ".is-sr-only"):
+        assert used in part
+    assert ".navbar" not in part
 
 
 def test_readings_are_averaged_kept_as_typed_and_carried_to_the_ledger(client: TestClient) -> None:
