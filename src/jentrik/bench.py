@@ -349,7 +349,7 @@ def _redraw(client: httpx.Client) -> list[BenchFigure]:
     redraws, empties = sorted(a for a, _ in pairs), sorted(b for _, b in pairs)
     middle = len(pairs) // 2
     return [
-        BenchFigure("redraw-vs-empty-partial", redraws[middle] / empties[middle], 3, "lower"),
+        BenchFigure("redraw-vs-empty-partial", redraws[middle] / empties[middle], 2.5, "lower"),
         BenchFigure("redraw-p95-ms", redraws[int(len(pairs) * 0.95)] * 1000, 50, "lower"),
     ]
 
@@ -366,4 +366,4 @@ def _first_view(client: httpx.Client) -> BenchFigure:
         request = client.build_request("GET", name, headers={"Accept-Encoding": "gzip"})
         answer = client.send(request, stream=True)
         total += sum(len(chunk) for chunk in answer.iter_raw())
-    return BenchFigure("first-view-kb", total / 1000, 250, "lower")
+    return BenchFigure("first-view-kb", total / 1000, 150, "lower")

@@ -79,7 +79,7 @@ def test_two_people_on_one_step_see_both(client: TestClient, card: Card) -> None
     here(client, "Bo")
     late = write(client, step, reading="250")
     assert late.status_code == 422
-    assert "Someone else wrote" in late.text
+    assert "Another person wrote" in late.text
     assert "Theirs: Ida" in late.text
     assert "250" in late.text
     assert fresh(step).reading == "210"

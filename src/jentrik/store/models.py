@@ -6,7 +6,21 @@ Rows never leave the store: queries return core values.
 import peewee
 
 
-class Machine(peewee.Model):
+def _table(model: type[peewee.Model]) -> str:
+    """Return a table's name: its model's, without the word every model ends in."""
+    return str(model.__name__).removesuffix("Row").lower()
+
+
+class _Row(peewee.Model):
+    """What every table's model shares."""
+
+    class Meta:
+        """The name of its table."""
+
+        table_function = _table
+
+
+class MachineRow(_Row):
     """A bicycle or motorcycle; `name_key` is its name as the shop compares names."""
 
     id = peewee.AutoField()
@@ -24,12 +38,12 @@ class Machine(peewee.Model):
     photo = peewee.TextField(default="")
 
 
-class Job(peewee.Model):
+class JobRow(_Row):
     """A job on the bench; `tag` is the number on the tag of the machine."""
 
     id = peewee.AutoField()
     tag = peewee.IntegerField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     wanted = peewee.TextField()
     due_on = peewee.TextField(null=True)
     created_at = peewee.TextField()
@@ -37,25 +51,25 @@ class Job(peewee.Model):
     binned_at = peewee.TextField(null=True)
 
 
-class Setup(peewee.Model):
+class SetupRow(_Row):
     """What a machine is set up as, from a day to a day; its parts are measurements of it."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     name = peewee.TextField()
     since_on = peewee.TextField()
     until_on = peewee.TextField(null=True)
     sealed_on = peewee.TextField(null=True)
     reconstructed = peewee.BooleanField(default=False)
-    job = peewee.ForeignKeyField(Job, null=True)
+    job = peewee.ForeignKeyField(JobRow, null=True)
 
 
-class Measurement(peewee.Model):
+class MeasurementRow(_Row):
     """One figure of a machine, measured in a set-up; `value` and `readings` are JSON."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
-    setup = peewee.ForeignKeyField(Setup)
+    machine = peewee.ForeignKeyField(MachineRow)
+    setup = peewee.ForeignKeyField(SetupRow)
     key = peewee.TextField()
     value = peewee.TextField()
     provenance = peewee.TextField()
@@ -64,7 +78,7 @@ class Measurement(peewee.Model):
     readings = peewee.TextField(default="[]")
 
 
-class Clearance(peewee.Model):
+class ClearanceRow(_Row):
     """A gap at a named place of a machine."""
 
     class Meta:
@@ -73,8 +87,8 @@ class Clearance(peewee.Model):
         table_name = "place"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
-    setup = peewee.ForeignKeyField(Setup, null=True)
+    machine = peewee.ForeignKeyField(MachineRow)
+    setup = peewee.ForeignKeyField(SetupRow, null=True)
     name = peewee.TextField()
     wheel = peewee.TextField()
     direction = peewee.TextField()
@@ -88,12 +102,12 @@ class Clearance(peewee.Model):
     moves_with = peewee.TextField(null=True)
 
 
-class Point(peewee.Model):
+class PointRow(_Row):
     """A named point of a machine's chassis."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
-    setup = peewee.ForeignKeyField(Setup, null=True)
+    machine = peewee.ForeignKeyField(MachineRow)
+    setup = peewee.ForeignKeyField(SetupRow, null=True)
     name = peewee.TextField()
     x_mm = peewee.FloatField()
     height_mm = peewee.FloatField()
@@ -103,12 +117,12 @@ class Point(peewee.Model):
     role = peewee.TextField(default="other")
 
 
-class Position(peewee.Model):
+class PositionRow(_Row):
     """A named position of the rear axle."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
-    setup = peewee.ForeignKeyField(Setup, null=True)
+    machine = peewee.ForeignKeyField(MachineRow)
+    setup = peewee.ForeignKeyField(SetupRow, null=True)
     name = peewee.TextField()
     x_mm = peewee.FloatField()
     y_mm = peewee.FloatField()
@@ -117,7 +131,7 @@ class Position(peewee.Model):
     taken_on = peewee.TextField()
 
 
-class ApprovedPair(peewee.Model):
+class ApprovedPairRow(_Row):
     """A pair of tires on the maker's sheet of a machine; rim widths are ranges like 47-60."""
 
     class Meta:
@@ -126,7 +140,7 @@ class ApprovedPair(peewee.Model):
         table_name = "approved_pair"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     name = peewee.TextField()
     front_tire = peewee.TextField()
     rear_tire = peewee.TextField()
@@ -139,27 +153,27 @@ class ApprovedPair(peewee.Model):
     taken_on = peewee.TextField()
 
 
-class Proposal(peewee.Model):
+class ProposalRow(_Row):
     """A proposal of a job; `changes` is JSON, a plan document's proposal without its name."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(Job)
+    job = peewee.ForeignKeyField(JobRow)
     name = peewee.TextField()
     changes = peewee.TextField()
     takes = peewee.TextField(default="{}")  # JSON: the set-up, wheels or shelf tires it is made of
 
 
-class Card(peewee.Model):
+class CardRow(_Row):
     """A job's card: the proposal it carries out and the template it came from."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(Job)
+    job = peewee.ForeignKeyField(JobRow)
     proposal = peewee.TextField()
     template = peewee.TextField()
     made_at = peewee.TextField()
 
 
-class CardStep(peewee.Model):
+class CardStepRow(_Row):
     """One step of a card; `plan` is a template's line, the rest what was written down."""
 
     class Meta:
@@ -168,7 +182,7 @@ class CardStep(peewee.Model):
         table_name = "card_step"
 
     id = peewee.AutoField()
-    card = peewee.ForeignKeyField(Card)
+    card = peewee.ForeignKeyField(CardRow)
     place = peewee.IntegerField()
     plan = peewee.TextField()
     torque_nm = peewee.FloatField(null=True)
@@ -181,7 +195,7 @@ class CardStep(peewee.Model):
     version = peewee.IntegerField(default=0)
 
 
-class Template(peewee.Model):
+class TemplateRow(_Row):
     """A card's template as the shop wrote it."""
 
     id = peewee.AutoField()
@@ -190,18 +204,18 @@ class Template(peewee.Model):
     set_on = peewee.TextField()
 
 
-class Photo(peewee.Model):
+class PhotoRow(_Row):
     """A photo of a job; `file` is its name in the data folder."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(Job)
+    job = peewee.ForeignKeyField(JobRow)
     file = peewee.TextField()
     caption = peewee.TextField()
     taken_at = peewee.TextField()
     by = peewee.TextField()
 
 
-class ShelfTire(peewee.Model):
+class ShelfTireRow(_Row):
     """A tire on the shelf."""
 
     class Meta:
@@ -216,11 +230,11 @@ class ShelfTire(peewee.Model):
     added_on = peewee.TextField()
 
 
-class Wheel(peewee.Model):
+class WheelRow(_Row):
     """A wheel; `parts` is JSON, its figures while it is off: on a machine they are the set-up's."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine, null=True)
+    machine = peewee.ForeignKeyField(MachineRow, null=True)
     name = peewee.TextField()
     kept = peewee.TextField()
     wheel = peewee.TextField()
@@ -229,7 +243,7 @@ class Wheel(peewee.Model):
     binned_at = peewee.TextField(null=True)
 
 
-class WheelSet(peewee.Model):
+class WheelSetRow(_Row):
     """A named pair of wheels of a machine."""
 
     class Meta:
@@ -238,13 +252,13 @@ class WheelSet(peewee.Model):
         table_name = "wheel_set"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     name = peewee.TextField()
-    front_wheel = peewee.ForeignKeyField(Wheel, null=True)
-    rear_wheel = peewee.ForeignKeyField(Wheel, null=True)
+    front_wheel = peewee.ForeignKeyField(WheelRow, null=True)
+    rear_wheel = peewee.ForeignKeyField(WheelRow, null=True)
 
 
-class JobDocument(peewee.Model):
+class JobDocumentRow(_Row):
     """What a job was, sealed on the day it was done; `document` is JSON."""
 
     class Meta:
@@ -253,23 +267,23 @@ class JobDocument(peewee.Model):
         table_name = "job_document"
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(Job)
+    job = peewee.ForeignKeyField(JobRow)
     made_at = peewee.TextField()
     by = peewee.TextField()
     document = peewee.TextField()
 
 
-class Correction(peewee.Model):
+class CorrectionRow(_Row):
     """What was found to be otherwise of a job that is done."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(Job)
+    job = peewee.ForeignKeyField(JobRow)
     at = peewee.TextField()
     by = peewee.TextField()
     text = peewee.TextField()
 
 
-class SpeedPair(peewee.Model):
+class SpeedPairRow(_Row):
     """A true speed and what the instrument of a machine showed."""
 
     class Meta:
@@ -278,18 +292,18 @@ class SpeedPair(peewee.Model):
         table_name = "speed_pair"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     true_kmh = peewee.FloatField()
     shown_kmh = peewee.FloatField()
     taken_on = peewee.TextField()
-    wheel = peewee.ForeignKeyField(Wheel, null=True)
+    wheel = peewee.ForeignKeyField(WheelRow, null=True)
 
 
-class Inspection(peewee.Model):
+class InspectionRow(_Row):
     """A look at one tire of a machine; `tread` and `signs` are JSON."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     wheel = peewee.TextField()
     look = peewee.TextField()
     taken_on = peewee.TextField()
@@ -304,17 +318,17 @@ class Inspection(peewee.Model):
     tire_id = peewee.IntegerField(null=True)
 
 
-class Odometer(peewee.Model):
+class OdometerRow(_Row):
     """What stood on a machine's odometer."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     taken_on = peewee.TextField()
     km = peewee.FloatField()
     swapped = peewee.BooleanField(default=False)
 
 
-class OdometerCheck(peewee.Model):
+class OdometerCheckRow(_Row):
     """What an odometer counted over a known distance."""
 
     class Meta:
@@ -323,18 +337,18 @@ class OdometerCheck(peewee.Model):
         table_name = "odometer_check"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     taken_on = peewee.TextField()
     counted_km = peewee.FloatField()
     true_km = peewee.FloatField()
 
 
-class Fitting(peewee.Model):
+class FittingRow(_Row):
     """What was fitted to a machine, and how the wheel that feeds its instrument changed."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
-    job = peewee.ForeignKeyField(Job, null=True)
+    machine = peewee.ForeignKeyField(MachineRow)
+    job = peewee.ForeignKeyField(JobRow, null=True)
     taken_on = peewee.TextField()
     summary = peewee.TextField()
     front_tire = peewee.TextField(null=True)
@@ -343,11 +357,11 @@ class Fitting(peewee.Model):
     by = peewee.TextField()
 
 
-class Confronted(peewee.Model):
+class ConfrontedRow(_Row):
     """A figure measured after fitting, beside what the plan said."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(Job)
+    job = peewee.ForeignKeyField(JobRow)
     key = peewee.TextField()
     label = peewee.TextField()
     unit = peewee.TextField()
@@ -359,7 +373,7 @@ class Confronted(peewee.Model):
     by = peewee.TextField()
 
 
-class CostEntry(peewee.Model):
+class CostEntryRow(_Row):
     """One thing someone wrote on a job's order list."""
 
     class Meta:
@@ -368,18 +382,18 @@ class CostEntry(peewee.Model):
         table_name = "cost_entry"
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(Job)
+    job = peewee.ForeignKeyField(JobRow)
     key = peewee.TextField()
     value = peewee.TextField()
 
 
-class Ride(peewee.Model):
+class RideRow(_Row):
     """A ride on one setup; `conditions` and `scores` are JSON."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
-    job = peewee.ForeignKeyField(Job, null=True)
-    setup = peewee.ForeignKeyField(Setup)
+    machine = peewee.ForeignKeyField(MachineRow)
+    job = peewee.ForeignKeyField(JobRow, null=True)
+    setup = peewee.ForeignKeyField(SetupRow)
     taken_on = peewee.TextField()
     conditions = peewee.TextField()
     scores = peewee.TextField()
@@ -388,7 +402,7 @@ class Ride(peewee.Model):
     by = peewee.TextField()
 
 
-class Gauge(peewee.Model):
+class GaugeRow(_Row):
     """How a measuring tool of the shop lies in its drawer."""
 
     id = peewee.AutoField()
@@ -398,11 +412,11 @@ class Gauge(peewee.Model):
     battery_percent = peewee.FloatField()
 
 
-class Puncture(peewee.Model):
+class PunctureRow(_Row):
     """A puncture and what became of it."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(Machine)
+    machine = peewee.ForeignKeyField(MachineRow)
     wheel = peewee.TextField()
     taken_on = peewee.TextField()
     what = peewee.TextField()
@@ -410,7 +424,7 @@ class Puncture(peewee.Model):
     by = peewee.TextField()
 
 
-class Policy(peewee.Model):
+class PolicyRow(_Row):
     """One thing the shop set otherwise than common practice; `value` is JSON."""
 
     id = peewee.AutoField()
@@ -419,7 +433,7 @@ class Policy(peewee.Model):
     set_on = peewee.TextField()
 
 
-class Change(peewee.Model):
+class ChangeRow(_Row):
     """A step of the journal; `entries` is JSON: table, id, row before, row after.
 
     `by` wrote it on `screen`, in one `visit` to a field.
@@ -427,8 +441,8 @@ class Change(peewee.Model):
 
     id = peewee.AutoField()
     at = peewee.TextField()
-    machine = peewee.ForeignKeyField(Machine, null=True)
-    job = peewee.ForeignKeyField(Job, null=True)
+    machine = peewee.ForeignKeyField(MachineRow, null=True)
+    job = peewee.ForeignKeyField(JobRow, null=True)
     subject = peewee.TextField()
     label = peewee.TextField()
     entries = peewee.TextField()
@@ -441,34 +455,34 @@ class Change(peewee.Model):
 
 
 TABLES = (
-    Machine,
-    Job,
-    Setup,
-    Measurement,
-    Clearance,
-    Point,
-    Position,
-    ApprovedPair,
-    Proposal,
-    Card,
-    CardStep,
-    Template,
-    Photo,
-    ShelfTire,
-    Wheel,
-    WheelSet,
-    JobDocument,
-    Correction,
-    SpeedPair,
-    Inspection,
-    Odometer,
-    OdometerCheck,
-    Fitting,
-    Puncture,
-    Confronted,
-    CostEntry,
-    Ride,
-    Gauge,
-    Policy,
-    Change,
+    MachineRow,
+    JobRow,
+    SetupRow,
+    MeasurementRow,
+    ClearanceRow,
+    PointRow,
+    PositionRow,
+    ApprovedPairRow,
+    ProposalRow,
+    CardRow,
+    CardStepRow,
+    TemplateRow,
+    PhotoRow,
+    ShelfTireRow,
+    WheelRow,
+    WheelSetRow,
+    JobDocumentRow,
+    CorrectionRow,
+    SpeedPairRow,
+    InspectionRow,
+    OdometerRow,
+    OdometerCheckRow,
+    FittingRow,
+    PunctureRow,
+    ConfrontedRow,
+    CostEntryRow,
+    RideRow,
+    GaugeRow,
+    PolicyRow,
+    ChangeRow,
 )

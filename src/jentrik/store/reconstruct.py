@@ -77,7 +77,7 @@ def _reconstruct(fitting: Row) -> None:
     if job.closed_at is not None:
         values |= {"done_on": job.closed_at.date().isoformat(), "by": fitting["by"]}
     journal.insert_row(
-        models.JobDocument,
+        models.JobDocumentRow,
         {
             "job_id": job.id,
             "made_at": datetime.combine(day, datetime.min.time()).isoformat(),
@@ -171,7 +171,7 @@ def _keep_setup(machine_id: int, tag: int, before: Sheet, day: date) -> None:
     row = first_row("SELECT MAX(id) + 1 AS id FROM setup")
     assert row is not None
     journal.insert_row(
-        models.Setup,
+        models.SetupRow,
         {
             "id": row["id"],
             "machine_id": machine_id,
@@ -188,6 +188,6 @@ def _keep_setup(machine_id: int, tag: int, before: Sheet, day: date) -> None:
             if figure.provenance is Provenance.COMPUTED:
                 continue
             journal.insert_row(
-                models.Measurement,
+                models.MeasurementRow,
                 {"machine_id": machine_id, "setup_id": row["id"], "key": key, **columns},
             )

@@ -45,9 +45,11 @@ def add_tire(
     """Put a tire on the shelf within a step and return its id."""
     if len(rows("SELECT id FROM shelf_tire")) >= MOST_TIRES:
         raise StoreError(f"The shelf holds at most {MOST_TIRES} tires.", field="code")
-    return taken.insert(models.ShelfTire, code=code, week=week, year=year, added_on=on.isoformat())
+    return taken.insert(
+        models.ShelfTireRow, code=code, week=week, year=year, added_on=on.isoformat()
+    )
 
 
 def drop_tire(taken: journal.Step, tire_id: int) -> None:
     """Take a tire off the shelf within a step; the journal keeps it."""
-    taken.delete(models.ShelfTire, tire_id)
+    taken.delete(models.ShelfTireRow, tire_id)

@@ -201,8 +201,8 @@ def ring_mounts_otherwise(wheel: WheelCase) -> Words | None:
     return Words(
         "The tone ring's face is another",
         f"Ring and rotor of the {wheel.end} wheel do not mount as they are. Drilling, tapping or "
-        "turning a hub is machine-shop work: drawing, runout reading, and the sign-off of someone "
-        "qualified.",
+        "turning a hub is machine-shop work: drawing, runout reading, and the sign-off of a "
+        "qualified person.",
     )
 
 

@@ -61,7 +61,7 @@ class Drawn:
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class ProposalChoice:
     """The proposals of a job, and of the chosen one what it changes and what it comes to."""
 
     tabs: list[Link]
@@ -91,7 +91,7 @@ class BenchView:
     address: Address
     stations: list[Link]
     undo: UndoView
-    choice: Choice
+    choice: ProposalChoice
     doubts: Doubts
     asked: StationFields
     drawn: Drawn
@@ -224,7 +224,7 @@ def _drawn(job: Job, sheet: Sheet, worked: _Worked, address: Address) -> Drawn:
 
 def _choice(
     job: Job, sheet: Sheet, chosen: KeptProposal | None, verdicts: list[Verdict], address: Address
-) -> Choice:
+) -> ProposalChoice:
     tabs = [
         Link(
             kept.name,
@@ -234,7 +234,7 @@ def _choice(
         )
         for kept in job.proposals
     ]
-    return Choice(
+    return ProposalChoice(
         tabs,
         chosen,
         what_changes(job, sheet, chosen) if chosen else "",
@@ -313,7 +313,7 @@ def _states(found: PlanResult, address: Address) -> list[Link]:
 
 
 def _stations(
-    data: BenchData, missing: tuple[SheetField, ...], choice: Choice, address: Address
+    data: BenchData, missing: tuple[SheetField, ...], choice: ProposalChoice, address: Address
 ) -> list[Link]:
     job, sheet = data.on.job, data.on.sheet
     tires = sum(f"{end}.tire" in sheet.figures for end in ("front", "rear"))
