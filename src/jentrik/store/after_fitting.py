@@ -122,6 +122,20 @@ def fit(
     setups.follow(taken, sheet.id, parts, name=name, on=on, sealed=True, job_id=job.id)
     for key, value in measured.items():
         _measure(taken, sheet, key, value, on)
+    _log(taken, job, sheet, outcome, sensed_ratio(outcome, measured), summary, on, by)
+
+
+def _log(
+    taken: journal.Step,
+    job: Job,
+    sheet: Sheet,
+    outcome: Outcome,
+    ratio: float,
+    summary: str,
+    on: date,
+    by: str,
+) -> None:
+    """Note a fitting in the logbook within a step, each new tire with its receiving look."""
     proposal = outcome.proposal
     front, rear = (
         tire.text if tire else None for tire in (proposal.front.tire, proposal.rear.tire)
@@ -134,7 +148,7 @@ def fit(
         summary=summary,
         front_tire=front,
         rear_tire=rear,
-        sensed_ratio=sensed_ratio(outcome, measured),
+        sensed_ratio=ratio,
         by=by,
     )
     for end, tire in zip(ENDS, (front, rear), strict=True):

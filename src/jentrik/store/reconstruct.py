@@ -47,18 +47,8 @@ def _reconstruct(fitting: Row) -> None:
     machine = first_row("SELECT * FROM machine WHERE id = ?", fitting["machine_id"])
     if machine is None:
         return
-    change = first_row(
-        "SELECT change.id FROM change, json_each(change.entries) AS entry WHERE undone_at IS NULL"
-        " AND json_extract(entry.value, '$.table') = 'fitting'"
-        " AND json_extract(entry.value, '$.id') = ? ORDER BY change.id DESC LIMIT 1",
-        fitting["id"],
-    )
     policy = stored_policy()
-    if change is None:
-        before = after = None
-    else:
-        before = _sheet_at(machine, change["id"], with_it=False)
-        after = _sheet_at(machine, change["id"], with_it=True)
+    before, after = _states(machine, fitting)
     if before is None or after is None:
         before = after = _bare(machine, day)
         after = _with_tires(after, fitting, day)
@@ -85,6 +75,20 @@ def _reconstruct(fitting: Row) -> None:
             "document": json.dumps(values, ensure_ascii=False, sort_keys=True),
         },
     )
+
+
+def _states(machine: Row, fitting: Row) -> tuple[Sheet | None, Sheet | None]:
+    """Return a machine's sheet before a fitting and with it, as far as the history has them."""
+    change = first_row(
+        "SELECT change.id FROM change, json_each(change.entries) AS entry WHERE undone_at IS NULL"
+        " AND json_extract(entry.value, '$.table') = 'fitting'"
+        " AND json_extract(entry.value, '$.id') = ? ORDER BY change.id DESC LIMIT 1",
+        fitting["id"],
+    )
+    if change is None:
+        return None, None
+    with_it = _sheet_at(machine, change["id"], with_it=True)
+    return _sheet_at(machine, change["id"], with_it=False), with_it
 
 
 def _sheet_at(machine: Row, change_id: int, *, with_it: bool) -> Sheet | None:

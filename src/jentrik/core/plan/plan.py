@@ -319,22 +319,7 @@ def _at_full(
     suspension = found.bike.suspension
     if not (suspension.front.travel_mm or suspension.rear.travel_mm):
         return None
-    down = {end: suspension.down_from_measured_mm(end, State.FULL) for end in ENDS}
-    ways: dict[End, tuple[Point, ...] | None] = {"front": None, "rear": None}
-    dives = 0.0
-    if down["front"] is not None:
-        dives = down["front"] + _fork_further_down(suspension, proposal, State.FULL)
-        head = math.radians(found.bike.frame.head_angle_deg + proposal.headset_turn_deg)
-        x, y = pose.front_axle
-        ways["front"] = tuple(
-            (x - dives * share * math.cos(head), y + dives * share * math.sin(head))
-            for share in _SHARES
-        )
-    if down["rear"] is not None:
-        rises = (down["rear"] * share for share in _SHARES)
-        ways["rear"] = tuple(
-            swing(axle=pose.rear_axle, pivot=suspension.pivot, rise_mm=rise) for rise in rises
-        )
+    dives, ways = _to_full(found.bike, proposal, pose)
     if ways["front"] is None or ways["rear"] is None:
         return FullTravel(ways, {}, None)
     axle, rear = found.bike.rear_axle, ways["rear"][-1]
@@ -356,6 +341,30 @@ def _at_full(
     return FullTravel(ways, heights, apart - float(change.rear_radius_mm))
 
 
+def _to_full(
+    bike: Bike, proposal: Proposal, pose: Pose
+) -> tuple[float, dict[End, tuple[Point, ...] | None]]:
+    """Return how far the fork dives in mm, and each axle's way to full travel where known."""
+    suspension = bike.suspension
+    down = {end: suspension.down_from_measured_mm(end, State.FULL) for end in ENDS}
+    ways: dict[End, tuple[Point, ...] | None] = {"front": None, "rear": None}
+    dives = 0.0
+    if down["front"] is not None:
+        dives = down["front"] + _fork_further_down(suspension, proposal, State.FULL)
+        head = math.radians(bike.frame.head_angle_deg + proposal.headset_turn_deg)
+        x, y = pose.front_axle
+        ways["front"] = tuple(
+            (x - dives * share * math.cos(head), y + dives * share * math.sin(head))
+            for share in _SHARES
+        )
+    if down["rear"] is not None:
+        rises = (down["rear"] * share for share in _SHARES)
+        ways["rear"] = tuple(
+            swing(axle=pose.rear_axle, pivot=suspension.pivot, rise_mm=rise) for rise in rises
+        )
+    return dives, ways
+
+
 _SHARES = tuple(step / 8 for step in range(9))  # of the way to full travel
 
 
@@ -367,10 +376,29 @@ def _clearances(
     pose: Pose,
     full: FullTravel | None,
 ) -> tuple[PredictedClearance, ...]:
-    bike, axles = found.bike, found.chassis.axles
+    bike = found.bike
     if not bike.clearances:
         return ()
-    moves = AxleMoves(
+    moves = _axle_moves(found, proposal, change, pose, full)
+    return tuple(
+        predict_clearance(
+            place,
+            bike=bike,
+            found=bike.wheels.at(place.wheel),
+            planned=planned.at(place.wheel),
+            moves=moves,
+            policy=found.policy,
+        )
+        for place in bike.clearances
+    )
+
+
+def _axle_moves(
+    found: PlanResult, proposal: Proposal, change: PoseChange, pose: Pose, full: FullTravel | None
+) -> AxleMoves:
+    """Return what moves an axle against the frame, as found, as planned and down to full travel."""
+    bike, axles = found.bike, found.chassis.axles
+    return AxleMoves(
         fork_changed=bool(change.fork_longer_mm or change.offset_more_mm),
         another_fork=bool(change.offset_more_mm),
         fork_longer_mm=float(change.fork_longer_mm),
@@ -391,17 +419,6 @@ def _clearances(
             offset_mm=float(axles.fork_offset_mm + change.offset_more_mm),
             lock_deg=bike.fork.lock_deg,
         ),
-    )
-    return tuple(
-        predict_clearance(
-            place,
-            bike=bike,
-            found=bike.wheels.at(place.wheel),
-            planned=planned.at(place.wheel),
-            moves=moves,
-            policy=found.policy,
-        )
-        for place in bike.clearances
     )
 
 

@@ -9,6 +9,7 @@ GET  /photos/{file}                     a photo
 GET  /shop/cards, POST /shop/cards      templates of cards
 """
 
+from collections.abc import Mapping
 from typing import Any
 
 from fastapi import APIRouter, Request
@@ -180,34 +181,39 @@ def _written(step: CardStep, form: AForm, who: str, shop: Shop) -> dict[str, Any
         signed = f"{reason} ({who})" if who else reason
         return {**values, "waived": signed, "done_at": None, "done_by": None}
     if act == "tick":
-        if not who:
-            raise OutOfRange("Say above who is at the bench, then tick.", expected="who you are")
-        kept = CardStep(
-            step.id,
-            step.place,
-            step.plan,
-            values["torque_nm"],
-            values["torque_source"],
-            values["reading"],
-        )
-        if kept.missing():
-            raise OutOfRange(f"First write down {kept.missing()}.", expected=kept.missing())
-        off = outside(step.plan, values["reading"])
-        why = " ".join(str(form.get("why", "")).split())[:LONGEST_REASON]
-        if off and not why:
-            raise OutOfRange(
-                f"{off} Say why it is done all the same, or put it right.",
-                expected="a reason, or a reading within its limits",
-            )
-        despite = f"{off} {why} ({who})" if off else None
-        return {
-            **values,
-            "done_by": who,
-            "done_at": shop.now().isoformat(),
-            "waived": None,
-            "reason": despite,
-        }
+        return {**values, **_ticked(step, form, values, who, shop)}
     return values
+
+
+def _ticked(
+    step: CardStep, form: AForm, values: Mapping[str, Any], who: str, shop: Shop
+) -> dict[str, Any]:
+    """Return the columns of a tick; refuses one without a name, a figure or a reason it needs."""
+    if not who:
+        raise OutOfRange("Say above who is at the bench, then tick.", expected="who you are")
+    kept = CardStep(
+        step.id,
+        step.place,
+        step.plan,
+        values["torque_nm"],
+        values["torque_source"],
+        values["reading"],
+    )
+    if kept.missing():
+        raise OutOfRange(f"First write down {kept.missing()}.", expected=kept.missing())
+    off = outside(step.plan, values["reading"])
+    why = " ".join(str(form.get("why", "")).split())[:LONGEST_REASON]
+    if off and not why:
+        raise OutOfRange(
+            f"{off} Say why it is done all the same, or put it right.",
+            expected="a reason, or a reading within its limits",
+        )
+    return {
+        "done_by": who,
+        "done_at": shop.now().isoformat(),
+        "waived": None,
+        "reason": f"{off} {why} ({who})" if off else None,
+    }
 
 
 def _figures(step: CardStep, form: AForm) -> dict[str, Any]:

@@ -95,12 +95,7 @@ def compare_view(on: OnBench, path: str, query: Mapping[str, str]) -> CompareVie
     if address.state:
         found, _ = found_of(sheet, missing, policy, today, address.state)
     outcomes = {kept.name: judged(found, kept) for kept in job.proposals}
-    columns = []
-    for kept in job.proposals:
-        says, outcome = what_changes(job, sheet, kept), outcomes[kept.name]
-        href = Address(path.removesuffix("/compare")).at(proposal=kept.name)
-        checked = outcome if found is measured else judged(measured, kept)
-        columns.append(_column(kept.name, href, says, found, outcome, checked))
+    columns = _columns(on, path, found, measured, outcomes)
     drawn = {name: one for name, one in outcomes.items() if isinstance(one, Outcome)}
     if found is None or measured is None or not drawn:
         return CompareView(job, sheet, columns, [], missing, impossible)
@@ -116,22 +111,12 @@ def compare_view(on: OnBench, path: str, query: Mapping[str, str]) -> CompareVie
         choices=column_links(names, places, _at(address, base, over)),
         rows=_rows(sheet, measured, found, drawn, shown),
         drawing=_overlaid(sheet, found, drawn.get(base), drawn[over], address),
-        bases=[
-            Link(name or FOUND, _at(address, name, over), name == base)
-            for name in ("", *drawn)
-            if name != over
-        ],
+        bases=_bases(address, drawn, over, base),
         overs=[
             Link(name, _at(address, base, name), name == over) for name in drawn if name != base
         ],
-        views=[
-            Link(label, _at(replace(address, view=view), base, over), address.view == view)
-            for label, view in (("In the stand", "stand"), ("On the road", "road"))
-        ],
-        magnifications=[
-            Link(f"×{k}", _at(replace(address, magnify=k), base, over), address.magnify == k)
-            for k in MAGNIFICATIONS
-        ],
+        views=_views(address, base, over),
+        magnifications=_magnifications(address, base, over),
         states=_states(found, address, base, over),
         plots=_plots(measured, drawn[over]),
         character=character_view(found, drawn[over], query),
@@ -139,6 +124,44 @@ def compare_view(on: OnBench, path: str, query: Mapping[str, str]) -> CompareVie
         base=base,
         state=found.bike.suspension.measured.value if len(found.bike.suspension.states) > 1 else "",
     )
+
+
+def _columns(
+    on: OnBench,
+    path: str,
+    found: PlanResult | None,
+    measured: PlanResult | None,
+    outcomes: Mapping[str, Outcome | str],
+) -> list[Column]:
+    columns = []
+    for kept in on.job.proposals:
+        says, outcome = what_changes(on.job, on.sheet, kept), outcomes[kept.name]
+        href = Address(path.removesuffix("/compare")).at(proposal=kept.name)
+        checked = outcome if found is measured else judged(measured, kept)
+        columns.append(_column(kept.name, href, says, found, outcome, checked))
+    return columns
+
+
+def _bases(address: Address, drawn: Mapping[str, Outcome], over: str, base: str) -> list[Link]:
+    return [
+        Link(name or FOUND, _at(address, name, over), name == base)
+        for name in ("", *drawn)
+        if name != over
+    ]
+
+
+def _views(address: Address, base: str, over: str) -> list[Link]:
+    return [
+        Link(label, _at(replace(address, view=view), base, over), address.view == view)
+        for label, view in (("In the stand", "stand"), ("On the road", "road"))
+    ]
+
+
+def _magnifications(address: Address, base: str, over: str) -> list[Link]:
+    return [
+        Link(f"×{k}", _at(replace(address, magnify=k), base, over), address.magnify == k)
+        for k in MAGNIFICATIONS
+    ]
 
 
 def _first(drawn: Mapping[str, Outcome], base: str) -> str:

@@ -1,7 +1,7 @@
 """The ways back as a page shows them: where it stands, what would help, what each makes worse."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
 
@@ -133,27 +133,29 @@ def ways_view(
     kind = query.get("target", "")
     kind = kind if kind in TARGETS else "found"
     targets = [Choice(value, words, value == kind) for value, words in TARGETS.items()]
-    unfit = NOT_ON.get(sheet.drawn_as, frozenset())
     width = query.get("limits", "") if query.get("limits") in WIDTHS else ""
     widths = [Choice(value, words, value == width) for value, (words, _) in WIDTHS.items()]
-    policy = policy.wider(WIDTHS[width][1])
-    missing = missing_of(sheet)
-    if missing:
-        return WaysView(job, sheet, kept, targets, widths, missing=missing)
+    view = WaysView(job, sheet, kept, targets, widths, missing=missing_of(sheet))
+    if view.missing:
+        return view
     try:
-        found = as_measured(machine_of(sheet), policy=policy)
-        proposal = read_proposal(kept.values())
-        target, typed, complaints = _target(found, kind, query)
-        offered = remedies_of(found.bike, proposal)
-        back = ways_back(found, proposal, target, without=without | unfit)
+        return _searched(view, kind, query, without, policy.wider(WIDTHS[width][1]))
     except Refusal as refusal:
-        return WaysView(job, sheet, kept, targets, widths, impossible=refusal.message)
-    return WaysView(
-        job,
-        sheet,
-        kept,
-        targets,
-        widths,
+        return replace(view, impossible=refusal.message)
+
+
+def _searched(
+    view: WaysView, kind: str, query: Mapping[str, str], without: frozenset[str], policy: Policy
+) -> WaysView:
+    """Return the view with the ways the search found; refuses what cannot be searched."""
+    unfit = NOT_ON.get(view.sheet.drawn_as, frozenset())
+    found = as_measured(machine_of(view.sheet), policy=policy)
+    proposal = read_proposal(view.proposal.values())
+    target, typed, complaints = _target(found, kind, query)
+    offered = remedies_of(found.bike, proposal)
+    back = ways_back(found, proposal, target, without=without | unfit)
+    return replace(
+        view,
         aims=[
             _aim(back, policy, key, typed.get(key), complaints.get(key, ""))
             for key in back.left_keys
