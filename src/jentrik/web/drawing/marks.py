@@ -19,7 +19,8 @@ from jentrik.web.drawing.svg import XY, number
 
 Known = Literal["measured", "assumed", "missing"]
 Box = tuple[float, float, float, float]  # left, top, right, bottom; units of the picture
-_LETTER, _TALL, _FREE = 7.3, 42.0, 3.0  # width of a letter, height of a label, room between two
+_LETTER, _BOLD = 7.3, 8.6  # width of a letter of the name and of the figure
+_TALL, _FREE = 42.0, 3.0  # height of a label, room between two
 _STEP_DEG, _NEAR, _FURTHER = 30, 26.0, 30.0
 
 
@@ -117,19 +118,22 @@ _PLACES: dict[str, Callable[[Skeleton], XY | None]] = {
 
 def marks_drawn(marks: Iterable[Mark], placed: Callable[[XY], XY], size: XY) -> list[str]:
     """Return the marks on a picture of a size, those asked for first: they get the best places."""
-    taken: list[Box] = []
-    parts = []
-    for mark in sorted(marks, key=lambda one: (one.order is None, one.order or 0, one.key)):
-        at = placed(mark.at)
+    first = sorted(marks, key=lambda one: (one.order is None, one.order or 0, one.key))
+    places = [placed(mark.at) for mark in first]
+    taken: list[Box] = [(x - 4, y - 4, x + 4, y + 4) for x, y in places]
+    lines, labels = [], []
+    for mark, at in zip(first, places, strict=True):
         box = _free_place(at, _width(mark), taken, size)
         taken.append(box)
-        parts.append(_drawn(mark, at, box))
-    return parts
+        lines.append(_leader(mark, at, box))
+        labels.append(_label(mark, box))
+    return [*lines, *labels]  # no line runs over a label
 
 
 def _width(mark: Mark) -> float:
     numbered = 26.0 if mark.order is not None else 0.0
-    return max(len(mark.name), len(mark.value)) * _LETTER + 12.0 + numbered
+    letters = max(len(mark.name) * _LETTER, len(mark.value) * _BOLD)
+    return letters + 12.0 + numbered
 
 
 def _free_place(at: XY, width: float, taken: list[Box], size: XY) -> Box:
@@ -159,9 +163,14 @@ def _shared(a: Box, b: Box) -> float:
     return max(wide, 0.0) * max(tall, 0.0)
 
 
-def _drawn(mark: Mark, at: XY, box: Box) -> str:
+def _leader(mark: Mark, at: XY, box: Box) -> str:
     left, top, right, bottom = box
     near = (min(max(at[0], left), right), min(max(at[1], top), bottom))
+    return svg.line(at, near, "mark-line") + svg.circle(at, 4, f"mark-place {mark.known}")
+
+
+def _label(mark: Mark, box: Box) -> str:
+    left, top, right, bottom = box
     start = left + (28 if mark.order is not None else 6)
     numbered = ""
     if mark.order is not None:
@@ -175,11 +184,9 @@ def _drawn(mark: Mark, at: XY, box: Box) -> str:
     )
     css = f"mark-label {mark.known}{' is-open' if mark.is_open else ''}"
     said = f"{mark.name}: {mark.value}"
-    place = svg.circle(at, 4, f"mark-place {mark.known}")
     return (
-        f'{place}<a class="{css}" href="{escape(mark.href)}" hx-get="{escape(mark.href)}" '
+        f'<a class="{css}" href="{escape(mark.href)}" hx-get="{escape(mark.href)}" '
         f'hx-replace-url="true" data-field-link aria-label="{escape(said)}">'
-        f"{svg.line(at, near, 'mark-line')}"
         f'<rect class="mark-box" x="{number(left)}" y="{number(top)}" '
         f'width="{number(right - left)}" height="{number(bottom - top)}" rx="3"/>'
         f"{numbered}{words}</a>"
