@@ -138,6 +138,8 @@ def test_a_speed_comes_in_kmh_or_mph(typed: str, kmh: float) -> None:
         ("2.4 bar", "kPa", "2.4 bar"),
         ("62 mph", "km/h", "62 mile / hour"),
         ("1200 mi", "km", "1200 mile"),
+        ("12 000 mi", "km", "12000 mile"),
+        ("−5 lb", "kg", "-5 lb"),
         ("180 lb", "kg", "180 lb"),
         ("47 lbf·ft", "N·m", "47 force_pound * foot"),
         ("47 ft-lb", "N·m", "47 force_pound * foot"),

@@ -181,7 +181,7 @@ while True:
     with journal.step(database, now=now, label="x", subject="x", machine_id=1) as step:
         figure = Figure(float(number), Provenance.MEASURED, now.date())
         machines.set_figure(step, 1, "rider.inseam_mm", figure)
-        step.insert(cards.models.PhotoRow, job=1, file=photo, caption=str(number),
+        step.insert(cards.models.PhotoTable, job=1, file=photo, caption=str(number),
                     taken_at=now.isoformat(), by="")
     print(json.dumps([number, photo]), flush=True)
 """

@@ -27,16 +27,16 @@ _LENGTH = re.compile(
 _PRESSURE = re.compile(
     r"(?P<figure>\d{1,5}(?:[.,]\d{1,4})?)\s*(?P<unit>bar|psi|kpa)?", re.ASCII | re.IGNORECASE
 )
-_OTHERS: dict[str, tuple[re.Pattern[str], float]] = {  # unit -> its other name, and its size
-    "km/h": (re.compile(r"(?:mph|mi/h)", re.IGNORECASE), KMH_PER_MPH),
-    "km": (re.compile(r"(?:mi|miles?)", re.IGNORECASE), KM_PER_MILE),
-    "kg": (re.compile(r"(?:lbs?|pounds?)", re.IGNORECASE), KG_PER_POUND),
+_OTHERS: dict[str, tuple[tuple[re.Pattern[str], float], ...]] = {  # unit -> others, their size
+    "km/h": ((re.compile(r"mph|mi/h", re.IGNORECASE), KMH_PER_MPH),),
+    "km": ((re.compile(r"mi|miles?", re.IGNORECASE), KM_PER_MILE),),
+    "kg": ((re.compile(r"lbs?|pounds?", re.IGNORECASE), KG_PER_POUND),),
     "N·m": (
-        re.compile(r"lbf?\s?[·.*-]?\s?ft|ft\s?[·.*-]?\s?lbf?|Nm", re.IGNORECASE),
-        NM_PER_POUND_FOOT,
+        (re.compile(r"Nm", re.IGNORECASE), 1.0),
+        (re.compile(r"lbf?\s?[·.*-]?\s?ft|ft\s?[·.*-]?\s?lbf?", re.IGNORECASE), NM_PER_POUND_FOOT),
     ),
 }
-_WITH_UNIT = re.compile(r"(?P<figure>[+-]?\d{1,6}(?:[.,]\d{1,4})?)\s*(?P<unit>\D.*)", re.ASCII)
+_WITH_UNIT = re.compile(r"(?P<figure>.*\d)\s*(?P<unit>\D+)", re.ASCII)
 _KPA = {"bar": KPA_PER_BAR, "psi": KPA_PER_PSI, "kpa": 1.0}
 BARE_BAR_BELOW = 10.0  # no tire runs at 10 kPa: a bare figure below it is in bar
 _MM = {"cm": 10.0, "m": 1000.0}
@@ -60,17 +60,14 @@ def _pressure_kpa(pressure: re.Match[str]) -> float:
     return round(figure * _KPA[unit], 2)  # finer than any gauge
 
 
-def _in_another_unit(bare: str, unit: str) -> float | None:
-    """Return a figure typed with the other name of its unit; None where it has none."""
+def _in_another_unit(bare: str, unit: str) -> tuple[str, float]:
+    """Return a figure as typed without another unit's name, and that unit's size in its own."""
     typed = _WITH_UNIT.fullmatch(bare)
-    if typed is None:
-        return None
-    name, size = _OTHERS[unit]
-    said = typed["unit"].strip()
-    if not name.fullmatch(said):
-        return None
-    figure = float(typed["figure"].replace(",", "."))
-    return figure if said.lower() == "nm" else round(figure * size, 4)
+    if typed is not None:
+        for name, size in _OTHERS.get(unit, ()):
+            if name.fullmatch(typed["unit"]):
+                return typed["figure"], size
+    return bare, 1.0
 
 
 def inches_to_mm(inches: float) -> float:
@@ -91,14 +88,11 @@ def read_figure(text: str, *, unit: str = "") -> float:
         length = _LENGTH.fullmatch(bare)
         if length is not None:
             return _length_mm(length)
-    if unit in _OTHERS:
-        other = _in_another_unit(bare, unit)
-        if other is not None:
-            return other
     if unit == "kPa":
         pressure = _PRESSURE.fullmatch(bare)
         if pressure is not None:
             return _pressure_kpa(pressure)
+    bare, size = _in_another_unit(bare, unit)
     if _GROUPED.fullmatch(bare):
         bare = re.sub(r"\s", "", bare)
     if not _NUMBER.fullmatch(bare):
@@ -107,4 +101,5 @@ def read_figure(text: str, *, unit: str = "") -> float:
             f"“{text.strip()[:40]}” is not a figure; a plain number is wanted{like}.",
             expected=f"a number{f' in {unit}' if unit else ''}",
         )
-    return float(bare.replace("\u2212", "-").replace(",", "."))
+    figure = float(bare.replace("\u2212", "-").replace(",", "."))
+    return figure if size == 1.0 else round(figure * size, 4)

@@ -63,7 +63,7 @@ def set_measured(
     )
     if measured is None:
         if known is not None:
-            taken.delete(models.ConfrontedRow, known["id"])
+            taken.delete(models.ConfrontedTable, known["id"])
         return
     fields = {
         "label": expected.label,
@@ -76,9 +76,9 @@ def set_measured(
         "by": by,
     }
     if known is None:
-        taken.insert(models.ConfrontedRow, job=job_id, key=expected.key, **fields)
+        taken.insert(models.ConfrontedTable, job=job_id, key=expected.key, **fields)
     else:
-        taken.update(models.ConfrontedRow, known["id"], **fields)
+        taken.update(models.ConfrontedTable, known["id"], **fields)
 
 
 def sizes_against_marks() -> list[SizeAgainstMark]:

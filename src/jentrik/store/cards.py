@@ -83,13 +83,13 @@ def make_card(
         )
     if known is not None:
         for written in known.steps:
-            taken.delete(models.CardStepRow, written.id)
-        taken.delete(models.CardRow, known.id)
+            taken.delete(models.CardStepTable, written.id)
+        taken.delete(models.CardTable, known.id)
     card_id = taken.insert(
-        models.CardRow, job=job_id, proposal=proposal, template=template, made_at=at.isoformat()
+        models.CardTable, job=job_id, proposal=proposal, template=template, made_at=at.isoformat()
     )
     for place, plan in enumerate(steps):
-        taken.insert(models.CardStepRow, card=card_id, place=place, plan=text_of((plan,)))
+        taken.insert(models.CardStepTable, card=card_id, place=place, plan=text_of((plan,)))
     return card_id
 
 
@@ -97,7 +97,7 @@ def add_step(taken: journal.Step, card: Card, plan: StepPlan, *, after: int | No
     """Add a step within a step, after the one of that id or at the card's end."""
     ids = [step.id for step in card.steps]
     at = ids.index(after) + 1 if after in ids else len(ids)
-    new = taken.insert(models.CardStepRow, card=card.id, place=at, plan=text_of((plan,)))
+    new = taken.insert(models.CardStepTable, card=card.id, place=at, plan=text_of((plan,)))
     _number(taken, card, [*ids[:at], new, *ids[at:]])
 
 
@@ -119,7 +119,7 @@ def split_step(taken: journal.Step, card: Card, step: CardStep, first: str, seco
             expected="an open step",
         )
     taken.update(
-        models.CardStepRow,
+        models.CardStepTable,
         step.id,
         plan=text_of((replace(step.plan, text=first),)),
         version=step.version + 1,
@@ -131,7 +131,7 @@ def _number(taken: journal.Step, card: Card, ids: list[int]) -> None:
     places = {step.id: step.place for step in card.steps}
     for place, step_id in enumerate(ids):
         if places.get(step_id) != place:
-            taken.update(models.CardStepRow, step_id, place=place)
+            taken.update(models.CardStepTable, step_id, place=place)
 
 
 def write_step(taken: journal.Step, step: CardStep, *, seen_version: int, **values: Any) -> None:
@@ -144,7 +144,7 @@ def write_step(taken: journal.Step, step: CardStep, *, seen_version: int, **valu
             field=f"step:{step.id}",
             expected="what stands there now, read again",
         )
-    taken.update(models.CardStepRow, step.id, version=seen_version + 1, **values)
+    taken.update(models.CardStepTable, step.id, version=seen_version + 1, **values)
 
 
 def templates() -> dict[str, str]:
@@ -158,14 +158,14 @@ def set_template(taken: journal.Step, name: str, text: str, *, on: date) -> None
     known = first_row("SELECT id FROM template WHERE name = ?", name)
     if not text.strip():
         if known is not None:
-            taken.delete(models.TemplateRow, known["id"])
+            taken.delete(models.TemplateTable, known["id"])
         return
     steps_of(text)
     fields = {"text": text.strip(), "set_on": on.isoformat()}
     if known is None:
-        taken.insert(models.TemplateRow, name=name, **fields)
+        taken.insert(models.TemplateTable, name=name, **fields)
     else:
-        taken.update(models.TemplateRow, known["id"], **fields)
+        taken.update(models.TemplateTable, known["id"], **fields)
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,10 +202,10 @@ def add_photo(
             f"A job keeps at most {MOST_PHOTOS} photos.", field="photo", expected="fewer photos"
         )
     taken.insert(
-        models.PhotoRow, job=job_id, file=file, caption=caption, taken_at=at.isoformat(), by=by
+        models.PhotoTable, job=job_id, file=file, caption=caption, taken_at=at.isoformat(), by=by
     )
 
 
 def drop_photo(taken: journal.Step, photo_id: int) -> None:
     """Take a photo off within a step; its file stays, so that undo brings it back."""
-    taken.delete(models.PhotoRow, photo_id)
+    taken.delete(models.PhotoTable, photo_id)

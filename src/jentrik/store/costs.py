@@ -15,8 +15,8 @@ def set_entry(taken: journal.Step, job_id: int, key: str, value: str) -> None:
     known = first_row("SELECT id FROM cost_entry WHERE job_id = ? AND key = ?", job_id, key)
     if not value:
         if known is not None:
-            taken.delete(models.CostEntryRow, known["id"])
+            taken.delete(models.CostEntryTable, known["id"])
     elif known is None:
-        taken.insert(models.CostEntryRow, job=job_id, key=key, value=value)
+        taken.insert(models.CostEntryTable, job=job_id, key=key, value=value)
     else:
-        taken.update(models.CostEntryRow, known["id"], value=value)
+        taken.update(models.CostEntryTable, known["id"], value=value)

@@ -222,7 +222,7 @@ def _insert(
     taken: journal.Step, job_id: int, values: dict[str, Any], *, at: datetime, by: str
 ) -> None:
     taken.insert(
-        models.JobDocumentRow,
+        models.JobDocumentTable,
         job=job_id,
         made_at=at.isoformat(),
         by=by,
@@ -259,4 +259,4 @@ def correct(taken: journal.Step, job_id: int, text: str, *, at: datetime, by: st
             expected="what is otherwise",
         )
     jobs.job(job_id)
-    taken.insert(models.CorrectionRow, job=job_id, at=at.isoformat(), by=by, text=text)
+    taken.insert(models.CorrectionTable, job=job_id, at=at.isoformat(), by=by, text=text)

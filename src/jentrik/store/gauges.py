@@ -34,6 +34,6 @@ def put_back(taken: journal.Step, used: Simulated) -> None:
         "battery_percent": used.battery_percent,
     }
     if known is None:
-        taken.insert(models.GaugeRow, tool=used.tool.id, **fields)
+        taken.insert(models.GaugeTable, tool=used.tool.id, **fields)
     else:
-        taken.update(models.GaugeRow, known["id"], **fields)
+        taken.update(models.GaugeTable, known["id"], **fields)

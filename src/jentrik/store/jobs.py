@@ -101,7 +101,7 @@ def add_job(
         tags = {row["tag"] for row in rows("SELECT tag FROM job")}
         tag = next(number for number in range(1, len(tags) + 2) if number not in tags)
     return taken.insert(
-        models.JobRow,
+        models.JobTable,
         tag=tag,
         machine=machine_id,
         wanted=wanted,
@@ -112,17 +112,17 @@ def add_job(
 
 def want(taken: journal.Step, job_id: int, wanted: str) -> None:
     """Change what a job is for, within a step."""
-    taken.update(models.JobRow, job_id, wanted=wanted)
+    taken.update(models.JobTable, job_id, wanted=wanted)
 
 
 def set_due(taken: journal.Step, job_id: int, due_on: date | None) -> None:
     """Change when a job is due, within a step."""
-    taken.update(models.JobRow, job_id, due_on=due_on.isoformat() if due_on else None)
+    taken.update(models.JobTable, job_id, due_on=due_on.isoformat() if due_on else None)
 
 
 def close(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:
     """Close a job within a step, or without a time open it again."""
-    taken.update(models.JobRow, job_id, closed_at=at.isoformat() if at else None)
+    taken.update(models.JobTable, job_id, closed_at=at.isoformat() if at else None)
 
 
 def must_not_be_done(job_id: int) -> None:
@@ -186,27 +186,31 @@ def add_proposal(
     names = tuple(row["name"] for row in rows("SELECT name FROM proposal WHERE job_id = ?", job_id))
     name = name or next_name(names)
     taken.insert(
-        models.ProposalRow, job=job_id, name=name, changes=_json(changes), takes=_json(takes or {})
+        models.ProposalTable,
+        job=job_id,
+        name=name,
+        changes=_json(changes),
+        takes=_json(takes or {}),
     )
     return name
 
 
 def name_proposal(taken: journal.Step, job_id: int, kept: KeptProposal, name: str) -> None:
     """Give a proposal another name within a step; its job's card goes with it."""
-    taken.update(models.ProposalRow, kept.id, name=name)
+    taken.update(models.ProposalTable, kept.id, name=name)
     card = first_row("SELECT id, proposal FROM card WHERE job_id = ?", job_id)
     if card is not None and card["proposal"] == kept.name:
-        taken.update(models.CardRow, card["id"], proposal=name)
+        taken.update(models.CardTable, card["id"], proposal=name)
 
 
 def set_changes(taken: journal.Step, proposal_id: int, changes: dict[str, Any]) -> None:
     """Write what a proposal changes within a step."""
-    taken.update(models.ProposalRow, proposal_id, changes=_json(changes))
+    taken.update(models.ProposalTable, proposal_id, changes=_json(changes))
 
 
 def drop_proposal(taken: journal.Step, proposal_id: int) -> None:
     """Take a proposal away within a step; the journal keeps it."""
-    taken.delete(models.ProposalRow, proposal_id)
+    taken.delete(models.ProposalTable, proposal_id)
 
 
 def _json(changes: Mapping[str, Any]) -> str:

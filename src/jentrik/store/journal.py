@@ -14,7 +14,7 @@ from typing import Any
 import peewee
 
 from jentrik.core.errors import StoreError
-from jentrik.store.models import ChangeRow
+from jentrik.store.models import ChangeTable
 from jentrik.store.rows import first_row, writing
 
 STAYS = "stays"  # first word of a subject: undo passes over it, as over how a machine came in
@@ -173,7 +173,7 @@ def _keep(taken: Step, now: datetime, author: Author) -> None:
     ):
         entries = _joined(json.loads(last["entries"]), taken.entries)
         update_row(
-            ChangeRow,
+            ChangeTable,
             last["id"],
             {
                 "entries": json.dumps(entries),
@@ -183,9 +183,9 @@ def _keep(taken: Step, now: datetime, author: Author) -> None:
         )
         return
     insert_row(
-        ChangeRow,
+        ChangeTable,
         {
-            "id": _next_id(ChangeRow),
+            "id": _next_id(ChangeTable),
             "at": now.isoformat(),
             "machine_id": taken.machine_id,
             "job_id": taken.job_id,

@@ -237,7 +237,7 @@ def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: d
     number = tire_on(machine_id, look.end) if look.look is Look.PERIODIC else None
     _must_not_have_grown(machine_id, look, number)
     taken.insert(
-        models.InspectionRow,
+        models.InspectionTable,
         machine=machine_id,
         wheel=look.end,
         look=look.look.value,
@@ -310,7 +310,7 @@ def number_looks(
         Look.PERIODIC.value,
         since.isoformat(),
     ):
-        taken.update(models.InspectionRow, row["id"], tire_id=number)
+        taken.update(models.InspectionTable, row["id"], tire_id=number)
 
 
 def last_fitted(machine_id: int, end: str) -> date:
@@ -350,7 +350,7 @@ def add_odometer(taken: journal.Step, machine_id: int, reading: Odometer, *, tod
             expected="fewer km than on the later day",
         )
     taken.insert(
-        models.OdometerRow,
+        models.OdometerTable,
         machine=machine_id,
         taken_on=reading.on.isoformat(),
         km=reading.km,
@@ -376,7 +376,7 @@ def add_check(
             expected="what was counted over the distance, both in km",
         )
     taken.insert(
-        models.OdometerCheckRow,
+        models.OdometerCheckTable,
         machine=machine_id,
         taken_on=on.isoformat(),
         counted_km=counted_km,
@@ -398,7 +398,7 @@ def add_fitting(
 ) -> None:
     """Note within a step what was fitted."""
     taken.insert(
-        models.FittingRow,
+        models.FittingTable,
         machine=machine_id,
         job=job_id,
         taken_on=on.isoformat(),
@@ -426,7 +426,7 @@ def add_puncture(
     if end not in ("front", "rear"):
         raise StoreError("A puncture is in front or behind.", field="end", expected="a wheel")
     taken.insert(
-        models.PunctureRow,
+        models.PunctureTable,
         machine=machine_id,
         wheel=end,
         taken_on=on.isoformat(),
@@ -440,7 +440,7 @@ def stand(taken: journal.Step, machine_id: int, since: date | None, *, today: da
     """Note within a step since when a machine stands, or that it is ridden again."""
     if since is not None:
         _not_ahead(since, today)
-    taken.update(models.MachineRow, machine_id, stands_since=since.isoformat() if since else None)
+    taken.update(models.MachineTable, machine_id, stands_since=since.isoformat() if since else None)
 
 
 def _not_ahead(day: date, today: date) -> None:

@@ -72,7 +72,7 @@ def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at:
     """Add a machine with an empty sheet within a step and return its id."""
     _refuse_taken(name, None)
     machine_id = taken.insert(
-        models.MachineRow,
+        models.MachineTable,
         name=name,
         name_key=name.casefold(),
         kind=kind,
@@ -86,22 +86,22 @@ def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at:
 def rename(taken: journal.Step, machine_id: int, name: str) -> None:
     """Change a machine's name within a step; refuses one that another machine has."""
     _refuse_taken(name, machine_id)
-    taken.update(models.MachineRow, machine_id, name=name, name_key=name.casefold())
+    taken.update(models.MachineTable, machine_id, name=name, name_key=name.casefold())
 
 
 def set_owner(taken: journal.Step, machine_id: int, owner: str) -> None:
     """Change whose a machine is, within a step."""
-    taken.update(models.MachineRow, machine_id, owner=owner)
+    taken.update(models.MachineTable, machine_id, owner=owner)
 
 
 def set_word(taken: journal.Step, machine_id: int, column: str, text: str) -> None:
     """Change the owner's phone or the note on a machine, within a step."""
-    taken.update(models.MachineRow, machine_id, **{column: text})
+    taken.update(models.MachineTable, machine_id, **{column: text})
 
 
 def draw_as(taken: journal.Step, machine_id: int, build: str) -> None:
     """Change how a machine is drawn, within a step."""
-    taken.update(models.MachineRow, machine_id, drawn_as=build)
+    taken.update(models.MachineTable, machine_id, drawn_as=build)
 
 
 def _refuse_taken(name: str, machine_id: int | None) -> None:
@@ -128,10 +128,10 @@ def set_figure(taken: journal.Step, machine_id: int, key: str, figure: Figure) -
     columns = setups.figure_columns(figure)
     if known is None:
         taken.insert(
-            models.MeasurementRow, machine=machine_id, setup=current["id"], key=key, **columns
+            models.MeasurementTable, machine=machine_id, setup=current["id"], key=key, **columns
         )
     else:
-        taken.update(models.MeasurementRow, known["id"], **columns)
+        taken.update(models.MeasurementTable, known["id"], **columns)
 
 
 def clear_figure(taken: journal.Step, machine_id: int, key: str, *, on: date | None = None) -> None:
@@ -144,7 +144,7 @@ def clear_figure(taken: journal.Step, machine_id: int, key: str, *, on: date | N
         _follow(taken, machine_id, on=on)
         known = _measurement(machine_id, key, setups.current_row(machine_id)["id"])
     if known is not None:
-        taken.delete(models.MeasurementRow, known["id"])
+        taken.delete(models.MeasurementTable, known["id"])
 
 
 def _follow(taken: journal.Step, machine_id: int, *, on: date) -> None:
@@ -186,7 +186,7 @@ def set_clearance(
     taken: journal.Step, machine_id: int, place_id: int | None, values: dict[str, Any], *, on: date
 ) -> int:
     """Write one measured gap within a step: a new one, or over the one of that id."""
-    return _set_row(taken, models.ClearanceRow, machine_id, place_id, values, on=on)
+    return _set_row(taken, models.ClearanceTable, machine_id, place_id, values, on=on)
 
 
 def set_point(
@@ -198,7 +198,7 @@ def set_point(
     """
     if point_id is None and "role" not in values:
         values = {**values, "role": role_named(values["name"]).value}
-    return _set_row(taken, models.PointRow, machine_id, point_id, values, on=on)
+    return _set_row(taken, models.PointTable, machine_id, point_id, values, on=on)
 
 
 def set_position(
@@ -210,14 +210,14 @@ def set_position(
     on: date,
 ) -> int:
     """Write one position of the rear axle within a step: a new one, or over the one of that id."""
-    return _set_row(taken, models.PositionRow, machine_id, position_id, values, on=on)
+    return _set_row(taken, models.PositionTable, machine_id, position_id, values, on=on)
 
 
 def set_pair(
     taken: journal.Step, machine_id: int, pair_id: int | None, values: dict[str, Any], *, on: date
 ) -> int:
     """Write one pair of tires within a step: a new one, or over the one of that id."""
-    return _set_row(taken, models.ApprovedPairRow, machine_id, pair_id, values, on=on)
+    return _set_row(taken, models.ApprovedPairTable, machine_id, pair_id, values, on=on)
 
 
 def _set_row(
@@ -242,7 +242,7 @@ def _set_row(
     if row_id is None:
         if len(others) >= MOST_PLACES:
             raise StoreError(f"A list holds at most {MOST_PLACES} lines.", expected="fewer lines")
-        here = {} if table is models.ApprovedPairRow else {"setup": setup_id}
+        here = {} if table is models.ApprovedPairTable else {"setup": setup_id}
         return taken.insert(table, machine=machine_id, **here, **fields)
     measured = set(values) & MEASURED_COLUMNS
     row = journal.row_of(table, row_id) or {}
@@ -260,10 +260,10 @@ def _set_row(
 
 
 _TABLE_OF = {
-    "place": models.ClearanceRow,
-    "point": models.PointRow,
-    "position": models.PositionRow,
-    "pair": models.ApprovedPairRow,
+    "place": models.ClearanceTable,
+    "point": models.PointTable,
+    "position": models.PositionTable,
+    "pair": models.ApprovedPairTable,
 }
 
 

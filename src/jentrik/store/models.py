@@ -8,10 +8,10 @@ import peewee
 
 def _table(model: type[peewee.Model]) -> str:
     """Return a table's name: its model's, without the word every model ends in."""
-    return str(model.__name__).removesuffix("Row").lower()
+    return str(model.__name__).removesuffix("Table").lower()
 
 
-class _Row(peewee.Model):
+class _Table(peewee.Model):
     """What every table's model shares."""
 
     class Meta:
@@ -20,7 +20,7 @@ class _Row(peewee.Model):
         table_function = _table
 
 
-class MachineRow(_Row):
+class MachineTable(_Table):
     """A bicycle or motorcycle; `name_key` is its name as the shop compares names."""
 
     id = peewee.AutoField()
@@ -38,12 +38,12 @@ class MachineRow(_Row):
     photo = peewee.TextField(default="")
 
 
-class JobRow(_Row):
+class JobTable(_Table):
     """A job on the bench; `tag` is the number on the tag of the machine."""
 
     id = peewee.AutoField()
     tag = peewee.IntegerField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     wanted = peewee.TextField()
     due_on = peewee.TextField(null=True)
     created_at = peewee.TextField()
@@ -51,25 +51,25 @@ class JobRow(_Row):
     binned_at = peewee.TextField(null=True)
 
 
-class SetupRow(_Row):
+class SetupTable(_Table):
     """What a machine is set up as, from a day to a day; its parts are measurements of it."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     name = peewee.TextField()
     since_on = peewee.TextField()
     until_on = peewee.TextField(null=True)
     sealed_on = peewee.TextField(null=True)
     reconstructed = peewee.BooleanField(default=False)
-    job = peewee.ForeignKeyField(JobRow, null=True)
+    job = peewee.ForeignKeyField(JobTable, null=True)
 
 
-class MeasurementRow(_Row):
+class MeasurementTable(_Table):
     """One figure of a machine, measured in a set-up; `value` and `readings` are JSON."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
-    setup = peewee.ForeignKeyField(SetupRow)
+    machine = peewee.ForeignKeyField(MachineTable)
+    setup = peewee.ForeignKeyField(SetupTable)
     key = peewee.TextField()
     value = peewee.TextField()
     provenance = peewee.TextField()
@@ -78,7 +78,7 @@ class MeasurementRow(_Row):
     readings = peewee.TextField(default="[]")
 
 
-class ClearanceRow(_Row):
+class ClearanceTable(_Table):
     """A gap at a named place of a machine."""
 
     class Meta:
@@ -87,8 +87,8 @@ class ClearanceRow(_Row):
         table_name = "place"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
-    setup = peewee.ForeignKeyField(SetupRow, null=True)
+    machine = peewee.ForeignKeyField(MachineTable)
+    setup = peewee.ForeignKeyField(SetupTable, null=True)
     name = peewee.TextField()
     wheel = peewee.TextField()
     direction = peewee.TextField()
@@ -102,12 +102,12 @@ class ClearanceRow(_Row):
     moves_with = peewee.TextField(null=True)
 
 
-class PointRow(_Row):
+class PointTable(_Table):
     """A named point of a machine's chassis."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
-    setup = peewee.ForeignKeyField(SetupRow, null=True)
+    machine = peewee.ForeignKeyField(MachineTable)
+    setup = peewee.ForeignKeyField(SetupTable, null=True)
     name = peewee.TextField()
     x_mm = peewee.FloatField()
     height_mm = peewee.FloatField()
@@ -117,12 +117,12 @@ class PointRow(_Row):
     role = peewee.TextField(default="other")
 
 
-class PositionRow(_Row):
+class PositionTable(_Table):
     """A named position of the rear axle."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
-    setup = peewee.ForeignKeyField(SetupRow, null=True)
+    machine = peewee.ForeignKeyField(MachineTable)
+    setup = peewee.ForeignKeyField(SetupTable, null=True)
     name = peewee.TextField()
     x_mm = peewee.FloatField()
     y_mm = peewee.FloatField()
@@ -131,7 +131,7 @@ class PositionRow(_Row):
     taken_on = peewee.TextField()
 
 
-class ApprovedPairRow(_Row):
+class ApprovedPairTable(_Table):
     """A pair of tires on the maker's sheet of a machine; rim widths are ranges like 47-60."""
 
     class Meta:
@@ -140,7 +140,7 @@ class ApprovedPairRow(_Row):
         table_name = "approved_pair"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     name = peewee.TextField()
     front_tire = peewee.TextField()
     rear_tire = peewee.TextField()
@@ -153,27 +153,27 @@ class ApprovedPairRow(_Row):
     taken_on = peewee.TextField()
 
 
-class ProposalRow(_Row):
+class ProposalTable(_Table):
     """A proposal of a job; `changes` is JSON, a plan document's proposal without its name."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(JobRow)
+    job = peewee.ForeignKeyField(JobTable)
     name = peewee.TextField()
     changes = peewee.TextField()
     takes = peewee.TextField(default="{}")  # JSON: the set-up, wheels or shelf tires it is made of
 
 
-class CardRow(_Row):
+class CardTable(_Table):
     """A job's card: the proposal it carries out and the template it came from."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(JobRow)
+    job = peewee.ForeignKeyField(JobTable)
     proposal = peewee.TextField()
     template = peewee.TextField()
     made_at = peewee.TextField()
 
 
-class CardStepRow(_Row):
+class CardStepTable(_Table):
     """One step of a card; `plan` is a template's line, the rest what was written down."""
 
     class Meta:
@@ -182,7 +182,7 @@ class CardStepRow(_Row):
         table_name = "card_step"
 
     id = peewee.AutoField()
-    card = peewee.ForeignKeyField(CardRow)
+    card = peewee.ForeignKeyField(CardTable)
     place = peewee.IntegerField()
     plan = peewee.TextField()
     torque_nm = peewee.FloatField(null=True)
@@ -195,7 +195,7 @@ class CardStepRow(_Row):
     version = peewee.IntegerField(default=0)
 
 
-class TemplateRow(_Row):
+class TemplateTable(_Table):
     """A card's template as the shop wrote it."""
 
     id = peewee.AutoField()
@@ -204,18 +204,18 @@ class TemplateRow(_Row):
     set_on = peewee.TextField()
 
 
-class PhotoRow(_Row):
+class PhotoTable(_Table):
     """A photo of a job; `file` is its name in the data folder."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(JobRow)
+    job = peewee.ForeignKeyField(JobTable)
     file = peewee.TextField()
     caption = peewee.TextField()
     taken_at = peewee.TextField()
     by = peewee.TextField()
 
 
-class ShelfTireRow(_Row):
+class ShelfTireTable(_Table):
     """A tire on the shelf."""
 
     class Meta:
@@ -230,11 +230,11 @@ class ShelfTireRow(_Row):
     added_on = peewee.TextField()
 
 
-class WheelRow(_Row):
+class WheelTable(_Table):
     """A wheel; `parts` is JSON, its figures while it is off: on a machine they are the set-up's."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow, null=True)
+    machine = peewee.ForeignKeyField(MachineTable, null=True)
     name = peewee.TextField()
     kept = peewee.TextField()
     wheel = peewee.TextField()
@@ -243,7 +243,7 @@ class WheelRow(_Row):
     binned_at = peewee.TextField(null=True)
 
 
-class WheelSetRow(_Row):
+class WheelSetTable(_Table):
     """A named pair of wheels of a machine."""
 
     class Meta:
@@ -252,13 +252,13 @@ class WheelSetRow(_Row):
         table_name = "wheel_set"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     name = peewee.TextField()
-    front_wheel = peewee.ForeignKeyField(WheelRow, null=True)
-    rear_wheel = peewee.ForeignKeyField(WheelRow, null=True)
+    front_wheel = peewee.ForeignKeyField(WheelTable, null=True)
+    rear_wheel = peewee.ForeignKeyField(WheelTable, null=True)
 
 
-class JobDocumentRow(_Row):
+class JobDocumentTable(_Table):
     """What a job was, sealed on the day it was done; `document` is JSON."""
 
     class Meta:
@@ -267,23 +267,23 @@ class JobDocumentRow(_Row):
         table_name = "job_document"
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(JobRow)
+    job = peewee.ForeignKeyField(JobTable)
     made_at = peewee.TextField()
     by = peewee.TextField()
     document = peewee.TextField()
 
 
-class CorrectionRow(_Row):
+class CorrectionTable(_Table):
     """What was found to be otherwise of a job that is done."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(JobRow)
+    job = peewee.ForeignKeyField(JobTable)
     at = peewee.TextField()
     by = peewee.TextField()
     text = peewee.TextField()
 
 
-class SpeedPairRow(_Row):
+class SpeedPairTable(_Table):
     """A true speed and what the instrument of a machine showed."""
 
     class Meta:
@@ -292,18 +292,18 @@ class SpeedPairRow(_Row):
         table_name = "speed_pair"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     true_kmh = peewee.FloatField()
     shown_kmh = peewee.FloatField()
     taken_on = peewee.TextField()
-    wheel = peewee.ForeignKeyField(WheelRow, null=True)
+    wheel = peewee.ForeignKeyField(WheelTable, null=True)
 
 
-class InspectionRow(_Row):
+class InspectionTable(_Table):
     """A look at one tire of a machine; `tread` and `signs` are JSON."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     wheel = peewee.TextField()
     look = peewee.TextField()
     taken_on = peewee.TextField()
@@ -318,17 +318,17 @@ class InspectionRow(_Row):
     tire_id = peewee.IntegerField(null=True)
 
 
-class OdometerRow(_Row):
+class OdometerTable(_Table):
     """What stood on a machine's odometer."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     taken_on = peewee.TextField()
     km = peewee.FloatField()
     swapped = peewee.BooleanField(default=False)
 
 
-class OdometerCheckRow(_Row):
+class OdometerCheckTable(_Table):
     """What an odometer counted over a known distance."""
 
     class Meta:
@@ -337,18 +337,18 @@ class OdometerCheckRow(_Row):
         table_name = "odometer_check"
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     taken_on = peewee.TextField()
     counted_km = peewee.FloatField()
     true_km = peewee.FloatField()
 
 
-class FittingRow(_Row):
+class FittingTable(_Table):
     """What was fitted to a machine, and how the wheel that feeds its instrument changed."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
-    job = peewee.ForeignKeyField(JobRow, null=True)
+    machine = peewee.ForeignKeyField(MachineTable)
+    job = peewee.ForeignKeyField(JobTable, null=True)
     taken_on = peewee.TextField()
     summary = peewee.TextField()
     front_tire = peewee.TextField(null=True)
@@ -357,11 +357,11 @@ class FittingRow(_Row):
     by = peewee.TextField()
 
 
-class ConfrontedRow(_Row):
+class ConfrontedTable(_Table):
     """A figure measured after fitting, beside what the plan said."""
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(JobRow)
+    job = peewee.ForeignKeyField(JobTable)
     key = peewee.TextField()
     label = peewee.TextField()
     unit = peewee.TextField()
@@ -373,7 +373,7 @@ class ConfrontedRow(_Row):
     by = peewee.TextField()
 
 
-class CostEntryRow(_Row):
+class CostEntryTable(_Table):
     """One thing someone wrote on a job's order list."""
 
     class Meta:
@@ -382,18 +382,18 @@ class CostEntryRow(_Row):
         table_name = "cost_entry"
 
     id = peewee.AutoField()
-    job = peewee.ForeignKeyField(JobRow)
+    job = peewee.ForeignKeyField(JobTable)
     key = peewee.TextField()
     value = peewee.TextField()
 
 
-class RideRow(_Row):
+class RideTable(_Table):
     """A ride on one setup; `conditions` and `scores` are JSON."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
-    job = peewee.ForeignKeyField(JobRow, null=True)
-    setup = peewee.ForeignKeyField(SetupRow)
+    machine = peewee.ForeignKeyField(MachineTable)
+    job = peewee.ForeignKeyField(JobTable, null=True)
+    setup = peewee.ForeignKeyField(SetupTable)
     taken_on = peewee.TextField()
     conditions = peewee.TextField()
     scores = peewee.TextField()
@@ -402,7 +402,7 @@ class RideRow(_Row):
     by = peewee.TextField()
 
 
-class GaugeRow(_Row):
+class GaugeTable(_Table):
     """How a measuring tool of the shop lies in its drawer."""
 
     id = peewee.AutoField()
@@ -412,11 +412,11 @@ class GaugeRow(_Row):
     battery_percent = peewee.FloatField()
 
 
-class PunctureRow(_Row):
+class PunctureTable(_Table):
     """A puncture and what became of it."""
 
     id = peewee.AutoField()
-    machine = peewee.ForeignKeyField(MachineRow)
+    machine = peewee.ForeignKeyField(MachineTable)
     wheel = peewee.TextField()
     taken_on = peewee.TextField()
     what = peewee.TextField()
@@ -424,7 +424,7 @@ class PunctureRow(_Row):
     by = peewee.TextField()
 
 
-class PolicyRow(_Row):
+class PolicyTable(_Table):
     """One thing the shop set otherwise than common practice; `value` is JSON."""
 
     id = peewee.AutoField()
@@ -433,7 +433,7 @@ class PolicyRow(_Row):
     set_on = peewee.TextField()
 
 
-class ChangeRow(_Row):
+class ChangeTable(_Table):
     """A step of the journal; `entries` is JSON: table, id, row before, row after.
 
     `by` wrote it on `screen`, in one `visit` to a field.
@@ -441,8 +441,8 @@ class ChangeRow(_Row):
 
     id = peewee.AutoField()
     at = peewee.TextField()
-    machine = peewee.ForeignKeyField(MachineRow, null=True)
-    job = peewee.ForeignKeyField(JobRow, null=True)
+    machine = peewee.ForeignKeyField(MachineTable, null=True)
+    job = peewee.ForeignKeyField(JobTable, null=True)
     subject = peewee.TextField()
     label = peewee.TextField()
     entries = peewee.TextField()
@@ -455,34 +455,34 @@ class ChangeRow(_Row):
 
 
 TABLES = (
-    MachineRow,
-    JobRow,
-    SetupRow,
-    MeasurementRow,
-    ClearanceRow,
-    PointRow,
-    PositionRow,
-    ApprovedPairRow,
-    ProposalRow,
-    CardRow,
-    CardStepRow,
-    TemplateRow,
-    PhotoRow,
-    ShelfTireRow,
-    WheelRow,
-    WheelSetRow,
-    JobDocumentRow,
-    CorrectionRow,
-    SpeedPairRow,
-    InspectionRow,
-    OdometerRow,
-    OdometerCheckRow,
-    FittingRow,
-    PunctureRow,
-    ConfrontedRow,
-    CostEntryRow,
-    RideRow,
-    GaugeRow,
-    PolicyRow,
-    ChangeRow,
+    MachineTable,
+    JobTable,
+    SetupTable,
+    MeasurementTable,
+    ClearanceTable,
+    PointTable,
+    PositionTable,
+    ApprovedPairTable,
+    ProposalTable,
+    CardTable,
+    CardStepTable,
+    TemplateTable,
+    PhotoTable,
+    ShelfTireTable,
+    WheelTable,
+    WheelSetTable,
+    JobDocumentTable,
+    CorrectionTable,
+    SpeedPairTable,
+    InspectionTable,
+    OdometerTable,
+    OdometerCheckTable,
+    FittingTable,
+    PunctureTable,
+    ConfrontedTable,
+    CostEntryTable,
+    RideTable,
+    GaugeTable,
+    PolicyTable,
+    ChangeTable,
 )

@@ -37,10 +37,10 @@ def set_policy(taken: journal.Step, key: str, value: float | str, *, on: date) -
     known = first_row("SELECT id FROM policy WHERE key = ?", key)
     if value == default_of(key):
         if known is not None:
-            taken.delete(models.PolicyRow, known["id"])
+            taken.delete(models.PolicyTable, known["id"])
         return
     fields = {"value": json.dumps(value, ensure_ascii=False), "set_on": on.isoformat()}
     if known is None:
-        taken.insert(models.PolicyRow, key=key, **fields)
+        taken.insert(models.PolicyTable, key=key, **fields)
     else:
-        taken.update(models.PolicyRow, known["id"], **fields)
+        taken.update(models.PolicyTable, known["id"], **fields)

@@ -67,7 +67,7 @@ def _reconstruct(fitting: Row) -> None:
     if job.closed_at is not None:
         values |= {"done_on": job.closed_at.date().isoformat(), "by": fitting["by"]}
     journal.insert_row(
-        models.JobDocumentRow,
+        models.JobDocumentTable,
         {
             "job_id": job.id,
             "made_at": datetime.combine(day, datetime.min.time()).isoformat(),
@@ -175,7 +175,7 @@ def _keep_setup(machine_id: int, tag: int, before: Sheet, day: date) -> None:
     row = first_row("SELECT MAX(id) + 1 AS id FROM setup")
     assert row is not None
     journal.insert_row(
-        models.SetupRow,
+        models.SetupTable,
         {
             "id": row["id"],
             "machine_id": machine_id,
@@ -192,6 +192,6 @@ def _keep_setup(machine_id: int, tag: int, before: Sheet, day: date) -> None:
             if figure.provenance is Provenance.COMPUTED:
                 continue
             journal.insert_row(
-                models.MeasurementRow,
+                models.MeasurementTable,
                 {"machine_id": machine_id, "setup_id": row["id"], "key": key, **columns},
             )

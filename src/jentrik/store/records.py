@@ -117,7 +117,7 @@ def bin_machine(taken: journal.Step, machine_id: int, *, at: datetime | None) ->
             field="bin",
             expected="no open job",
         )
-    taken.update(models.MachineRow, machine_id, binned_at=at.isoformat() if at else None)
+    taken.update(models.MachineTable, machine_id, binned_at=at.isoformat() if at else None)
 
 
 def bin_job(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:
@@ -133,4 +133,4 @@ def bin_job(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:
             field="bin",
             expected="its machine first",
         )
-    taken.update(models.JobRow, job_id, binned_at=at.isoformat() if at else None)
+    taken.update(models.JobTable, job_id, binned_at=at.isoformat() if at else None)

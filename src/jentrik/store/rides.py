@@ -111,7 +111,7 @@ def add_ride(taken: journal.Step, machine_id: int, ride: Ride, *, today: date) -
         name: getattr(ride, name) for name in ("weather", "ground", "form", "rider", "trail")
     }
     taken.insert(
-        models.RideRow,
+        models.RideTable,
         machine=machine_id,
         job=ride.job_id,
         setup=ride.setup_id,

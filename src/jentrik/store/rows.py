@@ -12,7 +12,7 @@ from weakref import WeakKeyDictionary
 
 import peewee
 
-from jentrik.store.models import MachineRow
+from jentrik.store.models import MachineTable
 
 LARGEST = 2**63 - 1
 
@@ -21,7 +21,7 @@ def rows(sql: str, *parameters: Any) -> list[dict[str, Any]]:
     """Return every row of a query as column -> value; a number beyond SQLite's is no row's."""
     if any(isinstance(one, int) and abs(one) > LARGEST for one in parameters):
         return []
-    cursor = MachineRow._meta.database.execute_sql(sql, parameters)
+    cursor = MachineTable._meta.database.execute_sql(sql, parameters)
     names = [column[0] for column in cursor.description]
     return [dict(zip(names, row, strict=True)) for row in cursor.fetchall()]
 

@@ -130,9 +130,9 @@ def current_row(machine_id: int) -> dict[str, Any]:
 def open_first(taken: journal.Step, machine_id: int, *, on: date) -> int:
     """Give a new machine its first set-up within a step and return its id."""
     setup_id = taken.insert(
-        models.SetupRow, machine=machine_id, name=FIRST, since_on=on.isoformat()
+        models.SetupTable, machine=machine_id, name=FIRST, since_on=on.isoformat()
     )
-    taken.update(models.MachineRow, machine_id, setup_id=setup_id)
+    taken.update(models.MachineTable, machine_id, setup_id=setup_id)
     return setup_id
 
 
@@ -140,7 +140,7 @@ def seal(taken: journal.Step, machine_id: int, *, on: date) -> int:
     """Seal what a machine is set up as within a step: it was ridden, logged or handed over."""
     row = current_row(machine_id)
     if row["sealed_on"] is None:
-        taken.update(models.SetupRow, row["id"], sealed_on=on.isoformat())
+        taken.update(models.SetupTable, row["id"], sealed_on=on.isoformat())
     return int(row["id"])
 
 
@@ -158,13 +158,13 @@ def follow(
     before = current_row(machine_id)
     day = max(on.isoformat(), before["since_on"])
     taken.update(
-        models.SetupRow,
+        models.SetupTable,
         before["id"],
         until_on=day,
         **({} if before["sealed_on"] else {"sealed_on": day}),
     )
     setup_id = taken.insert(
-        models.SetupRow,
+        models.SetupTable,
         machine=machine_id,
         name=free_name(machine_id, name),
         since_on=day,
@@ -173,13 +173,13 @@ def follow(
     )
     for key, figure in parts.items():
         taken.insert(
-            models.MeasurementRow,
+            models.MeasurementTable,
             machine=machine_id,
             setup=setup_id,
             key=key,
             **figure_columns(figure),
         )
-    taken.update(models.MachineRow, machine_id, setup_id=setup_id)
+    taken.update(models.MachineTable, machine_id, setup_id=setup_id)
     return setup_id
 
 
@@ -204,4 +204,4 @@ def rename(taken: journal.Step, machine_id: int, setup_id: int, name: str) -> No
             field="name",
             expected="a name of its own",
         )
-    taken.update(models.SetupRow, setup_id, name=name)
+    taken.update(models.SetupTable, setup_id, name=name)

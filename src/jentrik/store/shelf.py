@@ -46,10 +46,10 @@ def add_tire(
     if len(rows("SELECT id FROM shelf_tire")) >= MOST_TIRES:
         raise StoreError(f"The shelf holds at most {MOST_TIRES} tires.", field="code")
     return taken.insert(
-        models.ShelfTireRow, code=code, week=week, year=year, added_on=on.isoformat()
+        models.ShelfTireTable, code=code, week=week, year=year, added_on=on.isoformat()
     )
 
 
 def drop_tire(taken: journal.Step, tire_id: int) -> None:
     """Take a tire off the shelf within a step; the journal keeps it."""
-    taken.delete(models.ShelfTireRow, tire_id)
+    taken.delete(models.ShelfTireTable, tire_id)

@@ -53,7 +53,7 @@ def add_pairs(taken: journal.Step, machine_id: int, new: Sequence[SpeedPair], *,
     number = sensed_wheel(machine_id)
     for pair in new:
         taken.insert(
-            models.SpeedPairRow,
+            models.SpeedPairTable,
             machine=machine_id,
             true_kmh=pair.true_kmh,
             shown_kmh=pair.shown_kmh,
@@ -66,7 +66,7 @@ def drop_pairs(taken: journal.Step, machine_id: int, pair_id: int | None) -> Non
     """Take one pair of a machine away within a step, or all of them."""
     for kept in pairs(machine_id):
         if pair_id is None or kept.id == pair_id:
-            taken.delete(models.SpeedPairRow, kept.id)
+            taken.delete(models.SpeedPairTable, kept.id)
 
 
 def sensed_wheel(machine_id: int) -> int | None:
@@ -87,4 +87,4 @@ def number_pairs(taken: journal.Step, machine_id: int, number: int) -> None:
     for row in rows(
         "SELECT id FROM speed_pair WHERE machine_id = ? AND wheel_id IS NULL", machine_id
     ):
-        taken.update(models.SpeedPairRow, row["id"], wheel=number)
+        taken.update(models.SpeedPairTable, row["id"], wheel=number)

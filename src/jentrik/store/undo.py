@@ -16,7 +16,7 @@ import peewee
 from jentrik.core.errors import ChangedMeanwhile, StoreError
 from jentrik.store.cells import cells, moved, with_cells
 from jentrik.store.journal import STAYS, Author, Row, delete_row, insert_row, row_of, update_row
-from jentrik.store.models import TABLES, ChangeRow
+from jentrik.store.models import TABLES, ChangeTable
 from jentrik.store.past import FieldMoved, moved_by
 from jentrik.store.rows import first_row, rows, writing
 
@@ -162,7 +162,7 @@ def undo(
                 "undone_on": author.screen,
             }
         )
-        update_row(ChangeRow, row["id"], done)
+        update_row(ChangeTable, row["id"], done)
         return _undoable(row, True)
 
 
@@ -264,7 +264,7 @@ def _refuse_dependents(entry: Entry, leaving: set[tuple[str, int]], change: Row)
     for table in TABLES:
         for column in table._meta.sorted_fields:
             of = getattr(column, "rel_model", None)
-            if table is ChangeRow or of is None or of._meta.table_name != entry["table"]:
+            if table is ChangeTable or of is None or of._meta.table_name != entry["table"]:
                 continue
             name = table._meta.table_name
             hanging = rows(

@@ -88,7 +88,7 @@ def add_wheel(
 ) -> int:
     """Put a wheel in the owner's keeping or on the shelf within a step and return its number."""
     return taken.insert(
-        models.WheelRow,
+        models.WheelTable,
         machine=machine_id,
         name=name,
         kept=kept,
@@ -109,7 +109,7 @@ def add_set(
             expected="a name of its own",
         )
     return taken.insert(
-        models.WheelSetRow,
+        models.WheelSetTable,
         machine=machine_id,
         name=name,
         front_wheel=wheels.get("front"),
@@ -154,7 +154,7 @@ def _number(
     taken: journal.Step, machine_id: int, setup_id: int, key: str, number: int, on: date
 ) -> None:
     taken.insert(
-        models.MeasurementRow,
+        models.MeasurementTable,
         machine=machine_id,
         setup=setup_id,
         key=key,
@@ -187,11 +187,11 @@ def change_places(
             new[f"set.{end}.tire_id"] = numbered(next_tire_id(), on)
         if now == old:
             continue
-        taken.update(models.WheelRow, now, kept="machine", machine=machine_id)
+        taken.update(models.WheelTable, now, kept="machine", machine=machine_id)
         if old is not None:
             off = {k: v for k, v in wheel_parts(before, end).items() if k != "set.wheel"}
             parts = json.dumps(parts_document(off), ensure_ascii=False)
-            taken.update(models.WheelRow, old, kept="owner", parts=parts)
+            taken.update(models.WheelTable, old, kept="owner", parts=parts)
     return new
 
 
@@ -201,7 +201,7 @@ def drop_wheel(taken: journal.Step, wheel_id: int, *, at: str) -> None:
         raise StoreError(
             "This wheel is on the machine.", field="wheel", expected="a wheel that is off"
         )
-    taken.update(models.WheelRow, wheel_id, binned_at=at)
+    taken.update(models.WheelTable, wheel_id, binned_at=at)
 
 
 def keep_where(taken: journal.Step, wheel_id: int, kept: str) -> None:
@@ -210,9 +210,9 @@ def keep_where(taken: journal.Step, wheel_id: int, kept: str) -> None:
         raise StoreError(
             "This wheel is on the machine.", field="wheel", expected="a wheel that is off"
         )
-    taken.update(models.WheelRow, wheel_id, kept=kept)
+    taken.update(models.WheelTable, wheel_id, kept=kept)
 
 
 def rename_wheel(taken: journal.Step, wheel_id: int, name: str) -> None:
     """Give a wheel another name within a step."""
-    taken.update(models.WheelRow, wheel(wheel_id).id, name=name)
+    taken.update(models.WheelTable, wheel(wheel_id).id, name=name)

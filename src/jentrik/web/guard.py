@@ -30,7 +30,7 @@ LARGEST_UPLOADS = {
 }
 Refused = tuple[int, str, dict[str, str]]
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
-_LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]", "testserver"})
+_LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 
 SECURITY_HEADERS = {
     "Content-Security-Policy": (

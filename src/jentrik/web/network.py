@@ -29,7 +29,7 @@ def _is_this_machine(host: str) -> bool:
     try:
         return ip_address(host).is_loopback
     except ValueError:
-        return host in ("localhost", "testserver")
+        return host == "localhost"
 
 
 def _own_address() -> str | None:

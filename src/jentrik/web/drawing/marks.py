@@ -17,7 +17,7 @@ from jentrik.web.drawing import svg
 from jentrik.web.drawing.skeleton import Skeleton
 from jentrik.web.drawing.svg import XY, number
 
-Known = Literal["measured", "assumed", "missing"]
+HowKnown = Literal["measured", "assumed", "missing"]
 Box = tuple[float, float, float, float]  # left, top, right, bottom; units of the picture
 _LETTER, _BOLD = 7.3, 8.6  # width of a letter of the name and of the figure
 _TALL, _FREE = 42.0, 3.0  # height of a label, room between two
@@ -34,7 +34,7 @@ class Mark:
     key: str
     name: str
     value: str
-    known: Known
+    known: HowKnown
     href: str
     at: XY
     order: int | None = None

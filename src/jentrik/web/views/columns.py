@@ -16,7 +16,7 @@ def chosen_columns(count: int, asked: str, usual: Sequence[int]) -> list[int]:
 
 def column_links(names: Sequence[str], shown: Sequence[int], href: str) -> list[Link]:
     """Return a link for each column that puts it in or takes it out; none for a narrow table."""
-    if len(names) <= MOST_COLUMNS and len(names) < 3:
+    if len(names) < 3:
         return []
     joint = "&" if "?" in href else "?"
     links = []

@@ -8,8 +8,9 @@ from decimal import Decimal
 from markupsafe import Markup
 
 from jentrik.core.errors import Refusal
-from jentrik.core.job.cost import Total, parts_for, total, usual_hours, ways_of
+from jentrik.core.job.cost import Total, ways_of
 from jentrik.core.job.job import KeptProposal
+from jentrik.core.job.order_entries import total_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.shop.policy_fields import known_policy
@@ -17,7 +18,6 @@ from jentrik.exchange.plan_document import read_kept
 from jentrik.exchange.sheet_document import sheet_of
 from jentrik.store.documents import JobDocument
 from jentrik.web.drawing.year_bars import YearBar, year_bars
-from jentrik.web.views.order import bought_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,11 +69,5 @@ def cost_of(document: JobDocument) -> Total | None:
         return None
     policy = DEFAULT_POLICY.having(known_policy(values["policy"]))
     rate = Decimal(str(policy.money.labour_an_hour))
-    totals = []
-    for way in ways_of(bike, proposal):
-        lines = parts_for(bike, proposal, way)
-        written = entries.get(f"hours:{proposal.name}:{way}")
-        hours = Decimal(written) if written else usual_hours(bike, proposal, way)
-        bought = {line.key: bought_of(entries, line.key) for line in lines}
-        totals.append(total(lines, bought, hours=hours, rate=rate))
+    totals = [total_of(bike, proposal, way, entries, rate) for way in ways_of(bike, proposal)]
     return min(totals, key=lambda one: (len(one.unpriced), one.whole))

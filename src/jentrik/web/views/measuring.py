@@ -9,7 +9,7 @@ from jentrik.core.plan.plan import PlanResult
 from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
 from jentrik.core.sheet.measuring import GUIDES, to_take
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.web.drawing.marks import Known, Mark, place_of
+from jentrik.web.drawing.marks import HowKnown, Mark, place_of
 from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.views.fields import FieldGroup, GuidedField, Typed, figure_fields, guided_field
 from jentrik.web.views.figures import THIN, plain
@@ -29,7 +29,7 @@ class Asked:
     order: int
     name: str
     value: str
-    known: Known
+    known: HowKnown
     href: str
     is_open: bool
 
@@ -104,7 +104,7 @@ def marks_of(
     return tuple(marks)
 
 
-def known_as(sheet: Sheet, key: str) -> Known:
+def known_as(sheet: Sheet, key: str) -> HowKnown:
     """Return whether a figure was measured or read off a sheet, is assumed, or is missing."""
     figure = sheet.figures.get(key)
     if figure is None:

@@ -7,20 +7,11 @@ from decimal import Decimal
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.job.carry_over import Fate, PartLine
-from jentrik.core.job.cost import (
-    Bought,
-    Total,
-    WheelSource,
-    money,
-    parts_for,
-    tire_years,
-    total,
-    usual_hours,
-    ways_of,
-)
+from jentrik.core.job.cost import Total, WheelSource, money, parts_for, tire_years, ways_of
 from jentrik.core.job.job import Job
+from jentrik.core.job.order_entries import bought_of, hours_key, total_of
 from jentrik.core.logbook.wear import distances, km_a_day
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
@@ -111,22 +102,11 @@ class _Option:
 
     @property
     def key(self) -> str:
-        return f"hours:{self.proposal.name}:{self.way}"
+        return hours_key(self.proposal, self.way)
 
     @property
     def words(self) -> str:
         return f"{self.proposal.name} {self.way.value}"
-
-
-def bought_of(entries: dict[str, str], key: str) -> Bought:
-    """Return what was written of buying a part."""
-    price, source = entries.get(f"price:{key}"), entries.get(f"source:{key}", "new")
-    return Bought(
-        price=Decimal(price) if price else None,
-        quantity=int(entries.get(f"quantity:{key}", "1")),
-        used=source == "used",
-        in_stock=source == "in stock",
-    )
 
 
 def order_view(
@@ -151,7 +131,7 @@ def order_view(
     places = chosen_columns(len(every), columns, _usual(every))
     options = [every[place] for place in places]
     rate = Decimal(str(policy.money.labour_an_hour))
-    totals = [_total(bike, option, entries, rate) for option in options]
+    totals = [total_of(bike, one.proposal, one.way, entries, rate) for one in options]
     pace = entries.get("km-a-year") or _pace(sheet.id, log)
     return OrderView(
         job=job,
@@ -183,13 +163,6 @@ def _pace(machine_id: int, log: Log) -> str:
     driven = distances(log.odometer.get(machine_id, ()), log.corrections(machine_id))
     pace = km_a_day(driven)
     return f"{pace * 365.25:.0f}" if pace else ""
-
-
-def _total(bike: Bike, option: _Option, entries: dict[str, str], rate: Decimal) -> Total:
-    written = entries.get(option.key)
-    hours = Decimal(written) if written else usual_hours(bike, option.proposal, option.way)
-    bought = {line.key: bought_of(entries, line.key) for line in option.lines}
-    return total(option.lines, bought, hours=hours, rate=rate)
 
 
 def _columns(options: list[_Option], totals: list[Total], typed: Typed) -> list[OptionView]:
