@@ -8,10 +8,11 @@ import json
 from collections.abc import Mapping
 from typing import Any
 
+from jentrik.store.rows import Row
+
 _PARTED = ("changes",)  # columns whose JSON object is taken apart
 _COUNTER = "version"  # it only ever goes up, so it is no cell
 Cell = tuple[str, ...]
-Row = Mapping[str, Any]
 
 
 def cells(row: Row) -> dict[Cell, Any]:

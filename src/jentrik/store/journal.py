@@ -15,11 +15,10 @@ import peewee
 
 from jentrik.core.errors import StoreError
 from jentrik.store.models import ChangeTable
-from jentrik.store.rows import first_row, writing
+from jentrik.store.rows import Row, first_row, writing
 
 STAYS = "stays"  # first word of a subject: undo passes over it, as over how a machine came in
 LONGEST_LABEL = 200
-Row = dict[str, Any]
 
 
 @dataclass(frozen=True, slots=True)

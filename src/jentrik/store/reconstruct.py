@@ -22,11 +22,10 @@ from jentrik.exchange.sheet_document import sheet_document
 from jentrik.store import journal, models, setups
 from jentrik.store.jobs import any_job
 from jentrik.store.policy import set_otherwise, stored_policy
-from jentrik.store.rows import first_row, rows, writing
+from jentrik.store.rows import Row, first_row, rows, writing
 from jentrik.store.sheets import sheet_from
 
 _KEPT = ("measurement", "place", "point", "position", "approved_pair")
-Row = dict[str, Any]
 
 
 def reconstruct(database: peewee.SqliteDatabase) -> int:

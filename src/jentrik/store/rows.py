@@ -16,8 +16,10 @@ from jentrik.store.models import MachineTable
 
 LARGEST = 2**63 - 1
 
+Row = dict[str, Any]  # column -> value
 
-def rows(sql: str, *parameters: Any) -> list[dict[str, Any]]:
+
+def rows(sql: str, *parameters: Any) -> list[Row]:
     """Return every row of a query as column -> value; a number beyond SQLite's is no row's."""
     if any(isinstance(one, int) and abs(one) > LARGEST for one in parameters):
         return []
@@ -26,7 +28,7 @@ def rows(sql: str, *parameters: Any) -> list[dict[str, Any]]:
     return [dict(zip(names, row, strict=True)) for row in cursor.fetchall()]
 
 
-def first_row(sql: str, *parameters: Any) -> dict[str, Any] | None:
+def first_row(sql: str, *parameters: Any) -> Row | None:
     """Return the first row of a query, None where there is none."""
     found = rows(sql, *parameters)
     return found[0] if found else None

@@ -1,7 +1,6 @@
 """Rows of machines made sheets: what is measured in each set-up, as it is in the current one."""
 
 from collections.abc import Iterable, Iterator, Mapping
-from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.point_role import role_named
@@ -18,10 +17,9 @@ from jentrik.core.sheet.sheet import (
     SheetPosition,
 )
 from jentrik.exchange.sheet_document import line_of
-from jentrik.store.rows import rows
+from jentrik.store.rows import Row, rows
 from jentrik.store.setups import figure_of, setup_of
 
-Row = dict[str, Any]
 _OF_A_MACHINE = ("setup", "measurement", "place", "point", "position", "approved_pair")
 
 

@@ -15,10 +15,10 @@ import peewee
 
 from jentrik.core.errors import ChangedMeanwhile, StoreError
 from jentrik.store.cells import cells, moved, with_cells
-from jentrik.store.journal import STAYS, Author, Row, delete_row, insert_row, row_of, update_row
+from jentrik.store.journal import STAYS, Author, delete_row, insert_row, row_of, update_row
 from jentrik.store.models import TABLES, ChangeTable
 from jentrik.store.past import FieldMoved, moved_by
-from jentrik.store.rows import first_row, rows, writing
+from jentrik.store.rows import Row, first_row, rows, writing
 
 _TABLE = {table._meta.table_name: table for table in TABLES}
 Entry = dict[str, Any]
