@@ -283,7 +283,7 @@ def test_what_is_computed_from_an_assumed_figure_never_holds(shop: Shop) -> None
     assert (rows["Wheelbase"].assumed, rows["Wheelbase"].planned_assumed) == (False, True)
     drawn = str(view.drawn.drawing)
     assert 'class="figure assumed"' in drawn  # the trail as found
-    assert 'class="holds"' not in drawn
+    assert "holds" not in drawn
 
 
 @pytest.mark.parametrize(

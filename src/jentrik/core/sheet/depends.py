@@ -27,6 +27,7 @@ FOUND: dict[str, tuple[str, ...]] = {
     "reach_mm": ("reach_mm",),
     "stack_mm": ("stack_mm",),
     "seat_angle_deg": ("seat_angle_deg",),
+    "pitch_deg": (),
     "seat_height_mm": (),
     "saddle_to_bar_mm": (),
     "bar_above_saddle_mm": (),

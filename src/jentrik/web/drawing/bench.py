@@ -281,9 +281,10 @@ def _lettering(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> 
         letters += _height_letters(scene, scene.height, planned, pose, placed)
     if scene.ground is not None:
         contact = placed(_on_ground(scene, pose, 0.0))
-        words = [(scene.ground.name, "name"), (scene.ground.found, "planned-figure")]
+        css = f"planned-figure{' assumed' if scene.ground.assumed else ''}"
+        words = [(scene.ground.name, "name"), (scene.ground.found, css)]
         if scene.ground.planned:
-            words += [("·", "name optional"), (scene.ground.planned, "planned-figure optional")]
+            words += [("·", "name optional"), (scene.ground.planned, f"{css} optional")]
         letters.append(svg.text((30, contact[1] + 52), [words], "dimension"))
     if scene.magnify > 1:
         said = [[(f"Differences drawn ×{scene.magnify}", "magnified")]]

@@ -46,7 +46,7 @@ def scene_drawing(
         head=_head(sheet, found, outcome),
         trail=_trail(sheet, found, outcome),
         height=_height(sheet, found, outcome),
-        ground=_ground(found, outcome, address),
+        ground=_ground(sheet, found, outcome, address),
         marks=marks,
         cast=tuple(end for end in ENDS if (rim := wheels.at(end).rim) and rim.build == "cast"),
     )
@@ -97,7 +97,9 @@ def _height(sheet: Sheet, found: PlanResult, outcome: Outcome | None) -> Dimensi
     return _dimension(sheet, "Seat height", "seat_height_mm", seat[1], now[1] if now else None)
 
 
-def _ground(found: PlanResult, outcome: Outcome | None, address: Address) -> Dimension | None:
+def _ground(
+    sheet: Sheet, found: PlanResult, outcome: Outcome | None, address: Address
+) -> Dimension | None:
     """Say how far the middle of the wheelbase comes down, and how far the nose turns."""
     if outcome is None:
         return None
@@ -107,13 +109,14 @@ def _ground(found: PlanResult, outcome: Outcome | None, address: Address) -> Dim
     turned = None
     if abs(pitch) >= _HOLDS_DEG:
         turned = f"nose {'up' if pitch > 0 else 'down'} {fixed(abs(pitch), 1)}°"
+    assumed = is_assumed(sheet, "pitch_deg", planned=True)
     if abs(risen) < 0.5:
-        return Dimension("Ground", "holds", turned)
+        return Dimension("Ground", f"0{THIN}mm" if assumed else "holds", turned, assumed=assumed)
     if address.view == "road":
         name = "Chassis comes up" if risen > 0 else "Chassis comes down"
     else:
         name = "Ground drops" if risen > 0 else "Ground comes up"
-    return Dimension(name, f"{fixed(abs(risen))}{THIN}mm", turned)
+    return Dimension(name, f"{fixed(abs(risen))}{THIN}mm", turned, assumed=assumed)
 
 
 def _summary(found: PlanResult, outcome: Outcome | None) -> str:

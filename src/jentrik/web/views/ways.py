@@ -257,13 +257,13 @@ def _names(keys: Iterable[str]) -> str:
 def _says(back: WaysBack) -> str:
     """Say honestly what the search came to, in one sentence."""
     tried = f"{back.tried:,}".replace(",", THIN)
-    if back.holds and not back.ways:
-        return (
-            f"Every figure holds already, and none of the {tried} combinations gains what a rider "
-            "would notice."
-        )
     if back.holds:
-        return f"Every figure holds already; of {tried} combinations these come nearer still."
+        already = "Every figure is inside its limits already"
+        if not back.ways:
+            return (
+                f"{already}, and none of the {tried} combinations gains what a rider would notice."
+            )
+        return f"{already}; of {tried} combinations these come nearer still."
     if not back.ways:
         return f"None of the {tried} combinations comes nearer without a stop. Another tire first."
     if not back.reached:
