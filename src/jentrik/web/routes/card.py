@@ -10,6 +10,7 @@ GET  /shop/cards, POST /shop/cards      templates of cards
 """
 
 from collections.abc import Mapping
+from textwrap import shorten
 from typing import Any
 
 from fastapi import APIRouter, Request
@@ -108,7 +109,7 @@ def write_step(request: Request, job_id: int, step_id: int, shop: AShop, form: A
         if form.get("act") == "gauge":
             values["reading"] = _gauged(known, job_id, shop, values["torque_nm"])
         seen = whole_number(form.get("version"))
-        label = f"{known.plan.text[:60]}: {form.get('act', 'kept')!s}"
+        label = f"{shorten(known.plan.text, 60, placeholder='…')}: {form.get('act', 'kept')!s}"
         with shop.step(label, f"job {job_id} step {step_id}", job_id=job_id) as step:
             jobs.must_not_be_done(job_id)
             cards.write_step(step, known, seen_version=-1 if seen is None else seen, **values)
@@ -306,10 +307,10 @@ def _answered(form: AForm, shop: Shop, card: Card | None) -> tuple[dict[str, str
     elif form.get("act") == "unfitted":
         asked.append("Nothing was fitted. Why?")
     if card is not None and card.holding:
-        held = card.holding[0].plan.text
+        held = shorten(card.holding[0].plan.text, 60, placeholder="…")
         asked.append(
             f"{len(card.holding)} stop-level step{'s are' if len(card.holding) > 1 else ' is'} "
-            f"open, first “{held[:60]}”. Why is the job closed all the same?"
+            f"open, first “{held}”. Why is the job closed all the same?"
         )
     why = " ".join(str(form.get("why", "")).split())[:LONGEST_REASON]
     if asked and not (why and shop.who):

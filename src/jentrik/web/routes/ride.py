@@ -5,6 +5,8 @@ POST /jobs/{id}/rides           a ride on one
 POST /jobs/{id}/outcome         keep; adjust or go back as a new proposal
 """
 
+from textwrap import shorten
+
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
@@ -107,7 +109,7 @@ def ride_outcome(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
         job = jobs.job(job_id)
         if outcome == "keep":
             if not job.sealed:
-                jobs.want(step, job_id, f"{job.wanted[:60]} (kept)")
+                jobs.want(step, job_id, f"{shorten(job.wanted, 60, placeholder='…')} (kept)")
             return _to_ride(request, job_id)
         back = outcome == "go back"
         goes_on = job_to_go_on_with(
