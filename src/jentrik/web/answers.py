@@ -23,7 +23,12 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import LIMITS, check_figure
 from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.plan import as_measured, outcome_of
-from jentrik.core.plan.proposal_fields import PROPOSAL_FIELD, proposed_offset, proposed_value
+from jentrik.core.plan.proposal_fields import (
+    PROPOSAL_FIELD,
+    change_name,
+    proposed_offset,
+    proposed_value,
+)
 from jentrik.core.sheet.assumed import assumption
 from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
 from jentrik.core.sheet.consistency import completed
@@ -225,7 +230,7 @@ class Answers:
             raise StoreError("There is no such proposal any more.", expected="a proposal")
         if not self.proposal.readable:
             raise StoreError("What this proposal changes cannot be read.", expected="another one")
-        value = _change_value(key, typed)
+        value, name = _change_value(key, typed), change_name(key, self.sheet.kind)
         if key == STRAIGHT_FORK:
             if value is None:
                 return  # it is kept along the axis, and cleared there
@@ -244,8 +249,7 @@ class Answers:
             proposals = tuple(kept if one.id == kept.id else one for one in self.job.proposals)
             self.job = replace(self.job, proposals=proposals)
         self._write(
-            f"proposal {kept.name}: {key.replace('.', ' ').removesuffix('_mm').replace('_', ' ')} "
-            f"{typed or 'as found'}",
+            f"proposal {kept.name}: {name} {typed or 'as found'}",
             lambda step: jobs.set_changes(step, kept.id, changes),
             of_job=True,
         )

@@ -80,7 +80,7 @@ def test_a_wheel_and_the_chip_made_for_it_are_one_change_and_an_insert_is_anothe
 
 def test_both_wheels_of_a_set_are_one_change_with_their_rotors_and_pressures() -> None:
     summer = parts(front="120/70-17 58W", rear="180/55-17 73W", front__hub__rotor_mm=320.0)
-    winter = parts(front="90/90-21 54S", rear="150/70-18 70S", front__hub__rotor_mm=300.0)
+    winter = parts(front="90/90-21 54S", rear="150/70-18 70S", front__hub__rotor_mm=300.04)
     (one,) = what_differs(summer, winter)
     assert "front tire 120/70-17 58W → 90/90-21 54S" in one.words
     assert "rear tire 180/55-17 73W → 150/70-18 70S" in one.words

@@ -4,11 +4,13 @@ from typing import Any
 
 import pytest
 
+from jentrik.core.machine.machine import Kind
 from jentrik.core.plan.proposal_fields import (
     GROUPS,
     PROPOSAL_FIELD,
     PROPOSAL_FIELDS,
     ProposalField,
+    change_name,
     proposal_fields,
 )
 from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
@@ -95,3 +97,15 @@ def test_only_what_a_sheet_can_tell_is_offered(shop: Shop) -> None:
     assert not motor & {"lower_cup_mm", "headset_turn_deg", "contact.spacers_mm"}
     assert "link_longer_mm" in motor
     assert "front.sensor.holes" in {one.key for one in proposal_fields(single, "front")}
+
+
+@pytest.mark.parametrize(
+    ("key", "kind", "name"),
+    [
+        ("rear_axle_shift_mm.x", "bicycle", "rear axle forward"),
+        ("rear.hub.rotor_mm", "bicycle", "rear rotor"),
+        ("front.tire", "motorcycle", "front tire"),
+    ],
+)
+def test_a_change_is_called_by_its_words_and_its_end(key: str, kind: Kind, name: str) -> None:
+    assert change_name(key, kind) == name

@@ -220,4 +220,4 @@ def _sprung_end(key: str) -> str:
 def _value(figure: Figure | None) -> str:
     if figure is None:
         return "none"
-    return figure.value if isinstance(figure.value, str) else f"{figure.value:g}"
+    return figure.value if isinstance(figure.value, str) else f"{round(figure.value, 1):g}"

@@ -243,6 +243,17 @@ def proposal_fields(sheet: Sheet, group: Group) -> tuple[ProposalField, ...]:
     )
 
 
+def change_name(key: str, kind: Kind) -> str:
+    """Return what a change of a proposal is called, with its end: “rear rotor”, “bar higher”."""
+    known = PROPOSAL_FIELD.get(key)
+    if known is None:
+        return key.replace(".", " ")  # a tire's code, the position
+    name = known.label_on(kind)
+    name = name if name.split(" ", 1)[0].isupper() else name[:1].lower() + name[1:]
+    end = next((end for end in ENDS if key.startswith(f"{end}.")), "")
+    return f"{end} {name}".strip()
+
+
 def value_at(changes: Mapping[str, object], key: str) -> object:
     """Return what a proposal changes under a dotted key; None where it changes nothing there."""
     branch: object = changes
