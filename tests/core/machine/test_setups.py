@@ -85,6 +85,9 @@ def test_both_wheels_of_a_set_are_one_change_with_their_rotors_and_pressures() -
     assert "front tire 120/70-17 58W → 90/90-21 54S" in one.words
     assert "rear tire 180/55-17 73W → 150/70-18 70S" in one.words
     assert "front rotor 320 → 300 mm" in one.words
+    short = {**winter, "set.rear_shift_x_mm": said(10.0)}
+    (back,) = what_differs(short, winter)
+    assert back.words == "axle forward in the dropout 10 mm → none"
 
 
 def test_a_figure_that_became_known_is_no_change_and_pressures_alike_are_none() -> None:
@@ -167,9 +170,9 @@ def test_a_sheet_in_the_set_up_of_a_proposal_stands_as_the_plan_said(
     planned = outcome_of(as_measured(machine_of(sheet)), read_proposal(kept.values()))
     now = as_measured(machine_of(moved(sheet, kept))).figures.geometry
     for figure in FIGURES:
-        told, stands = getattr(planned.figures.geometry, figure), getattr(now, figure)
-        if told is not None:
-            assert stands == pytest.approx(told, abs=1e-6), figure
+        result, stands = getattr(planned.figures.geometry, figure), getattr(now, figure)
+        if result is not None:
+            assert stands == pytest.approx(result, abs=1e-6), figure
     gaps = {spot.place.name: spot.predicted_gap_mm for spot in planned.figures.clearances}
     for place in moved(sheet, kept).clearances:
         assert place.gap_mm == pytest.approx(max(gaps[place.name], 0.0))

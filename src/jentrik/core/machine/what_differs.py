@@ -204,10 +204,10 @@ def _words(one: Difference) -> str:
         if leaf in _QUIET or leaf not in _WORDS or not _counts(one, moved):
             continue
         name, unit = _WORDS[leaf]
+        own = "" if moved.before and moved.after else unit  # said once where both have it
         end = "" if name.startswith(("front", "rear")) else one.end or _sprung_end(moved.key)
         said.append(
-            f"{end} {name} {_value(moved.before)} → {_value(moved.after)}".strip()
-            + ("" if not unit else unit if unit == "°" else f" {unit}")
+            f"{end} {name} {_value(moved.before, own)} → {_value(moved.after, unit)}".strip()
         )
     return "; ".join(said)
 
@@ -217,7 +217,9 @@ def _sprung_end(key: str) -> str:
     return parts[1] if parts[0] == "suspension" and parts[2] != "shock_mm" else ""
 
 
-def _value(figure: Figure | None) -> str:
+def _value(figure: Figure | None, unit: str) -> str:
     if figure is None:
         return "none"
-    return figure.value if isinstance(figure.value, str) else f"{round(figure.value, 1):g}"
+    if isinstance(figure.value, str):
+        return figure.value
+    return f"{round(figure.value, 1):g}{' ' if unit and unit != '°' else ''}{unit}"

@@ -157,7 +157,10 @@ def cranks_into_the_ground(case: Case) -> Words | None:
 
 
 def design_size_left(case: Case) -> Words | None:
-    """Say which end leaves the size the frame was built for, where only one does."""
+    """Say which end leaves the size the frame was built for, or where unstated the size as found.
+
+    Only where one end alone does.
+    """
     gone = {}
     for end in ENDS:
         asked = case.found.maker.wheels.get(end)
@@ -171,7 +174,10 @@ def design_size_left(case: Case) -> Words | None:
     size = "bigger" if by > 0 else "smaller"
     other = case.after.wheels.at("rear" if end == "front" else "front").tire
     planned = case.after.wheels.at(end).tire
-    headline = f"{end.capitalize()} wheel is not the frame's original size"
+    stated = case.found.maker.wheels.get(end)
+    headline = f"{end.capitalize()} wheel alone changes size"
+    if stated and stated.tire:
+        headline = f"{end.capitalize()} wheel is not the frame's original size"
     if planned and other and planned.bead_seat_diameter_mm == other.bead_seat_diameter_mm:
         return Words(headline, f"A {size} {end} wheel makes both wheels one size. {_BOTH_ALIKE}")
     return Words(headline, f"A {size} {end} wheel alone. {_ONE_END[end, size]}")

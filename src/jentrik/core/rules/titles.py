@@ -95,7 +95,7 @@ TITLES: dict[str, str] = {
     "wheelbase-shift": "Change of wheelbase",
     "reach-shift": "Change of reach",
     "seat-height-shift": "Change of seat height",
-    "design-size-left": "One wheel leaves the frame's original size",
+    "design-size-left": "One wheel alone changes size",
     "crown-profile": "Crown of the tire",
     "set-sag-again": "Sag and pressure to set again",
     "strikes-at-full-travel": "Ground contact at full travel",
