@@ -51,9 +51,9 @@ def shown_lines(
 
 
 def test_known_speeds_come_back_and_stops_are_left_out() -> None:
-    told = paces_of(read_track(track(STEPS)))
-    assert {round(pace.kmh) for pace in told.paces} == {50, 90, 120}
-    assert told.left_out["stops"] > 10
+    result = paces_of(read_track(track(STEPS)))
+    assert {round(pace.kmh) for pace in result.paces} == {50, 90, 120}
+    assert result.left_out["stops"] > 10
 
 
 @pytest.mark.parametrize("late", [0, 37])
@@ -68,9 +68,9 @@ def test_offset_and_slope_come_back_whatever_the_instruments_clock_said(late: in
 
 def test_poor_fixes_and_jumps_are_left_out() -> None:
     assert paces_of(read_track(track(STEPS, hdop=9))).left_out["poor fixes"] == 199
-    told = paces_of(read_track(track(((60, 60),), jump_at=30)))
-    assert told.left_out["jumps"] >= 1
-    assert max(pace.kmh for pace in told.paces) < 70
+    result = paces_of(read_track(track(((60, 60),), jump_at=30)))
+    assert result.left_out["jumps"] >= 1
+    assert max(pace.kmh for pace in result.paces) < 70
 
 
 @pytest.mark.parametrize(
@@ -102,15 +102,15 @@ def test_times_that_run_backwards_are_refused() -> None:
 
 @pytest.mark.parametrize("mark", [";", ",", "\t", " "])
 def test_lists_of_other_countries_say_the_same(mark: str) -> None:
-    told = read_shown(shown_lines(mark=mark, comma=mark in ";\t"))
-    assert told.speeds[0].kmh == pytest.approx(54.5)
-    assert len(told.speeds) == 44
+    result = read_shown(shown_lines(mark=mark, comma=mark in ";\t"))
+    assert result.speeds[0].kmh == pytest.approx(54.5)
+    assert len(result.speeds) == 44
 
 
 def test_miles_are_turned_and_times_of_the_day_are_read() -> None:
-    told = read_shown("12:00:05, 40 mph\n12:00:09, 50 mph\n12:01:00, 60 mph")
-    assert [round(one.kmh, 2) for one in told.speeds] == [64.37, 80.47, 96.56]
-    assert told.speeds[2].at_s - told.speeds[0].at_s == 55
+    result = read_shown("12:00:05, 40 mph\n12:00:09, 50 mph\n12:01:00, 60 mph")
+    assert [round(one.kmh, 2) for one in result.speeds] == [64.37, 80.47, 96.56]
+    assert result.speeds[2].at_s - result.speeds[0].at_s == 55
     dated = read_shown(
         "2026-11-01T10:00:05+00:00,40\n2026-11-01T10:00:09+00:00,50\n2026-11-01T10:00:19+00:00,60"
     )

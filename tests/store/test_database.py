@@ -198,11 +198,11 @@ def test_what_was_acknowledged_is_there_after_a_kill(demo: Path) -> None:
             time.sleep(chance.random() * 0.15)
             writer.kill()
             lines += writer.stdout.readlines()
-        told = [json.loads(line) for line in lines if line.endswith("\n")]
-        photos |= {photo: count for count, photo in told}
+        result = [json.loads(line) for line in lines if line.endswith("\n")]
+        photos |= {photo: count for count, photo in result}
         database = open_database(demo)
         kept = machines.sheet(1).figures["rider.inseam_mm"].value
-        assert told[-1][0] <= kept <= told[-1][0] + 1  # the last may have been cut off unsaid
+        assert result[-1][0] <= kept <= result[-1][0] + 1  # the last may have been cut off unsaid
         shown = {row[0] for row in database.execute_sql("SELECT file FROM photo").fetchall()}
         assert shown >= set(photos)
         sweep(demo)

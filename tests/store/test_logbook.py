@@ -32,15 +32,15 @@ def note(
 
 
 def due(shop: Shop, policy: Policy = DEFAULT_POLICY) -> dict[str, Due]:
-    told = [
+    result = [
         one
         for sheet in machines.sheets()
         for one in due_of_machine(
             sheet, jobs.open_jobs_of(sheet.id), logbook.log(sheet.id), policy, shop.today
         )
     ]
-    assert len({one.key for one in told}) == len(told)
-    return {one.key: one for one in told}
+    assert len({one.key for one in result}) == len(result)
+    return {one.key: one for one in result}
 
 
 def test_one_machine_and_all_agree_on_the_latest(shop: Shop) -> None:
@@ -56,9 +56,9 @@ def test_one_machine_and_all_agree_on_the_latest(shop: Shop) -> None:
 def test_a_bicycles_tread_is_watched_but_no_rule_makes_it_due(shop: Shop) -> None:
     note(shop, 100, (4.0, 4.0, 4.0), 1000)
     note(shop, 0, (3.0, 3.0, 3.0), 3000)
-    told = due(shop)
-    assert f"tread-{M}-front" not in told
-    assert told[f"look-{M}-front"].on == shop.today + timedelta(days=183)  # six months
+    result = due(shop)
+    assert f"tread-{M}-front" not in result
+    assert result[f"look-{M}-front"].on == shop.today + timedelta(days=183)  # six months
     (front, _) = tires_in_use(machines.sheet(M), logbook.log(M), DEFAULT_POLICY)
     assert front.rate(3.0).mm_per_1000_km == pytest.approx(0.5)
     assert front.pace_km_a_day == pytest.approx(20)

@@ -44,7 +44,7 @@ PROPOSAL = {"name": "B", "changes": '{"rear": {"tire": "50-559", "hub": {"spacin
 
 
 @pytest.mark.parametrize(
-    ("one", "told"),
+    ("one", "result"),
     [
         (
             entry("measurement", figure(1415.0, "assumed"), figure(1420.0)),
@@ -102,9 +102,9 @@ PROPOSAL = {"name": "B", "changes": '{"rear": {"tire": "50-559", "hub": {"spacin
     ],
 )
 def test_one_row_is_told_in_the_words_of_the_bench(
-    one: dict[str, Any], told: tuple[str, str, str]
+    one: dict[str, Any], result: tuple[str, str, str]
 ) -> None:
-    assert moved_by([one]) == (FieldMoved(*told),)
+    assert moved_by([one]) == (FieldMoved(*result),)
 
 
 def test_a_new_card_is_one_line_and_what_did_not_move_is_none() -> None:
@@ -119,8 +119,10 @@ def test_a_new_card_is_one_line_and_what_did_not_move_is_none() -> None:
 
 def test_the_demos_changes_all_have_words(shop: Shop) -> None:
     for machine in range(1, 12):
-        told = records.history(machine)
-        assert all(change.moved and change.by in ("Ida", "Bo") for change in told)
-        assert [change.at for change in told] == sorted((c.at for c in told), reverse=True)
-        words = " ".join(f"{m.what} {m.before} {m.after}" for change in told for m in change.moved)
+        result = records.history(machine)
+        assert all(change.moved and change.by in ("Ida", "Bo") for change in result)
+        assert [change.at for change in result] == sorted((c.at for c in result), reverse=True)
+        words = " ".join(
+            f"{m.what} {m.before} {m.after}" for change in result for m in change.moved
+        )
         assert not [mark for mark in ("_", "{", "[", '"', "None") if mark in words]

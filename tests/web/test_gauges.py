@@ -74,16 +74,16 @@ def test_a_card_takes_gaps_by_calipers_and_a_torque_by_wrench_only_after_the_mak
     card = cards.card_of(6)
     gap = next(one for one in card.steps if one.plan.text.startswith("Fork legs"))
     client.post(f"/jobs/6/card/steps/{gap.id}", data={"version": "0", "act": "gauge"})
-    told = next(one for one in cards.card_of(6).steps if one.id == gap.id)
-    assert abs(float(told.reading) - 9.8) < 2  # 10 mm were predicted
+    result = next(one for one in cards.card_of(6).steps if one.id == gap.id)
+    assert abs(float(result.reading) - 9.8) < 2  # 10 mm were predicted
     axle = next(one for one in card.steps if one.plan.fastener == "front axle")
     none = client.post(f"/jobs/6/card/steps/{axle.id}", data={"version": "0", "act": "gauge"})
     assert "maker&#39;s torque first" in none.text
     form = {"version": "0", "act": "gauge", "torque_nm": "65", "torque_source": "maker's manual"}
     client.post(f"/jobs/6/card/steps/{axle.id}", data=form)
-    told = next(one for one in cards.card_of(6).steps if one.id == axle.id)
-    assert abs(float(told.reading) - 65) < 3
-    assert told.torque_nm == 65
+    result = next(one for one in cards.card_of(6).steps if one.id == axle.id)
+    assert abs(float(result.reading) - 65) < 3
+    assert result.torque_nm == 65
 
 
 def test_logger_and_reader_give_pairs_that_make_a_line(client: TestClient) -> None:

@@ -142,8 +142,8 @@ def test_another_instrument_starts_anew_and_a_wheel_change_corrects_the_count(
             sensed_ratio=1.02,
             by="",
         )
-    told = logbook.log(M).corrections(M)
-    assert [one.true_per_counted for one in told] == pytest.approx([20 / 20.8, 1.02 * 20 / 20.8])
+    result = logbook.log(M).corrections(M)
+    assert [one.true_per_counted for one in result] == pytest.approx([20 / 20.8, 1.02 * 20 / 20.8])
     assert "reads 2.0 % high" in client.get(f"/machines/{M}/log").text
 
 

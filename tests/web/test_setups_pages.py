@@ -289,8 +289,8 @@ def test_steps_are_added_anywhere_moved_and_split(client: TestClient) -> None:
     client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
     first, second = cards.card_of(6).steps[:2]
     client.post("/jobs/6/card/steps", data={"text": "Tag tied on", "after": str(first.id)})
-    told = [one.plan.text for one in cards.card_of(6).steps]
-    assert told[:3] == [first.plan.text, "Tag tied on", second.plan.text]
+    result = [one.plan.text for one in cards.card_of(6).steps]
+    assert result[:3] == [first.plan.text, "Tag tied on", second.plan.text]
     client.post(f"/jobs/6/card/steps/{second.id}", data={"act": "up"})
     assert [one.id for one in cards.card_of(6).steps][1] == second.id
     client.post(

@@ -38,10 +38,10 @@ def test_what_is_written_reads_back_the_same(steps: tuple[Any, ...]) -> None:
 
 
 def test_the_parts_of_a_card_are_all_readable_and_read_back_the_same() -> None:
-    told = built_in()
-    assert next(iter(told)) == "Start"
-    assert {"Wheel out", "Chip", "Fork", "Tire on", "Own wheel", "Wheel in"} <= set(told)
-    for text in told.values():
+    result = built_in()
+    assert next(iter(result)) == "Start"
+    assert {"Wheel out", "Chip", "Fork", "Tire on", "Own wheel", "Wheel in"} <= set(result)
+    for text in result.values():
         steps = steps_of(text)
         assert text_of(steps) == "\n".join(line.strip() for line in text.splitlines())
 
@@ -49,19 +49,19 @@ def test_the_parts_of_a_card_are_all_readable_and_read_back_the_same() -> None:
 def test_a_shops_own_template_stands_in_place_of_the_parts() -> None:
     text = "Axle out\nChain set | only: rear wheel\nWheel in | only: front wheel"
     front = card_steps(*made({"front": {"tire": "40-622"}}), built_in(), text)
-    told = [step.text for step in front]
-    assert "Wheel in" in told
-    assert "Chain set" not in told
-    assert "Start" not in told
+    result = [step.text for step in front]
+    assert "Wheel in" in result
+    assert "Chain set" not in result
+    assert "Start" not in result
     fork = card_steps(*made({"fork": {"length_mm": 405}}), built_in(), text)
     assert not {"Wheel in", "Chain set"} & {step.text for step in fork}
 
 
 def test_a_shop_writes_a_part_of_its_own() -> None:
     parts = {**built_in(), "Start": "Tag tied to the bar"}
-    told = [step.text for step in card_steps(*made({"rear": {"tire": "40-622"}}), parts)]
-    assert "Tag tied to the bar" in told
-    assert not [text for text in told if text.startswith("Maker's sheet")]
+    result = [step.text for step in card_steps(*made({"rear": {"tire": "40-622"}}), parts)]
+    assert "Tag tied to the bar" in result
+    assert not [text for text in result if text.startswith("Maker's sheet")]
 
 
 def test_no_template_supplies_a_torque() -> None:
@@ -280,9 +280,9 @@ def test_inch_for_metric_and_tube_for_tubeless_bring_their_own_steps() -> None:
     )
     tubed = {"front": {"tire": "110/80-19 59H", "rim": {"tube": "tube-type"}}}
     change = {"front": {"tire": "110/80-19 59H TL", "rim": {"tube": "tubeless"}}}
-    told = words(assembled(*made(change, MOTORCYCLE, **tubed), built_in()))
-    assert any(text.startswith("Front rim made for it") for text in told)
-    assert "Front valve and seal looked at" in told
+    result = words(assembled(*made(change, MOTORCYCLE, **tubed), built_in()))
+    assert any(text.startswith("Front rim made for it") for text in result)
+    assert "Front valve and seal looked at" in result
 
 
 @pytest.mark.parametrize(

@@ -33,13 +33,13 @@ def test_the_push_is_what_balances_moments_about_the_edge() -> None:
 
 
 def test_the_patch_carries_the_load_at_its_pressure() -> None:
-    told = character(WHEEL, **USUAL)
-    assert told.patch_mm2 * 200e-3 == pytest.approx(45 * 9.80665)  # mm2 x kPa/1000 = N
+    result = character(WHEEL, **USUAL)
+    assert result.patch_mm2 * 200e-3 == pytest.approx(45 * 9.80665)  # mm2 x kPa/1000 = N
     # A torus on a plane: an oval whose axes go with the square roots of both radii, of that area.
-    assert math.pi / 4 * told.patch_length_mm * across(told) == pytest.approx(
-        told.patch_mm2, rel=1e-4
+    assert math.pi / 4 * result.patch_length_mm * across(result) == pytest.approx(
+        result.patch_mm2, rel=1e-4
     )
-    assert (told.patch_length_mm / across(told)) ** 2 == pytest.approx(368 / 28.5, rel=1e-4)
+    assert (result.patch_length_mm / across(result)) ** 2 == pytest.approx(368 / 28.5, rel=1e-4)
 
 
 def across(character: Character) -> float:
@@ -56,11 +56,11 @@ def test_inertia_and_momentum_of_a_ring_in_many_pieces() -> None:
     for mass, radius in ((0.5, seat), (1.0, out)):
         x, y = radius * np.cos(angles), radius * np.sin(angles)
         total += float(np.sum(mass / 4000 * (x**2 + y**2)))
-    told = character(WHEEL, **USUAL)
-    assert told.inertia_kgm2 == pytest.approx(total)
-    assert told.rotating_mass_kg == pytest.approx(1.5)
-    assert told.effective_mass_kg == pytest.approx(1.5 + total / 0.368**2)
-    assert told.momentum_nms == pytest.approx(total * 5 / 0.368)  # 18 km/h is 5 m/s
+    result = character(WHEEL, **USUAL)
+    assert result.inertia_kgm2 == pytest.approx(total)
+    assert result.rotating_mass_kg == pytest.approx(1.5)
+    assert result.effective_mass_kg == pytest.approx(1.5 + total / 0.368**2)
+    assert result.momentum_nms == pytest.approx(total * 5 / 0.368)  # 18 km/h is 5 m/s
 
 
 def test_what_no_one_weighed_or_pumped_is_not_told() -> None:

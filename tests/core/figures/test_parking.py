@@ -103,7 +103,7 @@ def test_a_round_tire_that_stays_the_same_leans_as_before_and_a_wider_one_a_litt
     same = outcome_of(there, read_proposal({"name": "A"})).figures.parked
     assert same.round_lean_deg == pytest.approx(11.0)
     lower = {"front": {"overall_diameter_mm": 675}, "rear": {"overall_diameter_mm": 620}}
-    told = outcome_of(there, read_proposal({"name": "A", **lower})).figures.parked
+    result = outcome_of(there, read_proposal({"name": "A", **lower})).figures.parked
 
     # Independent: the foot's place in the machine's own frame from the measured stand, let down
     # 10 mm, then turned until it meets the ground.  Crown between the tires: 65 - 15 at 520 / 1490.
@@ -118,8 +118,8 @@ def test_a_round_tire_that_stays_the_same_leans_as_before_and_a_wider_one_a_litt
     def above(lean_deg: float) -> Any:
         return rolled(lean_deg, crown, (0, out, up))[2]
 
-    assert told.round_lean_deg == pytest.approx(brentq(above, 0, 30), abs=1e-6)
-    assert told.lean_deg == pytest.approx(
+    assert result.round_lean_deg == pytest.approx(brentq(above, 0, 30), abs=1e-6)
+    assert result.lean_deg == pytest.approx(
         math.degrees(math.atan2(240 * math.sin(lean) - 10, 240 * math.cos(lean)))
     )
 
@@ -148,10 +148,10 @@ def test_the_center_stand_against_rotations_and_a_root_finder(lifts_rear: bool) 
 
     assert gap(lifted, down, r_up, r_down) == pytest.approx(45.0)
     moved = down + np.array([-12.0, 7.0])
-    told = gap_on_stand(
+    result = gap_on_stand(
         feet=feet, lifted=lifted, down=moved, lifted_radius_mm=r_up - 20, down_radius_mm=r_down - 15
     )
-    assert told == pytest.approx(gap(lifted, moved, r_up - 20, r_down - 15), abs=1e-6)
+    assert result == pytest.approx(gap(lifted, moved, r_up - 20, r_down - 15), abs=1e-6)
 
 
 def test_as_found_the_center_stand_lifts_as_measured() -> None:

@@ -95,14 +95,14 @@ def ring_to(place: ndarray, bar_deg: float64 | int) -> Any:
 
 
 def test_the_turned_room_is_the_least_over_bar_and_crank() -> None:
-    told = turned_room(**FRAME)
+    result = turned_room(**FRAME)
     grid = [
         (nearest_by_hand(bar, crank), bar) for bar in range(0, 61, 3) for crank in range(-40, 51, 5)
     ]
     least, bar = min(grid)
-    assert told.room_mm == approx(least, abs=1.5)
-    assert told.bar_deg == approx(bar, abs=4)
-    assert told.room_mm < nearest_by_hand(0, 8)
+    assert result.room_mm == approx(least, abs=1.5)
+    assert result.bar_deg == approx(bar, abs=4)
+    assert result.room_mm < nearest_by_hand(0, 8)
 
 
 @pytest.mark.parametrize("place", [(245.0, 420.0, -70.0), (300.0, 500.0, 60.0), (700, 640, 30)])
@@ -113,8 +113,8 @@ def test_the_turned_ring_is_as_near_as_point_by_point(place: tuple[Any, ...]) ->
         for key, value in FRAME.items()
         if key not in ("bracket", "crank_mm", "pedal_out_mm")
     }
-    told = turned_wheel.turned_room(np.array([place]), bar_deg=bars, **frame)[:, 0]
-    assert told == approx([ring_to(np.array(place), bar) for bar in bars], abs=0.1)
+    result = turned_wheel.turned_room(np.array([place]), bar_deg=bars, **frame)[:, 0]
+    assert result == approx([ring_to(np.array(place), bar) for bar in bars], abs=0.1)
 
 
 def test_turning_takes_nothing_beyond_the_bars_stop() -> None:
@@ -249,8 +249,8 @@ def test_what_the_road_takes_of_a_side() -> None:
     )["stays"]
     # Rims over half the width: 30 - 23.5 = 6.5 against 19 - 18.5 = 0.5; 0.4 x 6 / 2 = 1.2.
     assert spot.predicted_gap_mm == 5
-    told = {take.name: take.mm for take in spot.takes}
-    assert told == approx({MUD: 6, RIM: 1.2, FLEX: 2})
+    result = {take.name: take.mm for take in spot.takes}
+    assert result == approx({MUD: 6, RIM: 1.2, FLEX: 2})
     assert spot.worst_case_gap_mm == approx(5 - 9.2)
 
 

@@ -25,33 +25,33 @@ def asked(
 
 
 def test_what_is_measured_again_and_what_the_plan_says_of_it() -> None:
-    told = asked(changes={"rear": {"tire": "47-584"}})
-    assert told["rear.overall_diameter_mm"].predicted == 584 + 2 * 47
+    result = asked(changes={"rear": {"tire": "47-584"}})
+    assert result["rear.overall_diameter_mm"].predicted == 584 + 2 * 47
     # A casing's height within 5 %: 2 x 0.05 x 47.
-    assert told["rear.overall_diameter_mm"].plus_minus == pytest.approx(4.7)
-    assert told["rear.width_mm"].predicted == 47
-    assert "front.width_mm" not in told  # the front tire stays
+    assert result["rear.overall_diameter_mm"].plus_minus == pytest.approx(4.7)
+    assert result["rear.width_mm"].predicted == 47
+    assert "front.width_mm" not in result  # the front tire stays
     # Front radius 348, rear 339 on 1050 mm: asin(9 / 1050) slacker.
     turned = math.degrees(math.asin(9 / 1050))
-    assert told["head_angle_deg"].predicted == pytest.approx(71 - turned, abs=0.01)
-    assert "place:fork crown" in told
-    assert "place:chain stays" in told
+    assert result["head_angle_deg"].predicted == pytest.approx(71 - turned, abs=0.01)
+    assert "place:fork crown" in result
+    assert "place:chain stays" in result
 
 
 def test_a_motorcycle_is_asked_for_rake_seat_and_stand() -> None:
-    told = asked(
+    result = asked(
         MOTORCYCLE,
         {"front": {"tire": "110/80-18 58H"}},
         points=[{"name": "Seat", "x_mm": 500, "height_mm": 890}],
     )
-    assert {"rake_deg", "seat_height_mm", "side_stand.lean_deg"} <= set(told)
-    assert "head_angle_deg" not in told
+    assert {"rake_deg", "seat_height_mm", "side_stand.lean_deg"} <= set(result)
+    assert "head_angle_deg" not in result
 
 
 def test_a_roll_out_follows_the_circumference() -> None:
     front = {"tire": "37-622", "rolled_mm": 2155}
-    told = asked(changes={"front": {"tire": "47-584"}}, front=front)
-    assert told["front.rolled_mm"].predicted == pytest.approx(2155 * 678 / 696)
+    result = asked(changes={"front": {"tire": "47-584"}}, front=front)
+    assert result["front.rolled_mm"].predicted == pytest.approx(2155 * 678 / 696)
 
 
 def test_the_instrument_is_fed_by_the_wheel_as_it_was_measured() -> None:

@@ -20,8 +20,8 @@ def parts(changes: dict[str, Any], base: dict[str, Any] = PLAN, **bike: Any) -> 
 
 
 def test_a_tire_on_the_same_rim_needs_no_wheel() -> None:
-    told = parts({"rear": {"tire": "40-622"}})
-    assert told == {"rear tire 40-622": Fate.BUY, "rear tube": Fate.KEEP, "rear wheel": Fate.KEEP}
+    result = parts({"rear": {"tire": "40-622"}})
+    assert result == {"rear tire 40-622": Fate.BUY, "rear tube": Fate.KEEP, "rear wheel": Fate.KEEP}
     assert parts({"rear": {"tire": "50-622"}})["rear tube"] is Fate.ASK  # a third wider
 
 
@@ -46,25 +46,25 @@ def test_another_wheel_asks_for_everything_on_its_hub(
     planned: dict[str, Any], rotor: Fate, sprockets: Fate
 ) -> None:
     rear = {"tire": "37-622", "hub": HUB}
-    told = parts({"rear": {"tire": "47-584", "hub": planned}}, rear=rear)
-    assert told["rear wheel or rim, bead seat 584 mm"] is Fate.BUY
-    assert (told["rear rotor"], told["rear sprockets"]) == (rotor, sprockets)
-    assert told["rear rim tape"] is Fate.BUY
+    result = parts({"rear": {"tire": "47-584", "hub": planned}}, rear=rear)
+    assert result["rear wheel or rim, bead seat 584 mm"] is Fate.BUY
+    assert (result["rear rotor"], result["rear sprockets"]) == (rotor, sprockets)
+    assert result["rear rim tape"] is Fate.BUY
 
 
 def test_rim_brakes_have_no_rotor_and_tubeless_wheels_no_tube() -> None:
     front = {"tire": "37-622", "rim_brake": {"pad_reach_mm": 52}}
-    told = parts({"front": {"tire": "47-584", "rim": {"tube": "tubeless"}}}, front=front)
-    assert "front rotor" not in told
-    assert "front tube" not in told
-    assert told["front valve"] is told["front rim tape and sealant"] is Fate.BUY
+    result = parts({"front": {"tire": "47-584", "rim": {"tube": "tubeless"}}}, front=front)
+    assert "front rotor" not in result
+    assert "front tube" not in result
+    assert result["front valve"] is result["front rim tape and sealant"] is Fate.BUY
 
 
 def test_a_tone_ring_is_kept_only_where_face_and_sensor_are_the_same() -> None:
     def ring(**sensor: Any) -> Any:
         change = {"front": {"tire": "110/80-18 58H", "sensor": sensor}}
-        told = parts(change, base=MOTORCYCLE, front=RING)
-        return told.get("front tone ring and sensor") or told["front tone ring"]
+        result = parts(change, base=MOTORCYCLE, front=RING)
+        return result.get("front tone ring and sensor") or result["front tone ring"]
 
     assert ring() is Fate.ASK
     assert ring(face="same", kind="same") is Fate.KEEP
@@ -72,6 +72,6 @@ def test_a_tone_ring_is_kept_only_where_face_and_sensor_are_the_same() -> None:
 
 
 def test_the_rest_of_the_machine_is_told_from_what_changes() -> None:
-    told = parts({"fork": {"length_mm": 405}, "contact": {"crank_mm": 165}, "lower_cup_mm": 12})
-    assert set(told) == {"fork", "cranks", "lower headset cup"}
+    result = parts({"fork": {"length_mm": 405}, "contact": {"crank_mm": 165}, "lower_cup_mm": 12})
+    assert set(result) == {"fork", "cranks", "lower headset cup"}
     assert parts({}) == {}

@@ -42,13 +42,13 @@ def test_what_is_no_amount_is_refused(typed: str) -> None:
 def test_a_total_adds_up_to_the_cent_and_names_what_has_no_price() -> None:
     # 3 x 0.10 is 0.30 exactly, which binary floats miss; 1.25 h at 59.99 are 74.9875.
     bought = {"a": Bought(Decimal("0.10"), 3), "b": Bought(in_stock=True)}
-    told = total(BUY, bought, hours=Decimal("1.25"), rate=Decimal("59.99"))
-    assert (told.parts, told.labour, told.whole) == (
+    result = total(BUY, bought, hours=Decimal("1.25"), rate=Decimal("59.99"))
+    assert (result.parts, result.labour, result.whole) == (
         Decimal("0.30"),
         Decimal("74.99"),
         Decimal("75.29"),
     )
-    assert told.unpriced == ("c",)
+    assert result.unpriced == ("c",)
     kept = (PartLine("a", "", Fate.KEEP), PartLine("b", "", Fate.ASK))
     assert total(kept, bought, hours=Decimal(0), rate=Decimal(60)).whole == 0
 
@@ -56,8 +56,8 @@ def test_a_total_adds_up_to_the_cent_and_names_what_has_no_price() -> None:
 def test_what_must_be_found_out_stands_apart_and_makes_the_total_a_range() -> None:
     lines = (PartLine("tire", "", Fate.BUY), PartLine("rotor", "", Fate.ASK))
     bought = {"tire": Bought(Decimal("40.00")), "rotor": Bought(Decimal("55.00"))}
-    told = total(lines, bought, hours=Decimal(1), rate=Decimal(60))
-    assert (told.whole, told.at_most) == (Decimal("100.00"), Decimal("155.00"))
+    result = total(lines, bought, hours=Decimal(1), rate=Decimal(60))
+    assert (result.whole, result.at_most) == (Decimal("100.00"), Decimal("155.00"))
 
 
 def test_machine_work_and_longer_bolts_are_lines_and_owned_wheels_are_not_bought() -> None:

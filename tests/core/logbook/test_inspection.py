@@ -56,15 +56,15 @@ def test_wear_has_a_shape_beyond_half_a_millimetre_and_a_fifth(
 
 @pytest.mark.parametrize("sign", SIGNS, ids=lambda one: one.name)
 def test_every_sign_comes_to_what_it_says(sign: Sign) -> None:
-    told = judged(signs=(sign.name,))
-    assert told.result is sign.result
-    assert sign.why in told.reasons[0].says
+    outcome = judged(signs=(sign.name,))
+    assert outcome.result is sign.result
+    assert sign.why in outcome.reasons[0].says
 
 
 def test_the_heaviest_reason_decides_and_stands_first() -> None:
-    told = judged(signs=("moulding whiskers", "foreign body", "cut to the casing"))
-    assert told.result is Result.REPLACE
-    assert [one.result for one in told.reasons] == ["replace", "watch", "keep"]
+    outcome = judged(signs=("moulding whiskers", "foreign body", "cut to the casing"))
+    assert outcome.result is Result.REPLACE
+    assert [one.result for one in outcome.reasons] == ["replace", "watch", "keep"]
     assert judged().result is Result.KEEP
 
 
@@ -82,8 +82,8 @@ def test_the_heaviest_reason_decides_and_stands_first() -> None:
 def test_tread_against_the_common_rule_and_the_shop(
     least: float, rule: float | None, result: str
 ) -> None:
-    told = judged(TireDemands(rule_tread_mm=rule), tread_mm=(least, least, least))
-    assert told.result == result
+    outcome = judged(TireDemands(rule_tread_mm=rule), tread_mm=(least, least, least))
+    assert outcome.result == result
 
 
 @pytest.mark.parametrize(
@@ -106,8 +106,8 @@ def test_age_by_the_shops_school(made: str, which: Look, school: AgeSchool, resu
 def test_the_sidewall_is_a_wall_in_every_school() -> None:
     for school in PressureSchool:
         policy = DEFAULT_POLICY.having({"rubber.pressure_school": school})
-        told = judged(TireDemands(sidewall_kpa=280), policy, pressure_kpa=290)
-        assert "above the sidewall" in told.reasons[0].says
+        outcome = judged(TireDemands(sidewall_kpa=280), policy, pressure_kpa=290)
+        assert "above the sidewall" in outcome.reasons[0].says
 
 
 def test_pressure_by_placard_by_load_and_by_feel() -> None:
@@ -125,9 +125,9 @@ def test_pressure_by_placard_by_load_and_by_feel() -> None:
 def test_a_pressure_clearly_over_what_is_wanted_is_remarked() -> None:
     asked = TireDemands(placard_kpa=250, sidewall_kpa=400)
     assert judged(asked, pressure_kpa=287).result is Result.KEEP  # 15 % over is 287.5
-    told = judged(asked, pressure_kpa=288)
-    assert told.result is Result.WATCH
-    assert "let air out" in told.reasons[0].says
+    outcome = judged(asked, pressure_kpa=288)
+    assert outcome.result is Result.WATCH
+    assert "let air out" in outcome.reasons[0].says
 
 
 def test_causes_of_a_machine_that_leans_and_of_one_that_does_not() -> None:

@@ -41,7 +41,7 @@ THEN = [ride(day) for day in (0, 2, 4)]
 NOW = [ride(day, scores={"rear grip": 4}) for day in (7, 9, 11)]
 
 
-def told(
+def compared(
     before: Setup = BEFORE,
     then: list[Any] = THEN,
     after: Setup = AFTER,
@@ -52,17 +52,17 @@ def told(
 
 
 def test_one_change_over_enough_like_rides_says_what_was_felt() -> None:
-    answer = told()
+    answer = compared()
     assert answer.changed == ("rear pressure 165 → 145 kPa",)
     assert (answer.besides, answer.nothing) == ((), ())
     assert answer.felt == ("rear grip better (3.0 to 4.0)",)
-    same = told(now=[ride(day, scores={"rear grip": 3}) for day in (7, 9, 11)])
+    same = compared(now=[ride(day, scores={"rear grip": 3}) for day in (7, 9, 11)])
     assert same.felt == ()
 
 
 def test_a_tire_and_its_own_pressure_are_one_change() -> None:
     both = parts(rear="58-559", kpa=145.0)
-    assert told(after=replace(AFTER, parts=both)).changed == (
+    assert compared(after=replace(AFTER, parts=both)).changed == (
         "rear tire 58-584 → 58-559; rear pressure 165 → 145 kPa",
     )
 
@@ -78,16 +78,16 @@ def test_a_tire_and_its_own_pressure_are_one_change() -> None:
     ],
 )
 def test_a_comparison_that_says_nothing_says_why(change: dict[str, Any], said: str) -> None:
-    assert any(said in one for one in told(**change).nothing)
+    assert any(said in one for one in compared(**change).nothing)
 
 
 def test_what_differed_besides_is_named() -> None:
-    wet = told(now=[replace(one, weather="wet") for one in NOW])
+    wet = compared(now=[replace(one, weather="wet") for one in NOW])
     assert wet.besides == ("weather: dry, then wet",)
     assert wet.nothing == ()
-    late = told(now=[replace(one, on=one.on + timedelta(days=20)) for one in NOW])
+    late = compared(now=[replace(one, on=one.on + timedelta(days=20)) for one in NOW])
     assert late.besides == ("23 days between",)
-    mixed = told(
+    mixed = compared(
         then=[*THEN, ride(5, weather="wet")], now=[replace(one, weather="wet") for one in NOW]
     )
     assert mixed.besides == ()  # both saw rain
@@ -95,7 +95,7 @@ def test_what_differed_besides_is_named() -> None:
 
 def test_the_shop_says_how_many_rides_and_changes_are_fair() -> None:
     policy = DEFAULT_POLICY.having({"comparing.rides_before_judging": 2.0})
-    assert told(then=THEN[:2], now=NOW[:2], policy=policy).nothing == ()
+    assert compared(then=THEN[:2], now=NOW[:2], policy=policy).nothing == ()
 
 
 @pytest.mark.parametrize(

@@ -76,11 +76,11 @@ def test_a_check_corrects_the_way_from_its_day_on_and_a_swap_counts_nothing() ->
         Odometer(after(30), 5, swapped=True),
         Odometer(after(40), 105),
     ]
-    told = distances(readings, [DistanceCorrection(after(10), 0.95)])
-    assert [km for _, km in told] == pytest.approx([0, 100, 195, 195, 290])
-    assert km_a_day(told) == pytest.approx(290 / 40)
-    assert distance_on(after(15), told) == pytest.approx(147.5)
-    assert distance_on(after(99), told) is None
+    result = distances(readings, [DistanceCorrection(after(10), 0.95)])
+    assert [km for _, km in result] == pytest.approx([0, 100, 195, 195, 290])
+    assert km_a_day(result) == pytest.approx(290 / 40)
+    assert distance_on(after(15), result) == pytest.approx(147.5)
+    assert distance_on(after(99), result) is None
     assert factor_on(D, [DistanceCorrection(after(10), 0.95)]) == 1
 
 

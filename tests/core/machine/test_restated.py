@@ -1,4 +1,4 @@
-"""A changed machine told anew: taking the change back gives the machine as it was measured."""
+"""A changed machine result anew: taking the change back gives the machine as it was measured."""
 
 from typing import Any
 

@@ -48,7 +48,9 @@ def wheel(diameter: float) -> WheelChange:
     return WheelChange(overall_diameter_mm=diameter)
 
 
-def told(machine: Bike, proposal: Proposal | None = None, state: State | None = None) -> Geometry:
+def geometry_of(
+    machine: Bike, proposal: Proposal | None = None, state: State | None = None
+) -> Geometry:
     result = compute(machine, (proposal or Proposal("A"),), state=state)
     return result.outcomes[0].figures.geometry
 
@@ -122,7 +124,7 @@ def test_any_change_in_any_state_agrees_with_a_root_finder(
     proposal: Proposal, state: State
 ) -> None:
     expected = by_root_finder(bike(), proposal, state)
-    figures = told(bike(), proposal, state)
+    figures = geometry_of(bike(), proposal, state)
     for name, value in expected.items():
         assert getattr(figures, name) == pytest.approx(value, abs=1e-9), name
 
@@ -151,7 +153,7 @@ def test_sag_alone_by_hand() -> None:
     machine = bike(suspension=Suspension(front=Travel(150, 30), rear=Travel(140, 40)))
     rise, back = 30 * math.sin(math.radians(66)), 30 * math.cos(math.radians(66))
     turn = math.degrees(math.atan2(rise - 40, 1196 - back))
-    figures = told(machine, state=State.SAG)
+    figures = geometry_of(machine, state=State.SAG)
     assert figures.head_angle_deg == pytest.approx(66 + turn)
     assert turn < 0  # the rear goes down further: slacker
     assert figures.wheelbase_mm == pytest.approx(math.hypot(1196 - back, rise - 40))
@@ -173,9 +175,9 @@ def test_a_headset_turned_on_equal_wheels_by_sympy() -> None:
     slope = sympy.atan2(front[1], front[0])
     values = {base: 1196, length: 541, offset: 44, h: sympy.rad(66), turn: sympy.rad(-1.5)}
     expected = float(sympy.deg(k + slope).subs(values).evalf(20))
-    assert told(bike(), Proposal("A", headset_turn_deg=-1.5)).head_angle_deg == pytest.approx(
-        expected, abs=1e-9
-    )
+    assert geometry_of(
+        bike(), Proposal("A", headset_turn_deg=-1.5)
+    ).head_angle_deg == pytest.approx(expected, abs=1e-9)
 
 
 def test_trail_and_its_relatives_by_sympy() -> None:
@@ -186,7 +188,7 @@ def test_trail_and_its_relatives_by_sympy() -> None:
     way = sympy.Matrix([sympy.cos(h), -sympy.sin(h)])
     ahead = on_axis[0] + way[0] * on_axis[1] / sympy.sin(h)
     square = sympy.simplify(ahead * sympy.sin(h))  # distance of the contact from the axis
-    figures = told(bike())
+    figures = geometry_of(bike())
     values = {radius: 350, h: sympy.rad(66), offset: 44}
     assert figures.trail_mm == pytest.approx(float(ahead.subs(values).evalf()))
     assert figures.mechanical_trail_mm == pytest.approx(float(square.subs(values).evalf()))
@@ -194,24 +196,24 @@ def test_trail_and_its_relatives_by_sympy() -> None:
 
 def test_a_position_shifts_the_axle_and_a_longer_shock_lifts_the_rear() -> None:
     chip = (Position("high", 0, 0), Position("low", 2.0, 6.0))
-    low = told(bike(positions=chip), Proposal("A", position="low"))
-    same = told(bike(), Proposal("A", rear_shift_x_mm=2.0, rear_shift_y_mm=6.0))
+    low = geometry_of(bike(positions=chip), Proposal("A", position="low"))
+    same = geometry_of(bike(), Proposal("A", rear_shift_x_mm=2.0, rear_shift_y_mm=6.0))
     assert low == same
     # 4 mm of shock at 2.5 to 1: the axle 10 mm lower in the frame along its arc.
-    lifted = told(bike(), Proposal("A", shock_mm=214))
+    lifted = geometry_of(bike(), Proposal("A", shock_mm=214))
     x, y = swing(axle=(0.0, 350.0), pivot=(420.0, 390.0), rise_mm=-10.0)
     assert lifted.head_angle_deg > 66
-    assert lifted == told(bike(), Proposal("A", rear_shift_x_mm=x, rear_shift_y_mm=y - 350))
+    assert lifted == geometry_of(bike(), Proposal("A", rear_shift_x_mm=x, rear_shift_y_mm=y - 350))
     with pytest.raises(OutOfRange, match="leverage"):
-        told(bike(suspension=Suspension()), Proposal("A", shock_mm=214))
+        geometry_of(bike(suspension=Suspension()), Proposal("A", shock_mm=214))
     with pytest.raises(OutOfRange, match="no position called"):
-        told(bike(), Proposal("A", position="low"))
+        geometry_of(bike(), Proposal("A", position="low"))
 
 
 def test_more_fork_travel_is_longer_unladen_and_no_longer_at_full_travel() -> None:
     longer = Proposal("A", fork_length_mm=561, fork_travel_mm=170)
-    assert told(bike(), longer).head_angle_deg < told(bike()).head_angle_deg
-    full, as_found = told(bike(), longer, State.FULL), told(bike(), None, State.FULL)
+    assert geometry_of(bike(), longer).head_angle_deg < geometry_of(bike()).head_angle_deg
+    full, as_found = geometry_of(bike(), longer, State.FULL), geometry_of(bike(), None, State.FULL)
     assert full.head_angle_deg == pytest.approx(as_found.head_angle_deg, abs=1e-9)
 
 

@@ -74,8 +74,8 @@ def test_a_part_said_of_the_same_wheel_is_laid_over_what_is_known() -> None:
     ("made", "week", "year"), [("1523", 15, 2023), ("5323", 53, 2023), ("158", 15, None)]
 )
 def test_a_tires_date_is_week_first(made: str, week: int, year: int | None) -> None:
-    told = Fitted(made=made).date
-    assert (told.week, told.year) == (week, year)
+    result = Fitted(made=made).date
+    assert (result.week, result.year) == (week, year)
 
 
 @pytest.mark.parametrize(

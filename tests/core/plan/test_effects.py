@@ -24,12 +24,12 @@ def found(base: dict[str, Any] = PLAN, **figures: Any) -> PlanResult:
     return as_measured(read_bike(base["bike"] | figures))
 
 
-def told(machine: PlanResult, **changes: Any) -> tuple[Effect, ...]:
+def effects_of(machine: PlanResult, **changes: Any) -> tuple[Effect, ...]:
     return effects(machine, outcome_of(machine, read_proposal({"name": "A"} | changes)))
 
 
 def test_a_smaller_rear_is_lower_and_slacker_the_most_felt_first() -> None:
-    felt = told(found(), rear={"tire": "42-584"})
+    felt = effects_of(found(), rear={"tire": "42-584"})
     ways = {effect.key: effect.way for effect in felt}
     assert (ways["bb_height_mm"], ways["head_angle_deg"]) == ("lower", "slacker")
     assert [effect.times for effect in felt] == sorted((e.times for e in felt), reverse=True)
@@ -51,7 +51,7 @@ def test_a_smaller_rear_is_lower_and_slacker_the_most_felt_first() -> None:
 def test_each_figure_is_told_in_its_own_direction(
     changes: dict[str, Any], key: str, way: str
 ) -> None:
-    assert {e.key: e.way for e in told(found(), **changes)}[key] == way
+    assert {e.key: e.way for e in effects_of(found(), **changes)}[key] == way
 
 
 def test_a_motorcycles_seat_and_pegs_are_told_and_a_bicycles_saddle_is_not() -> None:
@@ -59,9 +59,11 @@ def test_a_motorcycles_seat_and_pegs_are_told_and_a_bicycles_saddle_is_not() -> 
         {"name": "Seat", "x_mm": 500, "height_mm": 890},
         {"name": "Pegs", "x_mm": 610, "height_mm": 390},
     ]
-    keys = {e.key for e in told(found(MOTORCYCLE, points=points), front={"tire": "110/80-18"})}
+    keys = {
+        e.key for e in effects_of(found(MOTORCYCLE, points=points), front={"tire": "110/80-18"})
+    }
     assert {"seat_height_mm", "feet_height_mm", "trail_mm"} <= keys
-    assert "seat_height_mm" not in {e.key for e in told(found(points=POINTS))}
+    assert "seat_height_mm" not in {e.key for e in effects_of(found(points=POINTS))}
     assert keys <= set(EFFECT_WORDS)
 
 

@@ -36,10 +36,10 @@ def machine(**figures: Any) -> PlanResult:
 def test_a_wheel_told_by_its_code_is_worth_a_twentieth_of_its_section() -> None:
     # Only the rear tire differs: 37 and 47 mm of section, each worth 5 %, over a 1050 mm base.
     still = dict.fromkeys(KEYS, 0.0)
-    told = tells(kept(**still), machine(), REAR)
+    result = tells(kept(**still), machine(), REAR)
     old, new = OF_SECTION_HEIGHT * 37, OF_SECTION_HEIGHT * 47
     by_hand = math.degrees(math.hypot(old, new) / 1050)
-    assert told["head_angle_deg"] == pytest.approx(by_hand, rel=0.03)
+    assert result["head_angle_deg"] == pytest.approx(by_hand, rel=0.03)
 
 
 def test_the_wheelbase_hardly_matters_and_a_sheet_without_figures_tells_its_tires() -> None:
@@ -62,8 +62,8 @@ def test_every_part_of_a_proposal_can_be_told() -> None:
             "rear_axle_shift_mm": {"x": 2, "y": -3},
         }
     )
-    told = tells(kept(), machine(), changed)
-    assert set(told) == {
+    result = tells(kept(), machine(), changed)
+    assert set(result) == {
         "head_angle_deg",
         "trail_mm",
         "bb_height_mm",
@@ -71,7 +71,7 @@ def test_every_part_of_a_proposal_can_be_told() -> None:
         "reach_mm",
         "stack_mm",
     }
-    assert all(doubt > 0 for doubt in told.values())
+    assert all(doubt > 0 for doubt in result.values())
 
 
 def test_the_spread_of_many_machines_is_what_was_told() -> None:
@@ -87,7 +87,7 @@ def test_the_spread_of_many_machines_is_what_was_told() -> None:
     measured = {"tire": "37-622", "overall_diameter_mm": 696.0}
     wheels = {"front": measured, "rear": measured}
     planned = read_proposal({"name": "A", "rear": {"overall_diameter_mm": 678.0}})
-    told = tells(kept(**worth), machine(**wheels), planned)
+    result = tells(kept(**worth), machine(**wheels), planned)
     rng = np.random.default_rng(3)
     changes = []
     for _ in range(1500):
@@ -109,4 +109,4 @@ def test_the_spread_of_many_machines_is_what_was_told() -> None:
         )
     spread = np.std(np.array(changes), axis=0)
     for name, seen in zip(("head_angle_deg", "trail_mm", "bb_height_mm"), spread, strict=True):
-        assert told[name] == pytest.approx(seen, rel=0.12), name
+        assert result[name] == pytest.approx(seen, rel=0.12), name

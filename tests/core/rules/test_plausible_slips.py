@@ -222,5 +222,7 @@ def test_the_mass_of_a_tire_sits_above_the_middle_of_its_section() -> None:
     # Common practice: at 0.6 of the section height. 1 kg at 311 + 0.6 x 57 mm: 0.1192 kg m2.
     wheel = Wheel(tire=read_code("57-622"))
     rim_g = Masses(rim_g=0.001, tire_g=1000.0)
-    told = character(wheel, step_mm=50, load_kg=None, pressure_kpa=None, speed_kmh=18, masses=rim_g)
-    assert told.inertia_kgm2 == pytest.approx(0.3452**2, rel=1e-4)
+    result = character(
+        wheel, step_mm=50, load_kg=None, pressure_kpa=None, speed_kmh=18, masses=rim_g
+    )
+    assert result.inertia_kgm2 == pytest.approx(0.3452**2, rel=1e-4)

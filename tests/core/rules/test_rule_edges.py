@@ -9,7 +9,7 @@ from tests.core.rules.rule_parts import BODY, GAP, MOTOR_GAP, lower, travel
 from tests.documents import MOTORCYCLE, plan, raw
 
 
-def told(document: dict[str, Any]) -> dict[str, Any]:
+def findings_of(document: dict[str, Any]) -> dict[str, Any]:
     findings = plan_from_json(raw(document)).outcomes[0].findings
     return {finding.variant: finding for finding in findings}
 
@@ -27,7 +27,7 @@ def crown(tire: str, **place: Any) -> dict[str, Any]:
     ],
 )
 def test_a_gap_below_its_minimum_is_left_or_fouls(tire: str, headline: str) -> None:
-    assert told(crown(tire, minimum_mm=6))["below_minimum"].headline == headline
+    assert findings_of(crown(tire, minimum_mm=6))["below_minimum"].headline == headline
 
 
 @pytest.mark.parametrize(
@@ -40,7 +40,7 @@ def test_a_gap_below_its_minimum_is_left_or_fouls(tire: str, headline: str) -> N
     ],
 )
 def test_without_a_minimum_the_standard_holds_down_to_nought(tire: str, check: str | None) -> None:
-    spoke = told(crown(tire)).keys() & {"below_the_standard", "below_the_usual", "fouls"}
+    spoke = findings_of(crown(tire)).keys() & {"below_the_standard", "below_the_usual", "fouls"}
     assert spoke == ({check} if check else set())
 
 
@@ -60,7 +60,7 @@ def test_growth_speaks_between_the_least_and_what_it_takes(
     gap: float, top: int, check: str | None
 ) -> None:
     places = [{**MOTOR_GAP[0], "gap_mm": gap}]
-    spoke = told(plan({}, base=MOTORCYCLE, clearances=places, top_speed_kmh=top))
+    spoke = findings_of(plan({}, base=MOTORCYCLE, clearances=places, top_speed_kmh=top))
     assert spoke.keys() & {"growth", "below_the_usual"} == ({check} if check else set())
     if check == "growth" and gap == 12.4:
         assert "grows about 2.5 mm" in spoke["growth"].message
@@ -83,7 +83,7 @@ def test_full_travel_is_judged_where_the_place_is_clear_at_rest(
     radius_more: int, check: str | None
 ) -> None:
     change = {"front": {"overall_diameter_mm": 696 + 2 * radius_more}}
-    spoke = told(plan(change, clearances=BODY, suspension=travel(59)))
+    spoke = findings_of(plan(change, clearances=BODY, suspension=travel(59)))
     names = {"meets_at_full_travel", "met_at_full_travel_before"}
     assert spoke.keys() & names == ({check} if check else set())
     if radius_more == 2:
@@ -94,22 +94,22 @@ def test_more_room_than_as_found_at_full_travel_is_no_stop() -> None:
     # As found 4 mm short; 2 mm less radius leaves 2 mm short, 5 mm more 9.
     for radius_more, check in ((-2, "met_at_full_travel_before"), (5, "meets_at_full_travel")):
         change = {"front": {"overall_diameter_mm": 696 + 2 * radius_more}}
-        spoke = told(plan(change, clearances=BODY, suspension=travel(64)))
+        spoke = findings_of(plan(change, clearances=BODY, suspension=travel(64)))
         assert check in spoke
 
 
 @pytest.mark.parametrize(("seat", "speaks"), [(850, True), (849, False), (None, False)])
 def test_a_machine_is_tall_by_its_seat_too(seat: int | None, speaks: bool) -> None:
     points = [{"name": "seat", "x_mm": 400, "height_mm": seat}] if seat else []
-    spoke = told(plan({"front": {"tire": "110/80-18 58H"}}, base=MOTORCYCLE, points=points))
+    spoke = findings_of(plan({"front": {"tire": "110/80-18 58H"}}, base=MOTORCYCLE, points=points))
     assert ("high_speed_weave" in spoke) == speaks
 
 
 def test_what_brings_the_old_lean_back_is_said() -> None:
     # A foot 34 mm nearer the ground stands 34 cos 11 = 33.4 too high at the old lean; 18 mm
     # further away it wants 18 cos 11 = 17.7 under it.
-    assert "33 mm too high for the old lean" in told(lower(34))["tips_on_a_slope"].message
-    assert "A puck of 18 mm" in told(lower(-18))["leans_too_far"].message
+    assert "33 mm too high for the old lean" in findings_of(lower(34))["tips_on_a_slope"].message
+    assert "A puck of 18 mm" in findings_of(lower(-18))["leans_too_far"].message
     pivot = {
         "lean_deg": 11.0,
         "foot_out_mm": 240,
@@ -118,9 +118,13 @@ def test_what_brings_the_old_lean_back_is_said() -> None:
         "pivot_out_mm": 90,
     }
     assert (
-        "mm shorter brings it back" in told(lower(34, side_stand=pivot))["tips_on_a_slope"].message
+        "mm shorter brings it back"
+        in findings_of(lower(34, side_stand=pivot))["tips_on_a_slope"].message
     )
-    assert "mm longer brings it back" in told(lower(-18, side_stand=pivot))["leans_too_far"].message
+    assert (
+        "mm longer brings it back"
+        in findings_of(lower(-18, side_stand=pivot))["leans_too_far"].message
+    )
 
 
 @pytest.mark.parametrize(
@@ -135,20 +139,22 @@ def test_what_brings_the_old_lean_back_is_said() -> None:
 )
 def test_what_a_faster_symbol_costs(asked: str, symbol: str, words: str) -> None:
     spec = {"front": {"load_index": 54, "speed_symbol": asked}}
-    spoke = told(plan({"front": {"tire": f"90/90-21 54{symbol}"}}, base=MOTORCYCLE, spec=spec))
+    spoke = findings_of(
+        plan({"front": {"tire": f"90/90-21 54{symbol}"}}, base=MOTORCYCLE, spec=spec)
+    )
     assert words in spoke["speed_symbol_above_spec"].message
 
 
 @pytest.mark.parametrize(("asked", "words"), [("H", "can stay cold"), ("T", "never warm")])
 def test_a_bare_zr_counts_as_v(asked: str, words: str) -> None:
     spec = {"front": {"speed_symbol": asked}}
-    spoke = told(plan({"front": {"tire": "90/90ZR21"}}, base=MOTORCYCLE, spec=spec))
+    spoke = findings_of(plan({"front": {"tire": "90/90ZR21"}}, base=MOTORCYCLE, spec=spec))
     assert words in spoke["speed_symbol_above_spec"].message
 
 
 @pytest.mark.parametrize(("index", "words"), [(56, "costs a little"), (57, "3 steps make")])
 def test_what_more_load_index_costs(index: int, words: str) -> None:
-    spoke = told(plan({"front": {"tire": f"90/90-21 {index}H"}}, base=MOTORCYCLE))
+    spoke = findings_of(plan({"front": {"tire": f"90/90-21 {index}H"}}, base=MOTORCYCLE))
     message = spoke["load_index_above_spec"].message
     assert words in message
     # ISO 4000-1: 54 is 212 kg, 56 is 224, 57 is 230.
@@ -162,7 +168,7 @@ def test_what_more_load_index_costs(index: int, words: str) -> None:
     [(54, set()), (55, {"worst_case"}), (61, {"met_at_full_travel_before"})],
 )
 def test_what_the_road_takes_together_is_said_once(travel_mm: int, checks: set[Any]) -> None:
-    spoke = told(plan({}, clearances=BODY, suspension=travel(travel_mm), ground="mud"))
+    spoke = findings_of(plan({}, clearances=BODY, suspension=travel(travel_mm), ground="mud"))
     assert spoke.keys() & {"worst_case", "met_at_full_travel_before"} == checks
 
 
@@ -173,7 +179,7 @@ def test_what_the_road_takes_together_is_said_once(travel_mm: int, checks: set[A
 def test_a_changed_lean_is_said_without_a_center_of_mass_too(
     mass: dict[str, Any], variant: str | None
 ) -> None:
-    spoke = told(lower(10, mass=mass or None))
+    spoke = findings_of(lower(10, mass=mass or None))
     message = spoke["stand_changes"].message
     assert ("center of mass" in message) == (variant is not None)
     # tan of the lean: tan 11 less 10 / (240 cos 11)
@@ -186,7 +192,7 @@ def test_a_changed_lean_is_said_without_a_center_of_mass_too(
     [(100, "flatter"), (98, None), (80, "rounder"), (82, None)],
 )
 def test_crown_against_crown(crown_mm: int, check: str | None) -> None:
-    spoke = told(plan({"front": {"tire": f"{crown_mm}/90-21"}}, base=MOTORCYCLE))
+    spoke = findings_of(plan({"front": {"tire": f"{crown_mm}/90-21"}}, base=MOTORCYCLE))
     said = spoke.get("crown_profile")
     assert (said is not None) == (check is not None)
     assert check is None or check in said.headline
@@ -195,9 +201,9 @@ def test_crown_against_crown(crown_mm: int, check: str | None) -> None:
 def test_both_wheels_to_one_size_is_not_a_wheel_alone() -> None:
     # Found 622 in front and 584 behind; the front becomes 584 too.
     mixed = {"rear": {"tire": "47-584"}}
-    spoke = told(plan({"front": {"tire": "47-584"}}, **mixed))["design_size_left"]
+    spoke = findings_of(plan({"front": {"tire": "47-584"}}, **mixed))["design_size_left"]
     assert "makes both wheels one size" in spoke.message
-    other = told(plan({"front": {"tire": "47-559"}}, **mixed))["design_size_left"]
+    other = findings_of(plan({"front": {"tire": "47-559"}}, **mixed))["design_size_left"]
     assert "wheel alone" in other.message
 
 
@@ -211,7 +217,7 @@ def test_both_wheels_to_one_size_is_not_a_wheel_alone() -> None:
 def test_shock_pressure_only_where_there_is_a_shock(
     suspension: dict[str, dict[str, int]], words: str
 ) -> None:
-    spoke = told(plan({"rear": {"tire": "47-584"}}, suspension=suspension))["set_sag_again"]
+    spoke = findings_of(plan({"rear": {"tire": "47-584"}}, suspension=suspension))["set_sag_again"]
     assert words in spoke.headline
 
 
@@ -221,5 +227,7 @@ def test_shock_pressure_only_where_there_is_a_shock(
 def test_a_tire_not_for_the_highway_may_go_on_a_machine_that_stays_off_it(
     ground: str | None, speaks: bool
 ) -> None:
-    spoke = told(plan({"front": {"tire": "80/100-21 51M NHS"}}, base=MOTORCYCLE, ground=ground))
+    spoke = findings_of(
+        plan({"front": {"tire": "80/100-21 51M NHS"}}, base=MOTORCYCLE, ground=ground)
+    )
     assert ("not_for_highway" in spoke) == speaks

@@ -18,7 +18,7 @@ from tests.core.rules.rule_parts import (
     ring,
     travel,
 )
-from tests.core.rules.test_rule_edges import told
+from tests.core.rules.test_rule_edges import findings_of
 from tests.documents import MOTORCYCLE, plan
 
 
@@ -258,7 +258,7 @@ ROWS = [
 def test_a_finding_says_which_way_and_how_much(
     check: str, document: dict[str, Any], headline: str, words: str
 ) -> None:
-    spoke = told(document)
+    spoke = findings_of(document)
     assert check in spoke
     assert headline in spoke[check].headline
     assert words in spoke[check].message
@@ -310,7 +310,7 @@ SILENT = [
 def test_a_check_is_silent_where_it_has_nothing_to_say(
     check: str, document: dict[str, Any]
 ) -> None:
-    assert check not in told(document)
+    assert check not in findings_of(document)
 
 
 @pytest.mark.parametrize(("offset", "fires"), [(-1.9, True), (-1.7, False)])
@@ -319,12 +319,12 @@ def test_a_slow_machine_is_judged_at_four_fifths_of_its_top_speed(
 ) -> None:
     # 8 % over at 24 of 30 km/h adds 1.92; 1.9 less is the truth and a little, 1.92 under it.
     meter = {"wheel": "front", "reads_over_percent": 7.5, "offset_kmh": offset}
-    spoke = told(motor({}, speedometer=meter, top_speed_kmh=30))
+    spoke = findings_of(motor({}, speedometer=meter, top_speed_kmh=30))
     assert ("motor_under_reads" in spoke) == fires
 
 
 def test_a_spare_or_a_trailer_tire_stays_a_stop_beside_a_sidecar() -> None:
     for tire in ("T125/70D15 95M", "ST205/75R14", "AT25x8-12"):
-        spoke = told(motor(front(tire), outfit="sidecar"))
+        spoke = findings_of(motor(front(tire), outfit="sidecar"))
         assert "car_tire" in spoke
         assert "car_tire_on_outfit" not in spoke

@@ -72,8 +72,8 @@ def test_every_policy_a_rule_names_can_be_set_and_every_figure_has_words() -> No
 
 def test_a_rule_waits_only_for_the_wheel_that_changes_and_only_where_it_applies() -> None:
     def waiting(kind: str, known: set[Any], changed: set[str]) -> dict[str, Any]:
-        told = missing_figures(RULES, kind=kind, known=known, changed=changed)
-        return {key: one.rules for one in told for key in one.keys}
+        result = missing_figures(RULES, kind=kind, known=known, changed=changed)
+        return {key: one.rules for one in result for key in one.keys}
 
     front = waiting("motorcycle", set(), {"front"})
     assert "load-index-below-spec" in front["spec.front.load_index"]

@@ -68,8 +68,8 @@ def test_speed_symbols_rise_in_the_order_of_the_regulation() -> None:
 def test_the_load_falls_near_the_top_speed_of_fast_tires() -> None:
     # UN R75, from memory: V 100/95/90/85 % at 210/220/230/240, W 95/85/75 % at 250/260/270 km/h.
     rows = {"V": {210: 100, 220: 95, 230: 90, 240: 85}, "W": {240: 100, 250: 95, 260: 85, 270: 75}}
-    for symbol, told in rows.items():
-        for kmh, percent in told.items():
+    for symbol, result in rows.items():
+        for kmh, percent in result.items():
             assert load_at_speed.load_percent(symbol, kmh) == percent
     assert load_at_speed.load_percent("V", 130) == 100
     assert load_at_speed.load_percent("W", 255) == pytest.approx(90)

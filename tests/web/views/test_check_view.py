@@ -43,13 +43,13 @@ def table(view: InstrumentsView, caption: str) -> Table:
 
 def test_engine_speed_in_every_gear_and_none_beyond_what_the_engine_turns(shop: Shop) -> None:
     found, outcome, _ = judged(6)  # primary 1.78, gears from 2.6, 39 over 17, at most 8200
-    told = table(instruments_view(found, outcome), "Engine speed")
+    result = table(instruments_view(found, outcome), "Engine speed")
     overall = 1.78 * 2.6 * 39 / 17
-    assert told.rows[0][1] == f"{overall:.2f}"
+    assert result.rows[0][1] == f"{overall:.2f}"
     # As found 4.00-18: 457 + 2 x 101.6 = 660.2 mm; at 50 km/h in first.
     rpm = 50 / 3.6 * 60 / (math.pi * 0.6602) * overall
-    assert told.rows[0][2].startswith(f"{rpm:.0f} →")
-    assert told.rows[0][4] == "–"  # 130 km/h in first is beyond the engine
+    assert result.rows[0][2].startswith(f"{rpm:.0f} →")
+    assert result.rows[0][4] == "–"  # 130 km/h in first is beyond the engine
 
 
 def test_a_wheel_that_stays_has_no_gear_table_and_a_ring_that_stays_no_choices(shop: Shop) -> None:
@@ -135,8 +135,8 @@ def test_what_a_mechanic_would_raise_stands_in_the_order_of_what_hurts(
         order = [Severity.STOP, Severity.CAUTION, Severity.NOTE]
         weights = [order.index(one.severity) for one in outcome.findings]
         assert weights == sorted(weights)
-        told = [(one.rule, one.where, one.headline) for one in outcome.findings]
-        assert len(told) == len(set(told))  # nothing twice
+        result = [(one.rule, one.where, one.headline) for one in outcome.findings]
+        assert len(result) == len(set(result))  # nothing twice
         for one in outcome.findings:
             assert one.source
             assert one.message.endswith((".", "?"))

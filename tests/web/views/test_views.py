@@ -146,9 +146,9 @@ def finding(severity: str, where: str = "bike", headline: str = "h", message: st
     ],
 )
 def test_findings_are_counted_in_words(severities: tuple[Any, ...], said: str) -> None:
-    told = [finding(one, headline=str(nth)) for nth, one in enumerate(severities)]
-    told += [replace(one, where="rear") for one in told]  # the same of the other wheel
-    assert count_in_words(tuple(told)) == said
+    result = [finding(one, headline=str(nth)) for nth, one in enumerate(severities)]
+    result += [replace(one, where="rear") for one in result]  # the same of the other wheel
+    assert count_in_words(tuple(result)) == said
 
 
 def test_what_is_said_of_both_wheels_is_said_once() -> None:
