@@ -191,3 +191,26 @@ def test_nothing_shifts_while_a_page_comes_and_forced_colors_keep_what_is_chosen
     )
     assert chosen
     assert set(chosen) == {"solid"}
+
+
+A4_PX = 718  # 210 mm less the margins Chromium prints with
+ASTRAY = """() => [...document.querySelectorAll("table")].flatMap(table => {
+  const heads = [...(table.tHead?.rows[0]?.cells || [])].map(one => one.getBoundingClientRect());
+  return [...(table.tBodies[0]?.rows || [])].filter(row => row.cells.length === heads.length)
+    .flatMap(row => [...row.cells].filter((cell, place) => {
+      const box = cell.getBoundingClientRect();
+      return box.left < heads[place].left - 1 || box.right > heads[place].right + 1;
+    })).map(cell => cell.textContent.trim().slice(0, 40));
+})"""
+
+
+@pytest.mark.parametrize("path", ["/jobs/1/compare", "/jobs/1/order?columns=0.2.4.5"])
+def test_on_paper_every_column_stands_under_its_head(
+    open_page: Callable[..., Any], path: str
+) -> None:
+    page = open_page(path, viewport={"width": A4_PX, "height": 1000})
+    page.emulate_media(media="print")
+    assert page.locator("table thead").count()
+    wide = "[...document.querySelectorAll('main, .wide-table')].map(one => one.scrollWidth)"
+    assert max(page.evaluate(wide)) <= A4_PX
+    assert page.evaluate(ASTRAY) == []
