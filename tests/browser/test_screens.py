@@ -80,6 +80,19 @@ def test_at_every_width_nothing_scrolls_sideways_or_covers_another(
             assert page.evaluate(TOO_SMALL) == []
 
 
+def test_with_the_fonts_not_there_nothing_scrolls_sideways(open_page: Callable[..., Any]) -> None:
+    page = open_page("/jobs")
+    page.route("**/*.woff2*", lambda route: route.abort())
+    wide = []
+    for path in PAGES:
+        page.goto(path)
+        for width in (320, 768):  # the tightest
+            page.set_viewport_size({"width": width, "height": 800})
+            if page.evaluate("document.documentElement.scrollWidth") > width:
+                wide.append((path, width))
+    assert wide == []
+
+
 @pytest.mark.parametrize("job_id", range(1, 12))
 def test_the_whole_answer_stands_on_the_first_screen(
     open_page: Callable[..., Any], job_id: int
