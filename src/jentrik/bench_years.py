@@ -96,26 +96,7 @@ def _age(database: peewee.SqliteDatabase, today: date) -> None:
     wears = {sheet.id: sheet.text("rear.tire") for sheet in machines.sheets()}
     with database.atomic():
         for number in range(JOBS):
-            day = some_day().isoformat()
-            job = database.execute_sql(
-                "INSERT INTO job (tag, machine_id, wanted, created_at, closed_at)"
-                " VALUES (?, ?, 'work', ?, ?)",
-                (1000 + number, chance.randint(1, 11), f"{day}T09:00:00", f"{day}T17:00:00"),
-            ).lastrowid
-            database.execute_sql(
-                "INSERT INTO proposal (job_id, name, changes) VALUES (?, 'A', '{}')", (job,)
-            )
-            card = database.execute_sql(
-                "INSERT INTO card (job_id, proposal, template, made_at)"
-                " VALUES (?, 'A', 'Tire swap', ?)",
-                (job, f"{day}T09:00:00"),
-            ).lastrowid
-            for place in range(STEPS):
-                database.execute_sql(
-                    "INSERT INTO card_step (card_id, place, plan, done_at, version)"
-                    " VALUES (?, ?, '! Step', ?, 1)",
-                    (card, place, f"{day}T10:00:00"),
-                )
+            _done_job(database, 1000 + number, chance.randint(1, 11), some_day().isoformat())
         for _ in range(LOOKS):
             machine, on = chance.randint(1, 11), some_day()
             database.execute_sql(
@@ -133,3 +114,25 @@ def _age(database: peewee.SqliteDatabase, today: date) -> None:
                 " VALUES ('2020-01-01T09:00:00', ?, 'x', 'x', '[]', '')",
                 (chance.randint(1, 11),),
             )
+
+
+def _done_job(database: peewee.SqliteDatabase, tag: int, machine_id: int, day: str) -> None:
+    """Write a job that was opened, done and closed on one day."""
+    job = database.execute_sql(
+        "INSERT INTO job (tag, machine_id, wanted, created_at, closed_at)"
+        " VALUES (?, ?, 'work', ?, ?)",
+        (tag, machine_id, f"{day}T09:00:00", f"{day}T17:00:00"),
+    ).lastrowid
+    database.execute_sql(
+        "INSERT INTO proposal (job_id, name, changes) VALUES (?, 'A', '{}')", (job,)
+    )
+    card = database.execute_sql(
+        "INSERT INTO card (job_id, proposal, template, made_at) VALUES (?, 'A', 'Tire swap', ?)",
+        (job, f"{day}T09:00:00"),
+    ).lastrowid
+    for place in range(STEPS):
+        database.execute_sql(
+            "INSERT INTO card_step (card_id, place, plan, done_at, version)"
+            " VALUES (?, ?, '! Step', ?, 1)",
+            (card, place, f"{day}T10:00:00"),
+        )

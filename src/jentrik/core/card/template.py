@@ -103,25 +103,7 @@ def _step(number: int, line: str) -> StepPlan:
     words, *details = (part.strip() for part in line.removeprefix("!").split("|"))
     if not words:
         raise _refused(number, "says nothing to do")
-    said: dict[str, str] = {}
-    qualified, only, conditions = False, None, tuple[str, ...]()
-    limits: dict[str, float] = {}
-    for detail in details:
-        name, colon, rest = (part.strip() for part in detail.partition(":"))
-        if detail == "qualified":
-            qualified = True
-        elif name == "only" and rest in _ONLY:
-            only = _ONLY[rest]
-        elif name == "for" and rest:
-            conditions = tuple(one.strip() for one in rest.split(","))
-            if not set(conditions) <= set(CONDITIONS):
-                raise _refused(number, f"is for “{rest[:30]}”, which no machine is")
-        elif name in ("at least", "at most") and rest:
-            limits[name] = _figure(rest, number)
-        elif colon and rest and name in _WORDS:
-            said[name] = rest
-        else:
-            raise _refused(number, f"has “{detail[:30]}”, which is no detail of a step")
+    said = dict(_detail(number, detail) for detail in details)
     reading, unit = _reading(said.get("reading", ""), number)
     return StepPlan(
         words,
@@ -132,13 +114,26 @@ def _step(number: int, line: str) -> StepPlan:
         reading,
         unit,
         said.get("caution", ""),
-        qualified,
-        only,
-        conditions,
-        limits.get("at least"),
-        limits.get("at most"),
+        "qualified" in said,
+        _ONLY.get(said.get("only", "")),
+        tuple(one.strip() for one in said.get("for", "").split(",") if one),
+        _figure(said["at least"], number) if "at least" in said else None,
+        _figure(said["at most"], number) if "at most" in said else None,
         said.get("measures", ""),
     )
+
+
+def _detail(number: int, detail: str) -> tuple[str, str]:
+    """Return one detail of a step by its name; refuses what no step has."""
+    name, colon, rest = (part.strip() for part in detail.partition(":"))
+    if detail == "qualified":
+        return name, detail
+    if name == "for" and rest and not {one.strip() for one in rest.split(",")} <= set(CONDITIONS):
+        raise _refused(number, f"is for “{rest[:30]}”, which no machine is")
+    known = rest in _ONLY if name == "only" else name in (*_WORDS, "for", "at least", "at most")
+    if not (colon and rest and known):
+        raise _refused(number, f"has “{detail[:30]}”, which is no detail of a step")
+    return name, rest
 
 
 def _figure(text: str, number: int) -> float:

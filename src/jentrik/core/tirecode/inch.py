@@ -37,16 +37,11 @@ def read_inch_size(cursor: Cursor) -> SizeMark | None:
         f"section width in inches: {inches_to_mm(width.inches):.0f} mm", "width in", width.pieces
     )
     aspect = None
-    if not (width.decimal and _slash_for_dash(cursor)) and cursor.sign("/"):
-        second = fraction_ahead(cursor)
-        if second is not None and second.decimal and NARROWEST_INCH <= second.inches <= WIDEST_INCH:
-            cursor.take("a second width it also stands for, in inches", "also wide", second.pieces)
-        else:
-            aspect = cursor.peek("figure")
-            if aspect is None or not aspect.isdigit() or not 40 <= int(aspect) <= 110:
-                cursor.want("the height in percent of the width, like 85,")
-                return None
-            cursor.take(f"section height is {aspect} % of the width", "height %")
+    slash = not (width.decimal and _slash_for_dash(cursor)) and cursor.sign("/")
+    if slash and not _second_width(cursor):
+        aspect = _aspect(cursor)
+        if aspect is None:
+            return None
     middle = read_middle(cursor)
     rim_code = read_rim_code(cursor) if middle else None
     if middle is None or rim_code is None:
@@ -71,6 +66,27 @@ def read_inch_size(cursor: Cursor) -> SizeMark | None:
         middle_speed=middle.speed,
         notes=notes,
     )
+
+
+def _second_width(cursor: Cursor) -> bool:
+    """Read a second width in inches, as in 3.00/3.25-18, if there is one."""
+    second = fraction_ahead(cursor)
+    if second is None or not second.decimal:
+        return False
+    if not NARROWEST_INCH <= second.inches <= WIDEST_INCH:
+        return False
+    cursor.take("a second width it also stands for, in inches", "also wide", second.pieces)
+    return True
+
+
+def _aspect(cursor: Cursor) -> str | None:
+    """Read the section height in percent of the width; None where none stands here."""
+    aspect = cursor.peek("figure")
+    if aspect is None or not aspect.isdigit() or not 40 <= int(aspect) <= 110:
+        cursor.want("the height in percent of the width, like 85,")
+        return None
+    cursor.take(f"section height is {aspect} % of the width", "height %")
+    return aspect
 
 
 def _point_left_out(cursor: Cursor) -> Inches | None:

@@ -53,11 +53,7 @@ def log_strip(strip: LogStrip) -> Markup | None:
 
     parts = [svg.line((_LEFT, _FLOOR), (_RIGHT, _FLOOR), "strip-axis")]
     for name, mm in strip.limits:
-        _, y = at(first, mm)
-        parts.append(svg.line((_LEFT, y), (_RIGHT, y), "strip-limit"))
-        parts.append(
-            svg.text((_LEFT + 4, y - 3), [[(f"{name} {fixed(mm, 1)}", "name")]], "plot-text")
-        )
+        parts += _limit(f"{name} {fixed(mm, 1)}", at(first, mm)[1])
     pegs = [at(day, mm) for day, mm in strip.looks]
     if len(pegs) > 1:
         parts.append(svg.polyline(pegs, "strip-line"))
@@ -75,6 +71,14 @@ def log_strip(strip: LogStrip) -> Markup | None:
         f'<svg class="log-strip" viewBox="0 0 {_W:.0f} {_H:.0f}" role="img" '
         f'aria-label="{escape(said)}"><title>{escape(strip.title)}</title>{"".join(parts)}</svg>'
     )
+
+
+def _limit(name: str, y: float) -> list[str]:
+    """Return a limit across the strip with its name."""
+    return [
+        svg.line((_LEFT, y), (_RIGHT, y), "strip-limit"),
+        svg.text((_LEFT + 4, y - 3), [[(name, "name")]], "plot-text"),
+    ]
 
 
 def _peg_labels(pegs: Sequence[XY], treads: Sequence[float]) -> list[str]:

@@ -5,6 +5,7 @@ from common practice until it is measured.
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from jentrik.core.machine.point_role import PointRole
@@ -248,6 +249,11 @@ def _controls(bones: Skeleton) -> list[str]:
     ]
 
 
+def _about(place: XY, offsets: Sequence[XY]) -> list[XY]:
+    """Return the points that lie so far ahead of and above a place."""
+    return [(place[0] + ahead, place[1] + above) for ahead, above in offsets]
+
+
 def _underbone(bones: Skeleton, shape: _Build) -> list[str]:
     pivot, seat = pivot_of(bones), _seat_of(bones)
     head = bones.up_axis(bones.crown, 90)
@@ -269,20 +275,8 @@ def _underbone(bones: Skeleton, shape: _Build) -> list[str]:
         (head[0] - 120, pivot[1] + 10),
         (head[0] - 180, low - 30),
     ]
-    cushion = [
-        (seat[0] - 230, seat[1] + 14),
-        (seat[0] - 60, seat[1] + 6),
-        (seat[0] + 180, seat[1] - 4),
-        (seat[0] + 200, seat[1] - 46),
-        (seat[0], seat[1] - 60),
-        (seat[0] - 230, seat[1] - 46),
-    ]
-    box = [
-        (rack[0] - 190, rack[1] + 10),
-        (rack[0] + 130, rack[1] + 10),
-        (rack[0] + 120, rack[1] + 270),
-        (rack[0] - 180, rack[1] + 270),
-    ]
+    bench = ((-230, 14), (-60, 6), (180, -4), (200, -46), (0, -60), (-230, -46))
+    box = ((-190, 10), (130, 10), (120, 270), (-180, 270))
     return [
         *_rear_fender(bones),
         line((seat[0] - 190, seat[1] - 50), (rack[0] - 190, rack[1]), "rail"),
@@ -290,8 +284,8 @@ def _underbone(bones: Skeleton, shape: _Build) -> list[str]:
         line(step, pivot, "rail"),
         smooth(motor, "engine", closed=True),
         smooth(shield, "tank", closed=True),
-        smooth(cushion, "cushion", closed=True),
-        polyline(box, "box", closed=True),
+        smooth(_about(seat, bench), "cushion", closed=True),
+        polyline(_about(rack, box), "box", closed=True),
         line(bones.crown, bones.up_axis(bones.crown, USUAL_CLAMP_GAP_MM), "head-stock"),
     ]
 
@@ -324,19 +318,13 @@ def _scooter(bones: Skeleton) -> list[str]:
         (board[0] + 160, floor + 6),
         (head[0] - 120, floor + 190),
     ]
-    cushion = [
-        (seat[0] - 270, seat[1] + 4),
-        (seat[0], seat[1] + 6),
-        (seat[0] + 180, seat[1] - 14),
-        (seat[0] + 170, seat[1] - 44),
-        (seat[0] - 250, seat[1] - 44),
-    ]
+    bench = ((-270, 4), (0, 6), (180, -14), (170, -44), (-250, -44))
     column = bones.up_axis(bones.crown, 300)
     return [
         line(bones.rear_axle, (bones.front_axle[0] * 0.36, bones.rear_radius + 20), "swingarm"),
         circle((bones.rear_axle[0] + 130, bones.rear_axle[1] + 10), 95, "engine"),
         smooth(body, "tank", closed=True),
-        smooth(cushion, "cushion", closed=True),
+        smooth(_about(seat, bench), "cushion", closed=True),
         line(bones.crown, column, "head-stock"),
         smooth(shield, "tank", closed=True),
         smooth([column, (column[0] - 20, bar[1] + 20), bar], "bar"),

@@ -77,18 +77,10 @@ def _on_casing(share: float, up: float) -> XY:
     return x, _FOOT - _RISE * (1 - (2 * share - 1) ** 2) - up
 
 
-def _on_the_road(shape: Shape) -> list[str]:
-    """Return the tire on the road: too round, sunk, leaning or as it should stand."""
-    wide, tall, lean = {
-        "middle": (25.0, 78.0, 0.0),
-        "both edges": (36.0, 58.0, 0.0),
-        "even": (30.0, 70.0, 0.0),
-        "left edge": (30.0, 70.0, -14.0),
-        "right edge": (30.0, 70.0, 14.0),
-    }[shape]
-    flat = {"middle": 0.3, "both edges": 0.95}.get(shape, 0.6) * wide
+def _outline(wide: float, tall: float, flat: float) -> list[XY]:
+    """Return the section of a tire on the road, from the middle of its patch round."""
     corner = wide * 1.25  # the soft line cuts its corners
-    outline = [
+    return [
         (0.0, 0.0),
         (-flat, 0.0),
         (-corner, 0.0),
@@ -100,6 +92,18 @@ def _on_the_road(shape: Shape) -> list[str]:
         (flat, 0.0),
         (0.0, 0.0),
     ]
+
+
+def _on_the_road(shape: Shape) -> list[str]:
+    """Return the tire on the road: too round, sunk, leaning or as it should stand."""
+    wide, tall, lean = {
+        "middle": (25.0, 78.0, 0.0),
+        "both edges": (36.0, 58.0, 0.0),
+        "even": (30.0, 70.0, 0.0),
+        "left edge": (30.0, 70.0, -14.0),
+        "right edge": (30.0, 70.0, 14.0),
+    }[shape]
+    flat = {"middle": 0.3, "both edges": 0.95}.get(shape, 0.6) * wide
     touches = {
         "middle": (0.0,),
         "both edges": (-flat, flat),
@@ -119,6 +123,6 @@ def _on_the_road(shape: Shape) -> list[str]:
 
     return [
         svg.line((_ROAD_X - 66, _ROAD_Y), (_ROAD_X + 66, _ROAD_Y), "stand-floor"),
-        svg.smooth([at(x, y) for x, y in outline], "wear-edge", closed=True),
+        svg.smooth([at(x, y) for x, y in _outline(wide, tall, flat)], "wear-edge", closed=True),
         *(svg.circle(at(x, 0.0), 4.0, "wear-touch") for x in touches),
     ]
