@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from jentrik import __version__
+from jentrik.core.amounts import in_plain
 from jentrik.core.errors import DocumentError, Refusal
 from jentrik.core.plan.plan import PlanResult
 from jentrik.core.tirecode.found import Sidewall
@@ -35,7 +36,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
             _print_json(refusal.as_document())
         else:
             where = f"{refusal.field}: " if refusal.field else ""
-            print(f"{where}{refusal.message}", file=sys.stderr)
+            print(in_plain(f"{where}{refusal.message}"), file=sys.stderr)
         return 2
     except BrokenPipeError:
         return 0
@@ -89,7 +90,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _print_json(document: Any) -> None:
-    print(json.dumps(document, ensure_ascii=False, indent=2, allow_nan=False))
+    print(in_plain(json.dumps(document, ensure_ascii=False, indent=2, allow_nan=False)))
 
 
 def _read(options: argparse.Namespace) -> int:
@@ -99,7 +100,7 @@ def _read(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(sidewall_document(sidewall, on=options.on))
     else:
-        print("\n".join(_sidewall_lines(sidewall, options.on)))
+        print(in_plain("\n".join(_sidewall_lines(sidewall, options.on))))
     return 0
 
 
@@ -141,7 +142,7 @@ def _plan(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(result_document(result))
     else:
-        print("\n".join(_plan_lines(result)))
+        print(in_plain("\n".join(_plan_lines(result))))
     return 0
 
 

@@ -38,6 +38,7 @@ KEPT = (
     "inspection",
     "odometer",
     "ride",
+    "own_unit",
 )
 
 

@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Provenance
 from jentrik.store import jobs, machines
@@ -157,7 +158,8 @@ def test_words_of_job_and_machine(given: Callable[..., Any], shop: Shop) -> None
 
 def test_the_journal_says_what_changed_in_words(given: Callable[..., Any]) -> None:
     given(sheet__wheelbase_mm="1050")
-    assert last_change(Scope(machine_id=1), Author()).label == "wheelbase 1046 → 1050"
+    label = last_change(Scope(machine_id=1), Author()).label
+    assert in_plain(label) == "wheelbase 1046 → 1050"
 
 
 def test_without_a_proposal_or_job_the_sentence_says_so(shop: Shop) -> None:

@@ -11,6 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 from httpx2 import Response
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
 from jentrik.store import jobs, machines
 from jentrik.web.app import create_app
@@ -419,9 +420,9 @@ def test_the_riders_height_gives_an_inseam_to_start_from_for_stand_over_and_sadd
     assert machines.sheet(9).figures["rider.height_mm"].value == 1750
     form = {"name": "Top tube", "x_mm": "500", "height_mm": "760"}
     client.post("/jobs/9/lines/points", data=form)
-    page = client.get("/jobs/9?proposal=A").text
+    page = in_plain(client.get("/jobs/9?proposal=A").text)
     assert re.search(r"Stand-over room.*?>45<", page, re.DOTALL)
-    assert "711 is usual for this inseam" in page
+    assert "711 mm is usual for this inseam" in page
 
 
 def test_pairs_of_the_makers_sheet_come_go_and_judge(client: TestClient) -> None:
@@ -440,7 +441,7 @@ def test_pairs_of_the_makers_sheet_come_go_and_judge(client: TestClient) -> None
     )
     page = client.get("/jobs/6?proposal=B&station=check").text
     assert "not on the maker’s sheet" not in page.replace("&#39;", "’")
-    assert "sheet 54 to 63" in page  # 47 mm rim
+    assert "sheet 54 mm to 63 mm" in in_plain(page)  # 47 mm rim
     live(client, "/machines/6/answer", **{f"pair__{added.id}__front_rim_mm".replace("__", ":"): ""})
     assert machines.sheet(6).pairs[-1].front_rim_mm is None
     for wrong in ({"front_tire": "100/90"}, {"front_rim_mm": "wide"}, {"front_rim_mm": "63-54"}):

@@ -7,6 +7,7 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 from httpx2 import Response
 
+from jentrik.core.amounts import in_plain
 from jentrik.store import jobs, rides, setups
 from tests.conftest import A_MONDAY
 
@@ -31,7 +32,7 @@ def test_first_rides_open_with_the_brief_until_someone_rode(client: TestClient) 
     assert "Never ride to test a clearance" in client.get(f"/jobs/{JOB}?station=ride").text
     page = client.get("/jobs/9?station=ride").text
     assert "rear grip better" in page.lower()
-    assert "Rear pressure 165 → 145 kPa".lower() in page.lower()
+    assert "Rear pressure 1.65 → 1.45 bar".lower() in in_plain(page).lower()
 
 
 def test_setups_and_rides_are_kept_compared_and_lead_to_a_proposal(client: TestClient) -> None:

@@ -5,6 +5,7 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 from httpx2 import Response
 
+from jentrik.core.amounts import in_plain
 from jentrik.store import machines, speeds
 from jentrik.web.guard import LARGEST_UPLOADS
 from tests.exchange.test_gpx_track import STEPS, shown_lines, track
@@ -31,7 +32,7 @@ def upload(client: TestClient, gpx: bytes, listed: bytes = b"", typed: str = "")
 def test_pairs_give_a_line_and_the_line_goes_onto_the_sheet(client: TestClient) -> None:
     assert "two speeds at least" in pair(client, "50", "54").text
     page = pair(client, "100", "106,5").text
-    assert "At a true 50 it shows 54.0" in page
+    assert "At a true 50 km/h it shows 54.0" in in_plain(page)
     client.post(f"{HERE}/use")
     sheet = machines.sheet(6)
     # (100, 106.5) and (50, 54): slope 1.05, offset 1.5.

@@ -89,7 +89,7 @@ def read_figure(text: str, *, unit: str = "") -> float:
         if length is not None:
             return _length_mm(length)
     if unit == "kPa":
-        pressure = _PRESSURE.fullmatch(bare)
+        pressure = _PRESSURE.fullmatch(text.strip())
         if pressure is not None:
             return _pressure_kpa(pressure)
     bare, size = _in_another_unit(bare, unit)

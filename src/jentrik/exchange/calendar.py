@@ -9,6 +9,7 @@ from datetime import datetime
 
 from icalendar import Calendar, Event
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.days import days_after
 from jentrik.core.logbook.due import Due
 
@@ -25,8 +26,8 @@ def due_calendar(due: Iterable[Due], *, now: datetime) -> bytes:
         event.add("dtstamp", now.astimezone())
         event.add("dtstart", one.on)
         event.add("dtend", days_after(one.on, 1))
-        event.add("summary", f"{one.machine}: {one.what}")
-        event.add("description", one.why)
+        event.add("summary", in_plain(f"{one.machine}: {one.what}"))
+        event.add("description", in_plain(one.why))
         event.add("transp", "TRANSPARENT")
         calendar.add_component(event)
     return bytes(calendar.to_ical())

@@ -96,24 +96,24 @@ class ShownSpeeds:
     own_clock: bool
 
 
-def read_shown(text: str) -> ShownSpeeds:
+def read_shown(text: str, *, unit: str = "km/h") -> ShownSpeeds:
     """Return the speeds of a CSV or of typed lines: a time, then what was shown.
 
     Times carry a date and a zone, or are a clock of their own: seconds, minutes:seconds, the
-    time of day.  One unit for all, km/h unless a head line or a row says mph.  Refuses mixed
-    units and rows that cannot be read.
+    time of day.  One unit for all, `unit` unless a head line or a row says another.  Refuses
+    mixed units and rows that cannot be read.
     """
     rows = [row for row in _rows(text) if any(cell.strip() for cell in row)]
-    factor, named = 1.0, None
+    factor, named = _KMH[unit], None
     speeds: list[ShownSpeed] = []
     dated: set[bool] = set()
     for number, row in enumerate(rows, start=1):
         cells = [cell.strip() for cell in row if cell.strip()]
-        unit = _unit_of(cells)
-        if unit is not None:
-            if named is not None and unit != named:
+        said = _unit_of(cells)
+        if said is not None:
+            if named is not None and said != named:
                 raise _shown_refused(number, "names another unit than the rows before it")
-            named, factor = unit, _KMH[unit]
+            named, factor = said, _KMH[said]
         figures = [cell for cell in cells if cell.casefold() not in _KMH]
         if len(figures) < 2 or not re.search(r"\d", figures[0]):
             if number == 1:
@@ -124,6 +124,11 @@ def read_shown(text: str) -> ShownSpeeds:
         speeds.append(ShownSpeed(at, _figure(figures[1], number) * factor))
         if len(speeds) > MOST_SHOWN:
             raise _shown_refused(number, f"is beyond {MOST_SHOWN} rows")
+    return _ordered(speeds, dated)
+
+
+def _ordered(speeds: list[ShownSpeed], dated: set[bool]) -> ShownSpeeds:
+    """Return the speeds read; refuses too few, two kinds of time, and times that run backwards."""
     if len(speeds) < 3:
         raise DocumentError(
             "Fewer than three shown speeds stand there.",

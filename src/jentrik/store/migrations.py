@@ -351,6 +351,11 @@ _PICTURES = (
     "INSERT OR IGNORE INTO stale SELECT 'machine', id FROM machine",
 )
 
+_OWN_UNITS = (
+    """CREATE TABLE own_unit (id INTEGER PRIMARY KEY, person TEXT NOT NULL, quantity TEXT NOT NULL,
+       unit TEXT NOT NULL, UNIQUE (person, quantity))""",
+)
+
 # What a list shows of a row is kept beside it; a trigger notes the rows that no longer agree.
 
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
@@ -371,4 +376,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     LISTS,
     SET_UPS + ROLES + JOB_DOCUMENTS + WHEELS,
     _PICTURES,
+    _OWN_UNITS,
 )

@@ -433,6 +433,20 @@ class PolicyTable(_Table):
     set_on = peewee.TextField()
 
 
+class OwnUnitTable(_Table):
+    """A unit a person sees one quantity in, where it is not the shop's."""
+
+    id = peewee.AutoField()
+    person = peewee.TextField()  # the name at their screen, case folded
+    quantity = peewee.TextField()
+    unit = peewee.TextField()
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "own_unit"
+
+
 class ChangeTable(_Table):
     """A step of the journal; `entries` is JSON: table, id, row before, row after.
 
@@ -484,5 +498,6 @@ TABLES = (
     RideTable,
     GaugeTable,
     PolicyTable,
+    OwnUnitTable,
     ChangeTable,
 )

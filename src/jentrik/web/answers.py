@@ -15,6 +15,7 @@ from datetime import date
 from functools import partial
 from typing import Any
 
+from jentrik.core.amounts import bare, kept_unit
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job.job import Job, KeptProposal
@@ -127,6 +128,18 @@ class Answers:
             return {"wanted": self.job.wanted, "due_on": _shown(self.job.due_on)}.get(rest)
         return None
 
+    def unit(self, name: str) -> str:
+        """Return the unit a field's figure is kept in; "" where it has none, or is a name."""
+        kind, _, rest = name.partition(":")
+        holds: object = ""
+        if kind in LINES:
+            holds = LINES[kind].columns.get(rest.partition(":")[2], "")
+        elif kind == "sheet" and rest in FIELD_BY_KEY:
+            holds = FIELD_BY_KEY[rest].unit
+        elif kind == "proposal" and rest in PROPOSAL_FIELD:
+            holds = PROPOSAL_FIELD[rest].unit
+        return kept_unit(rest, holds) if isinstance(holds, str) else ""
+
     def _write(self, label: str, act: Callable[[Step], object], *, of_job: bool = False) -> None:
         scope = {"machine_id": self.sheet.id}
         if of_job and self.job is not None:
@@ -163,9 +176,10 @@ class Answers:
         figure = Figure(value, provenance, today, plus_minus, readings)
         self._note_following(key, old, figure)
         self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
-        before = f"{plain(old.value)} → " if old else ""
+        before = f"{bare(plain(old.value), known.unit)} → " if old else ""
+        now = bare(typed, known.unit) if typed[-1:].isdigit() else typed
         self._write(
-            f"{known.label.lower()} {before}{typed}",
+            f"{known.label.lower()} {before}{now}",
             lambda step: machines.set_figure(step, self.sheet.id, key, figure),
         )
 

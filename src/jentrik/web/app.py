@@ -1,5 +1,6 @@
 """The application: routes, the door in front of them, and one way for refusals to leave."""
 
+import json
 import logging
 import sqlite3
 from collections.abc import AsyncIterator, Awaitable, Callable
@@ -11,7 +12,7 @@ from typing import Any
 import peewee
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import JSONResponse, RedirectResponse
+from fastapi.responses import RedirectResponse
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import ClientDisconnect, Request
@@ -21,6 +22,7 @@ from starlette.types import Lifespan
 
 from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal, StoreError
+from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.database import close_database, open_database
@@ -30,6 +32,7 @@ from jentrik.web.guard import TOKEN_FIELD, Guard, Guarding
 from jentrik.web.keeping import Keeper
 from jentrik.web.live import is_live
 from jentrik.web.passphrase import Passphrase, kept_secret
+from jentrik.web.plain_json import PlainJSON
 from jentrik.web.routes import (
     after_fitting,
     api,
@@ -160,8 +163,15 @@ def _wants_json(request: Request) -> bool:
 async def _refused(request: Request, error: Exception) -> Response:
     assert isinstance(error, Refusal)
     status = _status_of(error)
+    if is_live(request):
+        units: DisplayUnits = getattr(request.state, "units", METRIC)
+        return Response(
+            units.restated(json.dumps(error.as_document(), ensure_ascii=False)),
+            status_code=status,
+            media_type="application/json",
+        )
     if _wants_json(request):
-        return JSONResponse(error.as_document(), status_code=status)
+        return PlainJSON(error.as_document(), status_code=status)
     return page(request, "refused.html", status=status, message=error.message)
 
 
@@ -180,7 +190,7 @@ async def _not_stored(request: Request, error: Exception) -> Response:
     _log.error("%s %s: %s", request.method, request.url.path, error)
     status = 507 if full else 503
     if _wants_json(request):
-        return JSONResponse(DocumentError(message).as_document(), status_code=status)
+        return PlainJSON(DocumentError(message).as_document(), status_code=status)
     return page(request, "not_stored.html", status=status, message=message, typed=_typed(request))
 
 
@@ -188,7 +198,7 @@ async def _broken(request: Request, error: Exception) -> Response:
     """Say that the program itself failed, with what was typed; the log has the rest."""
     message = "The program failed here, and nothing of this was stored. Send it again, or go on."
     if _wants_json(request):
-        return JSONResponse(DocumentError(message).as_document(), status_code=500)
+        return PlainJSON(DocumentError(message).as_document(), status_code=500)
     return page(request, "not_stored.html", status=500, message=message, typed=_typed(request))
 
 
@@ -214,7 +224,7 @@ async def _no_such_page(request: Request, error: Exception) -> Response:
     }.get(error.status_code, "The request could not be read.")
     refusal = DocumentError(said)
     if _wants_json(request):
-        return JSONResponse(refusal.as_document(), status_code=error.status_code)
+        return PlainJSON(refusal.as_document(), status_code=error.status_code)
     return page(request, "refused.html", status=error.status_code, message=said)
 
 
@@ -226,7 +236,7 @@ async def _bad_request(request: Request, error: Exception) -> Response:
         refusal = DocumentError(
             f"“{name}” is missing or not what is wanted here.", field=name, expected=first["msg"]
         )
-        return JSONResponse(refusal.as_document(), status_code=422)
+        return PlainJSON(refusal.as_document(), status_code=422)
     return page(request, "refused.html", status=404, message="There is no such page.")
 
 

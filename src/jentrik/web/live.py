@@ -54,6 +54,9 @@ class Reader(Protocol):
     def stored(self, name: str) -> str | None:
         """Return the text a field of the page shows now; None where it is no field of it."""
 
+    def unit(self, name: str) -> str:
+        """Return the unit a field's figure is kept in; "" where it has none, or is a name."""
+
     def read(self, name: str, text: str) -> list[Write]:
         """Return the writes one answer asks for; refuses what the field cannot hold."""
 
@@ -106,8 +109,7 @@ def take_fields(
             if one.seen is not None and one.text == one.seen:
                 continue  # left as it was seen
             try:
-                _refuse_unseen(reader, one)
-                writes += reader.read(one.name, one.text)
+                writes += _read(shop, reader, one)
             except Refusal as refusal:
                 refusals[one.name] = refusal
         if not refusals and writes:
@@ -135,8 +137,7 @@ def _one_by_one(
     became: dict[str, dict[str, str | None]] = {}
     for one in fields:
         try:
-            _refuse_unseen(reader, one)
-            for write in reader.read(one.name, one.text):
+            for write in _read(shop, reader, one):
                 subject = f"{reader.subject} {one.name}"[:LONGEST_SUBJECT]
                 with shop.step(write.label, subject, visit=one.visit, scope=write.scope) as step:
                     write.act(step)
@@ -148,16 +149,30 @@ def _one_by_one(
         why = refusals.get(one.name)
         became[one.name] = {
             "state": "stored" if why is None else "refused",
-            "text": reader.stored(one.name),
-            "why": why.message if why else "",
+            "text": _as_seen(shop, reader, one.name),
+            "why": shop.units.restated(why.message) if why else "",
         }
     texts = {one.name: one.text for one in fields if one.name in refusals}
     return reader, Answered(Typed(texts, refusals), labels, became)
 
 
-def _refuse_unseen(reader: Reader, one: Sent) -> None:
+def _as_seen(shop: Shop, reader: Reader, name: str) -> str | None:
+    """Return the text a field shows whoever is at this screen."""
+    stored = reader.stored(name)
+    return None if stored is None else shop.units.as_seen(stored, reader.unit(name))
+
+
+def _read(shop: Shop, reader: Reader, one: Sent) -> list[Write]:
+    """Return the writes one field asks for; what is typed without a unit is in the one seen."""
+    now = _as_seen(shop, reader, one.name)
+    _refuse_unseen(reader, one, now)
+    if one.text == now:
+        return []
+    return reader.read(one.name, shop.units.in_kept(one.text, reader.unit(one.name)))
+
+
+def _refuse_unseen(reader: Reader, one: Sent, now: str | None) -> None:
     """Refuse a change of a figure that was changed by another since its writer saw it."""
-    now = reader.stored(one.name)
     if one.seen is None or now is None or now in (one.seen, one.text):
         return
     raise ChangedMeanwhile(

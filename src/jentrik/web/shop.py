@@ -18,9 +18,12 @@ from starlette.formparsers import MultiPartException
 from starlette.responses import Response
 
 from jentrik.core.errors import DocumentError
+from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.core.shop.policy import Policy
+from jentrik.core.units import read_figure
 from jentrik.store import journal
 from jentrik.store.journal import Author
+from jentrik.store.own_units import units_for
 from jentrik.store.policy import stored_policy
 from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER, token_holds
 
@@ -37,6 +40,7 @@ class Shop:
     folder: Path
     who: str = ""  # the name of the person at this screen
     screen: str = ""  # which browser it is
+    units: DisplayUnits = METRIC  # what they see figures in, and type them in
     wait: Callable[[float], None] = time.sleep  # what a simulated gauge takes its time with
 
     @property
@@ -48,6 +52,10 @@ class Shop:
     def policy(self) -> Policy:
         """The shop's policy, as it stands now."""
         return stored_policy()
+
+    def figure(self, typed: str, *, unit: str) -> float:
+        """Return a typed figure in the unit it is kept in; without one it is in the unit seen."""
+        return read_figure(self.units.in_kept(typed.strip(), unit), unit=unit)
 
     def ready(self) -> None:
         """Open this thread's connection if it is not open; it stays open for the next request."""
@@ -89,8 +97,9 @@ def opened_shop(request: Request) -> Shop:
     shop: Shop = request.app.state.shop
     shop.ready()
     who = unquote(request.cookies.get(WHO_COOKIE, ""))[:LONGEST_WHO].strip()
+    request.state.units = units = units_for(who)
     screen = hashlib.sha256(request.state.csrf_token.encode()).hexdigest()[:16]
-    return replace(shop, who=who, screen=screen)
+    return replace(shop, who=who, screen=screen, units=units)
 
 
 def remember_who(response: Response, who: str) -> None:

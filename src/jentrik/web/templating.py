@@ -9,6 +9,8 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
+from jentrik.core.amounts import bare, unit_alone
+from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.web.drawing.silhouette import kept_silhouette
 from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
 
@@ -34,13 +36,19 @@ def asset(name: str) -> str:
     return f"/static/{name}?v={mark}"
 
 
+def _bare(text: str, unit: str) -> str:
+    """Return a figure whose unit stands elsewhere; a dash or a word is left as it is."""
+    return bare(text, unit) if text[-1:].isdigit() else text
+
+
+_environment.filters.update(bare=_bare, unit=unit_alone)
 _environment.globals.update(
     asset=asset, picture=kept_silhouette, TOKEN_FIELD=TOKEN_FIELD, TOKEN_HEADER=TOKEN_HEADER
 )
 
 
 def page(request: Request, template: str, *, status: int = 200, **context: Any) -> HTMLResponse:
-    """Return a page or a fragment."""
+    """Return a page or a fragment, every amount in the units of whoever looks at it."""
 
     def url(name: str, /, **parameters: Any) -> str:
         key = (name, *parameters.items())
@@ -50,6 +58,7 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         return known
 
     paths: dict[Any, str] = request.app.state.paths
+    units: DisplayUnits = getattr(request.state, "units", METRIC)
     if len(paths) > MOST_PATHS:
         paths.clear()
 
@@ -58,9 +67,10 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         path=request.url.path,
         csrf_token=request.state.csrf_token,
         status=status,
+        units=units,
         **context,
     )
-    return HTMLResponse(text, status_code=status)
+    return HTMLResponse(units.restated(text), status_code=status)
 
 
 def wants_fragment(request: Request) -> bool:

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.errors import OutOfRange
 from jentrik.core.logbook.ride import Comparison, Ride, compare
 from jentrik.core.machine.figure import Figure, Provenance
@@ -48,7 +49,8 @@ def compared(
     now: list[Ride] = NOW,
     policy: Policy = DEFAULT_POLICY,
 ) -> Comparison:
-    return compare(before, then, after, now, policy)
+    answer = compare(before, then, after, now, policy)
+    return replace(answer, changed=tuple(in_plain(one) for one in answer.changed))
 
 
 def test_one_change_over_enough_like_rides_says_what_was_felt() -> None:

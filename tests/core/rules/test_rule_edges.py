@@ -1,9 +1,11 @@
 """The edges of rules about gaps, stands and heights: at nought, at the least, just beyond."""
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
+from jentrik.core.amounts import in_plain
 from jentrik.exchange.plan_document import plan_from_json
 from tests.core.rules.rule_parts import BODY, GAP, MOTOR_GAP, lower, travel
 from tests.documents import MOTORCYCLE, plan, raw
@@ -11,7 +13,10 @@ from tests.documents import MOTORCYCLE, plan, raw
 
 def findings_of(document: dict[str, Any]) -> dict[str, Any]:
     findings = plan_from_json(raw(document)).outcomes[0].findings
-    return {finding.variant: finding for finding in findings}
+    return {
+        one.variant: replace(one, headline=in_plain(one.headline), message=in_plain(one.message))
+        for one in findings
+    }
 
 
 def crown(tire: str, **place: Any) -> dict[str, Any]:

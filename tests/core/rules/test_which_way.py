@@ -117,8 +117,8 @@ ROWS = [
     ("design_size_left", plan(end("front", tire="32-630")), "Front wheel", "A bigger front"),
     ("design_size_left", plan(end("rear", tire="47-584")), "Rear wheel", "A smaller rear"),
     # Instruments: the front feeds it, 4 % over.
-    ("odometer_drift", motor(size(front_mm=695 * 0.9)), "111 km in 1000 more", "1111 km stand"),
-    ("odometer_drift", motor(size(front_mm=695 * 1.1)), "91 km in 1000 less", "909 km stand"),
+    ("odometer_drift", motor(size(front_mm=695 * 0.9)), "111 km in 1000 km more", "1111 km stand"),
+    ("odometer_drift", motor(size(front_mm=695 * 1.1)), "91 km in 1000 km less", "909 km stand"),
     (
         "gearing_shift",
         motor(size(rear_mm=640 * 0.949), **GEARS),

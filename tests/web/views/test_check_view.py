@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
@@ -67,15 +68,15 @@ def test_a_bicycles_development_and_setting(shop: Shop) -> None:
     first = table(view, "Development, 48-tooth").rows[0]
     # 48 over 11 on 696 and on 678 mm.
     assert first == ["11", f"{math.pi * 0.696 * 48 / 11:.2f}", f"{math.pi * 0.678 * 48 / 11:.2f}"]
-    said = " ".join(view.says)
+    said = in_plain(" ".join(view.says))
     assert f"{math.pi * 678:.0f} mm from the new tire's size" in said
     assert f"{2155 * 678 / 696:.0f} mm from the roll-out" in said
 
 
 def test_rungs_stop_at_the_speed_the_machine_is_ridden_at(shop: Shop) -> None:
     found, outcome, _ = judged(7)  # the scooter, 80 km/h
-    drawn = str(instruments_view(found, outcome).rungs)
-    assert "true 80 shows" in drawn
+    drawn = in_plain(str(instruments_view(found, outcome).rungs))
+    assert "true 80 km/h shows" in drawn
     assert "true 100" not in drawn
 
 

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.errors import CodeError, OutOfRange
 from jentrik.core.job.change_words import change_in_words
 from jentrik.core.machine.figure import Provenance
@@ -172,9 +173,8 @@ def test_a_change_in_words(shop: Shop) -> None:
     assert change_in_words(sheet, {}) == "nothing changed yet"
     changes = {"rear": {"tire": "47-584"}, "fork": {"length_mm": 400}, "lower_cup_mm": 5}
     assert change_in_words(sheet, changes) == "rear 37-622 → 47-584; fork, lower cup"
-    assert change_in_words(sheet, {"front": {"overall_diameter_mm": 690.0}}) == (
-        "front measured 690 mm"
-    )
+    measured = change_in_words(sheet, {"front": {"overall_diameter_mm": 690.0}})
+    assert in_plain(measured) == "front measured 690 mm"
 
 
 def test_the_stations_say_how_far_the_job_is(shop: Shop) -> None:
@@ -227,7 +227,7 @@ def test_the_ledger_of_the_green_tourer(shop: Shop) -> None:
     assert rows["Head angle"].moved == "0"
     assert "peg holds" in rows["Ground trail"].ribbon
     stays = rows["Chain stays, beside rear"]
-    assert (stays.planned, stays.tone, stays.remark) == ("5", "stop", "minimum 6")
+    assert (stays.planned, stays.tone, in_plain(stays.remark)) == ("5", "stop", "minimum 6 mm")
     assert rows["Circumference, front"].moved == "−57"
 
 

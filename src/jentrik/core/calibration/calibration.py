@@ -12,6 +12,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from jentrik.core.amounts import kmh
 from jentrik.core.errors import OutOfRange
 
 LEAST_PAIRS = 2
@@ -88,7 +89,7 @@ def calibrate(pairs: Sequence[SpeedPair]) -> Calibration:
     true = [pair.true_kmh for pair in pairs]
     if max(true) - min(true) < LEAST_SPREAD_KMH:
         raise OutOfRange(
-            f"The true speeds lie within {LEAST_SPREAD_KMH:g} km/h of each other: ride a slower "
+            f"The true speeds lie within {kmh(LEAST_SPREAD_KMH):g} of each other: ride a slower "
             "and a faster one.",
             expected="speeds further apart",
         )

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
+from jentrik.core.amounts import Amount, torque
 from jentrik.core.card.assembly import assembled
 from jentrik.core.card.proofs import in_order, prove_by_hand
 from jentrik.core.card.template import StepPlan, steps_of
@@ -67,9 +68,12 @@ def outside(plan: StepPlan, reading: str | None) -> str:
         return ""
     value = read_figure(reading, unit=plan.unit)
     if plan.at_least is not None and value < plan.at_least:
-        return f"{value:g} {plan.unit} is below the {plan.at_least:g} asked for."
+        return (
+            f"{Amount(value, plan.unit)} is below the {Amount(plan.at_least, plan.unit)} asked for."
+        )
     if plan.at_most is not None and value > plan.at_most:
-        return f"{value:g} {plan.unit} is above the {plan.at_most:g} allowed."
+        most = Amount(plan.at_most, plan.unit)
+        return f"{Amount(value, plan.unit)} is above the {most} allowed."
     return ""
 
 
@@ -214,7 +218,7 @@ def checked_torque(torque_nm: float) -> float:
     """Return a torque in N·m; refuses what no fastener of these machines has."""
     if not 0.5 <= torque_nm <= 400:
         raise OutOfRange(
-            f"{torque_nm:g} N·m is outside 0.5 to 400.",
+            f"{torque(torque_nm):g} is outside 0.5 to 400.",
             field="torque_nm",
             expected="the maker's torque in N·m",
         )

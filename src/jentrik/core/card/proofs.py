@@ -5,6 +5,7 @@ Source: common practice.
 
 from collections.abc import Iterable
 
+from jentrik.core.amounts import mm
 from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.machine.machine import Bike
 
@@ -20,11 +21,11 @@ def predicted_in_words(spot: PredictedClearance) -> str:
     if gap is None:
         return spot.note or "Measure again."
     if gap < 0:
-        return f"Fouls by {-gap:.0f} mm."
+        return f"Fouls by {mm(-gap):.0f}."
     worst = spot.worst_case_gap_mm
     if worst is not None and worst < 0:
-        return f"Predicted to clear by {gap:.0f} mm at rest and to touch on the road."
-    return f"Predicted to clear by {gap:.0f} mm; prove it."
+        return f"Predicted to clear by {mm(gap):.0f} at rest and to touch on the road."
+    return f"Predicted to clear by {mm(gap):.0f}; prove it."
 
 
 def in_order(clearances: Iterable[PredictedClearance]) -> list[PredictedClearance]:
@@ -47,7 +48,7 @@ def prove_by_hand(bike: Bike, clearances: Iterable[PredictedClearance]) -> tuple
             lines.append(f"{name}, {wheel}: measure the clearance with the new wheel in.")
         else:
             lines.append(
-                f"{name}, {wheel}: {max(spot.predicted_gap_mm, 0):.0f} mm predicted, at least "
-                f"{spot.least_mm:g} mm asked for; measure it."
+                f"{name}, {wheel}: {mm(max(spot.predicted_gap_mm, 0)):.0f} predicted, at least "
+                f"{mm(spot.least_mm):g} asked for; measure it."
             )
     return tuple(lines)

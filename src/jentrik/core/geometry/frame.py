@@ -18,6 +18,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from jentrik.core.amounts import Amount
 from jentrik.core.errors import OutOfRange
 
 Values = float | npt.NDArray[np.float64]
@@ -41,8 +42,8 @@ def holds_somewhere(condition: Any) -> bool:
 def within(name: str, value: float, *, least: float, most: float, unit: str) -> None:
     """Refuse with `OutOfRange`, naming the field, a value that is not finite or outside."""
     if not least <= value <= most:  # NaN fails both
-        wanted = f"{least:g} to {most:g} {unit}".replace("-", "\u2212")
-        raise OutOfRange(f"{value:g} is outside {wanted}.", field=name, expected=wanted)
+        wanted = f"{Amount(least, unit)} to {Amount(most, unit)}".replace("-", "\u2212")
+        raise OutOfRange(f"{Amount(value, unit)} is outside {wanted}.", field=name, expected=wanted)
 
 
 def bottom_bracket(*, rear_radius_mm: Values, chainstay_mm: Values, bb_height_mm: Values) -> Point:

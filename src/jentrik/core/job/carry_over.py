@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from jentrik.core.amounts import mm
 from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
 from jentrik.core.machine.suspension import End
 from jentrik.core.machine.wheel import Wheel, WheelChange
@@ -123,7 +124,7 @@ def _air(found: Wheel, planned: Wheel, change: WheelChange, end: End) -> Iterato
 def _rotor(found: Wheel, planned: Wheel, end: End) -> PartLine:
     old, new = found.hub, planned.hub
     if old.rotor_mm is not None and new.rotor_mm is not None and old.rotor_mm != new.rotor_mm:
-        return PartLine("rotor", end, Fate.BUY, f"in the old size, {old.rotor_mm:g} mm")
+        return PartLine("rotor", end, Fate.BUY, f"in the old size, {mm(old.rotor_mm):g}")
     return _like("rotor", end, old.rotor_mount, new.rotor_mount, "how it mounts")
 
 
@@ -151,19 +152,19 @@ def _machine_parts(proposal: Proposal) -> Iterator[PartLine]:
             "or the old one set otherwise, where it can be",
         ),
         ("air spring or spacers for the fork's travel", proposal.fork_travel_mm is not None, ""),
-        ("lower headset cup", proposal.lower_cup_mm, f"{proposal.lower_cup_mm:g} mm"),
+        ("lower headset cup", proposal.lower_cup_mm, f"{mm(proposal.lower_cup_mm):g}"),
         ("angle headset", proposal.headset_turn_deg, f"{proposal.headset_turn_deg:g}°"),
         ("dropouts or axle adjusters", proposal.rear_shift_x_mm or proposal.rear_shift_y_mm, ""),
-        ("shock", proposal.shock_mm is not None, f"{proposal.shock_mm or 0:g} mm eye to eye"),
-        ("ride-height link", proposal.link_longer_mm, f"{proposal.link_longer_mm:+g} mm"),
-        ("cranks", contact.crank_mm is not None, f"{contact.crank_mm or 0:g} mm"),
-        ("spacers below the bar", contact.spacers_mm, f"{contact.spacers_mm:g} mm"),
-        ("bar", contact.bar_rise_mm, f"{contact.bar_rise_mm:+g} mm"),
+        ("shock", proposal.shock_mm is not None, f"{mm(proposal.shock_mm or 0):g} eye to eye"),
+        ("ride-height link", proposal.link_longer_mm, f"{mm(proposal.link_longer_mm):+g}"),
+        ("cranks", contact.crank_mm is not None, f"{mm(contact.crank_mm or 0):g}"),
+        ("spacers below the bar", contact.spacers_mm, f"{mm(contact.spacers_mm):g}"),
+        ("bar", contact.bar_rise_mm, f"{mm(contact.bar_rise_mm):+g}"),
     )
     if proposal.position is not None:
         yield PartLine(f"position “{proposal.position}”", "", Fate.KEEP, "turned, not bought")
     if contact != UNTOUCHED and contact.saddle_rise_mm:
-        yield PartLine("seat post or seat", "", Fate.ASK, f"{contact.saddle_rise_mm:+g} mm")
+        yield PartLine("seat post or seat", "", Fate.ASK, f"{mm(contact.saddle_rise_mm):+g}")
     for name, wanted, why in asked:
         if wanted:
             yield PartLine(name, "", Fate.BUY, why)

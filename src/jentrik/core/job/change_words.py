@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 
+from jentrik.core.amounts import mm
 from jentrik.core.sheet.sheet import Sheet
 
 
@@ -13,7 +14,7 @@ def change_in_words(sheet: Sheet, changes: Mapping[str, object]) -> str:
         if isinstance(wheel, Mapping) and wheel.get("tire"):
             said.append(f"{end} {sheet.text(f'{end}.tire') or '?'} → {wheel['tire']}")
         elif isinstance(wheel, Mapping) and wheel.get("overall_diameter_mm"):
-            said.append(f"{end} measured {wheel['overall_diameter_mm']:g} mm")
+            said.append(f"{end} measured {mm(wheel['overall_diameter_mm']):g}")
     others = [name for name in changes if name not in ("front", "rear")]
     if others:
         said.append(", ".join(_other_change(name, changes[name]) for name in others))

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal, InvalidOperation
 from enum import StrEnum
 
+from jentrik.core.amounts import mm
 from jentrik.core.errors import OutOfRange
 from jentrik.core.figures.spokes import spoke_lengths
 from jentrik.core.job.carry_over import Fate, PartLine, PartRole, parts_of
@@ -93,7 +94,7 @@ def _spokes(bike: Bike, proposal: Proposal, end: str) -> str:
             old, new = bike.wheels.at(one), proposal.wheels(bike).at(one)
             lengths = spoke_lengths(replace(new, hub=old.hub))
             if lengths is not None:
-                return f"left {lengths.left_mm:.1f} mm, right {lengths.right_mm:.1f} mm"
+                return f"left {mm(lengths.left_mm):.1f}, right {mm(lengths.right_mm):.1f}"
     return "to the new length; hub, lacing and effective rim diameter give it"
 
 

@@ -10,6 +10,7 @@ from datetime import date
 from enum import StrEnum
 from typing import Literal
 
+from jentrik.core.amounts import bar, mm
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.machine.suspension import End
@@ -235,11 +236,14 @@ def _tread(look: Inspection, asked: TireDemands, policy: Policy) -> list[Reason]
     if asked.rule_tread_mm is not None and least < asked.rule_tread_mm:
         reasons.append(
             Reason(
-                Result.REPLACE, f"Tread {least:g} mm, the common rule asks {asked.rule_tread_mm:g}."
+                Result.REPLACE,
+                f"Tread {mm(least):g}, the common rule asks {mm(asked.rule_tread_mm):g}.",
             )
         )
     elif asked.rule_tread_mm is not None and least < own:
-        reasons.append(Reason(Result.WATCH, f"Tread {least:g} mm; this shop changes from {own:g}."))
+        reasons.append(
+            Reason(Result.WATCH, f"Tread {mm(least):g}; this shop changes from {mm(own):g}.")
+        )
     shape = wear_shape(look.tread_mm)
     if shape != "even":
         causes = CAUSES if asked.leans else CAUSES_UPRIGHT
@@ -323,4 +327,4 @@ def wanted_kpa(asked: TireDemands, school: PressureSchool) -> tuple[float | None
 
 
 def _bar(kpa: float) -> str:
-    return f"{kpa / 100:.1f} bar"
+    return f"{bar(kpa):.1f}"

@@ -11,6 +11,7 @@ from dataclasses import fields
 from functools import lru_cache
 from typing import Any, TypeVar, get_type_hints
 
+from jentrik.core.amounts import mm
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
 from jentrik.core.machine.gearing import UNGEARED, Gearing
 from jentrik.core.machine.machine import (
@@ -282,8 +283,8 @@ def _fork_length(fork: Values) -> float:
     along = length_along_axis(axle_to_crown_mm=straight, offset_mm=offset)
     if length is not None and abs(length - along) > _SAME_LENGTH_MM:
         raise OutOfRange(
-            f"A fork of {straight:g} mm axle to crown is {along:.1f} mm along the axis, not "
-            f"{length:g}.",
+            f"A fork of {mm(straight):g} axle to crown is {mm(along):.1f} along the axis, not "
+            f"{mm(length):g}.",
             field="fork.axle_to_crown_mm",
             expected="one of the two lengths, or both alike",
         )
@@ -298,8 +299,8 @@ def length_along_axis(*, axle_to_crown_mm: float, offset_mm: float) -> float:
     """
     if axle_to_crown_mm <= abs(offset_mm):
         raise OutOfRange(
-            f"Axle to crown, {axle_to_crown_mm:g} mm, is not longer than the offset of "
-            f"{offset_mm:g}.",
+            f"Axle to crown, {mm(axle_to_crown_mm):g}, is not longer than the offset of "
+            f"{mm(offset_mm):g}.",
             field="fork.axle_to_crown_mm",
             expected="a length above the offset",
         )

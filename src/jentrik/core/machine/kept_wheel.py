@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
+from jentrik.core.amounts import mm
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.setup import Part, Parts, part_of
 from jentrik.core.machine.suspension import ENDS, End
@@ -40,7 +41,7 @@ class KeptWheel:
         """The wheel in a few words: its tire, and its rotor where it is known."""
         rotor = self.parts.get("hub.rotor_mm")
         said = [self.text("tire") or "no tire"]
-        said += [f"rotor {rotor.value:g} mm"] if rotor else []
+        said += [f"rotor {mm(rotor.value):g}"] if rotor else []
         return ", ".join(said)
 
 

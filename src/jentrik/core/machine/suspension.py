@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
 
+from jentrik.core.amounts import mm
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine.magnitudes import check_figure, check_figures
 
@@ -35,7 +36,7 @@ class Travel:
         known = self.sag_mm is not None and self.travel_mm is not None
         if known and self.sag_mm > self.travel_mm:  # type: ignore[operator]  # both are figures
             raise OutOfRange(
-                f"A sag of {self.sag_mm:g} mm is more than the travel of {self.travel_mm:g} mm.",
+                f"A sag of {mm(self.sag_mm):g} is more than the travel of {mm(self.travel_mm):g}.",
                 field="sag_mm",
                 expected="a sag within the travel",
             )

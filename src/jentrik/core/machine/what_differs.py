@@ -11,6 +11,7 @@ Source: the trade's common practice: one change at a time, its own correction in
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from jentrik.core.amounts import bare, in_words, kept_unit
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Figure
 from jentrik.core.machine.setup import Difference, Moved, Part, Parts, differences, value_of
@@ -204,10 +205,11 @@ def _words(one: Difference) -> str:
         if leaf in _QUIET or leaf not in _WORDS or not _counts(one, moved):
             continue
         name, unit = _WORDS[leaf]
-        own = "" if moved.before and moved.after else unit  # said once where both have it
+        both = moved.before is not None and moved.after is not None  # the unit is said once
         end = "" if name.startswith(("front", "rear")) else one.end or _sprung_end(moved.key)
         said.append(
-            f"{end} {name} {_value(moved.before, own)} → {_value(moved.after, unit)}".strip()
+            f"{end} {name} {_value(moved.before, leaf, unit, alone=both)} → "
+            f"{_value(moved.after, leaf, unit)}".strip()
         )
     return "; ".join(said)
 
@@ -217,9 +219,11 @@ def _sprung_end(key: str) -> str:
     return parts[1] if parts[0] == "suspension" and parts[2] != "shock_mm" else ""
 
 
-def _value(figure: Figure | None, unit: str) -> str:
+def _value(figure: Figure | None, leaf: str, unit: str, *, alone: bool = False) -> str:
+    """Return a figure in words; `alone` where its unit stands behind another."""
     if figure is None:
         return "none"
     if isinstance(figure.value, str):
         return figure.value
-    return f"{round(figure.value, 1):g}{' ' if unit and unit != '°' else ''}{unit}"
+    value = f"{round(figure.value, 1):g}"
+    return bare(value, kept_unit(leaf, unit)) if alone else in_words(leaf, value, unit)

@@ -11,6 +11,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
+from jentrik.core.amounts import Amount
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.setup import Setup, stance_of
@@ -166,9 +167,9 @@ def _disagreements(there: Sheet, own: MeasuredIn) -> Iterable[str]:
             continue
         tells = math.hypot(_worth(key, here), _worth(key, elsewhere))
         if tells and abs(here.value - elsewhere.value) > tells:
-            unit = known.unit if known.unit in ("°", "") else f" {known.unit}"
             yield (
-                f"{known.label}: {here.value:g}{unit} measured on {here.taken_on:%d %b %Y}, but "
-                f"{elsewhere.value:.1f}{unit} follows from “{elsewhere.measured_in}”, measured "
-                f"on {elsewhere.taken_on:%d %b %Y}. Measure it again."
+                f"{known.label}: {Amount(here.value, known.unit)} measured on "
+                f"{here.taken_on:%d %b %Y}, but {Amount(elsewhere.value, known.unit):.1f} follows "
+                f"from “{elsewhere.measured_in}”, measured on {elsewhere.taken_on:%d %b %Y}. "
+                "Measure it again."
             )

@@ -1,5 +1,6 @@
 """Is it what the vehicle maker asks for: size, pair, load, make?"""
 
+from jentrik.core.amounts import kg, kmh, mm
 from jentrik.core.figures.rider_load import axle_share_kg
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import same_size
@@ -106,8 +107,8 @@ def carries_less_than_the_axle(wheel: WheelCase) -> Words | None:
     if carried is None or axle is None or carried >= axle:
         return None
     return Words(
-        f"Carries {carried:g} kg, the axle {axle:.0f}",
-        f"{by} is {carried:g} kg; the {wheel.end} axle {whose} {axle:.0f} kg. Each tire carries "
+        f"Carries {kg(carried):g}, the axle {kg(axle):.0f}",
+        f"{by} is {kg(carried):g}; the {wheel.end} axle {whose} {kg(axle):.0f}. Each tire carries "
         "its axle's share, whatever the suspension does.",
     )
 
@@ -146,9 +147,9 @@ def rated_below_assist(wheel: WheelCase) -> Words | None:
     if wheel.case.found.vehicle_class != "pedelec" or rated is None or rated >= until:
         return None
     return Words(
-        f"Rated to {rated:g} km/h, assisted to {until:g}",
-        f"The {wheel.end} tire's maker rates it for assisted cycles to {rated:g} km/h; this one is "
-        f"helped until {until:g} km/h. Fast classes may need the very tires of their approval.",
+        f"Rated to {kmh(rated):g}, assisted to {kmh(until):g}",
+        f"The {wheel.end} tire's maker rates it for assisted cycles to {kmh(rated):g}; this one is "
+        f"helped until {kmh(until):g}. Fast classes may need the very tires of their approval.",
     )
 
 
@@ -158,9 +159,9 @@ def axle_overloaded(wheel: WheelCase) -> Words | None:
     if weighed is None or most is None or weighed <= most:
         return None
     return Words(
-        f"{wheel.end.capitalize()} axle {weighed - most:g} kg over the maker's maximum",
-        f"Weighed at {weighed:g} kg with rider and luggage; the sheet allows {most:g} kg. No tire "
-        "cures that: less luggage.",
+        f"{wheel.end.capitalize()} axle {kg(weighed - most):g} over the maker's maximum",
+        f"Weighed at {kg(weighed):g} with rider and luggage; the sheet allows {kg(most):g}. No "
+        "tire cures that: less luggage.",
     )
 
 
@@ -173,9 +174,9 @@ def short_near_top_speed(wheel: WheelCase) -> Words | None:
     if allowed >= axle or tire.load_kg < axle:
         return None
     return Words(
-        f"Carries {allowed:.0f} kg at {speed:g} km/h, the axle {axle:g}",
-        f"Near its top speed a {tire.speed_symbol} tire carries less: {allowed:.0f} of "
-        f"{tire.load_kg:g} kg at {speed:g} km/h, and the {wheel.end} axle {whose} {axle:g} kg. A "
+        f"Carries {kg(allowed):.0f} at {kmh(speed):g}, the axle {kg(axle):g}",
+        f"Near its top speed a {tire.speed_symbol} tire carries less: {kg(allowed):.0f} of "
+        f"{kg(tire.load_kg):g} at {kmh(speed):g}, and the {wheel.end} axle {whose} {kg(axle):g}. A "
         "higher speed symbol or load index; the tire maker's figure wins.",
     )
 
@@ -188,8 +189,8 @@ def less_near_top_speed(wheel: WheelCase) -> Words | None:
     if short_near_top_speed(wheel) is not None:
         return None
     return Words(
-        f"Carries {allowed:.0f} kg at {wheel.case.found.riding.top_speed_kmh:g} km/h",
-        f"The {wheel.end} tire's {tire.load_kg:g} kg fall near its top speed; the tire maker's "
+        f"Carries {kg(allowed):.0f} at {kmh(wheel.case.found.riding.top_speed_kmh):g}",
+        f"The {wheel.end} tire's {kg(tire.load_kg):g} fall near its top speed; the tire maker's "
         "figure wins.",
     )
 
@@ -214,7 +215,7 @@ def load_index_above_spec(wheel: WheelCase) -> Words | None:
     carried, asked = LOAD_KG.get(tire.load_index), LOAD_KG.get(needed)
     more = ""
     if carried is not None and asked is not None:
-        more = f"It carries {carried - asked:g} kg more than asked. "
+        more = f"It carries {kg(carried - asked):g} more than asked. "
     if steps <= FINE_STEPS:
         cost = "A stiffer casing costs a little comfort and rolls a little heavier."
     else:
@@ -235,7 +236,7 @@ def speed_symbol_above_spec(wheel: WheelCase) -> Words | None:
         return None
     return Words(
         f"Speed symbol {tire.speed_symbol}, above the maker's {needed}",
-        f"Made for {tire.speed_kmh} km/h where {asked} are asked. "
+        f"Made for {kmh(tire.speed_kmh)} where {kmh(asked)} are asked. "
         + (
             "Fast rubber can stay cold at low speed and rolls a little heavier."
             if _symbol_steps(tire.speed_symbol, needed) <= FINE_STEPS
@@ -267,12 +268,12 @@ def width_differs(wheel: WheelCase) -> Words | None:
     whose = "the maker's" if wheel.spec.tire else "the one as found"
     if wider > 0:
         return Words(
-            f"{wider:.0f} mm wider than {whose}",
+            f"{mm(wider):.0f} wider than {whose}",
             "Slower to turn in, with a slightly larger patch; it is not more grip by itself, and "
             "it needs the rim and the room.",
         )
     return Words(
-        f"{magnitude(wider, 0)} mm narrower than {whose}",
+        f"{mm(magnitude(wider, 0))} narrower than {whose}",
         "Turns in quicker, with a smaller patch and less air for the load.",
     )
 

@@ -1,5 +1,6 @@
 """Do the brakes still find the rim?"""
 
+from jentrik.core.amounts import mm
 from jentrik.core.rules.case import BICYCLES, Rule, Severity, WheelCase, Words, magnitude
 from jentrik.core.sources import DERIVED
 
@@ -14,10 +15,10 @@ def brake_out_of_reach(wheel: WheelCase) -> Words | None:
     if least <= needed <= most:
         return None
     return Words(
-        f"Rim brake pads move {magnitude(moved, 0)} mm",
-        f"The {wheel.end} {'arms reach' if boss else 'caliper reaches'} {least:g} to {most:g} mm "
-        f"from {'boss' if boss else 'bolt'} to pad; the new rim needs {needed:.0f} mm. Another "
-        "brake, or another wheel size.",
+        f"Rim brake pads move {mm(magnitude(moved, 0))}",
+        f"The {wheel.end} {'arms reach' if boss else 'caliper reaches'} {mm(least):g} to "
+        f"{mm(most):g} from {'boss' if boss else 'bolt'} to pad; the new rim needs "
+        f"{mm(needed):.0f}. Another brake, or another wheel size.",
     )
 
 
@@ -27,7 +28,7 @@ def brake_to_measure(wheel: WheelCase) -> Words | None:
     if moved is None or brake is None or brake_out_of_reach(wheel) is not None:
         return None
     if needed is not None and brake.slot_mm is not None:
-        what = f"at {needed:.0f} mm they are inside the slot: move them, and try the brake"
+        what = f"at {mm(needed):.0f} they are inside the slot: move them, and try the brake"
     else:
         reach = {
             "bolt above": f"a caliper bolted above the rim must reach "
@@ -38,8 +39,8 @@ def brake_to_measure(wheel: WheelCase) -> Words | None:
         known = [reach[brake.mount]] if brake.mount in reach else list(reach.values())
         what = f"{', '.join(known)}. Measure the slot before ordering"
     return Words(
-        f"Rim brake pads move {magnitude(moved, 0)} mm",
-        f"The {wheel.end} rim's brake track sits {magnitude(moved, 0)} mm "
+        f"Rim brake pads move {mm(magnitude(moved, 0))}",
+        f"The {wheel.end} rim's brake track sits {mm(magnitude(moved, 0))} "
         f"{'lower' if moved > 0 else 'higher'}: {what}.",
     )
 

@@ -4,6 +4,7 @@ Legal tread by class and country is a setting; age schools are the shop's.  Hook
 at most whatever else is stated, less with a wider tire (`tire_on_rim`).
 """
 
+from jentrik.core.amounts import bar, kg, mm
 from jentrik.core.figures.bicycle_pressure import pressure_kpa
 from jentrik.core.figures.rider_load import axle_share_kg
 from jentrik.core.logbook import tire_age
@@ -71,8 +72,8 @@ def tread_below_rule(wheel: WheelCase) -> Words | None:
     if tread is None or asked is None or tread >= asked:
         return None
     return Words(
-        f"Tread {tread:g} mm, the common rule asks {asked:g}",
-        f"The {wheel.end} tire has {tread:g} mm left. Replace it; local rules decide.",
+        f"Tread {mm(tread):g}, the common rule asks {mm(asked):g}",
+        f"The {wheel.end} tire has {mm(tread):g} left. Replace it; local rules decide.",
     )
 
 
@@ -84,9 +85,9 @@ def tread_below_policy(wheel: WheelCase) -> Words | None:
     if wheel.change.tire is None or _rule_tread(wheel) is None:
         return None
     return Words(
-        f"Tread {tread:g} mm",
-        f"The {wheel.end} tire has {tread:g} mm left; this shop mounts none below {own:g} mm. The "
-        "way to stop in the wet grows from there.",
+        f"Tread {mm(tread):g}",
+        f"The {wheel.end} tire has {mm(tread):g} left; this shop mounts none below {mm(own):g}. "
+        "The way to stop in the wet grows from there.",
     )
 
 
@@ -152,9 +153,9 @@ def pressure_above_width(wheel: WheelCase) -> Words | None:
     if most is None or pressure <= most:
         return None
     return Words(
-        f"{_bar(pressure)} on a {tire.width_mm:.0f} mm tire: about {_bar(most)} for the rim",
+        f"{_bar(pressure)} on a {mm(tire.width_mm):.0f} tire: about {_bar(most)} for the rim",
         f"{wheel.end.capitalize()}: the pull on the rim's flange goes with pressure and width. "
-        f"With {tire.width_mm:.0f} mm about {_bar(most)} are left of what the rim takes; the rim "
+        f"With {mm(tire.width_mm):.0f} about {_bar(most)} are left of what the rim takes; the rim "
         "maker's figure for this width decides.",
     )
 
@@ -193,8 +194,8 @@ def pressure_for_load(wheel: WheelCase) -> Words | None:
     )
     return Words(
         f"{_bar(pressure)}; load and width ask about {_bar(usual)}",
-        f"About {load:.0f} kg on {tire.width_mm:.0f} mm sink in by 15 % at {_bar(usual)}; {feels}. "
-        "Never above what rim and sidewall allow.",
+        f"About {kg(load):.0f} on {mm(tire.width_mm):.0f} sink in by 15 % at {_bar(usual)}; "
+        f"{feels}. Never above what rim and sidewall allow.",
     )
 
 
@@ -208,7 +209,7 @@ def _pressure(wheel: WheelCase) -> float | None:
 
 
 def _bar(kpa: float) -> str:
-    return f"{kpa / 100:.1f} bar"
+    return f"{bar(kpa):.1f}"
 
 
 def tube_tire_on_hookless(wheel: WheelCase) -> Words | None:

@@ -5,6 +5,7 @@ retention; a pedal leans about 25 degrees before it touches, the suspension load
 child bicycles (from memory): 89 mm and 20 degrees.
 """
 
+from jentrik.core.amounts import mm
 from jentrik.core.figures.strikes import leans, pedal_lean, straight_toe, toe_room
 from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Case, Rule, Severity, Words, magnitude
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2, ISO_8098
@@ -34,12 +35,12 @@ def toe_overlap(case: Case) -> Words | None:
     if now.turned is not None:
         turned = (
             f" With the bar turned {now.turned.bar_deg:.0f}° it is "
-            f"{now.turned.room_mm:.0f} mm.".replace("-", "−")
+            f"{mm(now.turned.room_mm):.0f}.".replace("-", "−")
         )
     return Words(
-        f"Toe room {now.straight_mm:.0f} mm",
-        f"Between pedal axle and front tire or mudguard {now.straight_mm:.0f} mm are left, "
-        f"{before:.0f} before; the standard asks {asked:g} mm.{turned} Toes can meet "
+        f"Toe room {mm(now.straight_mm):.0f}",
+        f"Between pedal axle and front tire or mudguard {mm(now.straight_mm):.0f} are left, "
+        f"{mm(before):.0f} before; the standard asks {mm(asked):g}.{turned} Toes can meet "
         "the tire in a tight turn: shorter cranks, or a smaller front tire.",
     )
 
@@ -96,7 +97,7 @@ def on_the_ground_at_full_travel(case: Case) -> Words | None:
     worst = min(low, key=lambda name: low[name])
     return Words(
         f"{worst} reaches the ground at full travel",
-        f"With the suspension down, {worst} would be {magnitude(low[worst], 0)} mm below the "
+        f"With the suspension down, {worst} would be {mm(magnitude(low[worst], 0))} below the "
         "ground: it strikes before the stop. Less travel, or bigger wheels.",
     )
 

@@ -1,5 +1,6 @@
 """What the frame's maker allows: the length of the fork, and each rear position with its wheel."""
 
+from jentrik.core.amounts import mm
 from jentrik.core.rules.case import Case, Rule, Severity, Words
 from jentrik.core.sources import COMMON_PRACTICE
 
@@ -15,11 +16,11 @@ def fork_too_long(case: Case) -> Words | None:
     asked = (case.found.fork.length_mm if length is None else length) + cup
     if asked <= longest:
         return None
-    with_cup = f" with a {cup:g} mm cup" if cup else ""
+    with_cup = f" with a {mm(cup):g} cup" if cup else ""
     return Words(
-        f"Fork {asked - longest:.0f} mm over the maker's limit",
-        f"The fork would be {asked:.0f} mm long{with_cup}; the frame's maker allows {longest:g} "
-        "mm. A longer fork loads the head tube more than it was made for.",
+        f"Fork {mm(asked - longest):.0f} over the maker's limit",
+        f"The fork would be {mm(asked):.0f} long{with_cup}; the frame's maker allows "
+        f"{mm(longest):g}. A longer fork loads the head tube more than it was made for.",
     )
 
 

@@ -1,5 +1,6 @@
 """Does the machine still sit and steer within what the shop accepts?"""
 
+from jentrik.core.amounts import mm
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.rules.case import (
@@ -24,9 +25,9 @@ def bb_low(case: Case) -> Words | None:
     if moved is None or moved >= low:
         return None
     return Words(
-        f"Bottom bracket {magnitude(moved, 0)} mm lower",
-        f"It comes down {magnitude(moved, 1)} mm; the shop accepts {magnitude(low, 0)} mm. Pedals "
-        "strike earlier: try shorter cranks or a taller tire.",
+        f"Bottom bracket {mm(magnitude(moved, 0))} lower",
+        f"It comes down {mm(magnitude(moved, 1))}; the shop accepts {mm(magnitude(low, 0))}. "
+        "Pedals strike earlier: try shorter cranks or a taller tire.",
     )
 
 
@@ -36,9 +37,10 @@ def bb_high(case: Case) -> Words | None:
     if moved is None or moved <= high:
         return None
     return Words(
-        f"Bottom bracket {magnitude(moved, 0)} mm higher",
-        f"It goes up {magnitude(moved, 1)} mm; the shop accepts {magnitude(high, 0)} mm. The rider "
-        "sits higher over the wheels and reaches the ground later: a smaller tire, or lower seat.",
+        f"Bottom bracket {mm(magnitude(moved, 0))} higher",
+        f"It goes up {mm(magnitude(moved, 1))}; the shop accepts {mm(magnitude(high, 0))}. The "
+        "rider sits higher over the wheels and reaches the ground later: a smaller tire, "
+        "or lower seat.",
     )
 
 
@@ -72,10 +74,10 @@ def trail_shift(case: Case) -> Words | None:
     )
     band = case.limits.trail_mm
     return Words(
-        f"Trail {magnitude(grown, 0)} mm {way}",
-        f"Ground trail goes from {case.before.geometry.trail_mm:.0f} to "
-        f"{case.after.geometry.trail_mm:.0f} mm; the shop accepts "
-        f"{magnitude(band.high if grown > 0 else band.low, 0)} mm. Steering gets {feels}.",
+        f"Trail {mm(magnitude(grown, 0))} {way}",
+        f"Ground trail goes from {mm(case.before.geometry.trail_mm):.0f} to "
+        f"{mm(case.after.geometry.trail_mm):.0f}; the shop accepts "
+        f"{mm(magnitude(band.high if grown > 0 else band.low, 0))}. Steering gets {feels}.",
     )
 
 
@@ -106,8 +108,8 @@ def _length_shift(moved: float | None, band: Band, name: str, more: str, less: s
         return None
     way, limit, feels = ("more", band.high, more) if moved > 0 else ("less", band.low, less)
     return Words(
-        f"{name} {magnitude(moved, 0)} mm {way}",
-        f"{name} changes by {magnitude(moved, 1)} mm; the shop accepts {magnitude(limit, 0)} mm. "
+        f"{name} {mm(magnitude(moved, 0))} {way}",
+        f"{name} changes by {mm(magnitude(moved, 1))}; the shop accepts {mm(magnitude(limit, 0))}. "
         f"{feels}",
     )
 
@@ -119,7 +121,7 @@ def negative_trail(case: Case) -> Words | None:
         return None
     return Words(
         "Trail is negative",
-        f"The steering axis meets the ground {magnitude(trail, 0)} mm behind the contact: the "
+        f"The steering axis meets the ground {mm(magnitude(trail, 0))} behind the contact: the "
         "front no longer straightens itself. Bring the trail back before anyone rides it.",
     )
 
@@ -134,7 +136,7 @@ def high_speed_weave(case: Case) -> Words | None:
     return Words(
         "Weave at speed comes sooner",
         f"Nose down {magnitude(float(case.after.geometry.pitch_deg), 1)}° with "
-        f"{magnitude(lost, 0)} mm less trail: a weave at speed comes sooner. Ride slowly first, "
+        f"{mm(magnitude(lost, 0))} less trail: a weave at speed comes sooner. Ride slowly first, "
         "then faster in steps, and unloaded before loaded.",
     )
 
@@ -151,7 +153,7 @@ def cranks_into_the_ground(case: Case) -> Words | None:
         return None
     return Words(
         "The pedals reach the ground",
-        f"At the bottom of the turn the pedal is {magnitude(height, 0)} mm below the ground. "
+        f"At the bottom of the turn the pedal is {mm(magnitude(height, 0))} below the ground. "
         "Shorter cranks, or a higher bottom bracket.",
     )
 

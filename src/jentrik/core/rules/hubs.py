@@ -6,6 +6,7 @@ ISO 4210-2 (from memory): a bicycle rim runs out 1 mm at most with rim brakes, 2
 from collections.abc import Callable
 from typing import Any
 
+from jentrik.core.amounts import mm
 from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Rule, Severity, WheelCase, Words
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2, Source
 
@@ -54,8 +55,8 @@ def rotor_over_makers_limit(wheel: WheelCase) -> Words | None:
         return None
     whose = "fork" if wheel.end == "front" else "frame"
     return Words(
-        f"Rotor {rotor:g} mm, the {whose} takes {most:g}",
-        f"The {whose}'s maker allows a rotor of {most:g} mm at most; {rotor:g} mm loads its legs "
+        f"Rotor {mm(rotor):g}, the {whose} takes {mm(most):g}",
+        f"The {whose}'s maker allows a rotor of {mm(most):g} at most; {mm(rotor):g} loads its legs "
         "and mount beyond what they were made for. A smaller rotor.",
     )
 
@@ -66,9 +67,9 @@ def valve_hole_wrong(wheel: WheelCase) -> Words | None:
     if valve != "wide" or hole is None or hole >= WIDE_FROM_MM:
         return None
     return Words(
-        f"Wide valve, hole of {hole:g} mm",
-        f"A wide valve needs a hole of about {WIDE_VALVE_MM:g} mm; the {wheel.end} rim has "
-        f"{hole:g} mm. A tube with a narrow valve; drilling is the rim maker's word.",
+        f"Wide valve, hole of {mm(hole):g}",
+        f"A wide valve needs a hole of about {mm(WIDE_VALVE_MM):g}; the {wheel.end} rim has "
+        f"{mm(hole):g}. A tube with a narrow valve; drilling is the rim maker's word.",
     )
 
 
@@ -78,8 +79,8 @@ def valve_hole_wide(wheel: WheelCase) -> Words | None:
     if valve != "narrow" or hole is None or hole < WIDE_FROM_MM:
         return None
     return Words(
-        f"Narrow valve, hole of {hole:g} mm",
-        f"The {wheel.end} valve stands loose in a hole of {hole:g} mm and can chafe through: a "
+        f"Narrow valve, hole of {mm(hole):g}",
+        f"The {wheel.end} valve stands loose in a hole of {mm(hole):g} and can chafe through: a "
         "sleeve in the hole.",
     )
 
@@ -96,8 +97,8 @@ def tape_narrow(wheel: WheelCase) -> Words | None:
     if rim.tape_mm >= rim.inner_width_mm:
         return None
     return Words(
-        f"Rim tape {rim.tape_mm:g} mm on a {rim.inner_width_mm:g} mm rim",
-        f"The {wheel.end} rim is {rim.inner_width_mm:g} mm wide inside: tape at least that wide, "
+        f"Rim tape {mm(rim.tape_mm):g} on a {mm(rim.inner_width_mm):g} rim",
+        f"The {wheel.end} rim is {mm(rim.inner_width_mm):g} wide inside: tape at least that wide, "
         "so that no spoke hole or edge is left open. Without a tube, a few mm more.",
     )
 
@@ -123,8 +124,8 @@ def _differs(wheel: WheelCase, figure: str, name: str, does: str, cure: str) -> 
     if old is None or new is None or abs(new - old) <= CLOSE_MM:
         return None
     return Words(
-        f"{name} {new:g} mm, the machine {does} {old:g}",
-        f"The {wheel.end} wheel's {name.lower()} is {new:g} mm; this machine {does} {old:g} mm. "
+        f"{name} {mm(new):g}, the machine {does} {mm(old):g}",
+        f"The {wheel.end} wheel's {name.lower()} is {mm(new):g}; this machine {does} {mm(old):g}. "
         f"{cure}",
     )
 
@@ -156,9 +157,9 @@ def chain_line_differs(wheel: WheelCase) -> Words | None:
         return None
     by, way = abs(new - old), "out" if new > old else "in"
     return Words(
-        f"Sprockets {by:g} mm further {way}",
-        f"As found the chain runs {old:g} mm from the wheel's middle; on this hub the sprockets "
-        f"stand at {new:g} mm. The chain runs askew and wears, and its gap to the tire changes "
+        f"Sprockets {mm(by):g} further {way}",
+        f"As found the chain runs {mm(old):g} from the wheel's middle; on this hub the sprockets "
+        f"stand at {mm(new):g}. The chain runs askew and wears, and its gap to the tire changes "
         "with it. A spacer of that much, or another carrier.",
     )
 
@@ -177,9 +178,9 @@ def out_of_true(wheel: WheelCase) -> Words | None:
     if runout is None or runout <= most:
         return None
     return Words(
-        f"Rim runs out {runout:g} mm",
-        f"At its worst the {wheel.end} rim is {runout:g} mm off; {most:g} mm at most. True it, or "
-        "find out whether the rim is bent or cracked.",
+        f"Rim runs out {mm(runout):g}",
+        f"At its worst the {wheel.end} rim is {mm(runout):g} off; {mm(most):g} at most. True it, "
+        "or find out whether the rim is bent or cracked.",
     )
 
 
@@ -212,8 +213,8 @@ def ring_out_of_true(wheel: WheelCase) -> Words | None:
     if runout is None or runout <= RING_RUNOUT_MM:
         return None
     return Words(
-        f"Tone ring runs out {runout:g} mm",
-        f"The {wheel.end} ring is off by {runout:g} mm; {RING_RUNOUT_MM:g} mm is usual at most, "
+        f"Tone ring runs out {mm(runout):g}",
+        f"The {wheel.end} ring is off by {mm(runout):g}; {mm(RING_RUNOUT_MM):g} is usual at most, "
         "the maker's figure wins. The sensor's gap breathes and pulses drop out.",
     )
 

@@ -8,6 +8,7 @@ computer has a wheel setting, judged at 30 km/h.  An error below the ± of the f
 
 import math
 
+from jentrik.core.amounts import km, kmh, mm
 from jentrik.core.figures.speed import shown_kmh
 from jentrik.core.figures.tone_ring import Counts, ratio_change_percent, ring_pairs
 from jentrik.core.machine.gearing import sprockets_back
@@ -84,8 +85,8 @@ def _under_reads(case: Case) -> Words | None:
             short = (true_kmh - shown) / true_kmh * 100
             return Words(
                 f"Speed reads {magnitude(short, 1)} % low",
-                f"At a true {true_kmh:g} km/h it shows {shown:.1f}. An instrument may never show "
-                "less than the true speed: correct or recalibrate it before riding.",
+                f"At a true {kmh(true_kmh):g} it shows {kmh(shown):.1f}. An instrument may never "
+                "show less than the true speed: correct or recalibrate it before riding.",
             )
     return None
 
@@ -100,8 +101,9 @@ def over_limit(case: Case) -> Words | None:
         if shown is not None and shown - allowed > _plus_minus(case, true_kmh):
             return Words(
                 f"Speed reads {magnitude(shown / true_kmh * 100 - 100, 1)} % high",
-                f"At a true {true_kmh:g} km/h it shows {shown:.1f}; the common rule allows "
-                f"{allowed:.0f} for this class. Correct or recalibrate it; local rules decide.",
+                f"At a true {kmh(true_kmh):g} it shows {kmh(shown):.1f}; the common rule allows "
+                f"{kmh(allowed):.0f} for this class. Correct or recalibrate it; local "
+                "rules decide.",
             )
     return None
 
@@ -128,7 +130,7 @@ def over_policy(case: Case) -> Words | None:
     )
     return Words(
         f"Speed reads {magnitude(over, 1)} % high",
-        f"At a true {true_kmh:g} km/h it shows {shown:.1f}; the common rule is met. {wants}: "
+        f"At a true {kmh(true_kmh):g} it shows {kmh(shown):.1f}; the common rule is met. {wants}: "
         "recalibrate it, or put a corrector on the instrument alone.",
     )
 
@@ -143,9 +145,9 @@ def odometer_drift(case: Case) -> Words | None:
     counted = 1000 / ratio
     way = "more" if counted > 1000 else "less"
     return Words(
-        f"Odometer counts {abs(counted - 1000):.0f} km in 1000 {way}",
-        f"{counted:.0f} km stand on it for every 1000 it counted before the change: note the "
-        "reading on the day the wheel goes in.",
+        f"Odometer counts {km(abs(counted - 1000)):.0f} in {km(1000)} {way}",
+        f"{km(counted):.0f} stand on it for every {km(1000)} it counted before the change: note "
+        "the reading on the day the wheel goes in.",
     )
 
 
@@ -162,9 +164,9 @@ def assist_cut_off(case: Case) -> Words | None:
     true_kmh = until * ratio
     size = math.pi * case.after.wheels.at(wheel).diameter_mm
     return Words(
-        f"Motor cuts off at {true_kmh:.1f} km/h",
-        f"With the wheel setting left as it is the motor helps until {true_kmh:.1f} in place of "
-        f"{until:g} km/h. Have the setting changed to {size:.0f} mm by whoever may "
+        f"Motor cuts off at {kmh(true_kmh):.1f}",
+        f"With the wheel setting left as it is the motor helps until {kmh(true_kmh):.1f} in place "
+        f"of {kmh(until):g}. Have the setting changed to {mm(size):.0f} by whoever may "
         "change it; local rules decide what it is then.",
     )
 
@@ -255,7 +257,7 @@ def computer_setting(case: Case) -> Words | None:
     motor = " The motor's cut-off moves with this setting." if assisted else ""
     return Words(
         f"Computer counts {abs(1 / ratio - 1) * 100:.1f} % {way}",
-        f"Set the wheel size to {math.pi * wheel.diameter_mm:.0f} mm, or roll it out under the "
+        f"Set the wheel size to {mm(math.pi * wheel.diameter_mm):.0f}, or roll it out under the "
         f"rider.{motor}",
     )
 

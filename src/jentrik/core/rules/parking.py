@@ -1,5 +1,6 @@
 """Does it stand when it is parked?"""
 
+from jentrik.core.amounts import kmh, mm
 from jentrik.core.figures.parking import Parked
 from jentrik.core.rules.case import MOTORCYCLES, Case, Rule, Severity, Words, magnitude
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
@@ -34,7 +35,7 @@ def tips_in_a_gust(case: Case) -> Words | None:
         return None
     return Words(
         f"Leans {_deg(now.lean_deg)}: a gust can tip it",
-        f"It leaned {_found(case):.1f}°. In a gust of {lean.wind_kmh:g} km/h it stands "
+        f"It leaned {_found(case):.1f}°. In a gust of {kmh(lean.wind_kmh):g} it stands "
         f"{_deg(now.tips_in_gust_deg)} of slope; {lean.park_slope_deg:g}° are wanted.{_cure(now)}",
     )
 
@@ -83,7 +84,7 @@ def stand_changes(case: Case) -> Words | None:
     return Words(
         f"Stands {magnitude(turned, 1)}° {way}",
         f"On its side stand the lean goes from {before.lean_deg:.1f}° to {_deg(now.lean_deg)}, the "
-        f"height over the stand by {magnitude(height, 0)} mm.{_cure(now)}{unknown}",
+        f"height over the stand by {mm(magnitude(height, 0))}.{_cure(now)}{unknown}",
     )
 
 
@@ -110,13 +111,13 @@ def _cure(now: Parked) -> str:
     if wanted is None or abs(wanted.under_foot_mm) < 1:
         return ""
     if wanted.under_foot_mm > 0:
-        leg = "" if wanted.longer_mm is None else f" or a leg {wanted.longer_mm:.0f} mm longer"
-        return f" A puck of {wanted.under_foot_mm:.0f} mm under the foot{leg} brings it back."
+        leg = "" if wanted.longer_mm is None else f" or a leg {mm(wanted.longer_mm):.0f} longer"
+        return f" A puck of {mm(wanted.under_foot_mm):.0f} under the foot{leg} brings it back."
     if wanted.longer_mm is None:
         return (
-            f" The stand is {-wanted.under_foot_mm:.0f} mm too high for the old lean: shorten it."
+            f" The stand is {mm(-wanted.under_foot_mm):.0f} too high for the old lean: shorten it."
         )
-    return f" A leg {-wanted.longer_mm:.0f} mm shorter brings it back."
+    return f" A leg {mm(-wanted.longer_mm):.0f} shorter brings it back."
 
 
 def stays_on_the_ground(case: Case) -> Words | None:
@@ -126,8 +127,8 @@ def stays_on_the_ground(case: Case) -> Words | None:
         return None
     return Words(
         f"The center stand no longer lifts the {stand.lifts} wheel",
-        f"It was {stand.gap_mm:g} mm up; now {-gap:.0f} mm are missing. A longer stand, or blocks "
-        "under it to work on the wheel.",
+        f"It was {mm(stand.gap_mm):g} up; now {mm(-gap):.0f} are missing. A longer stand, or "
+        "blocks under it to work on the wheel.",
     )
 
 
@@ -137,9 +138,9 @@ def heaved_higher(case: Case) -> Words | None:
     if stand is None or gap is None or gap - stand.gap_mm < HEAVED_MM:
         return None
     return Words(
-        f"The center stand lifts {gap - stand.gap_mm:.0f} mm higher",
-        f"The {stand.lifts} wheel hangs {gap:.0f} mm up, {stand.gap_mm:g} before: it is heavier to "
-        "heave up, and may not stay up on soft ground.",
+        f"The center stand lifts {mm(gap - stand.gap_mm):.0f} higher",
+        f"The {stand.lifts} wheel hangs {mm(gap):.0f} up, {mm(stand.gap_mm):g} before: it is "
+        "heavier to heave up, and may not stay up on soft ground.",
     )
 
 

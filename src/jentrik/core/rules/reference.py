@@ -4,6 +4,7 @@ Figures are the constants the checks themselves use.  A limit the shop sets is n
 with its value on the page.
 """
 
+from jentrik.core.amounts import bar, kmh, mm
 from jentrik.core.figures import bicycle_pressure
 from jentrik.core.figures.rider_load import SHARE
 from jentrik.core.rules import condition, feet, handling, hubs, instruments
@@ -20,9 +21,9 @@ from jentrik.core.tirecode.tire_on_rim import (
 _SHOP = "the shop's figure"
 _SHEET = "the maker's figure on the sheet"
 _SAME = "any difference"
-_HUB = f"a difference above {hubs.CLOSE_MM:g} mm"
+_HUB = f"a difference above {mm(hubs.CLOSE_MM):g}"
 _OVER = ", ".join(
-    f"{kmh:g} km/h for a {name}" for name, kmh in instruments.OVER_AS_BUILT_KMH.items()
+    f"{kmh(most):g} for a {name}" for name, most in instruments.OVER_AS_BUILT_KMH.items()
 )
 
 LIMITS: dict[str, str] = {
@@ -32,7 +33,7 @@ LIMITS: dict[str, str] = {
     "ridden_above_symbol": "the speed of the symbol; ZR without one is its maker's word",
     "not_for_highway": "the mark NHS, on a machine not ridden off the road alone",
     "other_vehicle": "the mark's own vehicle",
-    "hookless_too_narrow": f"inner width + {HOOKLESS_LEAST_OVER_MM:g} mm",
+    "hookless_too_narrow": f"inner width + {mm(HOOKLESS_LEAST_OVER_MM):g}",
     "another_rim_by_name": "bead seats that differ while an inch name of each is the same",
     "another_rim": "bead seats that differ",
     "rim_name_unclear": "a name of more than one rim, where no rim is stated",
@@ -47,7 +48,7 @@ LIMITS: dict[str, str] = {
     "rim_width_outside_table": "the row of the table; between two rows what both allow",
     "rim_width_unusual": f"rim over section width {MOTORCYCLE_WORDS}",
     "rim_width_unlisted": f"inner widths below {min(BICYCLE_TIRE_WIDTH_MM)} or above "
-    f"{max(BICYCLE_TIRE_WIDTH_MM)} mm",
+    f"{mm(max(BICYCLE_TIRE_WIDTH_MM))}",
     "tube_type_mismatch": "tube type on a tubeless rim, or tubeless on a rim for tubes",
     "motorcycle_overloads": "the heavier of the axle as weighed and as its maker allows",
     "bicycle_overloads": f"the axle as weighed, else {SHARE['front']:.0%} front and "
@@ -66,52 +67,52 @@ LIMITS: dict[str, str] = {
     "make_not_in_sheet": "names that differ",
     "load_index_above_spec": f"any step above; from {FINE_STEPS + 1} on what it costs is said",
     "speed_symbol_above_spec": f"any step above; from {FINE_STEPS + 1} on what it costs is said",
-    "width_differs": ", ".join(f"{mm:g} mm on a {kind}" for kind, mm in WIDER_BY_MM.items()),
+    "width_differs": ", ".join(f"{mm(wider):g} on a {kind}" for kind, wider in WIDER_BY_MM.items()),
     "against_the_arrow": "a tire that turns against its arrow",
     "too_old": _SHOP,
     "older_than_policy": _SHOP,
     "tread_below_rule": _SHOP,
     "tread_below_policy": _SHOP,
     "pressure_above_limit": "the lowest of rim maker, sidewall and, without hooks, "
-    f"{HOOKLESS_MOST_KPA / 100:g} bar",
+    f"{bar(HOOKLESS_MOST_KPA):g}",
     "pressure_above_width": "the stated pressure x stated width / this width; without hooks "
-    f"{HOOKLESS_MOST_KPA / 100:g} bar x (inner width + {HOOKLESS_CLEAR_OVER_MM:g} mm) / width",
+    f"{bar(HOOKLESS_MOST_KPA):g} x (inner width + {mm(HOOKLESS_CLEAR_OVER_MM):g}) / width",
     "pressure_below_placard": _SHEET,
     "pressure_for_load": f"{condition.USUAL_SHARE[0]:g} to {condition.USUAL_SHARE[1]:g} times the "
-    f"pressure of 15 % drop, {bicycle_pressure.NARROWEST_MM:g} to "
-    f"{bicycle_pressure.WIDEST_MM:g} mm wide",
+    f"pressure of 15 % drop, {mm(bicycle_pressure.NARROWEST_MM):g} to "
+    f"{mm(bicycle_pressure.WIDEST_MM):g} wide",
     "tube_tire_on_hookless": "the mark TT",
     "hookless_rim": "every new tire on a hookless rim",
     "arrow_to_look_at": "the mark ROTATION",
     "brake_out_of_reach": "the slot; the pads move by half the change of the bead seat",
     "brake_to_measure": "any move of the brake track",
     "spacing_differs": _HUB,
-    "spacing_to_cold_set": f"up to {hubs.COLD_SET_MM:g} mm at the rear of a steel frame",
+    "spacing_to_cold_set": f"up to {mm(hubs.COLD_SET_MM):g} at the rear of a steel frame",
     "rotor_over_makers_limit": _SHEET,
-    "valve_hole_wrong": f"a hole below {hubs.WIDE_FROM_MM:g} mm for a wide valve",
-    "valve_hole_wide": f"a hole from {hubs.WIDE_FROM_MM:g} mm on for a narrow valve",
+    "valve_hole_wrong": f"a hole below {mm(hubs.WIDE_FROM_MM):g} for a wide valve",
+    "valve_hole_wide": f"a hole from {mm(hubs.WIDE_FROM_MM):g} on for a narrow valve",
     "tape_narrow": "the rim's inner width",
     "axle_differs": _HUB,
     "sensor_not_read": "what was found out about the sensor",
     "rotor_differs": _HUB,
     "rotor_mounts_otherwise": "words that differ",
     "driver_differs": "words that differ",
-    "chain_line_differs": f"{hubs.CHAIN_LINE_MM:g} mm",
+    "chain_line_differs": f"{mm(hubs.CHAIN_LINE_MM):g}",
     "ring_mounts_otherwise": "what was found out about the ring's face",
-    "ring_out_of_true": f"{hubs.RING_RUNOUT_MM:g} mm",
+    "ring_out_of_true": f"{mm(hubs.RING_RUNOUT_MM):g}",
     "sensor_to_look_at": "face, kind and run-out not all known while another wheel goes in",
-    "out_of_true": f"{hubs.RIM_BRAKE_RUNOUT_MM:g} mm with rim brakes, else "
-    f"{hubs.OTHER_RUNOUT_MM:g} mm",
+    "out_of_true": f"{mm(hubs.RIM_BRAKE_RUNOUT_MM):g} with rim brakes, else "
+    f"{mm(hubs.OTHER_RUNOUT_MM):g}",
     "below_minimum": "the minimum stated for the place",
-    "fouls": "0 mm",
-    "meets_at_full_travel": "0 mm at the tightest spot of the travel, and less than as found",
-    "met_at_full_travel_before": "0 mm at the tightest spot, and no less than as found",
-    "meets_turned": "0 mm before the bar's stop",
-    "saddle_meets_tire": "0 mm at full travel, and no more than as found",
+    "fouls": f"{mm(0)}",
+    "meets_at_full_travel": f"{mm(0)} at the tightest spot of the travel, and less than as found",
+    "met_at_full_travel_before": f"{mm(0)} at the tightest spot, and no less than as found",
+    "meets_turned": f"{mm(0)} before the bar's stop",
+    "saddle_meets_tire": f"{mm(0)} at full travel, and no more than as found",
     "below_the_standard": _SHOP,
     "below_the_usual": _SHOP,
     "growth": f"{_SHOP} after growth with the square of speed",
-    "worst_case": "0 mm after all the road takes",
+    "worst_case": f"{mm(0)} after all the road takes",
     "to_prove": "an axle that moves relative to the place",
     "fork_too_long": _SHEET,
     "fork_wheel_too_large": _SHEET,
@@ -121,12 +122,12 @@ LIMITS: dict[str, str] = {
     "tips_in_a_gust": _SHOP,
     "leans_too_far": _SHOP,
     "stand_changes": _SHOP,
-    "stays_on_the_ground": "0 mm",
-    "heaved_higher": f"{stands.HEAVED_MM:g} mm",
-    "cranks_into_the_ground": "0 mm",
-    "negative_trail": "0 mm",
+    "stays_on_the_ground": f"{mm(0)}",
+    "heaved_higher": f"{mm(stands.HEAVED_MM):g}",
+    "cranks_into_the_ground": f"{mm(0)}",
+    "negative_trail": f"{mm(0)}",
     "high_speed_weave": f"nose down, with more trail lost than is noticed, on a machine of "
-    f"{handling.TALL_TRAVEL_MM:g} mm travel or {handling.TALL_SEAT_MM:g} mm seat height",
+    f"{mm(handling.TALL_TRAVEL_MM):g} travel or {mm(handling.TALL_SEAT_MM):g} seat height",
     "trail_shift": _SHOP,
     "head_angle_shift": _SHOP,
     "bb_low": _SHOP,
@@ -137,15 +138,15 @@ LIMITS: dict[str, str] = {
     "design_size_left": "one end on another bead seat than the frame was made for",
     "crown_profile": f"{handling.CROWN_PERCENT:g} % of the front's width over the rear's",
     "set_sag_again": "another bead seat, position, shock or link on a sprung machine",
-    "on_the_ground_at_full_travel": "0 mm, and no higher than as found",
-    "toe_overlap": f"{feet.TOE_ROOM_MM:g} mm, {feet.HELD_TOE_ROOM_MM:g} with foot retention and on "
-    "child bicycles; only where it gets worse",
+    "on_the_ground_at_full_travel": f"{mm(0)}, and no higher than as found",
+    "toe_overlap": f"{mm(feet.TOE_ROOM_MM):g}, {mm(feet.HELD_TOE_ROOM_MM):g} with foot retention "
+    "and on child bicycles; only where it gets worse",
     "pedal_strike": f"{_SHOP}, {feet.CHILD_PEDAL_DEG:g}° for child bicycles, with the rider on; "
     "only where it gets worse",
     "touches_earlier": _SHOP,
     "motor_under_reads": "the true speed at 40, 80 and 120 km/h as far as the machine goes, else "
     "at 80 % of its top speed; never below the ± of the pairs",
-    "bicycle_under_reads": f"the true speed at {instruments.BICYCLE_TEST_KMH:g} km/h",
+    "bicycle_under_reads": f"the true speed at {kmh(instruments.BICYCLE_TEST_KMH):g}",
     "over_limit": f"10 % over and {_OVER}, at the same speeds",
     "assist_cut_off": f"{instruments.SETTING_STEP_PERCENT:g} % of the wheel's circumference",
     "tone_ring": _SHOP,

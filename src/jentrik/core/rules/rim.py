@@ -1,5 +1,6 @@
 """Whether tire and rim belong together: bead seat, width, hooks, tube."""
 
+from jentrik.core.amounts import mm
 from jentrik.core.rules.case import WheelCase, Words
 from jentrik.core.tables.rim_width import bicycle_tire_widths
 from jentrik.core.tirecode.equivalents import names_of_rim
@@ -47,9 +48,9 @@ def rim_width_outside_makers_list(wheel: WheelCase) -> Words | None:
     if allowed[0] <= rim.inner_width_mm <= allowed[1]:
         return None
     return Words(
-        f"Rim {rim.inner_width_mm:g} mm wide, sheet {allowed[0]:g} to {allowed[1]:g}",
-        f"The {wheel.end} rim is {rim.inner_width_mm:g} mm wide inside; the maker's sheet allows "
-        f"{allowed[0]:g} to {allowed[1]:g} mm.",
+        f"Rim {mm(rim.inner_width_mm):g} wide, sheet {mm(allowed[0]):g} to {mm(allowed[1]):g}",
+        f"The {wheel.end} rim is {mm(rim.inner_width_mm):g} wide inside; the maker's sheet allows "
+        f"{mm(allowed[0]):g} to {mm(allowed[1]):g}.",
     )
 
 
@@ -75,7 +76,7 @@ def _outside_usual(wheel: WheelCase, vehicle: Vehicle) -> Words | None:
     if widths is None or widths.hold(tire.width_mm):
         return None
     return Words(
-        f"{tire.width_mm:.0f} mm tire on a {rim.inner_width_mm:g} mm rim",
+        f"{mm(tire.width_mm):.0f} tire on a {mm(rim.inner_width_mm):g} rim",
         f"{wheel.end.capitalize()}: "
         + width_words(tire_mm=tire.width_mm, rim_mm=rim.inner_width_mm, widths=widths),
     )
@@ -89,9 +90,9 @@ def rim_width_unlisted(wheel: WheelCase) -> Words | None:
     if tire.vehicle != "bicycle" or bicycle_tire_widths(rim.inner_width_mm) is not None:
         return None
     return Words(
-        f"No table speaks of a {rim.inner_width_mm:g} mm rim",
+        f"No table speaks of a {mm(rim.inner_width_mm):g} rim",
         f"The table of rim and tire widths ends before the {wheel.end} rim's "
-        f"{rim.inner_width_mm:g} mm: the tire maker's list decides.",
+        f"{mm(rim.inner_width_mm):g}: the tire maker's list decides.",
     )
 
 
@@ -104,9 +105,9 @@ def hookless_too_narrow(wheel: WheelCase) -> Words | None:
     if rim.hooks != "hookless" or tire.width_mm >= least:
         return None
     return Words(
-        f"{tire.width_mm:.0f} mm tire on a hookless rim",
-        f"A hookless rim {rim.inner_width_mm:g} mm wide inside needs a tire of {least:g} mm at "
-        f"least; the {wheel.end} tire is {tire.width_mm:.0f} mm and can blow off. Choose a wider "
+        f"{mm(tire.width_mm):.0f} tire on a hookless rim",
+        f"A hookless rim {mm(rim.inner_width_mm):g} wide inside needs a tire of {mm(least):g} at "
+        f"least; the {wheel.end} tire is {mm(tire.width_mm):.0f} and can blow off. Choose a wider "
         "tire or a hooked rim.",
     )
 

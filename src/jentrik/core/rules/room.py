@@ -4,6 +4,7 @@ ISO 4210-2 (from memory): 6 mm between tire and any frame or fork part, front mu
 bolts on city, trekking, mountain and youth bicycles, 4 mm on racing bicycles.
 """
 
+from jentrik.core.amounts import mm
 from jentrik.core.figures.clearance import GROWTH, TRAVEL, TURNED
 from jentrik.core.rules.case import (
     BICYCLES,
@@ -32,13 +33,13 @@ def below_minimum(spot: PlaceCase) -> Words | None:
     if spot.clearance.ok is not False or gap is None:
         return None
     if gap < 0:
-        headline = f"{place.name}: fouls by {magnitude(gap, 0)} mm"
+        headline = f"{place.name}: fouls by {mm(magnitude(gap, 0))}"
     else:
-        headline = f"{place.name}: {gap:.0f} mm left"
+        headline = f"{place.name}: {mm(gap):.0f} left"
     return Words(
         headline,
-        f"{place.gap_mm:g} mm are there now; the {place.wheel} tire would leave {_mm(gap)} mm, "
-        f"and at least {place.minimum_mm:g} mm are asked for. Choose a smaller tire or another "
+        f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire would leave {mm(_mm(gap))}, "
+        f"and at least {mm(place.minimum_mm):g} are asked for. Choose a smaller tire or another "
         "way.",
     )
 
@@ -49,8 +50,8 @@ def fouls(spot: PlaceCase) -> Words | None:
     if place.minimum_mm is not None or gap is None or gap >= 0:
         return None
     return Words(
-        f"{place.name}: fouls by {magnitude(gap, 0)} mm",
-        f"{place.gap_mm:g} mm are there now; the {place.wheel} tire needs {magnitude(gap, 1)} mm "
+        f"{place.name}: fouls by {mm(magnitude(gap, 0))}",
+        f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire needs {mm(magnitude(gap, 1))} "
         "more than that. Choose a smaller tire or another way.",
     )
 
@@ -72,9 +73,9 @@ def _below_usual(spot: PlaceCase, kind: str, asked: str) -> Words | None:
     if gap is None or least is None or not 0 <= gap < least:
         return None
     return Words(
-        f"{place.name}: {gap:.0f} mm left",
-        f"{place.gap_mm:g} mm are there now; the {place.wheel} tire would leave {_mm(gap)} mm, "
-        f"and {asked} {least:g} mm. Choose a smaller tire, or measure and prove it.",
+        f"{place.name}: {mm(gap):.0f} left",
+        f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire would leave {mm(_mm(gap))}, "
+        f"and {asked} {mm(least):g}. Choose a smaller tire, or measure and prove it.",
     )
 
 
@@ -88,10 +89,10 @@ def growth(spot: PlaceCase) -> Words | None:
     casing = tire.construction if tire else ""
     left = gap - grown
     return Words(
-        f"{place.name}: {left:.0f} mm left at speed",
-        f"{_mm(gap)} mm at rest; the {casing} tire grows about {_mm(grown)} mm there at the speed "
-        f"it is ridden at, and {least:g} mm are wanted after that. Look for rub marks: they prove "
-        "growth or bottoming.",
+        f"{place.name}: {mm(left):.0f} left at speed",
+        f"{mm(_mm(gap))} at rest; the {casing} tire grows about {mm(_mm(grown))} there at the "
+        f"speed it is ridden at, and {mm(least):g} are wanted after that. Look for rub marks: they "
+        "prove growth or bottoming.",
     )
 
 
@@ -119,7 +120,7 @@ def met_at_full_travel_before(spot: PlaceCase) -> Words | None:
         return None
     return Words(
         f"{spot.place.name}: met at full travel as found, too",
-        f"By the sheet's figures the tire touches {over:.0f} mm before the stop, and as found no "
+        f"By the sheet's figures the tire touches {mm(over):.0f} before the stop, and as found no "
         f"later. Measure clearance and travel again. {PROVE}",
     )
 
@@ -132,8 +133,9 @@ def meets_at_full_travel(spot: PlaceCase) -> Words | None:
         return None
     return Words(
         f"{place.name}: the tire meets it before full travel",
-        f"{_mm(gap)} mm at rest, but the way to full travel takes {takes:.0f} mm there: it touches "
-        f"{magnitude(gap - takes, 0)} mm before the stop. Limit the travel, or another tire.",
+        f"{mm(_mm(gap))} at rest, but the way to full travel takes {mm(takes):.0f} there: it "
+        f"touches {mm(magnitude(gap - takes, 0))} before the stop. Limit the travel, or "
+        "another tire.",
     )
 
 
@@ -145,8 +147,8 @@ def meets_turned(spot: PlaceCase) -> Words | None:
         return None
     return Words(
         f"{place.name}: the turned tire meets it",
-        f"{_mm(gap)} mm with the bar straight, but before the bar's stop the tire reaches "
-        f"{magnitude(gap - takes, 0)} mm into it. A smaller tire, or a stop that turns less where "
+        f"{mm(_mm(gap))} with the bar straight, but before the bar's stop the tire reaches "
+        f"{mm(magnitude(gap - takes, 0))} into it. A smaller tire, or a stop that turns less where "
         "the maker allows one.",
     )
 
@@ -159,10 +161,10 @@ def worst_case(spot: PlaceCase) -> Words | None:
         return None
     if gap - max(clear.taken_by(TRAVEL), clear.taken_by(TURNED)) < 0:
         return None  # said already
-    said = ", ".join(f"{take.name} {take.mm:.0f} mm" for take in clear.takes)
+    said = ", ".join(f"{take.name} {mm(take.mm):.0f}" for take in clear.takes)
     return Words(
         f"{spot.place.name}: nothing left on the road",
-        f"{_mm(gap)} mm at rest; {said} together take {gap - worst:.0f} mm. {PROVE}",
+        f"{mm(_mm(gap))} at rest; {said} together take {mm(gap - worst):.0f}. {PROVE}",
     )
 
 
@@ -181,7 +183,7 @@ def saddle_meets_tire(case: Case) -> Words | None:
         return None
     return Words(
         "The rear tire reaches the saddle",
-        f"At full travel the tire goes {magnitude(room, 0)} mm past the saddle's height behind "
+        f"At full travel the tire goes {mm(magnitude(room, 0))} past the saddle's height behind "
         "it. Less travel, a smaller wheel, or another seat.",
     )
 

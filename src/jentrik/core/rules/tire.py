@@ -1,5 +1,6 @@
 """Is this tire one the wheel, the rim and the maker's sheet can take?"""
 
+from jentrik.core.amounts import kg, kmh
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Case, Rule, Severity, WheelCase, Words
 from jentrik.core.rules.rim import (
@@ -29,7 +30,7 @@ def load_index_below_spec(wheel: WheelCase) -> Words | None:
         return None
     carried, asked = LOAD_KG.get(tire.load_index), LOAD_KG.get(needed)
     in_kg = (
-        f" It carries {carried:g} kg, {asked:g} kg are asked for."
+        f" It carries {kg(carried):g}, {kg(asked):g} are asked for."
         if carried is not None and asked is not None
         else ""
     )
@@ -50,8 +51,8 @@ def speed_symbol_below_spec(wheel: WheelCase) -> Words | None:
         return None
     return Words(
         f"Speed symbol {tire.speed_symbol}, maker asks {needed}",
-        f"The {wheel.end} tire is made for {tire.speed_kmh} km/h ({tire.speed_symbol}); the "
-        f"maker's sheet asks {asked} km/h ({needed}). Choose symbol {needed} or above.",
+        f"The {wheel.end} tire is made for {kmh(tire.speed_kmh)} ({tire.speed_symbol}); the "
+        f"maker's sheet asks {kmh(asked)} ({needed}). Choose symbol {needed} or above.",
     )
 
 
@@ -111,9 +112,9 @@ def ridden_above_symbol(wheel: WheelCase) -> Words | None:
     if tire.speed_symbol == "ZR":  # made for more than 240; its maker says how much
         return None
     return Words(
-        f"Ridden at {speed:g} km/h, made for {tire.speed_kmh}",
-        f"Symbol {tire.speed_symbol} ends at {tire.speed_kmh} km/h; the {wheel.end} tire would be "
-        f"ridden at {speed:g} km/h. Choose a higher symbol, or ride slower than it.",
+        f"Ridden at {kmh(speed):g}, made for {kmh(tire.speed_kmh)}",
+        f"Symbol {tire.speed_symbol} ends at {kmh(tire.speed_kmh)}; the {wheel.end} tire would be "
+        f"ridden at {kmh(speed):g}. Choose a higher symbol, or ride slower than it.",
     )
 
 

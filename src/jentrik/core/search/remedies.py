@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
+from jentrik.core.amounts import Amount, mm
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import End
@@ -87,8 +88,7 @@ def _fork_length(bike: Bike, proposal: Proposal) -> float:
 
 
 def _ways(step: float, more: str, less: str, unit: str = "mm") -> str:
-    amount = f"{abs(step):g}{'' if unit == '°' else ' '}{unit}"
-    return f"{amount} {more if step > 0 else less}"
+    return f"{Amount(abs(step), unit)} {more if step > 0 else less}"
 
 
 def _forks(kept: RemedyRow, bike: Bike, proposal: Proposal) -> Iterator[tuple[float, float]]:
@@ -145,7 +145,7 @@ def _cup(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
         return "cup", []
     length, longest = _fork_length(bike, proposal), bike.fork.longest_mm
     return "cup", [
-        RemedyStep(f"{step:g} mm lower cup", {"lower_cup_mm": step})
+        RemedyStep(f"{mm(step):g} lower cup", {"lower_cup_mm": step})
         for step in kept.steps
         if longest is None or length + step <= longest
     ]
@@ -262,7 +262,7 @@ def _cranks(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if length is None:
         return "cranks", []
     return "cranks", [
-        RemedyStep(f"{length + step:g} mm cranks", {"contact.crank_mm": length + step})
+        RemedyStep(f"{mm(length + step):g} cranks", {"contact.crank_mm": length + step})
         for step in kept.steps
     ]
 

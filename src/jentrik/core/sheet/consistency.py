@@ -17,6 +17,7 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
+from jentrik.core.amounts import mm
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.steering import trail
 from jentrik.core.machine.figure import Figure, Provenance
@@ -356,7 +357,7 @@ def contradiction_in_words(one: Contradiction) -> str:
     digits = 1 if unit == "°" else 0
     return (
         f"{_label(one.likely).capitalize()} does not go with {', '.join(others)}: off by "
-        f"{abs(one.off_mm):.0f} mm where the tools tell {one.tells_mm:.0f}. Likely it is the "
+        f"{mm(abs(one.off_mm)):.0f} where the tools tell {mm(one.tells_mm):.0f}. Likely it is the "
         f"{_label(one.likely)}: {one.value:.{digits}f}{space}{unit} stands there, "
         f"{one.would_fit:.{digits}f}{space}{unit} would fit. Measure it again."
     )

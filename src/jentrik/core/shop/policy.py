@@ -11,6 +11,8 @@ from dataclasses import dataclass, field, fields, is_dataclass, replace
 from enum import StrEnum
 from typing import Any
 
+from jentrik.core.shop.display_units import METRIC, DisplayUnits
+
 
 @dataclass(frozen=True, slots=True)
 class Band:
@@ -199,6 +201,7 @@ class Policy:
     upkeep: Upkeep = Upkeep()
     money: Money = Money()
     backups: Backups = Backups()
+    units: DisplayUnits = METRIC
     local_rules: str = ""
 
     def wider(self, factor: float) -> "Policy":

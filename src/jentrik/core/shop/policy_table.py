@@ -3,6 +3,8 @@
 Source of every default that names none: common practice.
 """
 
+from jentrik.core.amounts import kmh, mm
+from jentrik.core.shop.display_units import CHOICES
 from jentrik.core.shop.policy import (
     AgeSchool,
     LoweringSchool,
@@ -26,7 +28,7 @@ _BANDS = (
         "Ground trail",
         "mm",
         60.0,
-        "Five are felt; eight go with a head angle at its limit.",
+        f"{mm(5)} are felt; {mm(8)} go with a head angle at its limit.",
         "Some judge by mechanical trail or wheel flop.",
     ),
     (
@@ -59,14 +61,14 @@ _BANDS = (
         "mm",
         60.0,
         "A stem gives back about this much.",
-        "Fitters of road bicycles accept five.",
+        f"Fitters of road bicycles accept {mm(5)}.",
     ),
     (
         "seat_height_mm",
         "Seat height",
         "mm",
         120.0,
-        "An inch decides whether both feet reach the ground.",
+        f"{mm(25)} decide whether both feet reach the ground.",
         "",
     ),
     (
@@ -120,11 +122,11 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
     _gap(
         "bicycle_mm",
         "Minimum clearance, bicycles",
-        "ISO 4210-2, from memory: 6 mm to frame, fork, mudguard and its bolts on city, trekking, "
-        "mountain and youth bicycles.",
+        f"ISO 4210-2, from memory: {mm(6)} to frame, fork, mudguard and its bolts on city, "
+        "trekking, mountain and youth bicycles.",
         "A clearance stated for a place always wins.",
     ),
-    _gap("racing_mm", "Minimum clearance, racing bicycles", "ISO 4210-2, from memory: 4 mm."),
+    _gap("racing_mm", "Minimum clearance, racing bicycles", f"ISO 4210-2, from memory: {mm(4)}."),
     _gap(
         "motorcycle_tread_mm",
         "Minimum clearance at the tread, motorcycles",
@@ -139,8 +141,8 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
     _gap(
         "bias_growth_mm",
         "Bias tire grows at the tread by",
-        "A casing without a belt gains about 20 mm in diameter at 200 km/h; between, with the "
-        "square of speed.",
+        f"A casing without a belt gains about {mm(20)} in diameter at {kmh(200)}; between, with "
+        "the square of speed.",
         "Some makers state the grown size: it wins.",
     ),
     _gap("belted_growth_mm", "Belted or radial tire grows by", "A belt holds it: a few mm."),
@@ -185,8 +187,8 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "An assisted cycle's motor helps until",
         "km/h",
         "Instruments",
-        "25 km/h in much of Europe; from memory. The local rule decides.",
-        "32 and 45 km/h elsewhere and for faster classes.",
+        f"{kmh(25)} in much of Europe; from memory. The local rule decides.",
+        f"{kmh(32)} and {kmh(45)} elsewhere and for faster classes.",
         5,
         60,
     ),
@@ -254,7 +256,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "Tread the common rule asks, motorcycles",
         "mm",
         "Tires to be mounted",
-        "1.6 mm in several countries, 1.0 mm in the UK, 0.8 mm "
+        f"{mm(1.6)} in several countries, {mm(1.0):.1f} in the UK, {mm(0.8)} "
         "wear bars under FMVSS 119; from memory. The local rule decides.",
         "",
         0,
@@ -265,7 +267,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "Tread the common rule asks, mopeds",
         "mm",
         "Tires to be mounted",
-        "1.0 mm or a visible pattern, by country; from memory.",
+        f"{mm(1.0):.1f} or a visible pattern, by country; from memory.",
         "",
         0,
         5,
@@ -275,7 +277,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "Tread below which this shop mounts none",
         "mm",
         "Tires to be mounted",
-        "From 3 mm down the way to stop in the wet grows.",
+        f"From {mm(3)} down the way to stop in the wet grows.",
         "Some ride down to the rule.",
         0,
         8,
@@ -449,6 +451,24 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "",
         0,
         60,
+    ),
+    *(
+        PolicyField(
+            f"units.{quantity}",
+            label,
+            "",
+            "Units of the shop",
+            why,
+            "Each person may choose their own, above; any unit may be typed anywhere.",
+            school=CHOICES[quantity],
+        )
+        for quantity, label, why in (
+            ("length", "Lengths", "Bead seats and marked widths stay in mm: they are names."),
+            ("speed", "Speeds and ways", "What the instruments here show."),
+            ("pressure", "Pressures", "What the gauges here read."),
+            ("mass", "Masses and loads", "What the scales here read."),
+            ("torque", "Torques", "What the wrenches here are set by."),
+        )
     ),
     PolicyField(
         "local_rules",

@@ -11,6 +11,7 @@ memory.
 from functools import cache
 from typing import NamedTuple
 
+from jentrik.core.amounts import kmh
 from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
 from jentrik.core.tirecode.sizes import Construction
 from jentrik.core.tirecode.tokens import Cursor
@@ -72,10 +73,10 @@ def _described(middle: Middle) -> tuple[str, str]:
     caption = middle.construction.removeprefix("bias-")
     if speed is None:
         return built, caption
-    kmh = SPEED_KMH.get(speed)
+    most = SPEED_KMH.get(speed)
     said = (
-        f"Z: made for above {ZR_ABOVE_KMH} km/h"
-        if kmh is None
-        else f"speed letter {speed}: {kmh} km/h"
+        f"Z: made for above {kmh(ZR_ABOVE_KMH)}"
+        if most is None
+        else f"speed letter {speed}: {kmh(most)}"
     )
     return f"{built}; {said}", f"{speed} {caption}"

@@ -11,6 +11,7 @@ Sources: UN Regulation 75; the words from common practice.
 from dataclasses import dataclass, field
 from functools import cache
 
+from jentrik.core.amounts import kg, kmh
 from jentrik.core.errors import CodeError
 from jentrik.core.tables.load_index import LARGEST_INDEX, LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH
@@ -129,13 +130,13 @@ def _check_index(given: str, position: int) -> None:
 def _index_in_words(index: int) -> tuple[str, str]:
     """Return what a load index means, and its caption."""
     load = LOAD_KG.get(index)
-    carries = "beyond the table" if load is None else f"{load:g} kg"
+    carries = "beyond the table" if load is None else f"{kg(load):g}"
     return f"load index {index}: {carries} on one tire at most", carries
 
 
 _SYMBOL_IN_WORDS = {
-    symbol: (f"speed symbol {symbol}: {kmh} km/h", f"{kmh} km/h")
-    for symbol, kmh in SPEED_KMH.items()
+    symbol: (f"speed symbol {symbol}: {kmh(most)}", f"{kmh(most)}")
+    for symbol, most in SPEED_KMH.items()
 }
 
 

@@ -9,6 +9,7 @@ import math
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import mm
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 from jentrik.web.views.figures import fixed
@@ -37,14 +38,14 @@ def bolt_circle_drawing(*, holes: int, circle_mm: float, hole_mm: float | None) 
     ]
     lines = [
         [(f"{holes} holes", "figure"), (f"{360 / holes:.4g}° apart", "name")],
-        [("on a circle of", "name"), (f"{fixed(circle_mm, 1)} mm", "figure")],
-        [("middle to middle", "name"), (f"{fixed(chord, 2)} mm", "planned-figure")],
+        [("on a circle of", "name"), (str(mm(fixed(circle_mm, 1))), "figure")],
+        [("middle to middle", "name"), (str(mm(fixed(chord, 2))), "planned-figure")],
     ]
     if hole_mm is not None:
-        lines.insert(1, [("each", "name"), (f"{fixed(hole_mm, 1)} mm", "figure")])
+        lines.insert(1, [("each", "name"), (str(mm(fixed(hole_mm, 1))), "figure")])
     parts.append(svg.text((_MIDDLE[0] + 92, 60), lines, "plot-text"))
     said = (
-        f"{holes} holes on a circle of {fixed(circle_mm, 1)} mm, neighbors {fixed(chord, 2)} mm "
+        f"{holes} holes on a circle of {mm(fixed(circle_mm, 1))}, neighbors {mm(fixed(chord, 2))} "
         "middle to middle"
     )
     return Markup(

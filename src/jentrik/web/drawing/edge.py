@@ -4,6 +4,7 @@ import math
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import mm
 from jentrik.core.figures.character import attack_angle
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
@@ -29,7 +30,7 @@ def edge_drawing(*, found_mm: float, planned_mm: float, step_mm: float) -> Marku
         parts += _wheel(radius_mm * _SCALE, step, angle, css)
         angle_words = "cannot climb it" if angle is None else f"{fixed(angle, 1)}°"
         said.append((name, angle_words))
-    lines = [[(f"Edge {fixed(step_mm)} mm", "name")]]
+    lines = [[(f"Edge {mm(fixed(step_mm))}", "name")]]
     lines += [
         [(name, "name"), (angle_words, "figure" if name == "as found" else "planned-figure")]
         for name, angle_words in said
@@ -38,7 +39,7 @@ def edge_drawing(*, found_mm: float, planned_mm: float, step_mm: float) -> Marku
     words = "; ".join(f"{name} {angle_words}" for name, angle_words in said)
     return Markup(
         f'<svg class="edge-drawing" viewBox="0 0 {_WIDTH:.0f} {_HEIGHT:.0f}" role="img" '
-        f'aria-label="Attack angle on a {escape(fixed(step_mm))} mm edge: {escape(words)}">'
+        f'aria-label="Attack angle on a {mm(fixed(step_mm))} edge: {escape(words)}">'
         f"<title>Edge</title>{''.join(parts)}</svg>"
     )
 

@@ -10,13 +10,14 @@ from datetime import date
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import bare, mm, unit_alone
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 from jentrik.web.views.figures import fixed
 
 _W, _H = 420.0, 168.0
 _LEFT, _RIGHT, _TOP, _FLOOR, _AGE = 36.0, 396.0, 14.0, 116.0, 138.0
-_LABEL_WIDE = 24.0  # a figure like 4.9, and a space
+_LABEL_WIDE = 36.0  # a figure like 0.205, and a space
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,8 +53,8 @@ def log_strip(strip: LogStrip) -> Markup | None:
         return x(day), _FLOOR - mm / top * (_FLOOR - _TOP)
 
     parts = [svg.line((_LEFT, _FLOOR), (_RIGHT, _FLOOR), "strip-axis")]
-    for name, mm in strip.limits:
-        parts += _limit(f"{name} {fixed(mm, 1)}", at(first, mm)[1])
+    for name, tread in strip.limits:
+        parts += _limit(bare(f"{name} {fixed(tread, 1)}", "mm"), at(first, tread)[1])
     pegs = [at(day, mm) for day, mm in strip.looks]
     if len(pegs) > 1:
         parts.append(svg.polyline(pegs, "strip-line"))
@@ -65,8 +66,12 @@ def log_strip(strip: LogStrip) -> Markup | None:
     parts += _age_row(strip, x, first, last)
     for day, anchor in ((first, "start"), (last, "end")):
         parts.append(svg.text((x(day), _H - 6), [[(f"{day:%b %Y}", "name")]], "plot-text", anchor))
-    parts.append(svg.text((_LEFT - 6, _TOP + 6), [[("mm", "name")]], "plot-text", "end"))
-    said = f"{strip.title}: " + ", ".join(f"{fixed(mm, 1)} mm {day}" for day, mm in strip.looks)
+    parts.append(
+        svg.text((_LEFT - 6, _TOP + 6), [[(unit_alone("mm"), "name")]], "plot-text", "end")
+    )
+    said = f"{strip.title}: " + ", ".join(
+        f"{mm(fixed(tread, 1))} {day}" for day, tread in strip.looks
+    )
     return Markup(
         f'<svg class="log-strip" viewBox="0 0 {_W:.0f} {_H:.0f}" role="img" '
         f'aria-label="{escape(said)}"><title>{escape(strip.title)}</title>{"".join(parts)}</svg>'
@@ -85,9 +90,11 @@ def _peg_labels(pegs: Sequence[XY], treads: Sequence[float]) -> list[str]:
     """Return the tread beside each peg, from the newest back; none where labels would meet."""
     parts: list[str] = []
     free_until = _W
-    for (x, y), mm in zip(reversed(pegs), reversed(treads), strict=True):
+    for (x, y), tread in zip(reversed(pegs), reversed(treads), strict=True):
         if x + _LABEL_WIDE <= free_until:
-            parts.append(svg.text((x + 5, y - 5), [[(fixed(mm, 1), "figure")]], "plot-text"))
+            parts.append(
+                svg.text((x + 5, y - 5), [[(bare(fixed(tread, 1), "mm"), "figure")]], "plot-text")
+            )
             free_until = x
     return parts
 

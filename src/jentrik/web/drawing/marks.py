@@ -11,6 +11,7 @@ from typing import Literal
 
 from markupsafe import escape
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
 from jentrik.web.drawing import svg
@@ -132,7 +133,7 @@ def marks_drawn(marks: Iterable[Mark], placed: Callable[[XY], XY], size: XY) -> 
 
 def _width(mark: Mark) -> float:
     numbered = 26.0 if mark.order is not None else 0.0
-    letters = max(len(mark.name) * _LETTER, len(mark.value) * _BOLD)
+    letters = max(len(mark.name) * _LETTER, len(in_plain(mark.value)) * _BOLD)
     return letters + 12.0 + numbered
 
 

@@ -5,10 +5,12 @@ from dataclasses import dataclass
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import Amount, bare, mm, unit_alone
 from jentrik.web.drawing import svg
 
 _WIDTH, _HEIGHT = 250.0, 128.0
 _LEFT, _RIGHT, _TOP, _BOTTOM = 46.0, 8.0, 26.0, 24.0
+_TO_END = ("plot-text", "end")
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,16 +42,24 @@ def plot(title: str, unit: str, lines: Sequence[Line], *, digits: int, across: s
             svg.polyline([place(a, u) for a, u in zip(one.along, one.up, strict=True)], one.css)
             for one in lines
         ],
-        svg.text((4, 15), [[(title, "name"), (unit, "name")]], "plot-text"),
-        svg.text((_LEFT - 4, _TOP + 12), [[(f"{high:.{digits}f}", "name")]], "plot-text", "end"),
-        svg.text((_LEFT - 4, floor), [[(f"{low:.{digits}f}", "name")]], "plot-text", "end"),
+        svg.text((4, 15), [[(title, "name"), (unit_alone(unit), "name")]], "plot-text"),
+        svg.text(
+            (_LEFT - 4, _TOP + 12),
+            [[(bare(f"{high:.{digits}f}", unit), "name")]],
+            "plot-text",
+            "end",
+        ),
+        svg.text(
+            (_LEFT - 4, floor), [[(bare(f"{low:.{digits}f}", unit), "name")]], "plot-text", "end"
+        ),
         svg.text((_LEFT, _HEIGHT - 7), [[("0", "name")]], "plot-text"),
         svg.text(
-            (_WIDTH - _RIGHT, _HEIGHT - 7), [[(f"{most:.0f} {across}", "name")]], "plot-text", "end"
+            (_WIDTH - _RIGHT, _HEIGHT - 7), [[(f"{mm(most):.0f} {across}", "name")]], *_TO_END
         ),
     ]
     said = "; ".join(
-        f"{line.css}: from {line.up[0]:.{digits}f} to {line.up[-1]:.{digits}f} {unit}"
+        f"{line.css}: from {Amount(line.up[0], unit):.{digits}f} to "
+        f"{Amount(line.up[-1], unit):.{digits}f}"
         for line in lines
     )
     return Markup(

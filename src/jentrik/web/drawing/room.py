@@ -8,6 +8,7 @@ import math
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import mm
 from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.machine.wheel import Wheel
 from jentrik.web.drawing import svg
@@ -27,16 +28,16 @@ def room_drawing(spot: PredictedClearance, found: Wheel, planned: Wheel) -> Mark
     draw = _side if spot.place.direction == "side" else _radial
     parts = draw(spot, found.width_mm, planned.width_mm, gap, worst)
     lines = [
-        [("now", "name"), (f"{fixed(spot.place.gap_mm)} mm", "figure")],
-        [("planned", "name"), (f"{fixed(gap)} mm", "planned-figure")],
+        [("now", "name"), (str(mm(fixed(spot.place.gap_mm))), "figure")],
+        [("planned", "name"), (str(mm(fixed(gap))), "planned-figure")],
     ]
     if spot.takes:
-        lines.append([("on the road", "name"), (f"{fixed(worst)} mm", "magnified")])
-    lines.append([("least", "name"), (f"{fixed(spot.least_mm)} mm", "figure")])
+        lines.append([("on the road", "name"), (str(mm(fixed(worst))), "magnified")])
+    lines.append([("least", "name"), (str(mm(fixed(spot.least_mm))), "figure")])
     parts.append(svg.text((_MIDDLE + 84, 40), lines, "plot-text"))
     said = (
-        f"{spot.place.name}: {fixed(spot.place.gap_mm)} mm now, {fixed(gap)} mm planned, least "
-        f"{fixed(spot.least_mm)} mm"
+        f"{spot.place.name}: {mm(fixed(spot.place.gap_mm))} now, {mm(fixed(gap))} planned, "
+        f"least {mm(fixed(spot.least_mm))}"
     )
     return Markup(
         f'<svg class="room-drawing" viewBox="0 0 {_W:.0f} {_H:.0f}" role="img" '

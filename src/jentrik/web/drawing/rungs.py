@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import bare, kmh, unit_alone
 from jentrik.web.drawing import svg
 from jentrik.web.views.figures import fixed
 
@@ -40,25 +41,26 @@ def rungs_drawing(rungs: Sequence[Rung]) -> Markup:
             parts.append(svg.polyline(band, "rung-band", closed=True))
     for rung in rungs:
         start = (_LEFT, y(rung.true_kmh))
+        true = bare(fixed(rung.true_kmh), "km/h")
         parts.append(svg.line(start, (_RIGHT, y(rung.found_kmh)), "found"))
         parts.append(svg.line(start, (_RIGHT, y(rung.planned_kmh)), "planned"))
-        parts.append(
-            svg.text(
-                (_LEFT - 8, start[1] + 5), [[(fixed(rung.true_kmh), "figure")]], "plot-text", "end"
-            )
-        )
+        parts.append(svg.text((_LEFT - 8, start[1] + 5), [[(true, "figure")]], "plot-text", "end"))
         words = [
             [
-                (fixed(rung.planned_kmh, 1), "planned-figure"),
-                (f"was {fixed(rung.found_kmh, 1)}", "name"),
+                (bare(fixed(rung.planned_kmh, 1), "km/h"), "planned-figure"),
+                (bare(f"was {fixed(rung.found_kmh, 1)}", "km/h"), "name"),
             ]
         ]
         parts.append(svg.text((_RIGHT + 8, y(rung.planned_kmh) + 5), words, "plot-text"))
-    for x, name, anchor in ((_LEFT, "true km/h", "middle"), (_RIGHT, "shown", "middle")):
+    for x, name, anchor in (
+        (_LEFT, f"true {unit_alone('km/h')}", "middle"),
+        (_RIGHT, "shown", "middle"),
+    ):
         parts.append(svg.line((x, 22), (x, _FLOOR + 8), "rung-scale"))
         parts.append(svg.text((x, _H - 4), [[(name, "name")]], "plot-text", anchor))
     said = "; ".join(
-        f"true {fixed(r.true_kmh)} shows {fixed(r.planned_kmh, 1)}, was {fixed(r.found_kmh, 1)}"
+        f"true {kmh(fixed(r.true_kmh))} shows {kmh(fixed(r.planned_kmh, 1))}, "
+        f"was {kmh(fixed(r.found_kmh, 1))}"
         for r in rungs
     )
     return Markup(

@@ -5,6 +5,7 @@ The outline is a drawing of the nominal width and height; the true profile is th
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import mm
 from jentrik.core.tirecode.reading import Reading
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
@@ -35,7 +36,7 @@ def section_drawing(reading: Reading) -> Markup | None:
         *_dimensions(reading, (x, base), half, tall),
     ]
     said = (
-        f"Section of {reading.text}: {fixed(width)} mm wide, {fixed(height)} mm high on a "
+        f"Section of {reading.text}: {fixed(width)} mm wide, {mm(fixed(height))} high on a "
         f"{reading.bead_seat_diameter_mm} mm bead seat"
     )
     return Markup(
@@ -74,7 +75,7 @@ def _rim_outline(x: float, base: float, bead: float) -> list[XY]:
 def _dimensions(reading: Reading, middle: XY, half: float, tall: float) -> list[str]:
     """Return width, height and bead seat with their lines."""
     (x, base), right = middle, middle[0] + half + 22
-    width, height = f"{fixed(reading.width_mm)} mm", f"{fixed(reading.section_height_mm)} mm"
+    width, height = f"{fixed(reading.width_mm)} mm", str(mm(fixed(reading.section_height_mm)))
     seat = f"bead seat {reading.bead_seat_diameter_mm} mm"
     return [
         svg.line((x - half, 22), (x + half, 22), "tape"),

@@ -8,6 +8,7 @@ from collections.abc import Callable
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import bare, kmh, unit_alone
 from jentrik.core.calibration.calibration import Calibration, SpeedPair
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
@@ -46,8 +47,8 @@ def speed_plot(line: Calibration, pairs: list[SpeedPair]) -> Markup:
         *_letters(most, low, high, at),
     ]
     said = (
-        f"{len(pairs)} pairs; at a true {most:.0f} km/h it shows {over[-1]:+.1f} km/h beyond the "
-        f"truth, give or take {apart[-1]:.1f}"
+        f"{len(pairs)} pairs; at a true {kmh(most):.0f} it shows {kmh(over[-1]):+.1f} beyond the "
+        f"truth, give or take {kmh(apart[-1]):.1f}"
     )
     return Markup(
         f'<svg class="plot speed-plot" viewBox="0 0 {_W:.0f} {_H:.0f}" role="img" '
@@ -59,16 +60,26 @@ def _letters(most: float, low: float, high: float, at: Callable[[float, float], 
     step = next((one for one in _GRID_KMH if most / one <= 8), _GRID_KMH[-1])
     every = 1 if high - low < 8 else 2 if high - low < 16 else 5
     along = [
-        svg.text((at(speed, low)[0], _FLOOR + 18), [[(f"{speed}", "name")]], "plot-text", "middle")
+        svg.text(
+            (at(speed, low)[0], _FLOOR + 18),
+            [[(bare(f"{speed}", "km/h"), "name")]],
+            "plot-text",
+            "middle",
+        )
         for speed in range(step, int(most) + 1, step)
     ]
     up = [
-        svg.text((_LEFT - 6, at(0, over)[1] + 5), [[(f"{over:+d}", "name")]], "plot-text", "end")
+        svg.text(
+            (_LEFT - 6, at(0, over)[1] + 5),
+            [[(bare(f"{over:+d}", "km/h"), "name")]],
+            "plot-text",
+            "end",
+        )
         for over in range(int(low) - 1, int(high) + 2)
         if low <= over <= high and over % every == 0
     ]
     heads = [
-        svg.text((4, 16), [[("Shown beyond true, km/h", "name")]], "plot-text"),
-        svg.text((_RIGHT, _H - 4), [[("true, km/h", "name")]], "plot-text", "end"),
+        svg.text((4, 16), [[(f"Shown beyond true, {unit_alone('km/h')}", "name")]], "plot-text"),
+        svg.text((_RIGHT, _H - 4), [[(f"true, {unit_alone('km/h')}", "name")]], "plot-text", "end"),
     ]
     return [*along, *up, *heads]

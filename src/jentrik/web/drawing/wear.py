@@ -8,6 +8,7 @@ import math
 
 from markupsafe import Markup, escape
 
+from jentrik.core.amounts import bare, mm
 from jentrik.core.logbook.inspection import CAUSES, Shape, wear_shape
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
@@ -41,15 +42,15 @@ def wear_drawing(tread_mm: tuple[float, float, float], title: str) -> Markup:
         *(
             svg.text(
                 (_on_casing(share, 0.0)[0], _FOOT + 22),
-                [[(fixed(mm, 1), "figure")]],
+                [[(bare(fixed(tread, 1), "mm"), "figure")]],
                 "plot-text",
                 "middle",
             )
-            for share, mm in zip(_PLACES, tread_mm, strict=True)
+            for share, tread in zip(_PLACES, tread_mm, strict=True)
         ),
         *_on_the_road(shape),
     ]
-    said = f"{title}: {'/'.join(fixed(mm, 1) for mm in tread_mm)} mm. " + (
+    said = f"{title}: {', '.join(str(mm(fixed(tread, 1))) for tread in tread_mm)}. " + (
         CAUSES.get(shape) or "Worn evenly."
     )
     return Markup(

@@ -10,12 +10,12 @@ from collections import defaultdict
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
+from jentrik.core.amounts import Amount
 from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.job.after_fitting import SizeAgainstMark, expectations
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.units import read_figure
 from jentrik.store import after_fitting, jobs
 from jentrik.store.fitting import carried_out, fit_job, worked_out
 from jentrik.web.bench_page import bench_page
@@ -45,12 +45,13 @@ def measure_after_fitting(request: Request, job_id: int, shop: AShop, form: AFor
         if name not in form:
             continue
         try:
-            values[key] = read_figure(typed, unit=one.unit) if typed else None
+            values[key] = shop.figure(typed, unit=one.unit) if typed else None
             far = max(abs(one.predicted) * FAR_OFF, 20.0)
             measured = values[key]
             if measured is not None and abs(measured - one.predicted) > far:
                 raise OutOfRange(
-                    f"{typed} is far from the {one.predicted:.0f} of the plan: read it again.",
+                    f"{Amount(measured, one.unit)} is far from the "
+                    f"{Amount(one.predicted, one.unit):.0f} of the plan: read it again.",
                     expected=f"a figure near {one.predicted:.0f} {one.unit}",
                 )
         except Refusal as refusal:

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import HTMLResponse, JSONResponse
+from fastapi.responses import HTMLResponse
 
 from jentrik import __version__
 from jentrik.core.tirecode.sidewall import read_sidewall
@@ -17,6 +17,7 @@ from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.sheet_document import setup_document, sheet_document, wheel_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError
 from jentrik.store import documents, jobs, machines, setups, wheels
+from jentrik.web.plain_json import PlainJSON
 from jentrik.web.shop import AShop
 from jentrik.web.templating import page
 
@@ -42,15 +43,15 @@ def read(
         Literal["bicycle", "motorcycle"] | None, Query(description="Settles a doubt")
     ] = None,
     on: Annotated[date | None, Query(description="The day to count a date mark's age to")] = None,
-) -> JSONResponse:
+) -> PlainJSON:
     """Read one tire code, or a whole sidewall."""
     today = request.app.state.shop.today
     sidewall = read_sidewall(code, vehicle=vehicle, on=on or today)
-    return JSONResponse(sidewall_document(sidewall, on=on))
+    return PlainJSON(sidewall_document(sidewall, on=on))
 
 
 @router.get("/jobs/{job_id}", tags=["jobs"])
-def job(job_id: int, shop: AShop) -> JSONResponse:
+def job(job_id: int, shop: AShop) -> PlainJSON:
     """Return a job: what was found, every proposal, what was fitted.
 
     Of a job that is done they are what they were on the day.
@@ -58,17 +59,17 @@ def job(job_id: int, shop: AShop) -> JSONResponse:
     known, state = jobs.any_job(job_id)
     kept = documents.document(job_id)
     if kept is not None:
-        return JSONResponse(shown_document(kept.values, state))
+        return PlainJSON(shown_document(kept.values, state))
     sheet = machines.sheet(known.machine_id)
     values = found_document(known, sheet, shop.policy, shop.today)
-    return JSONResponse(shown_document(values, state))
+    return PlainJSON(shown_document(values, state))
 
 
 @router.get("/machines/{machine_id}", tags=["machines"])
-def machine(machine_id: int, shop: AShop) -> JSONResponse:
+def machine(machine_id: int, shop: AShop) -> PlainJSON:
     """Return a machine: its sheet, its set-ups with the oldest first, its wheels."""
     sheet = machines.sheet(machine_id)
-    return JSONResponse(
+    return PlainJSON(
         {
             "id": sheet.id,
             "name": sheet.name,
@@ -96,7 +97,7 @@ _PLAN_BODY = {
 
 
 @router.post("/plan", tags=["plans"], openapi_extra=_PLAN_BODY)
-async def plan(request: Request) -> JSONResponse:
+async def plan(request: Request) -> PlainJSON:
     """Compute a plan document."""
     body = bytearray()
     async for chunk in request.stream():
@@ -109,9 +110,9 @@ async def plan(request: Request) -> JSONResponse:
     return await run_in_threadpool(_planned, bytes(body))
 
 
-def _planned(body: bytes) -> JSONResponse:
+def _planned(body: bytes) -> PlainJSON:
     """Return the answer to a plan document; it takes its time, so not on the event loop."""
-    return JSONResponse(result_document(plan_from_json(body)))
+    return PlainJSON(result_document(plan_from_json(body)))
 
 
 @router.get("/docs", include_in_schema=False)

@@ -41,6 +41,7 @@ from jentrik.web.typed_values import checked_name, whole_number
 from jentrik.web.views.address import Address
 from jentrik.web.views.card import FROM_CHANGES, TORQUE_SOURCES
 from jentrik.web.views.fields import Typed
+from jentrik.web.views.figures import plain
 from jentrik.web.views.verdict import found_of, judged
 
 router = APIRouter(include_in_schema=False)
@@ -171,7 +172,7 @@ def _written(step: CardStep, form: AForm, who: str, shop: Shop) -> dict[str, Any
     act = str(form.get("act", "keep"))
     if act == "open":
         return {"done_at": None, "done_by": None, "waived": None, "reason": None}
-    values = _figures(step, form)
+    values = _figures(step, form, shop)
     if act == "waive":
         reason = " ".join(str(form.get("reason", "")).split())
         if not reason or len(reason) > LONGEST_REASON:
@@ -217,14 +218,14 @@ def _ticked(
     }
 
 
-def _figures(step: CardStep, form: AForm) -> dict[str, Any]:
+def _figures(step: CardStep, form: AForm, shop: Shop) -> dict[str, Any]:
     torque = str(form.get("torque_nm", "")).strip()
     reading = str(form.get("reading", step.reading or "")).strip()  # the wrench's has no field
     source = str(form.get("torque_source", ""))
-    newton = checked_torque(read_figure(torque, unit="N·m")) if torque else None
+    newton = checked_torque(shop.figure(torque, unit="N·m")) if torque else None
     unit = step.plan.unit
     if reading and unit not in ("words", ""):
-        read_figure(reading, unit=unit)
+        reading = plain(shop.figure(reading, unit=unit))
     return {
         "torque_nm": newton,
         "torque_source": source if source in TORQUE_SOURCES and newton is not None else None,

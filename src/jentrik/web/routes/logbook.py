@@ -14,6 +14,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.datastructures import FormData
 
+from jentrik.core.amounts import Amount
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.logbook.inspection import Inspection, Look
@@ -21,7 +22,6 @@ from jentrik.core.logbook.wear import Odometer
 from jentrik.core.machine.suspension import End
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.sidewall import read_code
-from jentrik.core.units import read_figure
 from jentrik.devices.port import GaugeQuantity
 from jentrik.exchange.calendar import due_calendar
 from jentrik.store import logbook, machines
@@ -87,11 +87,11 @@ def add_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
             look=which,
             on=_day(form, shop),
             tire=_looked_at(form, which) or sheet.text(f"{end}.tire") or "",
-            tread_mm=_treads(form),
+            tread_mm=_treads(form, shop),
             signs=tuple(str(one) for one in form.getlist("signs")),
-            pressure_kpa=_optional(form, "pressure_kpa", "kPa"),
+            pressure_kpa=_optional(shop, form, "pressure_kpa", "kPa"),
             made=str(form.get("made", "")).strip() or None,
-            km=_optional(form, "km", "km"),
+            km=_optional(shop, form, "km", "km"),
             by=shop.who,
             note=noted(form.get("note", "")),
         )
@@ -122,11 +122,11 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
     try:
         if form.get("gauge") == "pressure":
             (air,) = take(shop, GaugeQuantity.PRESSURE, pressure_place(sheet, end))
-            typed["look:pressure_kpa"] = f"{air.value:g}"
+            typed["look:pressure_kpa"] = shop.units.as_seen(f"{air.value:g}", "kPa")
         else:
             readings = take(shop, GaugeQuantity.TREAD, *tread_places(sheet, end, shop.policy))
             for place, one in zip(("left", "middle", "right"), readings, strict=True):
-                typed[f"look:tread_{place}"] = f"{one.value:g}"
+                typed[f"look:tread_{place}"] = shop.units.as_seen(f"{one.value:g}", "mm")
     except Refusal as refusal:
         refusals["look"] = refusal
     ticked = tuple(str(one) for one in form.getlist("signs"))
@@ -136,7 +136,7 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
     return page(request, "logbook/machine.html", status=422 if refusals else 200, view=view)
 
 
-def _treads(form: FormData) -> tuple[float, float, float] | None:
+def _treads(form: FormData, shop: Shop) -> tuple[float, float, float] | None:
     typed = [str(form.get(f"tread_{place}", "")).strip() for place in ("left", "middle", "right")]
     if not any(typed):
         return None
@@ -144,9 +144,9 @@ def _treads(form: FormData) -> tuple[float, float, float] | None:
         raise OutOfRange(
             "Tread is taken at three places: left, middle and right.",
             field="tread",
-            expected="three depths in mm",
+            expected="three depths",
         )
-    left, middle, right = (read_figure(one, unit="mm") for one in typed)
+    left, middle, right = (shop.figure(one, unit="mm") for one in typed)
     return left, middle, right
 
 
@@ -155,9 +155,9 @@ def add_odometer(request: Request, machine_id: int, shop: AShop, form: AForm) ->
     """Keep what stands on the odometer."""
 
     def act(sheet: Sheet) -> tuple[str, Callable[[Step], None]]:
-        km = read_figure(str(form.get("km", "")), unit="km")
+        km = shop.figure(str(form.get("km", "")), unit="km")
         reading = Odometer(_day(form, shop), km, swapped=form.get("swapped") == "yes")
-        return f"odometer {km:g} km", lambda step: logbook.add_odometer(
+        return f"odometer {Amount(km, 'km')}", lambda step: logbook.add_odometer(
             step, sheet.id, reading, today=shop.today
         )
 
@@ -169,8 +169,8 @@ def add_check(request: Request, machine_id: int, shop: AShop, form: AForm) -> Re
     """Keep what the odometer counted over a known distance."""
 
     def act(sheet: Sheet) -> tuple[str, Callable[[Step], None]]:
-        counted = read_figure(str(form.get("counted_km", "")), unit="km")
-        true = read_figure(str(form.get("true_km", "")), unit="km")
+        counted = shop.figure(str(form.get("counted_km", "")), unit="km")
+        true = shop.figure(str(form.get("true_km", "")), unit="km")
         on = _day(form, shop)
         return "odometer checked", lambda step: logbook.add_check(
             step, sheet.id, on=on, counted_km=counted, true_km=true, today=shop.today
@@ -216,9 +216,9 @@ def _day(form: FormData, shop: Shop) -> date:
     return read_day(typed) if typed else shop.today
 
 
-def _optional(form: FormData, name: str, unit: str) -> float | None:
+def _optional(shop: Shop, form: FormData, name: str, unit: str) -> float | None:
     typed = str(form.get(name, "")).strip()
-    return read_figure(typed, unit=unit) if typed else None
+    return shop.figure(typed, unit=unit) if typed else None
 
 
 def _log_of(machine_id: int) -> LogData:

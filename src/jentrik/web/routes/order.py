@@ -50,6 +50,10 @@ class OrderAnswers:
         usual = {"quantity": "1", "source": SOURCES[0]}
         return self.entries.get(name, usual.get(name.partition(":")[0]))
 
+    def unit(self, name: str) -> str:
+        """Return the unit a field's figure is kept in; "" where it has none."""
+        return "km" if name.partition(":")[0] in ("life", "km-a-year") else ""
+
     def read(self, name: str, text: str) -> list[Write]:
         """Return the write of one entry; none where it is as it was."""
         if len(name) > LONGEST_KEY:

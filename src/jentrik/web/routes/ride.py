@@ -14,7 +14,6 @@ from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.logbook.ride import SCORES, SETUP_FIELDS, Ride
 from jentrik.core.tirecode.sidewall import known_code
-from jentrik.core.units import read_figure
 from jentrik.store import jobs, rides, setups
 from jentrik.store.proposing import propose_setup
 from jentrik.web.bench_page import bench_page
@@ -39,7 +38,7 @@ def add_setup(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
         for known in SETUP_FIELDS:
             typed = " ".join(str(form.get(known.key, "")).split())
             if typed and known.unit:
-                parts[known.key] = read_figure(typed, unit=known.unit)
+                parts[known.key] = shop.figure(typed, unit=known.unit)
             elif typed:
                 if known.key.endswith(".tire"):
                     known_code(typed)

@@ -107,7 +107,8 @@ def _wheel_parts(form: AForm, end: End, shop: Shop) -> dict[str, Figure]:
         typed = " ".join(str(form.get(f"{end}_{field}", "")).split())
         if not typed:
             continue
-        value = held(holds, typed)
+        unit = holds if isinstance(holds, str) else ""
+        value = held(holds, shop.units.in_kept(typed, unit))
         if not isinstance(value, str):
             check_figure(key.rpartition(".")[2], value)
         parts[key] = Figure(value, Provenance.MEASURED, shop.today)

@@ -12,7 +12,8 @@ from datetime import date
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import StoreError
+from jentrik.core.errors import OutOfRange, StoreError
+from jentrik.core.shop.display_units import CHOICES
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.core.tables.glossary import TERMS
@@ -20,11 +21,12 @@ from jentrik.core.units import read_figure
 from jentrik.devices.simulated import TOOL
 from jentrik.store import gauges, jobs, machines
 from jentrik.store.backups import kept_backups
+from jentrik.store.own_units import choose_unit, own_units, units_for
 from jentrik.store.policy import SUBJECT, set_on, set_policy, stored_policy
 from jentrik.store.undo import Scope
 from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.live import Write, is_live, sent_fields, take_fields
-from jentrik.web.shop import AForm, AShop, Shop, remember_who
+from jentrik.web.shop import LONGEST_WHO, AForm, AShop, Shop, remember_who
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.backups import last_in_words
@@ -54,6 +56,11 @@ class PolicyAnswers:
         """Return what a field shows; None where there is no such field."""
         key = name.partition(":")[2]
         return plain(self.policy.at(key)) if key in POLICY_FIELD else None
+
+    def unit(self, name: str) -> str:
+        """Return the unit a field's figure is kept in; "" where it has none."""
+        known = POLICY_FIELD.get(name.partition(":")[2])
+        return known.unit if known and known.least is not None else ""
 
     def read(self, name: str, text: str) -> list[Write]:
         """Return the write of one limit; none where it is as it was."""
@@ -95,6 +102,20 @@ def shop_answer(request: Request, shop: AShop, form: AForm) -> Response:
 def undo_policy(request: Request, shop: AShop, form: AForm) -> Response:
     """Take one change of the limits back, or do it again."""
     return _render(request, shop, undone=take_back(shop, form, Scope(subject=SUBJECT)))
+
+
+@router.post("/shop/units", name="set_own_units")
+def set_own_units(request: Request, shop: AShop, form: AForm) -> Response:
+    """Keep the units a person sees figures in; who has no name at this screen yet gives one."""
+    who = shop.who or " ".join(str(form.get("who", "")).split())[:LONGEST_WHO]
+    if not who:
+        raise OutOfRange("Say whose units these are.", field="who", expected="your name")
+    with shop.step(f"units of {who}", f"units {who}") as step:
+        for quantity in CHOICES:
+            choose_unit(step, who, quantity, str(form.get(quantity, "")))
+    there = _to_shop(request)
+    remember_who(there, who)
+    return there
 
 
 @router.get("/shop/gauges", name="gauges_page")
@@ -172,6 +193,7 @@ def _render(
     undone: UndoView | None = None,
 ) -> HTMLResponse:
     undone = undone or undo_view(shop, Scope(subject=SUBJECT))
+    request.state.units = units_for(shop.who)  # the shop may just have chosen others
     view = shop_view(
         stored_policy(),
         set_on(),
@@ -180,6 +202,8 @@ def _render(
         rejudged=rejudged or (),
         asked=asked,
         backup=last_in_words(kept_backups(shop.folder), shop.now()),
+        who=shop.who,
+        own=own_units(shop.who),
     )
     template = "shop/_policy.html" if wants_fragment(request) else "shop/policy.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)

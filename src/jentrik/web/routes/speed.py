@@ -12,6 +12,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.datastructures import UploadFile
 
+from jentrik.core.amounts import kmh
 from jentrik.core.calibration.calibration import SpeedPair, calibrate
 from jentrik.core.calibration.track import Aligned, TrackPaces, aligned, paces_of
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
@@ -20,7 +21,6 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.units import read_figure
 from jentrik.devices.port import GaugeQuantity, Place
 from jentrik.exchange.gpx_track import SHOWN, TRACK, read_shown, read_track
 from jentrik.store import machines, speeds
@@ -48,10 +48,10 @@ def add_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
     values, refusals = {}, {}
     for name, text in typed.items():
         try:
-            values[name] = read_figure(text, unit="km/h")
+            values[name] = shop.figure(text, unit="km/h")
             if not SLOWEST_KMH <= values[name] <= FASTEST_KMH:
                 raise OutOfRange(
-                    f"{values[name]:g} km/h is outside {SLOWEST_KMH:g} to {FASTEST_KMH:g}.",
+                    f"{kmh(values[name])} is outside {kmh(SLOWEST_KMH)} to {kmh(FASTEST_KMH)}.",
                     expected="a speed in km/h",
                 )
         except Refusal as refusal:
@@ -90,7 +90,7 @@ def add_track(request: Request, machine_id: int, shop: AShop, form: AnUpload) ->
     try:
         paces = paces_of(read_track(_bytes_of(form.get("track"))))
         listed = _bytes_of(form.get("list"))
-        shown = read_shown(_text_of(listed) if listed else text)
+        shown = read_shown(_text_of(listed)) if listed else read_shown(text, unit=shop.units.speed)
         found = aligned(paces.paces, shown.speeds, own_clock=shown.own_clock)
     except Refusal as refusal:
         at = TRACK if refusal.field == TRACK else SHOWN

@@ -37,7 +37,9 @@ def ways(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     there = on_bench(shop, job_id)
     kept = _proposal(there.job, request.query_params.get("proposal", ""))
     without = frozenset(request.query_params.getlist("without"))
-    view = ways_view(there.job, there.sheet, kept, request.query_params, without, there.policy)
+    view = ways_view(
+        there.job, there.sheet, kept, request.query_params, without, there.policy, shop.units
+    )
     template = "jobs/_ways.html" if wants_fragment(request) else "jobs/ways.html"
     return page(request, template, view=view)
 
@@ -46,7 +48,7 @@ def ways(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
 def compare(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show every proposal side by side."""
     path = request.app.url_path_for("compare", job_id=job_id)
-    view = compare_view(on_bench(shop, job_id), path, request.query_params)
+    view = compare_view(on_bench(shop, job_id), path, request.query_params, shop.units)
     return page(request, "jobs/compare.html", view=view)
 
 

@@ -3,13 +3,14 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from jentrik.core.amounts import Amount
 from jentrik.core.job.after_fitting import Expectation, expectations
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.after_fitting import Measured
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.figures import THIN, change, fixed, plain
+from jentrik.web.views.figures import change, fixed, plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +64,7 @@ def after_fitting_view(
         )
         rows.append(row)
         if row.agrees is False:
-            disagree.append(f"{row.label}: {row.difference}{THIN}{row.unit}")
+            disagree.append(f"{row.label}: {Amount(row.difference, row.unit)}")
     return AfterFittingView(rows, disagree, len(kept))
 
 
@@ -92,7 +93,7 @@ def measured_rows(kept: Mapping[str, Measured]) -> list[MeasuredRow]:
 def disagreements(kept: Mapping[str, Measured]) -> list[str]:
     """Return where a job's machine, measured after fitting, disagrees with its plan."""
     return [
-        f"{row.label} {row.value}{THIN}{row.unit}, planned {row.predicted}"
+        f"{row.label} {Amount(row.value, row.unit)}, planned {Amount(row.predicted, row.unit)}"
         for row in measured_rows(kept)
         if row.agrees is False
     ]

@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from jentrik.core.amounts import THIN
 from jentrik.store.backups import Kept
 from jentrik.web.shop import Shop
-from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.figures import fixed
 
 OLD = timedelta(days=2)  # no backup for longer is worth a word
 _KINDS = {

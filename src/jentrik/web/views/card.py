@@ -5,6 +5,7 @@ from datetime import date
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import Amount, bare, torque
 from jentrik.core.card.card import Card, CardStep, outside
 from jentrik.core.card.proofs import prove_by_hand
 from jentrik.core.card.template import built_in
@@ -22,7 +23,7 @@ from jentrik.web.views.after_fitting import (
     measured_rows,
 )
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.figures import THIN, plain
+from jentrik.web.views.figures import plain
 from jentrik.web.views.swap import Different, swap_differences
 
 FROM_CHANGES = "What changes"  # a card put together from parts, not from one template
@@ -150,14 +151,14 @@ def _step(step: CardStep, number: int, typed: Typed) -> StepView:
     name = f"step:{step.id}"
     mine = typed.refusals.get(name)
     values = typed.values if mine else {}
-    torque = "" if step.torque_nm is None else plain(step.torque_nm)
+    torque = "" if step.torque_nm is None else bare(plain(step.torque_nm), "N·m")
     complaint = typed.complaints().get(name)
     return StepView(
         step=step,
         number=number,
         state=state_in_words(step),
         torque=values.get("torque_nm", torque),
-        reading=values.get("reading", step.reading or ""),
+        reading=values.get("reading", bare(step.reading or "", step.plan.unit)),
         source=values.get("torque_source", step.torque_source or ""),
         complaint=complaint,
         why=values.get("why", ""),
@@ -179,7 +180,7 @@ def _kept(step: CardStep) -> str:
     """Return what stands on a step, in words."""
     said = [state_in_words(step)]
     if step.torque_nm is not None:
-        said.append(f"{plain(step.torque_nm)}{THIN}N·m, {step.torque_source}")
+        said.append(f"{torque(plain(step.torque_nm))}, {step.torque_source}")
     if step.reading:
-        said.append(f"{step.plan.reading} {step.reading}")
+        said.append(f"{step.plan.reading} {Amount(step.reading, step.plan.unit)}")
     return "; ".join(one for one in said if one) or "not done"

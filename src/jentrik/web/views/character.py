@@ -5,11 +5,13 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import Amount, bare
 from jentrik.core.errors import Refusal
 from jentrik.core.figures.character import Character, Masses, character
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.core.units import read_figure
 from jentrik.web.drawing.edge import edge_drawing
 from jentrik.web.views.figures import change, fixed, plain
@@ -73,12 +75,17 @@ class CharacterView:
     edge: Markup
 
 
-def character_view(found: PlanResult, outcome: Outcome, query: Mapping[str, str]) -> CharacterView:
-    """Return the character of one wheel, as found and as a proposal has it."""
+def character_view(
+    found: PlanResult, outcome: Outcome, query: Mapping[str, str], units: DisplayUnits = METRIC
+) -> CharacterView:
+    """Return the character of one wheel, as found and as a proposal has it.
+
+    What is asked for without a unit is in one of `units`.
+    """
     changed = [end for end in ENDS if found.bike.wheels.at(end) != outcome.figures.wheels.at(end)]
     usual = changed[0] if changed else "front"
     end: End = next((end for end in ENDS if query.get("wheel") == end), usual)
-    values, asked = _asked(query, _USUAL_SPEED[found.bike.kind])
+    values, asked = _asked(query, _USUAL_SPEED[found.bike.kind], units)
     old, new = found.bike.wheels.at(end), outcome.figures.wheels.at(end)
 
     def of_wheel(wheel: Wheel, rim: str, tire: str, tube: str) -> Character:
@@ -119,7 +126,7 @@ def _row(
 
 
 def _asked(
-    query: Mapping[str, str], usual_speed: float
+    query: Mapping[str, str], usual_speed: float, units: DisplayUnits
 ) -> tuple[dict[str, float | None], list[CharacterField]]:
     """Return what was given by name, and the fields with what could not be read."""
     values: dict[str, float | None] = {}
@@ -130,14 +137,16 @@ def _asked(
         values[name] = usual
         if text:
             try:
-                figure = read_figure(text, unit=unit)
+                figure = read_figure(units.in_kept(text, unit), unit=unit)
             except Refusal as refusal:
                 complaint = refusal.message
             else:
                 if least <= figure <= most:
                     values[name] = figure
                 else:
-                    complaint = f"{least:g} to {most:g} {unit} is what a wheel can have."
-        shown = text or ("" if usual is None else plain(usual))
+                    complaint = (
+                        f"{Amount(least, unit)} to {Amount(most, unit)} is what a wheel can have."
+                    )
+        shown = text or ("" if usual is None else bare(plain(usual), unit))
         asked.append(CharacterField(name, label, unit, shown, complaint))
     return values, asked

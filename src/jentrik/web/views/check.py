@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict, dataclass
 
+from jentrik.core.amounts import in_words
 from jentrik.core.job.carry_over import PartLine, parts_of
 from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine.suspension import ENDS
@@ -15,7 +16,7 @@ from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy_field import PolicyField
 from jentrik.core.shop.policy_fields import POLICY_FIELD
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
-from jentrik.web.views.figures import THIN, plain
+from jentrik.web.views.figures import plain
 from jentrik.web.views.instruments import InstrumentsView, instruments_view
 from jentrik.web.views.parking import StandsView, stands_view
 from jentrik.web.views.room import RoomView, room_view
@@ -46,9 +47,8 @@ class Trace:
         figure = self.sheet.figures.get(key)
         if figure is None:
             return ""
-        unit = FIELD_BY_KEY[key].unit
-        space = "" if unit in ("", "°") else THIN
-        return f"{figure_label(key)} {plain(figure.value)}{space}{unit} ({figure.provenance.value})"
+        says = in_words(key, plain(figure.value), FIELD_BY_KEY[key].unit)
+        return f"{figure_label(key)} {says} ({figure.provenance.value})"
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import THIN
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.job.job import Job
@@ -18,12 +19,13 @@ from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.store.documents import OnBench
 from jentrik.web.drawing.plot import Line, plot
 from jentrik.web.views.address import MAGNIFICATIONS, Address, Link
 from jentrik.web.views.character import CharacterView, character_view
 from jentrik.web.views.columns import chosen_columns, column_links
-from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.figures import fixed
 from jentrik.web.views.ledger import LedgerRow, ledger
 from jentrik.web.views.scene import scene_drawing
 from jentrik.web.views.verdict import count_in_words, found_of, judged
@@ -86,8 +88,13 @@ class CompareView:
     choices: list[Link] = field(default_factory=list)  # each turns one column on or off
 
 
-def compare_view(on: OnBench, path: str, query: Mapping[str, str]) -> CompareView:
-    """Return the comparison of every proposal of a job."""
+def compare_view(
+    on: OnBench, path: str, query: Mapping[str, str], units: DisplayUnits = METRIC
+) -> CompareView:
+    """Return the comparison of every proposal of a job.
+
+    What the address asks for without a unit is in one of `units`.
+    """
     job, sheet, policy, today = on.job, on.sheet, on.policy, on.today
     missing, address = missing_of(sheet), Address.of(path, query)
     measured, impossible = found_of(sheet, missing, policy, today)
@@ -119,7 +126,7 @@ def compare_view(on: OnBench, path: str, query: Mapping[str, str]) -> CompareVie
         magnifications=_magnifications(address, base, over),
         states=_states(found, address, base, over),
         plots=_plots(measured, drawn[over]),
-        character=character_view(found, drawn[over], query),
+        character=character_view(found, drawn[over], query, units),
         over=over,
         base=base,
         state=found.bike.suspension.measured.value if len(found.bike.suspension.states) > 1 else "",
@@ -304,6 +311,6 @@ def _plots(found: PlanResult, outcome: Outcome) -> list[tuple[str, list[Markup]]
                 Line(list(one.down_mm), [float(v) for v in value], css)
                 for one, value, css in zip((old, new), values, ("found", "planned"), strict=True)
             ]
-            drawn.append(plot(name, unit, lines, digits=digits, across="mm down"))
+            drawn.append(plot(name, unit, lines, digits=digits, across="down"))
         plots.append(("Fork dives" if end == "front" else "Rear squats", drawn))
     return plots

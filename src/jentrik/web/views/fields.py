@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import THIN, Amount, bare, kept_unit, unit_alone
 from jentrik.core.errors import CodeError, Refusal
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.suspension import ENDS
@@ -21,7 +22,7 @@ from jentrik.core.tirecode.sidewall import known_code, read_sidewall
 from jentrik.core.tirecode.traps import Warned, traps_of
 from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.drawing.section import section_drawing
-from jentrik.web.views.figures import THIN, as_typed, fixed, plain
+from jentrik.web.views.figures import as_typed, fixed, plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +140,7 @@ def _heavy_traps(reading: Reading) -> tuple[Warned, ...]:
 
 def sums_of(reading: Reading) -> str:
     """Return the figures that follow from a code, in a line."""
-    seat = f"bead seat {reading.bead_seat_diameter_mm}{THIN}mm"
+    seat = f"bead seat {reading.bead_seat_diameter_mm} mm"
     if reading.overall_diameter_mm is None:
         return f"{seat}, diameter unknown"
     return (
@@ -295,19 +296,19 @@ def _assume_words(sheet: Sheet, known: SheetField) -> str:
     assumed = None if known.key in sheet.figures else assumption(sheet, known.key)
     if assumed is None:
         return ""
-    space = "" if known.unit == "°" else THIN
-    return f"Assume {plain(assumed.value)}{space}{known.unit}, {assumed.rule}"
+    return f"Assume {Amount(plain(assumed.value), known.unit)}, {assumed.rule}"
 
 
 def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> FigureField:
     name = f"sheet:{known.key}"
-    stored = "" if figure is None else as_typed(figure)
+    unit = kept_unit(name, known.unit)
+    stored = "" if figure is None else bare(as_typed(figure), unit)
     value, complaint = typed.shown(name, stored)
     return FigureField(
         name=name,
         stored=stored,
         label=known.label,
-        unit=known.unit,
+        unit=unit_alone(unit) or known.unit,
         value=value,
         hint=unlocked(known),
         choices=known.choices,
@@ -328,8 +329,9 @@ def _readings(known: SheetField, figure: Figure | None) -> str:
     spread = max(figure.readings) - min(figure.readings)
     digits = 2 if known.unit == "°" else 1
     return (
-        f"mean {fixed(figure.value, digits)} ±{THIN}{fixed(doubt, digits)}, "
-        f"spread {fixed(spread, digits)}"
+        f"mean {bare(fixed(figure.value, digits), known.unit)} "
+        f"±{THIN}{bare(fixed(doubt, digits), known.unit)}, "
+        f"spread {bare(fixed(spread, digits), known.unit)}"
     )
 
 
@@ -337,9 +339,11 @@ def small_field(
     name: str, label: str, stored: object, *, unit: str = "", typed: Typed
 ) -> FigureField:
     """Return a field without a provenance, such as a proposal's fork length."""
-    kept = "" if stored is None else plain(stored)
+    seen = kept_unit(name, unit)
+    kept = "" if stored is None else bare(plain(stored), seen)
     value, complaint = typed.shown(name, kept)
-    return FigureField(name, label, unit, value, "", complaint=complaint, stored=kept)
+    shown = unit_alone(seen) or unit
+    return FigureField(name, label, shown, value, "", complaint=complaint, stored=kept)
 
 
 def choice_field(

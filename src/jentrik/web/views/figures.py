@@ -5,7 +5,6 @@ from typing import Any
 from jentrik.core.machine.figure import Figure
 
 MINUS = "\u2212"
-THIN = "\u2009"
 
 
 def fixed(value: Any, digits: int = 0) -> str:

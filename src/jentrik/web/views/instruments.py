@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import THIN, bare, km, kmh, mm
 from jentrik.core.figures.speed import shown_kmh
 from jentrik.core.figures.tone_ring import ring_pairs
 from jentrik.core.machine.gearing import (
@@ -18,7 +19,7 @@ from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules.instruments import OVER_AS_BUILT_KMH
 from jentrik.web.drawing.rungs import Rung, rungs_drawing
-from jentrik.web.views.figures import THIN, change, fixed
+from jentrik.web.views.figures import change, fixed
 
 _RUNGS = {"motorcycle": (30, 50, 80, 100, 130), "bicycle": (10, 20, 30, 40)}
 
@@ -82,7 +83,8 @@ def _says(found: PlanResult, outcome: Outcome) -> list[str]:
         )
         feeds = "gearbox" if meter.wheel == "gearbox" else f"{meter.wheel} wheel"
         lines.append(
-            f"The {feeds} feeds it: {fixed(1000 / ratio)} km counted where it counted 1000 before."
+            f"The {feeds} feeds it: {km(fixed(1000 / ratio))} counted where it counted "
+            f"{km(1000)} before."
         )
         wheel = outcome.figures.wheels.at(meter.end)
         if bike.kind == "bicycle":
@@ -100,10 +102,10 @@ _SHOWN_PERCENT = 0.05  # below it the figure would show as none
 
 def _setting(found: PlanResult, end: str, diameter_mm: float, ratio: float) -> str:
     rolled = found.bike.wheels.at("front" if end == "front" else "rear").rolled_mm
-    said = f"Wheel setting {fixed(math.pi * diameter_mm)} mm from the new tire's size"
+    said = f"Wheel setting {mm(fixed(math.pi * diameter_mm))} from the new tire's size"
     if rolled is None:
         return f"{said}; a roll-out under the rider comes out one or two percent less."
-    return f"{said}, {fixed(rolled * ratio)} mm from the roll-out as found ({fixed(rolled)} mm)."
+    return f"{said}, {mm(fixed(rolled * ratio))} from the roll-out as found ({mm(fixed(rolled))})."
 
 
 def _rings(found: PlanResult, outcome: Outcome) -> list[Table]:
@@ -128,14 +130,14 @@ def _rings(found: PlanResult, outcome: Outcome) -> list[Table]:
             _count(one.rear),
             one.why,
             f"{change(one.ratio_change_percent, 2)}{THIN}%",
-            fixed(one.indicated_at_100_kmh, 1),
+            bare(fixed(one.indicated_at_100_kmh, 1), "km/h"),
         ]
         for one in pairs
     ]
     return [
         Table(
             "Tone rings, front and rear together",
-            ["Front", "Rear", "Why", "Front against rear", "Shown at 100, ring feeds it"],
+            ["Front", "Rear", "Why", "Front against rear", f"Shown at {kmh(100)}, ring feeds it"],
             rows,
             "ABS comes first: the pair nearest to the old front/rear ratio. A recalibration, or a "
             "corrector on the instrument alone, cures the reading. The ring must run true; "
@@ -192,11 +194,11 @@ def _engine_table(
     rows = []
     for number, ratio in enumerate(overall, start=1):
         cells = [str(number), fixed(ratio, 2)]
-        for kmh in ROAD_SPEEDS_KMH:
-            then = engine_rpm(kmh=kmh, circumference_mm=old_mm, overall=ratio)
-            now = engine_rpm(kmh=kmh, circumference_mm=new_mm, overall=ratio)
+        for speed in ROAD_SPEEDS_KMH:
+            then = engine_rpm(kmh=speed, circumference_mm=old_mm, overall=ratio)
+            now = engine_rpm(kmh=speed, circumference_mm=new_mm, overall=ratio)
             beyond = most_rpm is not None and min(then, now) > most_rpm
             cells.append("–" if beyond else f"{fixed(then)} → {fixed(now)}")
         rows.append(cells)
-    heads = ["Gear", "Overall", *(f"at {kmh} km/h" for kmh in ROAD_SPEEDS_KMH)]
+    heads = ["Gear", "Overall", *(f"at {kmh(one)}" for one in ROAD_SPEEDS_KMH)]
     return Table("Engine speed, turns a minute", heads, rows)

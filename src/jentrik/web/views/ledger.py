@@ -7,6 +7,7 @@ from typing import Any
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import THIN, kmh, mm
 from jentrik.core.figures.rider import RiderReach, rider_reach
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.machine import Kind
@@ -19,7 +20,7 @@ from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Band, ShopLimits
 from jentrik.core.tables.glossary import term_of
 from jentrik.web.drawing.ribbon import ribbon
-from jentrik.web.views.figures import THIN, change, fixed
+from jentrik.web.views.figures import change, fixed
 
 _TOO_SMALL = 0.05  # a ± that rounds to nothing is left out
 
@@ -170,7 +171,7 @@ _CONTACT = (
     ("Saddle to bar, level", "saddle_to_bar_mm", "mm", 0, ""),
     ("Bar above saddle", "bar_above_saddle_mm", "mm", 0, ""),
     ("Seat angle at the saddle", "seat_angle_at_saddle_deg", "°", 1, ""),
-    ("Pedal at its lowest", "pedal_height_mm", "mm", 0, "a pedal 20 mm thick"),
+    ("Pedal at its lowest", "pedal_height_mm", "mm", 0, f"a pedal {mm(20)} thick"),
     (
         "Weight on the front, estimated",
         "front_share_percent",
@@ -209,10 +210,10 @@ def _contact_rows(
 
 def _rider_rows(kind: Kind, old: RiderReach, new: RiderReach) -> Iterator[LedgerRow]:
     """Yield how the rider reaches the ground, stands over the frame and sits to the cranks."""
-    usual = f"{fixed(new.usual_to_cranks_mm, 0)} is usual for this inseam"
+    usual = f"{mm(fixed(new.usual_to_cranks_mm, 0))} is usual for this inseam"
     lines = (
         ("Seat above the inseam", "seat_above_mm", "feet flat below 0, machine upright"),
-        ("Stand-over room", "standover_room_mm", "usual: 25 on the road, 50 off it"),
+        ("Stand-over room", "standover_room_mm", f"usual: {mm(25)} on the road, {mm(50)} off it"),
         ("Saddle to crank axle", "saddle_to_cranks_mm", usual if kind == "bicycle" else ""),
     )
     for label, key, remark in lines:
@@ -237,7 +238,9 @@ def _room_rows(outcome: Outcome) -> list[LedgerRow]:
     rows = []
     for spot in outcome.figures.clearances:
         place, gap = spot.place, spot.predicted_gap_mm
-        remark = spot.note or ("" if place.minimum_mm is None else f"minimum {place.minimum_mm:g}")
+        remark = spot.note or (
+            "" if place.minimum_mm is None else f"minimum {mm(place.minimum_mm):g}"
+        )
         rows.append(
             LedgerRow(
                 label=f"{place.name}, {'above' if place.direction == 'radial' else 'beside'} "
@@ -264,7 +267,7 @@ def _instrument_rows(kind: Kind, found: PlanResult, outcome: Outcome) -> list[Le
         outcome.figures.speed.indicated_at_100_kmh,
     )
     if old_speed is not None and new_speed is not None:
-        rows.append(_plain_row("Shown at a true 100", "km/h", old_speed, new_speed, 1))
+        rows.append(_plain_row(f"Shown at a true {kmh(100)}", "km/h", old_speed, new_speed, 1))
     stand = found.bike.side_stand
     if stand is not None and outcome.figures.stand_lean_deg is not None:
         rows.append(

@@ -6,6 +6,7 @@ from datetime import date
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import km, mm
 from jentrik.core.days import days_after
 from jentrik.core.logbook.due import Due
 from jentrik.core.logbook.inspection import SIGNS, Look, Sign, judge_look
@@ -21,7 +22,7 @@ from jentrik.web.drawing.log_strip import LogStrip, log_strip
 from jentrik.web.drawing.wear import wear_drawing
 from jentrik.web.views.costs import CostsView, costs_view
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.figures import fixed
 from jentrik.web.views.paging import Paging
 from jentrik.web.views.tires_in_use import (
     TireInUse,
@@ -202,7 +203,7 @@ def _looks(sheets: Mapping[int, Sheet], log: Log, policy: Policy) -> Iterator[_L
         judged = judge_look(look, asked_of(sheet, look.end, policy, look.tire), policy)
         says = f"{look.end} {look.tire}, {look.look}"
         if look.tread_mm is not None:
-            says += f", tread {'/'.join(f'{mm:g}' for mm in look.tread_mm)}"
+            says += f", tread {', '.join(str(mm(depth)) for depth in look.tread_mm)}"
         reasons = " ".join(reason.says for reason in judged.reasons[:2])
         says = ". ".join(part for part in (says, reasons or look.note) if part)
         says += f" {look.note}" if reasons and look.note else ""
@@ -213,7 +214,7 @@ def _odometer_events(log: Log) -> Iterator[_Line]:
     for machine_id, readings in log.odometer.items():
         for one in readings:
             swapped = ", another instrument" if one.swapped else ""
-            says = f"{fixed(one.km)}{THIN}km{swapped}"
+            says = f"{km(fixed(one.km))}{swapped}"
             yield one.on, machine_id, "odometer", says, "", "", None
     for machine_id, checks in log.checks.items():
         for check in checks:
@@ -255,9 +256,9 @@ def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:
         return []
     corrections = log.corrections(sheet.id)
     dated = distances(readings, corrections)
-    lines = [f"{fixed(readings[-1].km)}{THIN}km on the odometer on {readings[-1].on:%d %b %Y}."]
+    lines = [f"{km(fixed(readings[-1].km))} on the odometer on {readings[-1].on:%d %b %Y}."]
     if len(dated) > 1:
-        lines.append(f"{fixed(dated[-1][1])}{THIN}km ridden since {dated[0][0]:%d %b %Y}.")
+        lines.append(f"{km(fixed(dated[-1][1]))} ridden since {dated[0][0]:%d %b %Y}.")
     if corrections:
         lines.append(_odometer_in_words(factor_on(today, corrections)))
     return lines
@@ -301,19 +302,17 @@ def _tire(sheet: Sheet, tire: TireInUse, policy: Policy, today: date) -> TireVie
 def _expected(tire: TireInUse, policy: Policy, limits: list[tuple[str, float]]) -> list[str]:
     """Return how the tire wears, the days its limits are reached, and which comes first."""
     lines, days = [], []
-    rate = tire.rate(min((mm for _, mm in limits), default=0.0))
+    rate = tire.rate(min((limit for _, limit in limits), default=0.0))
     if rate is not None:
         lines.append(
-            f"Wears {fixed(rate.mm_per_1000_km, 2)}{THIN}mm for 1000{THIN}km, at the "
+            f"Wears {mm(fixed(rate.mm_per_1000_km, 2))} for {km(1000)}, at the "
             "place that ends first."
         )
     for name, limit in limits:
-        day, km = tire.tread_day(limit), tire.tread_km(limit)
-        if day is not None and km is not None:
+        day, left = tire.tread_day(limit), tire.tread_km(limit)
+        if day is not None and left is not None:
             days.append((day, "tread"))
-            lines.append(
-                f"{fixed(limit, 1)}{THIN}mm ({name}) in about {fixed(km)}{THIN}km, {day:%b %Y}."
-            )
+            lines.append(f"{mm(fixed(limit, 1))} ({name}) in about {km(fixed(left))}, {day:%b %Y}.")
     old = tire.age_day(policy.rubber.replace_at_years)
     if old is not None:
         days.append((old, "age"))

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Protocol
 
+from jentrik.core.amounts import in_words
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import PlanResult
@@ -12,7 +13,7 @@ from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.drawing.marks import HowKnown, Mark, place_of
 from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.views.fields import FieldGroup, GuidedField, Typed, figure_fields, guided_field
-from jentrik.web.views.figures import THIN, plain
+from jentrik.web.views.figures import plain
 
 
 class Addressed(Protocol):
@@ -128,7 +129,5 @@ def _value(sheet: Sheet, key: str) -> str:
     figure = sheet.figures.get(key)
     if figure is None:
         return "missing"
-    unit = FIELD_BY_KEY[key].unit
-    space = "" if unit in ("°", "") else THIN
     value = figure.value if isinstance(figure.value, str) else plain(round(figure.value, 1))
-    return f"{value}{space}{unit}"
+    return in_words(key, value, FIELD_BY_KEY[key].unit)

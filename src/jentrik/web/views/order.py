@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 
+from jentrik.core.amounts import bare
 from jentrik.core.errors import OutOfRange
 from jentrik.core.job.carry_over import Fate, PartLine
 from jentrik.core.job.cost import Total, WheelSource, money, parts_for, tire_years, ways_of
@@ -16,6 +17,7 @@ from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
+from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store.documents import OnBench
 from jentrik.store.logbook import Log
@@ -141,8 +143,8 @@ def order_view(
         options=_columns(options, totals, typed),
         rows=_rows(options, entries, typed),
         tires=_tires(options, entries, policy, there.today, pace, typed),
-        km_a_year=typed.shown("km-a-year", pace)[0],
-        km_a_year_stored=pace,
+        km_a_year=typed.shown("km-a-year", bare(pace, "km"))[0],
+        km_a_year_stored=bare(pace, "km"),
         complaints=typed.complaints(),
         choices=column_links([one.words for one in every], places, path),
         columns=columns,
@@ -251,8 +253,8 @@ def _tires(
             rows[key] = TireRow(
                 f"{end} {change.tire.text}",
                 f"life:{key}",
-                typed.shown(f"life:{key}", life)[0],
-                life,
+                typed.shown(f"life:{key}", bare(life, "km"))[0],
+                bare(life, "km"),
                 f"{wear}{old}{first}",
                 f"{years.cost_a_year:.2f}" if years.cost_a_year else "",
             )
@@ -271,6 +273,8 @@ def checked_entry(key: str, typed: str) -> str:
         if text not in SOURCES:
             raise OutOfRange("Choose new, used or in stock.", expected="new, used or in stock")
         return "" if text == SOURCES[0] else text
+    if kind in ("life", "km-a-year") and text[-1:].isalpha():  # in another unit
+        text = f"{read_figure(text, unit='km'):.0f}"
     most = MOST_PIECES if kind == "quantity" else 1_000_000
     number = whole_number(text, most=most)
     if not number:

@@ -6,13 +6,14 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import mm
 from jentrik.core.figures.parking import Parked
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.drawing.on_stand import StandLean, stand_drawing
-from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.figures import fixed
 from jentrik.web.views.room import TouchRow, touch_row
 
 _BAR_SHARE, _USUAL_TIRE_MM, _USUAL_TALL_MM = 0.34, 110.0, 1080.0  # for the eye
@@ -96,16 +97,16 @@ def _cure(after: Parked) -> list[str]:
     wanted = after.wanted
     if wanted is None or abs(wanted.under_foot_mm) < 1:
         return []
-    mm = wanted.under_foot_mm
+    high = wanted.under_foot_mm
     puck = (
-        f"{fixed(mm)}{THIN}mm of puck under the foot"
-        if mm > 0
-        else f"A foot {fixed(-mm)}{THIN}mm higher"
+        f"{mm(fixed(high))} of puck under the foot"
+        if high > 0
+        else f"A foot {mm(fixed(-high))} higher"
     )
     leg = ""
     if wanted.longer_mm is not None:
         way = "longer" if wanted.longer_mm > 0 else "shorter"
-        leg = f" or a leg {fixed(abs(wanted.longer_mm))}{THIN}mm {way}"
+        leg = f" or a leg {mm(fixed(abs(wanted.longer_mm)))} {way}"
     return [f"{puck}{leg} brings the old lean back."]
 
 

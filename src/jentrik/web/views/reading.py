@@ -6,6 +6,7 @@ from datetime import date
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import mm
 from jentrik.core.errors import CodeError
 from jentrik.core.logbook.tire_age import too_old
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
@@ -31,7 +32,7 @@ from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH
 from jentrik.store.listing import NO_PLACES, TirePlaces
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.views.fields import Complaint, complaint_of
-from jentrik.web.views.figures import THIN, change, fixed
+from jentrik.web.views.figures import change, fixed
 
 MOST_EQUIVALENTS = 12
 WINDOWS_PERCENT = (1.0, DIAMETER_WINDOW_PERCENT, 5.0)
@@ -196,17 +197,16 @@ def _figures(sidewall: Sidewall, today: date) -> list[tuple[str, str]]:
 
 
 def _size_figures(reading: Reading) -> list[tuple[str, str]]:
-    mm = f"{THIN}mm"
-    rows = [("Bead seat", f"{reading.bead_seat_diameter_mm}{mm}")]
+    rows = [("Bead seat", f"{reading.bead_seat_diameter_mm} mm")]
     if reading.width_mm is not None:
-        rows.append(("Width, nominal", f"{fixed(reading.width_mm)}{mm}"))
+        rows.append(("Width, nominal", f"{fixed(reading.width_mm)} mm"))
     if reading.overall_diameter_mm is None or reading.circumference_mm is None:
         return [*rows, ("Overall diameter", "unknown: the mark names no width or height")]
     return [
         *rows,
-        ("Section height", f"{fixed(reading.section_height_mm)}{mm}"),
-        ("Overall diameter", f"{fixed(reading.overall_diameter_mm)}{mm} nominal, unloaded"),
-        ("Circumference", f"{fixed(reading.circumference_mm)}{mm}"),
+        ("Section height", str(mm(fixed(reading.section_height_mm)))),
+        ("Overall diameter", f"{mm(fixed(reading.overall_diameter_mm))} nominal, unloaded"),
+        ("Circumference", str(mm(fixed(reading.circumference_mm)))),
         ("Turns", f"{fixed(MM_PER_KM / reading.circumference_mm)} a kilometre"),
     ]
 
@@ -215,10 +215,10 @@ def _service_figures(load_kg: float | None, speed_kmh: int | None) -> list[tuple
     rows = []
     if load_kg is not None:
         pounds = load_kg / KG_PER_POUND
-        rows.append(("Load", f"{load_kg:g}{THIN}kg ({fixed(pounds)}{THIN}lb) on one tire"))
+        rows.append(("Load", f"{load_kg:g} kg ({fixed(pounds)} lb) on one tire"))
     if speed_kmh is not None:
         miles = speed_kmh / KMH_PER_MPH
-        rows.append(("Speed", f"{speed_kmh}{THIN}km/h ({fixed(miles)}{THIN}mph) at full load"))
+        rows.append(("Speed", f"{speed_kmh} km/h ({fixed(miles)} mph) at full load"))
     return rows
 
 
@@ -279,10 +279,7 @@ def _rim_view(text: str, tire: Reading | None) -> RimView:
 
 
 def _rim_words(rim: RimReading) -> str:
-    said = [
-        f"bead seat {rim.bead_seat_diameter_mm}{THIN}mm, inside {fixed(rim.inner_width_mm)}"
-        f"{THIN}mm wide"
-    ]
+    said = [f"bead seat {rim.bead_seat_diameter_mm} mm, inside {fixed(rim.inner_width_mm)} mm wide"]
     if rim.profile:
         said.append(f"profile {rim.profile}" if rim.vehicle == "motorcycle" else rim.profile)
     if rim.tubeless is not None:
@@ -298,7 +295,4 @@ def _widths_words(rim: RimReading, tire: Reading | None) -> str:
     )
     if widths is None:
         return "No table row for this rim width: ask the tire maker's list."
-    return (
-        f"Usual tires {fixed(widths.least_mm)} to {fixed(widths.most_mm)}{THIN}mm "
-        f"({widths.source})."
-    )
+    return f"Usual tires {fixed(widths.least_mm)} to {fixed(widths.most_mm)} mm ({widths.source})."

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from datetime import date
 
+from jentrik.core.amounts import THIN
 from jentrik.core.card.card import FIRST_RIDE
 from jentrik.core.job.job import Job
 from jentrik.core.logbook.ride import (
@@ -22,7 +23,7 @@ from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.bench_data import BenchData
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.figures import THIN, fixed, plain
+from jentrik.web.views.figures import fixed, plain
 
 
 @dataclass(frozen=True, slots=True)

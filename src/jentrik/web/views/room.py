@@ -5,11 +5,12 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import mm
 from jentrik.core.card.proofs import predicted_in_words, prove_by_hand
 from jentrik.core.figures.strikes import leans, pedal_lean, toe_room
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.web.drawing.room import room_drawing
-from jentrik.web.views.figures import THIN, change, fixed
+from jentrik.web.views.figures import change, fixed
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,7 @@ def room_view(found: PlanResult, outcome: Outcome) -> RoomView:
                 spot, bike.wheels.at(spot.place.wheel), outcome.figures.wheels.at(spot.place.wheel)
             ),
             says=predicted_in_words(spot),
-            takes=", ".join(f"{take.name} {fixed(take.mm, 1)}{THIN}mm" for take in spot.takes),
+            takes=", ".join(f"{take.name} {mm(fixed(take.mm, 1))}" for take in spot.takes),
             not_counted=", ".join(spot.not_counted),
         )
         for spot in outcome.figures.clearances

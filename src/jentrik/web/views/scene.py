@@ -2,6 +2,7 @@
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import bare, mm
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
@@ -13,7 +14,7 @@ from jentrik.web.drawing.bench import Dimension, Scene, bench_drawing
 from jentrik.web.drawing.marks import Mark
 from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.views.address import Address
-from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.figures import fixed
 
 _HOLDS_DEG = 0.05  # below what is shown: the figure holds
 
@@ -61,7 +62,7 @@ def _rim_radius(wheels: Wheels, end: str, otherwise: float) -> float:
 def _dimension(
     sheet: Sheet, name: str, key: str, old: object, new: object, digits: int = 0, unit: str = ""
 ) -> Dimension:
-    was, now = fixed(old, digits) + unit, fixed(new, digits) + unit
+    was, now = (bare(fixed(one, digits), unit or "mm") + unit for one in (old, new))
     assumed = is_assumed(sheet, key, planned=False)
     if new is None:
         return Dimension(name, was, assumed=assumed)
@@ -111,12 +112,12 @@ def _ground(
         turned = f"nose {'up' if pitch > 0 else 'down'} {fixed(abs(pitch), 1)}°"
     assumed = is_assumed(sheet, "pitch_deg", planned=True)
     if abs(risen) < 0.5:
-        return Dimension("Ground", f"0{THIN}mm" if assumed else "holds", turned, assumed=assumed)
+        return Dimension("Ground", str(mm(0)) if assumed else "holds", turned, assumed=assumed)
     if address.view == "road":
         name = "Chassis comes up" if risen > 0 else "Chassis comes down"
     else:
         name = "Ground drops" if risen > 0 else "Ground comes up"
-    return Dimension(name, f"{fixed(abs(risen))}{THIN}mm", turned, assumed=assumed)
+    return Dimension(name, str(mm(fixed(abs(risen)))), turned, assumed=assumed)
 
 
 def _summary(found: PlanResult, outcome: Outcome | None) -> str:
@@ -124,17 +125,17 @@ def _summary(found: PlanResult, outcome: Outcome | None) -> str:
     base = found.figures.geometry
     if outcome is None:
         return (
-            f"Wheelbase {fixed(base.wheelbase_mm)} mm, head angle {fixed(base.head_angle_deg, 1)} "
-            f"degrees, trail {fixed(base.trail_mm)} mm."
+            f"Wheelbase {mm(fixed(base.wheelbase_mm))}, head angle {fixed(base.head_angle_deg, 1)} "
+            f"degrees, trail {mm(fixed(base.trail_mm))}."
         )
     new = outcome.figures.geometry
     heights = ""
     if base.bb_height_mm is not None and new.bb_height_mm is not None:
         heights = (
-            f" Bottom bracket from {fixed(base.bb_height_mm)} to {fixed(new.bb_height_mm)} mm."
+            f" Bottom bracket from {mm(fixed(base.bb_height_mm))} to {mm(fixed(new.bb_height_mm))}."
         )
     return (
         f"Head angle from {fixed(base.head_angle_deg, 1)} to {fixed(new.head_angle_deg, 1)} "
-        f"degrees, trail from {fixed(base.trail_mm)} to {fixed(new.trail_mm)} mm, wheelbase from "
-        f"{fixed(base.wheelbase_mm)} to {fixed(new.wheelbase_mm)} mm.{heights}"
+        f"degrees, trail from {mm(fixed(base.trail_mm))} to {mm(fixed(new.trail_mm))}, wheelbase "
+        f"from {mm(fixed(base.wheelbase_mm))} to {mm(fixed(new.wheelbase_mm))}.{heights}"
     )

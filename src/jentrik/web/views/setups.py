@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from jentrik.core.amounts import km
 from jentrik.core.logbook.wear import distances, run_on
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in
 from jentrik.core.machine.setup import Setup
@@ -97,10 +98,10 @@ def _run(sheet: Sheet, one: KeptWheel, log: Log) -> str:
     if run is None:
         return ""
     whole = all(stay.since >= first for stay in mounted)
-    says = f"{'' if whole else 'at least '}{fixed(run, 0)} km to {last:%d %b %Y}"
+    says = f"{'' if whole else 'at least '}{km(fixed(run, 0))} to {last:%d %b %Y}"
     price = one.parts.get("set.price")
     if price is not None and whole and run > 0:
-        says += f", {float(price.value) / run * 1000:.2f} for 1000 km so far"
+        says += f", {float(price.value) / run * 1000:.2f} for {km(1000)} so far"
     return says
 
 

@@ -3,19 +3,22 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
+from types import MappingProxyType
 
+from jentrik.core.amounts import Amount, bare
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Rule
 from jentrik.core.rules.missing import figure_label
 from jentrik.core.rules.reference import LIMITS
 from jentrik.core.rules.titles import SUBJECTS, TITLES
+from jentrik.core.shop.display_units import CHOICES, DisplayUnits
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_field import PolicyField
 from jentrik.core.shop.policy_fields import POLICY_FIELD, default_of
 from jentrik.core.shop.policy_table import POLICY_FIELDS
 from jentrik.web.undoing import UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.figures import THIN, plain
+from jentrik.web.views.figures import plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +45,17 @@ class PolicyRow:
 
 
 @dataclass(frozen=True, slots=True)
+class UnitChoice:
+    """One quantity: the shop's unit, the person's own where it is another, and all there are."""
+
+    quantity: str
+    label: str
+    shop: str
+    own: str
+    choices: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class ShopView:
     """The page of the shop's policy."""
 
@@ -51,6 +65,22 @@ class ShopView:
     rejudged: list[str] = field(default_factory=list)
     asked: bool = False  # whether something was just changed
     strays: list[Complaint] = field(default_factory=list)
+    who: str = ""
+    own_units: list[UnitChoice] = field(default_factory=list)
+
+
+def unit_choices(shop: DisplayUnits, own: Mapping[str, str]) -> list[UnitChoice]:
+    """Return what a person may choose, quantity by quantity."""
+    return [
+        UnitChoice(
+            quantity,
+            POLICY_FIELD[f"units.{quantity}"].label,
+            str(getattr(shop, quantity)),
+            own.get(quantity, ""),
+            tuple(one.value for one in units),
+        )
+        for quantity, units in CHOICES.items()
+    ]
 
 
 def shop_view(
@@ -62,19 +92,21 @@ def shop_view(
     rejudged: Iterable[str] = (),
     asked: bool = False,
     backup: str = "",
+    who: str = "",
+    own: Mapping[str, str] = MappingProxyType({}),
 ) -> ShopView:
     """Return everything the shop sets, in groups."""
     groups: dict[str, list[PolicyRow]] = {}
     for known in POLICY_FIELDS:
         name = f"policy:{known.key}"
-        stored = plain(policy.at(known.key))
+        stored = bare(plain(policy.at(known.key)), known.unit)
         value, complaint = typed.shown(name, stored)
         entry = PolicyEntry(
             field=known,
             name=name,
             value=value,
             stored=stored,
-            common=_with_unit(plain(default_of(known.key)), known.unit),
+            common=str(Amount(plain(default_of(known.key)), known.unit)),
             since=f"{since[known.key]:%d %b %Y}" if known.key in since else "",
             complaint=complaint,
         )
@@ -89,12 +121,9 @@ def shop_view(
         rejudged=list(rejudged),
         asked=asked,
         strays=typed.strays(f"policy:{known.key}" for known in POLICY_FIELDS),
+        who=who,
+        own_units=unit_choices(policy.units, own),
     )
-
-
-def _with_unit(value: str, unit: str) -> str:
-    space = "" if unit == "°" else THIN
-    return f"{value}{space}{unit}" if unit else value
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,8 +199,7 @@ def _said_of(rule: Rule) -> str:
 
 def _now(policy: Policy, known: PolicyField) -> str:
     """Return what the shop has set, with its unit."""
-    unit = known.unit if known.unit in ("", "°") else f"{THIN}{known.unit}"
-    return f"{plain(policy.at(known.key))}{unit}"
+    return str(Amount(plain(policy.at(known.key)), known.unit))
 
 
 def _rule_view(rule: Rule, policy: Policy) -> RuleView:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import THIN, bare, kmh
 from jentrik.core.calibration.calibration import (
     FAR_OFF_KMH,
     Calibration,
@@ -17,7 +18,7 @@ from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.speeds import KeptPair
 from jentrik.web.drawing.speed_plot import speed_plot
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.figures import THIN, change, fixed
+from jentrik.web.views.figures import change, fixed
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,9 +63,9 @@ def speed_view(
         rows.append(
             PairRow(
                 one.id,
-                fixed(one.pair.true_kmh, 1),
-                fixed(one.pair.shown_kmh, 1),
-                change(left, 1) if left is not None else "",
+                bare(fixed(one.pair.true_kmh, 1), "km/h"),
+                bare(fixed(one.pair.shown_kmh, 1), "km/h"),
+                bare(change(left, 1), "km/h") if left is not None else "",
                 left is not None and abs(left) > FAR_OFF_KMH,
                 f"{one.taken_on:%d %b %Y}",
             )
@@ -93,16 +94,16 @@ def _line(pairs: list[SpeedPair]) -> tuple[Calibration | None, str]:
 def _says(line: Calibration, pairs: list[SpeedPair]) -> list[str]:
     scatter = "Two pairs leave nothing to check the line by."
     if line.spread_kmh is not None:
-        scatter = f"The pairs lie about {fixed(line.spread_kmh, 1)}{THIN}km/h off the line."
+        scatter = f"The pairs lie about {kmh(fixed(line.spread_kmh, 1))} off the line."
     return [
         f"Shown = true {change(line.reads_over_percent, 1)}{THIN}% "
-        f"{change(line.offset_kmh, 1)}{THIN}km/h. {scatter}",
+        f"{kmh(change(line.offset_kmh, 1))}. {scatter}",
         f"Standard errors: {fixed(line.slope_error_percent, 1)}{THIN}% and "
-        f"{fixed(line.offset_error_kmh, 1)}{THIN}km/h.",
+        f"{kmh(fixed(line.offset_error_kmh, 1))}.",
         f"As a plain percentage: {change(only_a_percentage(pairs), 1)}{THIN}%.",
-        f"At a true 50 it shows {_within(line, 50)}, at 100 {_within(line, 100)}.",
+        f"At a true {kmh(50)} it shows {_within(line, 50)}, at {kmh(100)} {_within(line, 100)}.",
     ]
 
 
 def _within(line: Calibration, true_kmh: float) -> str:
-    return f"{fixed(line.shown(true_kmh), 1)} ± {fixed(line.plus_minus_kmh(true_kmh), 1)}"
+    return f"{kmh(fixed(line.shown(true_kmh), 1))} ± {kmh(fixed(line.plus_minus_kmh(true_kmh), 1))}"

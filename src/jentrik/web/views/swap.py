@@ -3,9 +3,10 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from jentrik.core.amounts import Amount, kmh, mm
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
-from jentrik.web.views.figures import THIN, fixed
+from jentrik.web.views.figures import fixed
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,9 +26,7 @@ def swap_differences(found: PlanResult, outcome: Outcome) -> list[Different]:
 def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:
     was, now = found.figures.speed.indicated_at_100_kmh, outcome.figures.speed.indicated_at_100_kmh
     if was is not None and now is not None:
-        yield Different(
-            "Shown at 100 km/h", f"{fixed(was, 1)}{THIN}km/h", f"{fixed(now, 1)}{THIN}km/h"
-        )
+        yield Different(f"Shown at {kmh(100)}", str(kmh(fixed(was, 1))), str(kmh(fixed(now, 1))))
     ratio = outcome.figures.speed.front_rear_ratio_change_percent
     if ratio is not None and found.bike.kind == "motorcycle":  # what ABS compares
         yield Different("Front wheel speed against rear", "0.0 %", f"{fixed(ratio, 1)} %")
@@ -42,8 +41,8 @@ def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:
         if spot.predicted_gap_mm is not None:
             yield Different(
                 f"Clearance, {spot.place.name.lower()}",
-                f"{fixed(spot.place.gap_mm, 0)}{THIN}mm",
-                f"{fixed(spot.predicted_gap_mm, 0)}{THIN}mm",
+                str(mm(fixed(spot.place.gap_mm, 0))),
+                str(mm(fixed(spot.predicted_gap_mm, 0))),
             )
     for end in ENDS:
         old, new = (
@@ -54,4 +53,4 @@ def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:
 
 
 def _kpa(value: float | None) -> str:
-    return "not known" if value is None else f"{fixed(value, 0)}{THIN}kPa"
+    return "not known" if value is None else str(Amount(fixed(value, 0), "kPa"))

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
+from jentrik.core.amounts import km, mm
 from jentrik.core.job.job import Job
 from jentrik.core.logbook.due import Due, next_look, next_move
 from jentrik.core.logbook.inspection import (
@@ -264,8 +265,8 @@ def _wear_and_age(tire: TireInUse, policy: Policy) -> Iterator[tuple[str, date, 
         yield (
             "tread",
             worn,
-            f"{end} tire worn to {limit:g} mm",
-            f"{rate.mm_per_1000_km:.1f} mm for 1000 km at its worst.",
+            f"{end} tire worn to {mm(limit)}",
+            f"{mm(rate.mm_per_1000_km):.1f} for {km(1000)} at its worst.",
         )
     old = tire.age_day(rubber.replace_at_years)
     if old is not None and rubber.age_school is AgeSchool.YEARS:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import THIN, Amount, bare
 from jentrik.core.errors import Refusal
 from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.machine.machine import Proposal
@@ -16,11 +17,12 @@ from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.core.shop.policy import Policy
 from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.web.drawing.ribbon import ribbon
-from jentrik.web.views.figures import THIN, change, fixed
+from jentrik.web.views.figures import change, fixed
 
 NAMES = {
     "head_angle_deg": ("Head angle", "°", 1),
@@ -62,6 +64,7 @@ class Aim:
     now: str
     cell: Cell
     complaint: str = ""
+    typed: bool = False  # `value` is as it was typed
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,8 +131,12 @@ def ways_view(
     query: Mapping[str, str],
     without: frozenset[str],
     policy: Policy,
+    units: DisplayUnits = METRIC,
 ) -> WaysView:
-    """Return the ways back from one proposal to the target the address asks for."""
+    """Return the ways back from one proposal to the target the address asks for.
+
+    What is typed without a unit is in one of `units`.
+    """
     kind = query.get("target", "")
     kind = kind if kind in TARGETS else "found"
     targets = [Choice(value, words, value == kind) for value, words in TARGETS.items()]
@@ -139,9 +146,21 @@ def ways_view(
     if view.missing:
         return view
     try:
-        return _searched(view, kind, query, without, policy.wider(WIDTHS[width][1]))
+        return _searched(
+            view, kind, _in_kept(query, units), without, policy.wider(WIDTHS[width][1])
+        )
     except Refusal as refusal:
         return replace(view, impossible=refusal.message)
+
+
+def _in_kept(query: Mapping[str, str], units: DisplayUnits) -> dict[str, str]:
+    """Return what the address asks for, each figure with the unit it was typed in."""
+    sought = query.get("figure", "")
+    of = {
+        **{key: unit for key, (_, unit, _) in NAMES.items()},
+        "wanted": NAMES.get(sought, ("", "", 0))[1],
+    }
+    return {key: units.in_kept(text, of.get(key, "")) for key, text in query.items()}
 
 
 def _searched(
@@ -206,6 +225,7 @@ def _aim(back: WaysBack, policy: Policy, key: str, typed: str | None, complaint:
         now=fixed(wanted + back.start[key], digits),
         cell=_cell(policy, key, back.start[key]),
         complaint=complaint,
+        typed=typed is not None,
     )
 
 
@@ -290,7 +310,7 @@ def _seek(found: PlanResult, proposal: Proposal, query: Mapping[str, str]) -> Se
     label, unit, digits = NAMES[figure]
     as_found = fixed(getattr(found.figures.geometry, figure), digits)
     wanted = query.get("wanted", "").strip()
-    view = SeekView(knobs, figures, wanted or as_found)
+    view = SeekView(knobs, figures, wanted or bare(as_found, unit))
     try:
         value = (
             read_figure(wanted, unit=unit) if wanted else getattr(found.figures.geometry, figure)
@@ -304,9 +324,9 @@ def _seek(found: PlanResult, proposal: Proposal, query: Mapping[str, str]) -> Se
 
 def _answer(sought: Sought, label: str, unit: str, digits: int) -> str:
     knob = sought.knob
-    amount = f"{fixed(sought.value, 1)}{'' if knob.unit == '°' else THIN}{knob.unit}"
-    by = f"{change(sought.by, 1)} against the proposal"
-    figure = f"{fixed(sought.figure, digits)}{'' if unit == '°' else THIN}{unit}"
+    amount = str(Amount(fixed(sought.value, 1), knob.unit))
+    by = f"{Amount(change(sought.by, 1), knob.unit)} against the proposal"
+    figure = str(Amount(fixed(sought.figure, digits), unit))
     if sought.reached:
         return f"{knob.name} {amount} ({by}) gives {label.lower()} {figure}."
     return (

@@ -1,0 +1,185 @@
+"""The units a shop or a person sees figures in and types them in; what is kept stays as it is.
+
+Each choice is of one quantity.  A speed's unit carries a way along: who reads mph reads miles.
+A whole figure in mm is shown to 0.01 in, one in kPa to 0.01 bar or 0.1 psi: about as fine as it
+was.  Sizes of the units: exact, in `jentrik.core.units`.
+"""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Any
+
+from jentrik.core.amounts import CHOSEN, JOINER, NUMBER, THIN, bare
+from jentrik.core.units import (
+    KG_PER_POUND,
+    KM_PER_MILE,
+    KMH_PER_MPH,
+    KPA_PER_BAR,
+    KPA_PER_PSI,
+    MM_PER_INCH,
+    NM_PER_POUND_FOOT,
+)
+
+
+class LengthUnit(StrEnum):
+    """What lengths are seen in; bead seats and marked widths stay in mm."""
+
+    MM = "mm"
+    INCH = "in"
+
+
+class SpeedUnit(StrEnum):
+    """What speeds are seen in, and the way ridden."""
+
+    KMH = "km/h"
+    MPH = "mph"
+
+
+class PressureUnit(StrEnum):
+    """What pressures are seen in."""
+
+    BAR = "bar"
+    KPA = "kPa"
+    PSI = "psi"
+
+
+class MassUnit(StrEnum):
+    """What masses and loads are seen in."""
+
+    KG = "kg"
+    POUND = "lb"
+
+
+class TorqueUnit(StrEnum):
+    """What torques are seen in."""
+
+    NM = "N·m"
+    POUND_FOOT = "lbf·ft"
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """A unit: its name, its size in the unit figures are kept in, and how much finer it is shown.
+
+    `finer` counts the decimals more than the kept figure has.
+    """
+
+    name: str
+    size: float = 1.0
+    finer: int = 0
+
+
+_SIZES: dict[str, Unit] = {
+    unit.name: unit
+    for unit in (
+        Unit("in", MM_PER_INCH, 2),
+        Unit("mph", KMH_PER_MPH),
+        Unit("bar", KPA_PER_BAR, 2),
+        Unit("psi", KPA_PER_PSI, 1),
+        Unit("lb", KG_PER_POUND),
+        Unit("lbf·ft", NM_PER_POUND_FOOT),
+    )
+}
+_MILES = Unit("mi", KM_PER_MILE)
+CHOICES: dict[str, type[StrEnum]] = {
+    "length": LengthUnit,
+    "speed": SpeedUnit,
+    "pressure": PressureUnit,
+    "mass": MassUnit,
+    "torque": TorqueUnit,
+}
+_QUANTITY = {"mm": "length", "km/h": "speed", "kPa": "pressure", "kg": "mass", "N·m": "torque"}
+_IN_KEPT = {"bar": ("kPa", KPA_PER_BAR, 2)}  # written in bar: kept unit, size, decimals more
+_AMOUNT = re.compile(
+    rf"(?P<low>{NUMBER}(?=–))?(?P<between>–)?(?P<figure>{NUMBER})?"
+    rf"{THIN}(?P<unit>{'|'.join(CHOSEN)})(?![\w/²³·])(?P<alone>{JOINER})?"
+)
+_FINEST = 5  # decimals, beyond any gauge
+_PARTS = re.compile(r"(;|±|\+/-|\+-|\s\+\s)")  # between the readings of one figure, before its ±
+
+
+@dataclass(frozen=True, slots=True)
+class DisplayUnits:
+    """The unit of each quantity."""
+
+    length: LengthUnit = LengthUnit.MM
+    speed: SpeedUnit = SpeedUnit.KMH
+    pressure: PressureUnit = PressureUnit.BAR
+    mass: MassUnit = MassUnit.KG
+    torque: TorqueUnit = TorqueUnit.NM
+
+    def having(self, chosen: Mapping[str, str]) -> "DisplayUnits":
+        """Return the units with some of them chosen otherwise; what is no choice is left out."""
+        known: dict[str, Any] = {
+            quantity: CHOICES[quantity](name)
+            for quantity, name in chosen.items()
+            if quantity in CHOICES and name in list(CHOICES[quantity])
+        }
+        return replace(self, **known)
+
+    def of(self, kept: str) -> Unit:
+        """Return what a kept unit is seen in; itself where there is nothing to choose."""
+        if kept == "km":
+            return _MILES if self.speed is SpeedUnit.MPH else Unit("km")
+        quantity = _QUANTITY.get(kept)
+        if quantity is None:
+            return Unit(kept)
+        chosen: str = getattr(self, quantity)
+        return _SIZES.get(chosen, Unit(str(chosen)))
+
+    def restated(self, text: str) -> str:
+        """Return a text with every amount in these units, its marks taken out."""
+        return _AMOUNT.sub(self._amount, text)
+
+    def as_seen(self, figures: str, unit: str) -> str:
+        """Return kept figures, without their unit, as they are seen."""
+        return self.restated(bare(figures, unit))
+
+    def _amount(self, found: re.Match[str]) -> str:
+        written = found["unit"]
+        kept, size, more = _IN_KEPT.get(written, (written, 1.0, 0))
+        unit = self.of(kept)
+
+        def figure(text: str | None) -> str:
+            return "" if text is None else _restated(text, unit, size=size, more=more)
+
+        before = figure(found["low"]) + (found["between"] or "")
+        if found["figure"] is None:
+            name = unit.name if found["alone"] else f"{THIN}{unit.name}"
+            return f"{before}{name}"
+        name = "" if found["alone"] else f"{THIN}{unit.name}"
+        return f"{before}{figure(found['figure'])}{name}"
+
+    def in_kept(self, typed: str, unit: str) -> str:
+        """Return what someone typed with the unit they see behind every figure that has none."""
+        seen = self.of(unit)
+        if seen.name in (unit, "bar"):  # a bare figure is read as bar where it can be one
+            return typed
+        return "".join(
+            f"{part.rstrip()} {seen.name} " if part.rstrip()[-1:].isdigit() else part
+            for part in _PARTS.split(typed)
+        ).rstrip()
+
+
+def _restated(text: str, unit: Unit, *, size: float, more: int) -> str:
+    """Return one figure in a unit, about as fine as it was written."""
+    if unit.size == size:
+        return text
+    bare = text.replace(THIN, "").replace("\u2212", "-")
+    if not float(bare):
+        return text
+    decimals = len(bare.partition(".")[2])
+    digits = min(max(decimals - more + unit.finer, 0), _FINEST)
+    grouped = "," if THIN in text else ""
+    said = f"{float(bare) * size / unit.size:{grouped}.{digits}f}".replace(",", THIN)
+    if digits > 2:
+        said = said.rstrip("0").rstrip(".")
+    if said.strip("-0.") == "":
+        return said.lstrip("-")
+    sign = "+" if text.startswith("+") else ""
+    return sign + said.replace("-", "\u2212")
+
+
+METRIC = DisplayUnits()
