@@ -22,6 +22,7 @@ from fastapi import FastAPI, Request
 from fastapi.responses import HTMLResponse
 from scipy.optimize import root
 
+from jentrik.bench_keys import key_to_redraw_ms
 from jentrik.bench_shop import big_shop_vs_demo
 from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
 from jentrik.bench_years import ten_years_vs_demo
@@ -29,7 +30,8 @@ from jentrik.core.errors import Refusal
 from jentrik.core.geometry.pose import Axles, PoseChange, settle
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.wheel import WheelChange
-from jentrik.core.plan.plan import PlanResult, as_measured
+from jentrik.core.plan.effects import effects
+from jentrik.core.plan.plan import PlanResult, as_measured, outcome_of
 from jentrik.core.search.search import Space, nearest, space_of, sums, target_of, ways_back
 from jentrik.core.tirecode.sidewall import read_code, read_sidewall
 from jentrik.exchange.plan_document import read_bike
@@ -88,6 +90,17 @@ def run_all() -> list[BenchFigure]:
         BenchFigure("durable-commit-cost", durable_commit_cost(), 4, "lower"),
         BenchFigure("memory-growth", memory_growth(), 1.1, "lower"),
         *_typing(),
+        *_keys(),
+    ]
+
+
+def _keys() -> list[BenchFigure]:
+    times = key_to_redraw_ms()
+    if times is None:
+        return []
+    return [
+        BenchFigure("key-to-redraw-ms", times[len(times) // 2], 120, "lower"),
+        BenchFigure("key-to-redraw-p95-ms", times[int(len(times) * 0.95)], 250, "lower"),
     ]
 
 
@@ -275,6 +288,7 @@ def search_figures() -> list[BenchFigure]:
         BenchFigure("search-growth", whole / tenth, 11, "lower"),
         BenchFigure("search-mb", peak, 300, "lower"),
         _ways_back_ms(found),
+        _whole_answer_ms(found),
     ]
 
 
@@ -295,6 +309,19 @@ def _bare_pose(space: Space, rows: Any) -> object:
     pitch = np.arcsin((front - rear) / np.hypot(along, up)) - np.arctan2(up, along)
     settled = turned - pitch
     return settled, (front * np.cos(settled) - offset) / np.sin(settled)
+
+
+def _whole_answer_ms(found: PlanResult) -> BenchFigure:
+    """Time everything that is said of one proposal: the machine, its figures, rules and effects."""
+    proposal = Proposal("A", front=WheelChange(overall_diameter_mm=660.0))
+
+    def answer() -> None:
+        there = as_measured(found.bike)
+        effects(there, outcome_of(there, proposal))
+
+    return BenchFigure(
+        "whole-answer-ms", min(_seconds(answer, 20) for _ in range(5)) * 1000, 10, "lower"
+    )
 
 
 def _ways_back_ms(found: PlanResult) -> BenchFigure:

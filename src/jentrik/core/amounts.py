@@ -68,7 +68,11 @@ def torque(value: object) -> Amount:
 
 def bare(text: str, unit: str) -> str:
     """Return figures whose unit stands elsewhere, each with its mark; other units need none."""
-    return _FIGURE.sub(rf"\g<0>{THIN}{unit}{JOINER}", text) if unit in CHOSEN else text
+    if unit not in CHOSEN:
+        return text
+    if text.isascii() and " " not in text and ";" not in text:  # one figure, as most are
+        return f"{text}{THIN}{unit}{JOINER}" if text[-1:].isdigit() else text
+    return _FIGURE.sub(rf"\g<0>{THIN}{unit}{JOINER}", text)
 
 
 def kept_unit(name: str, unit: str) -> str:

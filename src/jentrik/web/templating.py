@@ -36,12 +36,7 @@ def asset(name: str) -> str:
     return f"/static/{name}?v={mark}"
 
 
-def _bare(text: str, unit: str) -> str:
-    """Return a figure whose unit stands elsewhere; a dash or a word is left as it is."""
-    return bare(text, unit) if text[-1:].isdigit() else text
-
-
-_environment.filters.update(bare=_bare, unit=unit_alone)
+_environment.filters.update(bare=bare, unit=unit_alone)
 _environment.globals.update(
     asset=asset, picture=kept_silhouette, TOKEN_FIELD=TOKEN_FIELD, TOKEN_HEADER=TOKEN_HEADER
 )

@@ -92,10 +92,12 @@ CHOICES: dict[str, type[StrEnum]] = {
 }
 _QUANTITY = {"mm": "length", "km/h": "speed", "kPa": "pressure", "kg": "mass", "N·m": "torque"}
 _IN_KEPT = {"bar": ("kPa", KPA_PER_BAR, 2)}  # written in bar: kept unit, size, decimals more
-_AMOUNT = re.compile(
-    rf"(?P<low>{NUMBER}(?=–))?(?P<between>–)?(?P<figure>{NUMBER})?"
-    rf"{THIN}(?P<unit>{'|'.join(CHOSEN)})(?![\w/²³·])(?P<alone>{JOINER})?"
-)
+_UNIT = re.compile(rf"{THIN}(?P<unit>{'|'.join(CHOSEN)})(?![\w/²³·])(?P<alone>{JOINER})?")
+_FIGURES = re.compile(rf"(?:(?P<low>{NUMBER})–)?(?P<figure>{NUMBER})\Z")  # one, or a range
+_LONGEST, _OF_FIGURES = (
+    40,
+    f"0123456789.+-\u2212–{THIN}",
+)  # how far back figures go, and their letters
 _FINEST = 5  # decimals, beyond any gauge
 _PARTS = re.compile(r"(;|±|\+/-|\+-|\s\+\s)")  # between the readings of one figure, before its ±
 
@@ -130,27 +132,39 @@ class DisplayUnits:
         return _SIZES.get(chosen, Unit(str(chosen)))
 
     def restated(self, text: str) -> str:
-        """Return a text with every amount in these units, its marks taken out."""
-        return _AMOUNT.sub(self._amount, text)
+        """Return a text with every amount in these units, its marks taken out.
+
+        The units are looked for, and the figures before each: a drawing has thousands of figures
+        that are no amounts.
+        """
+        parts: list[str] = []
+        written = 0
+        for found in _UNIT.finditer(text):
+            before = text[max(written, found.start() - _LONGEST) : found.start()]
+            figures = _FIGURES.search(before[len(before.rstrip(_OF_FIGURES)) :])
+            there = found.start() - (len(figures[0]) if figures else 0)
+            parts += text[written:there], self._amount(found, figures)
+            written = found.end()
+        return "".join((*parts, text[written:]))
 
     def as_seen(self, figures: str, unit: str) -> str:
         """Return kept figures, without their unit, as they are seen."""
         return self.restated(bare(figures, unit))
 
-    def _amount(self, found: re.Match[str]) -> str:
-        written = found["unit"]
-        kept, size, more = _IN_KEPT.get(written, (written, 1.0, 0))
+    def _amount(self, found: re.Match[str], figures: re.Match[str] | None) -> str:
+        kept, size, more = _IN_KEPT.get(found["unit"], (found["unit"], 1.0, 0))
         unit = self.of(kept)
-
-        def figure(text: str | None) -> str:
-            return "" if text is None else _restated(text, unit, size=size, more=more)
-
-        before = figure(found["low"]) + (found["between"] or "")
-        if found["figure"] is None:
-            name = unit.name if found["alone"] else f"{THIN}{unit.name}"
-            return f"{before}{name}"
+        if figures is None:
+            return unit.name if found["alone"] else f"{THIN}{unit.name}"
         name = "" if found["alone"] else f"{THIN}{unit.name}"
-        return f"{before}{figure(found['figure'])}{name}"
+        if unit.size == size:
+            return f"{figures[0]}{name}"
+        said = "–".join(
+            _restated(one, unit, size=size, more=more)
+            for one in figures.group("low", "figure")
+            if one is not None
+        )
+        return f"{said}{name}"
 
     def in_kept(self, typed: str, unit: str) -> str:
         """Return what someone typed with the unit they see behind every figure that has none."""
@@ -165,8 +179,6 @@ class DisplayUnits:
 
 def _restated(text: str, unit: Unit, *, size: float, more: int) -> str:
     """Return one figure in a unit, about as fine as it was written."""
-    if unit.size == size:
-        return text
     bare = text.replace(THIN, "").replace("\u2212", "-")
     if not float(bare):
         return text

@@ -5,6 +5,7 @@ from typing import cast
 
 from markupsafe import Markup
 
+from jentrik.core.amounts import Amount
 from jentrik.core.card.card import Card
 from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.machine.figure import Provenance
@@ -108,14 +109,16 @@ class BenchView:
     @property
     def summary(self) -> str:
         """What the chosen proposal comes to in a few words, to be spoken when it changes."""
-        moved = [f"{row.label} {row.moved}{row.unit}" for row in self.drawn.rows if row.ribbon]
+        moved = [
+            f"{row.label} {Amount(row.moved, row.unit)}" for row in self.drawn.rows if row.ribbon
+        ]
         count = self.choice.verdict.count if self.choice.verdict else ""
         return ", ".join([*moved[:2], *([count] if count else [])])
 
 
 @dataclass(frozen=True, slots=True)
 class _Worked:
-    """What a bench shows, worked out: the machine found, every proposal, and the chosen one.
+    """What a bench shows, worked out: the machine found, the proposals shown, the chosen one.
 
     `seen` and `drawn` are both in the state asked for; rules judge the one it was measured in.
     """
@@ -137,9 +140,11 @@ def _worked(on: OnBench, address: Address, known: Known | None, card: Card | Non
         (known.found, "") if known else found_of(sheet, missing, on.policy, on.today)
     )
     chosen = _chosen(job, card.proposal if card else address.proposal)
+    compared = address.station == "check"  # where each proposal stands with its count
     outcomes = {
         kept.name: known.outcome if known and kept is known.kept else judged(found, kept)
         for kept in job.proposals
+        if compared or kept is chosen
     }
     outcome = outcomes.get(chosen.name) if chosen else None
     there = outcome if isinstance(outcome, Outcome) else None
@@ -166,7 +171,9 @@ def bench_view(
     worked = _worked(on, address, known, data.card.card)
     chosen = worked.chosen
     verdicts = [
-        verdict_of(job, sheet, kept, worked.outcomes[kept.name], address) for kept in job.proposals
+        verdict_of(job, sheet, kept, worked.outcomes[kept.name], address)
+        for kept in job.proposals
+        if kept.name in worked.outcomes
     ]
     address = replace(address, more=address.more or refused_group(typed))
     missing = missing_of(sheet)

@@ -2,7 +2,7 @@
 // that text a field is dirty, and no swap writes a dirty field.  What cannot be sent stays in its
 // field, is tried again, and survives a reload of the page in the same tab.
 (() => {
-  const PAUSE_MS = 150, TIMEOUT_MS = 20_000, LONGEST_PAUSE_MS = 30_000, MOST_AT_ONCE = 60;
+  const PAUSE_MS = 150, WHOLE_MS = 30, TIMEOUT_MS = 20_000, LONGEST_PAUSE_MS = 30_000, MOST_AT_ONCE = 60;
   const KEPT = "jentrik-unsaved";
   const FINAL = [400, 404, 405, 411, 413, 422];  // answers that trying again does not change
   const pending = new Map();  // key -> what is typed in a field and not acknowledged yet
@@ -48,7 +48,9 @@
     if (!isLive(field)) return;
     edited(field);
     clearTimeout(timer);
-    timer = setTimeout(flush, failures ? pause() : PAUSE_MS);
+    // A text as long as the one it replaces is likely whole; a shorter one is still being typed.
+    const whole = field.dataset.stored && field.value.length >= field.dataset.stored.length;
+    timer = setTimeout(flush, failures ? pause() : whole ? WHOLE_MS : PAUSE_MS);
   });
   document.addEventListener("change", (event) => { if (isLive(event.target)) flush(); });
   document.addEventListener("focusout", (event) => {
