@@ -85,7 +85,7 @@ def log_of_machine(machine_id: int, *, most: int) -> LogData:
 def log_of_shop(most: int, *, find: str, figures: Collection[str]) -> LogData:
     """Return the latest entries of the shop's logbook that have the words looked for.
 
-    Of each machine only the named figures are loaded.
+    The named figures are loaded of machines with a look at a tire alone: they judge it.
     """
     words = matching(find)
     log, ridden = logbook.latest(most, words), rides.latest_rides(most, words)
@@ -93,7 +93,9 @@ def log_of_shop(most: int, *, find: str, figures: Collection[str]) -> LogData:
     ids = {look.machine_id for look in log.looks} | {job.machine_id for job in closed}
     ids |= {one.machine_id for one in log.fittings} | {one.machine_id for one in log.punctures}
     ids |= {*log.odometer, *log.checks, *(machine_id for machine_id, _, _ in ridden)}
-    return LogData(machines.brief(ids, figures), log, tuple(ridden), tuple(closed))
+    looked_at = {look.machine_id for look in log.looks}
+    sheets = machines.brief(ids - looked_at, ()) | machines.brief(looked_at, figures)
+    return LogData(sheets, log, tuple(ridden), tuple(closed))
 
 
 def due_in_shop(*, most: int = 100_000) -> DueData:
