@@ -83,6 +83,19 @@ def _parser() -> argparse.ArgumentParser:
     restore.add_argument("--replace", action="store_true", help="keep a shop there beside it")
     restore.set_defaults(run=_restore)
 
+    export = commands.add_parser("export", help="the shop as one JSON document")
+    export.add_argument("file", type=Path, metavar="FILE", help="the file to write")
+    export.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
+    export.add_argument("--photos", action="store_true", help="photographs come along")
+    export.set_defaults(run=_export)
+
+    bring = commands.add_parser("import", help="a shop's document into a folder")
+    bring.add_argument("file", type=Path, metavar="FILE", help="a shop's document")
+    bring.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
+    bring.add_argument("--dry-run", action="store_true", help="only say what it would change")
+    bring.add_argument("--json", action="store_true", help="print the counts as JSON")
+    bring.set_defaults(run=_import)
+
     bench = commands.add_parser("bench", help="run the benchmarks")
     bench.add_argument("--json", action="store_true", help="print the figures as JSON")
     bench.set_defaults(run=_bench)
@@ -224,6 +237,33 @@ def _restore(options: argparse.Namespace) -> int:
     print(f"{options.data}: {holds.machines} machines, {holds.jobs} jobs, {holds.photos} photos.")
     if old is not None:
         print(f"The shop that was there lies in {old}.")
+    return 0
+
+
+def _export(options: argparse.Namespace) -> int:
+    from jentrik.store.safekeeping import export_from_outside  # noqa: PLC0415
+    from jentrik.store.shop_export import Wanted  # noqa: PLC0415
+
+    wanted = Wanted(photos=options.photos)
+    export_from_outside(options.data, options.file, wanted, now=datetime.now())
+    print(f"{options.file}: {options.file.stat().st_size / 1_000_000:.1f} MB.")
+    return 0
+
+
+def _import(options: argparse.Namespace) -> int:
+    from jentrik.store.safekeeping import import_from_outside  # noqa: PLC0415
+
+    def said(name: str, count: int) -> None:
+        if sys.stderr.isatty():
+            print(f"\r{count} lines, {name:<20}", end="", file=sys.stderr, flush=True)
+
+    report = import_from_outside(
+        options.data, options.file, now=datetime.now(), dry_run=options.dry_run, progress=said
+    )
+    if options.json:
+        _print_json({"dry_run": options.dry_run, **report.as_document()})
+    else:
+        print(f"{'It would be' if options.dry_run else options.data}: {report.in_words()}.")
     return 0
 
 

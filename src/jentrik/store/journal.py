@@ -30,6 +30,9 @@ class Author:
     visit: str = ""
 
 
+NO_ONE = Author()
+
+
 @dataclass(slots=True)
 class Step:
     """The rows one change has touched so far, its words, and the machine or job it is of."""
@@ -42,7 +45,7 @@ class Step:
 
     def insert(self, table: Any, **values: Any) -> int:
         """Add a row under an id that no row of this table ever had, and return the id."""
-        row_id = _next_id(table)
+        row_id = next_id(table)
         insert_row(table, {"id": row_id, **_columns(table, values)})
         self._note(table, row_id, None)
         return row_id
@@ -111,7 +114,7 @@ def row_of(table: Any, row_id: int) -> Row | None:
     return first_row(f"SELECT * FROM {table._meta.table_name} WHERE id = ?", row_id)  # noqa: S608
 
 
-def _next_id(table: Any) -> int:
+def next_id(table: Any) -> int:
     """Return an id no row of this table ever had: an id used again would confuse undo."""
     name = table._meta.table_name
     row = first_row(
@@ -133,7 +136,7 @@ def step(
     subject: str,
     machine_id: int | None = None,
     job_id: int | None = None,
-    author: Author = Author(),  # a frozen value
+    author: Author = NO_ONE,
 ) -> Iterator[Step]:
     """Open one change: an immediate transaction whose rows are kept under the step's label.
 
@@ -184,7 +187,7 @@ def _keep(taken: Step, now: datetime, author: Author) -> None:
     insert_row(
         ChangeTable,
         {
-            "id": _next_id(ChangeTable),
+            "id": next_id(ChangeTable),
             "at": now.isoformat(),
             "machine_id": taken.machine_id,
             "job_id": taken.job_id,

@@ -64,6 +64,12 @@ def brief(ids: Iterable[int], keys: Iterable[str]) -> dict[int, Sheet]:
     }
 
 
+def names() -> list[tuple[int, str]]:
+    """Return the id and name of every machine, by name."""
+    found = rows("SELECT id, name FROM machine WHERE binned_at IS NULL ORDER BY name_key")
+    return [(row["id"], row["name"]) for row in found]
+
+
 def named(name: str) -> int | None:
     """Return the id of the machine of that name, small and capital letters alike."""
     row = first_row(

@@ -356,6 +356,14 @@ _OWN_UNITS = (
        unit TEXT NOT NULL, UNIQUE (person, quantity))""",
 )
 
+# A row's name outside: this shop's mark and its number, but where it came in with another.
+_NAMES_OUTSIDE = (
+    """INSERT OR IGNORE INTO shop_state (key, value)
+       VALUES ('shop', lower(hex(randomblob(4))))""",
+    """CREATE TABLE outside_id (list TEXT NOT NULL, row_id INTEGER NOT NULL, outside TEXT NOT NULL,
+       PRIMARY KEY (list, row_id), UNIQUE (list, outside))""",
+)
+
 # What a list shows of a row is kept beside it; a trigger notes the rows that no longer agree.
 
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
@@ -377,4 +385,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     SET_UPS + ROLES + JOB_DOCUMENTS + WHEELS,
     _PICTURES,
     _OWN_UNITS,
+    _NAMES_OUTSIDE,
 )

@@ -23,6 +23,12 @@ def keep_photo(data: Path, contents: bytes) -> str:
     return name
 
 
+def contents(data: Path, name: str) -> bytes | None:
+    """Return a photo's contents; None where its file is not there."""
+    there = data / FOLDER / name
+    return there.read_bytes() if NAME.fullmatch(name) and there.is_file() else None
+
+
 # The files that a job shows, or that the journal may bring back.
 NAMED = """SELECT file FROM photo UNION SELECT photo FROM machine WHERE photo != ''
     UNION SELECT json_extract(entry.value, '$.before.photo') FROM change, json_each(entries)

@@ -1,13 +1,16 @@
 """Backing up and restoring from the command line, whether the shop is served meanwhile or not."""
 
-from contextlib import suppress
+from contextlib import closing, suppress
 from datetime import datetime
 from pathlib import Path
 
 from jentrik.core.errors import DocumentError, StoreError
 from jentrik.store.backups import Holds, backup, restore
-from jentrik.store.database import FILE_NAME, close_database, open_database
-from jentrik.store.files import ServedAlready, held_alone
+from jentrik.store.database import FILE_NAME, close_database, connection, make_folder, open_database
+from jentrik.store.files import ServedAlready, held_alone, written_whole
+from jentrik.store.models import TABLES
+from jentrik.store.shop_export import Wanted, export
+from jentrik.store.shop_import import Progress, Report, import_shop
 
 
 def backup_from_outside(data: Path, file: Path, *, now: datetime) -> Holds:
@@ -46,3 +49,37 @@ def restore_from_outside(
 def _cannot(done: str, file: Path, error: OSError) -> StoreError:
     reason = (error.strerror or "unknown reason").lower()
     return StoreError(f"{file} cannot be {done}: {reason}.", expected="room and the right to write")
+
+
+def export_from_outside(data: Path, file: Path, wanted: Wanted, *, now: datetime) -> None:
+    """Write a folder's shop as a document; refuses one without a shop, and a place not written."""
+    if not (data / FILE_NAME).is_file():
+        raise StoreError(f"There is no shop in {data}.", expected="a folder with a shop")
+    try:
+        _write_log_back(data)
+        database = connection(data / FILE_NAME)
+        database.bind(TABLES)
+        with closing(database), written_whole(file.resolve()) as written:
+            for piece in export(data, wanted, now=now):
+                written.write(piece.encode())
+    except OSError as error:
+        raise _cannot("written", file, error) from None
+
+
+def import_from_outside(
+    data: Path, file: Path, *, now: datetime, dry_run: bool, progress: Progress | None
+) -> Report:
+    """Bring a document into a folder's shop, made if it is not there; refuses one being served."""
+    try:
+        with file.open("rb") as document:
+            make_folder(data)
+            with held_alone(data):
+                database = open_database(data)
+                try:
+                    return import_shop(
+                        database, data, document, now=now, dry_run=dry_run, progress=progress
+                    )
+                finally:
+                    close_database(database)
+    except OSError as error:
+        raise _cannot("read", file, error) from None

@@ -150,6 +150,15 @@ def next_tire_id() -> int:
     return int(row["id"])
 
 
+def use_tire_ids_up_to(number: int) -> None:
+    """Note that tires up to that number came from elsewhere: the next one gets a higher one."""
+    models.MachineTable._meta.database.execute_sql(
+        "INSERT INTO last_id (name, id) VALUES ('tire', ?)"
+        " ON CONFLICT (name) DO UPDATE SET id = MAX(id, excluded.id)",
+        (number,),
+    )
+
+
 def _number(
     taken: journal.Step, machine_id: int, setup_id: int, key: str, number: int, on: date
 ) -> None:

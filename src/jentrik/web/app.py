@@ -38,6 +38,7 @@ from jentrik.web.routes import (
     api,
     backups,
     card,
+    exchange,
     jobs,
     logbook,
     machines,
@@ -86,6 +87,7 @@ _PARTS = (
     shop,
     speed,
     backups,
+    exchange,
     api,
 )
 

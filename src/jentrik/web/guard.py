@@ -27,6 +27,8 @@ LARGEST_UPLOADS = {
     "/speed/track": 13_000_000,  # a track with the list beside it
     "/card/photos": 13_000_000,  # a photo as a camera gives it
     "/shop/backups": 2_000_000_000,  # a backup with every photo
+    "/shop/exchange": 95_000_000,  # a shop as a document
+    "/api/import": 95_000_000,
 }
 Refused = tuple[int, str, dict[str, str]]
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})

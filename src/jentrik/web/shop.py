@@ -137,6 +137,7 @@ async def _form_of(request: Request, *, files: int) -> FormData:
     request.state.typed = form.multi_items()  # for the page that says it could not be stored
     given = request.headers.get(TOKEN_HEADER) or str(form.get(TOKEN_FIELD, ""))
     if not token_holds(request, given):
+        await form.close()
         raise ForgedFormError(
             "This page was open too long or came from elsewhere: load it again, then repeat.",
             expected="a form of one of our pages",

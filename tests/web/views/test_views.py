@@ -208,7 +208,7 @@ def test_a_proposal_that_became_impossible_is_named_and_the_others_stay(shop: Sh
     view = bench(1)
     assert "run into each other" in view.choice.verdict.refusal
     assert view.drawn.drawing is not None
-    assert view.choice.verdicts[1].findings
+    assert bench(1, station="check").choice.verdicts[1].findings
     refresh(shop)
     assert "run into" in next(row for row in jobs_listed(Wanted()).rows if row.id == 1).says
 

@@ -1,0 +1,211 @@
+"""The shop as a document: all of it, or a part, taken away and brought in.
+
+GET  /shop/exchange             what can be taken away, and a document to bring in
+POST /shop/exchange             a document brought: what it would add, change and leave
+POST /shop/exchange/{name}      it comes in; what the shop holds now is backed up first
+GET  /api/export                the document        POST /api/import   one comes in
+GET  /api/schema/{name}         its JSON Schema
+"""
+
+import re
+import secrets
+import shutil
+import tempfile
+from collections.abc import Iterable
+from pathlib import Path
+from typing import IO, Annotated, Any, BinaryIO, cast
+
+from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import HTMLResponse, RedirectResponse, Response, StreamingResponse
+from starlette.datastructures import UploadFile
+from starlette.requests import ClientDisconnect
+
+from jentrik.core.errors import DocumentError, Refusal, StoreError
+from jentrik.exchange.shop_format import FORMAT, GROUPS, LISTS, Group, json_schema
+from jentrik.exchange.strict_json import TooLargeError
+from jentrik.store import backups, machines
+from jentrik.store.database import make_folder
+from jentrik.store.shop_export import Wanted, export
+from jentrik.store.shop_import import Report, import_shop
+from jentrik.web.guard import LARGEST_UPLOADS
+from jentrik.web.plain_json import PlainJSON
+from jentrik.web.shop import AForm, AnUpload, AShop, Shop, opened_shop
+from jentrik.web.templating import page
+
+router = APIRouter()
+FOLDER, IN_MEMORY_BYTES, CHUNK = "brought", 4_000_000, 1 << 16
+LARGEST_IMPORT_BYTES = LARGEST_UPLOADS["/api/import"]
+_NAME = re.compile(r"[0-9a-f]{16}")
+_GROUP_WORDS = {
+    "machines": "Machines, their set-ups and what was measured",
+    "jobs": "Jobs, their cards and order lists",
+    "wheels": "Wheels, wheel sets and the shelf",
+    "log": "Logbook",
+    "policies": "Shop limits and units",
+    "templates": "Templates of job cards",
+}
+
+
+@router.get("/api/export", tags=["exchange"])
+def export_shop(
+    shop: AShop,
+    machine: Annotated[
+        list[int], Query(description="Only these machines and what is of them")
+    ] = [],  # noqa: B006
+    group: Annotated[list[Group], Query(description="Only these lists")] = [],  # noqa: B006
+    photos: Annotated[bool, Query(description="Whether photographs come along")] = False,
+) -> StreamingResponse:
+    """Return the whole shop, or a part of it, as one document."""
+    for machine_id in machine:
+        machines.sheet(machine_id)
+    wanted = Wanted(tuple(machine), tuple(group) or GROUPS, photos)
+    name = f"jentrik-shop-{shop.today}.json"
+    return StreamingResponse(
+        _pieces(_written(export(shop.folder, wanted, now=shop.now()))),
+        media_type="application/json",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
+
+
+def _written(pieces: Iterable[str]) -> IO[bytes]:
+    """Return a document written to the disk by one hand, as it is at one moment."""
+    file = tempfile.SpooledTemporaryFile(max_size=IN_MEMORY_BYTES)  # noqa: SIM115  # sent later
+    for piece in pieces:
+        file.write(piece.encode())
+    file.seek(0)
+    return cast("IO[bytes]", file)
+
+
+def _pieces(file: IO[bytes]) -> Iterable[bytes]:
+    with file:
+        while piece := file.read(CHUNK):
+            yield piece
+
+
+@router.post("/api/import", tags=["exchange"])
+async def import_document(
+    request: Request,
+    dry_run: Annotated[bool, Query(description="Only say what it would change")] = False,
+) -> PlainJSON:
+    """Bring a document in, all of it or none of it; return what it added, changed and left."""
+    with tempfile.SpooledTemporaryFile(max_size=IN_MEMORY_BYTES) as file:
+        size = 0
+        try:
+            async for piece in request.stream():
+                size += len(piece)
+                if size > LARGEST_IMPORT_BYTES:
+                    raise TooLargeError(
+                        f"The document is larger than {LARGEST_IMPORT_BYTES // 1_000_000} MB; "
+                        "nothing was read. The command line takes larger ones.",
+                        expected="a smaller document",
+                    )
+                file.write(piece)
+        except ClientDisconnect:
+            raise DocumentError("The document did not come whole.") from None
+        file.seek(0)
+        report = await run_in_threadpool(_imported, request, cast("BinaryIO", file), dry_run)
+    return PlainJSON({"dry_run": dry_run, **report.as_document()})
+
+
+def _imported(request: Request, file: BinaryIO, dry_run: bool) -> Report:
+    return _brought(opened_shop(request), file, dry_run=dry_run)
+
+
+def _brought(shop: Shop, file: BinaryIO, *, dry_run: bool) -> Report:
+    if not dry_run:
+        name = f"before-import-{shop.now():%Y-%m-%d-%H%M%S}.zip"
+        backups.backup(shop.folder, shop.folder / backups.FOLDER / name, now=shop.now())
+    return import_shop(
+        shop.database, shop.folder, file, now=shop.now(), author=shop.author, dry_run=dry_run
+    )
+
+
+@router.get("/api/schema/{name}", tags=["exchange"])
+def schema(name: str) -> PlainJSON:
+    """Return the JSON Schema of a format of ours: `jentrik-shop`."""
+    if name.removesuffix(".json") != FORMAT:
+        raise StoreError(f"There is no format “{name[:40]}”.", expected=FORMAT)
+    return PlainJSON(json_schema())
+
+
+@router.get("/shop/exchange", name="exchange_page", include_in_schema=False)
+def exchange_page(request: Request, shop: AShop) -> HTMLResponse:
+    """Show what can be taken away, and take a document to bring in."""
+    return _render(request, shop)
+
+
+@router.post("/shop/exchange", name="bring_document", include_in_schema=False)
+def bring_document(request: Request, shop: AShop, form: AnUpload) -> HTMLResponse:
+    """Take a document and say what it would add, change and leave."""
+    part = form.get("document")
+    try:
+        if not isinstance(part, UploadFile) or not part.filename:
+            raise DocumentError("No file was chosen.", field="document", expected="a document")
+        name = secrets.token_hex(8)
+        there = _kept(shop, name)
+        make_folder(there.parent)
+        for old in there.parent.glob("*.json"):
+            old.unlink(missing_ok=True)
+        with there.open("wb") as file:
+            shutil.copyfileobj(part.file, file)
+        with there.open("rb") as document:
+            report = _brought(shop, document, dry_run=True)
+    except Refusal as refusal:
+        return _render(request, shop, complaint=refusal.message)
+    return _render(request, shop, report=report, name=name)
+
+
+@router.post("/shop/exchange/{name}", name="import_brought", include_in_schema=False)
+def import_brought(request: Request, name: str, shop: AShop, form: AForm) -> Response:
+    """Bring in a document whose effect was shown."""
+    there = _kept(shop, name)
+    if not there.is_file():
+        raise StoreError("That document is not here any more: choose the file again.")
+    try:
+        with there.open("rb") as document:
+            _brought(shop, document, dry_run=False)
+    except Refusal as refusal:
+        return _render(request, shop, complaint=refusal.message)
+    there.unlink(missing_ok=True)
+    return RedirectResponse(request.app.url_path_for("machines_page"), status_code=303)
+
+
+def _kept(shop: Shop, name: str) -> Path:
+    if not _NAME.fullmatch(name):
+        raise StoreError("There is no such document.")
+    return shop.folder / FOLDER / f"{name}.json"
+
+
+def _render(
+    request: Request,
+    shop: Shop,
+    *,
+    complaint: str = "",
+    report: Report | None = None,
+    name: str = "",
+) -> HTMLResponse:
+    counted: list[dict[str, Any]] = []
+    if report is not None:
+        counted = [
+            {
+                "name": one.name.replace("_", " "),
+                "added": report.added[one.name],
+                "changed": report.changed[one.name],
+                "left": report.left[one.name],
+                "sealed": report.sealed[one.name],
+            }
+            for one in LISTS
+            if report.added[one.name] or report.changed[one.name] or report.sealed[one.name]
+        ]
+    return page(
+        request,
+        "shop/exchange.html",
+        status=422 if complaint else 200,
+        complaint=complaint,
+        report=report,
+        counted=counted,
+        name=name,
+        groups=_GROUP_WORDS,
+        sheets=machines.names(),
+    )

@@ -1,0 +1,113 @@
+"""The document of a shop through the pages and the API; its command line."""
+
+import io
+import json
+import re
+from pathlib import Path
+
+import jsonschema
+import pytest
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+
+from jentrik.cli import main
+from jentrik.store import machines
+from jentrik.store.models import TABLES
+from jentrik.web.app import create_app
+from tests.conftest import A_MONDAY
+from tests.web.conftest import with_token
+
+
+@pytest.fixture(name="other")
+def _other(tmp_path: Path) -> FastAPI:
+    return create_app(tmp_path / "other", now=lambda: A_MONDAY)
+
+
+def test_the_document_leaves_by_the_api_and_comes_in_elsewhere(
+    app: FastAPI, client: TestClient, other: FastAPI
+) -> None:
+    app.state.shop.database.bind(TABLES)  # the models belong to one shop at a time
+    answer = client.get("/api/export")
+    assert "attachment" in answer.headers["content-disposition"]
+    document = answer.json()
+    jsonschema.validate(document, client.get("/api/schema/jentrik-shop").json())
+    assert client.get("/api/schema/boats").status_code in (404, 422)
+    job = client.get("/api/jobs/11").content
+    other.state.shop.database.bind(TABLES)
+    with TestClient(other, base_url="http://127.0.0.1") as there:
+        tried = there.post("/api/import?dry_run=true", content=answer.content).json()
+        assert tried["dry_run"] is True
+        assert tried["added"]["machines"] == 11
+        assert there.get("/api/export").json().get("machines") == []
+        done = there.post("/api/import", content=answer.content).json()
+        assert done["added"] == tried["added"]
+        back = there.get("/api/export").json()
+        assert back | {"exported_at": ""} == document | {"exported_at": ""}
+        assert there.get("/api/jobs/11").content == job
+        for page in ("/jobs", "/machines/10", "/jobs/1", "/logbook", "/shelf"):
+            assert there.get(page).status_code == 200
+        refused = there.post("/api/import", content=b"{}")
+        assert refused.status_code == 422
+        assert "no jentrik-shop document" in refused.json()["error"]["message"]
+
+
+def test_chosen_machines_and_lists(client: TestClient) -> None:
+    part = client.get("/api/export?machine=6&group=machines").json()
+    assert [line["id"].partition("-")[2] for line in part["machines"]] == ["6"]
+    assert "jobs" not in part
+    assert client.get("/api/export?machine=999").status_code == 404
+    assert client.get("/api/export?group=boats").status_code == 422
+
+
+def test_a_document_is_shown_before_it_comes_in(app: FastAPI, client: TestClient) -> None:
+    document = client.get("/api/export").json()
+    document["machines"][0]["note"] = "from elsewhere"
+    brought = {"document": ("shop.json", io.BytesIO(json.dumps(document).encode()))}
+    page = client.post("/shop/exchange", files=brought).text
+    assert re.search(r"Machines</th><td>–</td><td>1</td><td>10</td>", page)
+    assert machines.sheet(1).note != "from elsewhere"
+    action = re.search(r'action="(/shop/exchange/[0-9a-f]{16})"', page)[1]
+    client.post(action)
+    assert machines.sheet(1).note == "from elsewhere"
+    kept = [path.name for path in (app.state.shop.folder / "backups").iterdir()]
+    assert any(name.startswith("before-import") for name in kept)
+    assert client.post(action).status_code == 404  # once is enough
+
+
+def test_a_file_that_is_no_document_is_refused_on_the_page(client: TestClient) -> None:
+    answer = client.post("/shop/exchange", files={"document": ("x.json", io.BytesIO(b"[1"))})
+    assert answer.status_code == 422
+    assert "The document is cut off" in answer.text
+    assert client.post("/shop/exchange").status_code == 422
+    assert client.post("/shop/exchange/nothing").status_code == 404
+
+
+def test_the_command_line_takes_away_and_brings_in(
+    demo: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    file, there = tmp_path / "shop.json", tmp_path / "there"
+    assert main(["export", str(file), "--data", str(demo)]) == 0
+    assert main(["import", str(file), "--data", str(there), "--dry-run"]) == 0
+    assert "It would be" in capsys.readouterr().out
+    assert main(["import", str(file), "--data", str(there), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["added"]["machines"] == 11
+    again = tmp_path / "again.json"
+    assert main(["export", str(again), "--data", str(there)]) == 0
+    first, second = (json.loads(one.read_text(encoding="utf-8")) for one in (file, again))
+    assert first | {"exported_at": ""} == second | {"exported_at": ""}
+    file.write_text('{"format": "jentrik-shop", "version": 9}', encoding="utf-8")
+    assert main(["import", str(file), "--data", str(there)]) == 2
+    assert "version 9" in capsys.readouterr().err
+    assert main(["import", str(tmp_path / "none.json"), "--data", str(there)]) == 2
+    assert main(["export", str(file), "--data", str(tmp_path / "nowhere")]) == 2
+
+
+def test_a_write_from_elsewhere_is_refused(client: TestClient) -> None:
+    headers = {"Origin": "http://evil.invalid"}
+    assert client.post("/api/import", content=b"{}", headers=headers).status_code == 403
+    client.headers.pop("X-CSRF-Token")
+    assert (
+        client.post("/shop/exchange", files={"document": ("x", io.BytesIO(b"{}"))}).status_code
+        == 403
+    )
+    with_token(client)
