@@ -140,5 +140,7 @@ def test_the_server_makes_the_days_backup_and_closes_the_shop(demo: Path, stops:
     assert [one.name for one in kept_backups(demo)] == ["jentrik-2026-11-23.zip"]
     state = app.state.shop.database
     state.connect(reuse_if_open=True)
-    assert state.execute_sql("SELECT value FROM shop_state").fetchone() == ("no",)
+    assert state.execute_sql("SELECT value FROM shop_state WHERE key = 'open'").fetchone() == (
+        "no",
+    )
     close_database(state)

@@ -3,6 +3,7 @@
 import asyncio
 import base64
 import time
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
@@ -181,7 +182,8 @@ def test_wrong_passphrases_wait_their_turn_and_lock_no_one_out(
         assert not slowdown.full("10.0.0.1")
 
     started = time.monotonic()
-    asyncio.run(guess())
+    with ThreadPoolExecutor(1) as hand:  # a browser of another test may hold this thread's loop
+        hand.submit(lambda: asyncio.run(guess())).result()
     assert time.monotonic() - started >= 0.05 * 2 ** (MOST_WAITING - 1) * 0.9
 
 

@@ -27,6 +27,7 @@ _SHOP = re.compile(r"[0-9a-f]{8}")
 _PHOTO_NAME = re.compile(r"[0-9a-f]{32}\.(?:jpg|png|webp)")
 _HEAD = ("format", "version", "exported_at", "shop", "program")
 _ORDER = (*_HEAD, *(one.name for one in LISTS), "photo_files")
+_KEYS = {one.name: frozenset({"id", *(c.name for c in one.columns)}) for one in LISTS}
 LARGEST_OUT_OF_ORDER_BYTES = 60_000_000
 _WHAT = {
     "text": "a text",
@@ -252,13 +253,8 @@ def _head_of(head: dict[str, Any]) -> Head:
 def _line(listing: Listing, values: Any, at: str) -> Line:
     if not isinstance(values, dict):
         raise DocumentError(f"{at} is no object.", field=at, expected="an object")
-    known = {"id", *(column.name for column in listing.columns)}
-    unknown = next((key for key in values if key not in known), None)
-    if unknown is not None:
-        raise DocumentError(f"{at} has “{unknown[:40]}”, which is no key of it.", field=at)
-    missing = next((key for key in known if key not in values), None)
-    if missing is not None:
-        raise DocumentError(f"{at} has no “{missing}”.", field=at, expected=f"the key “{missing}”")
+    if values.keys() != _KEYS[listing.name]:
+        raise _other_keys(values, _KEYS[listing.name], at)
     own = values["id"]
     if not isinstance(own, str) or not ID.fullmatch(own):
         raise DocumentError(f"{at} has no id.", field=f"{at}.id", expected="an id like 0a1b2c3d-7")
@@ -269,6 +265,15 @@ def _line(listing: Listing, values: Any, at: str) -> Line:
                 f"{at}.{column.name} is not {one_of}.", field=f"{at}.{column.name}", expected=one_of
             )
     return Line(at, listing, own, {column.name: values[column.name] for column in listing.columns})
+
+
+def _other_keys(values: dict[str, Any], known: frozenset[str], at: str) -> DocumentError:
+    """Return the refusal of a line that has a key too many or too few."""
+    unknown = next((key for key in values if key not in known), None)
+    if unknown is not None:
+        return DocumentError(f"{at} has “{unknown[:40]}”, which is no key of it.", field=at)
+    missing = next(key for key in sorted(known) if key not in values)
+    return DocumentError(f"{at} has no “{missing}”.", field=at, expected=f"the key “{missing}”")
 
 
 def _holds(column: Column, value: Any) -> bool:

@@ -10,7 +10,6 @@ from jentrik.core.sheet.machine_of import machine_of
 from jentrik.exchange.job_document import shown_document
 from jentrik.store import cards, documents, machine_data, wheels
 from jentrik.store.rows import rows
-from jentrik.store.sheets import sheets_of
 
 _WRONG = (Refusal, ValueError, KeyError, TypeError, AttributeError, AssertionError)
 _EVERY_LINE = 100_000
@@ -38,14 +37,15 @@ def check_templates() -> None:
 
 
 def _load(machine_id: int) -> None:
-    for sheet in sheets_of(machine_id):
+    if rows("SELECT 1 FROM machine WHERE id = ? AND binned_at IS NULL", machine_id):
+        (sheet,) = machine_data.log_of_machine(machine_id, most=_EVERY_LINE).sheets.values()
         wheels.wheels_of(sheet)
         if not missing_of(sheet):
             as_measured(machine_of(sheet))
-    if rows("SELECT 1 FROM machine WHERE id = ? AND binned_at IS NULL", machine_id):
-        machine_data.log_of_machine(machine_id, most=_EVERY_LINE)
-    for row in rows("SELECT id FROM job WHERE machine_id = ?", machine_id):
-        cards.card_of(row["id"])
-        sealed = documents.document(row["id"])
-        if sealed is not None:
-            shown_document(sealed.values, "done")
+    of_machine = "JOIN job ON job.id = job_id WHERE machine_id = ?"
+    for row in rows(f"SELECT job_id FROM card {of_machine}", machine_id):  # noqa: S608  # our own
+        cards.card_of(row["job_id"])
+    for row in rows(f"SELECT DISTINCT job_id FROM job_document {of_machine}", machine_id):  # noqa: S608
+        sealed = documents.document(row["job_id"])
+        assert sealed is not None
+        shown_document(sealed.values, "done")

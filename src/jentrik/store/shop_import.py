@@ -149,6 +149,8 @@ class _Import:
             update_row(_MODELS[line.listing.table], number, {column.kept: value})
         self.at = ""
         shop_check.check_machines(sorted(self.machines))
+        if self.report.added["templates"] or self.report.changed["templates"]:
+            shop_check.check_templates()
 
     def note(self, now: datetime, author: Author) -> None:
         """Write into the journal that a document came in; it is not taken back by undo."""
@@ -197,10 +199,11 @@ class _Import:
     def _line(self, line: Line) -> None:
         self.at, listing = line.at, line.listing
         number = self.ids.number(listing.name, line.id)
-        there = None if number is None else _row(listing, number)
+        here = number is not None and number in self._numbers_of(listing.name)
+        there = _row(listing, number) if here and number is not None else None
         if there is None and listing.key:
             there = _row_by_key(listing, line)
-        late = [one for one in listing.columns if _is_late(one)]
+        late = _LATE.get(listing.name, ())
         new = {
             column.kept: None if column in late else self._kept(line, column)
             for column in listing.columns
@@ -220,18 +223,17 @@ class _Import:
 
     def _add(self, line: Line, number: int | None, new: Row) -> int:
         listing, model = line.listing, _MODELS[line.listing.table]
-        if number is None or _row(listing, number) is not None:
+        if number is None or number in self._numbers_of(listing.name):
             number = next_id(model)
         if listing.name == "jobs":
             new["tag"] = _free_tag(new["tag"])
         insert_row(model, {"id": number, **new})
         self.ids.keep(listing.name, line.id, number)
-        if listing.name in self._there:
-            self._there[listing.name].add(number)
+        self._numbers_of(listing.name).add(number)
         self.report.added[listing.name] += 1
         return number
 
-    def _compare(self, line: Line, there: Row, new: Row, late: list[Column]) -> None:
+    def _compare(self, line: Line, there: Row, new: Row, late: tuple[Column, ...]) -> None:
         listing = line.listing
         own = line.id.startswith(self.ids.mark)
         differs = {
@@ -275,9 +277,10 @@ class _Import:
             photo_files.keep_photo(self.folder, photo.contents)
 
 
-def _is_late(column: Column) -> bool:
-    """Whether a reference points into a list that is read later: what a machine is set up as."""
-    return column.kept == "setup_id" and column.optional and column.column == "setup_id"
+# References into a list that is read later: what a machine is set up as.
+_LATE: dict[str, tuple[Column, ...]] = {
+    "machines": tuple(one for one in LISTS[0].columns if one.name == "setup")
+}
 
 
 def _is_empty() -> bool:
