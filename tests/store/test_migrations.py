@@ -68,6 +68,25 @@ def _before(
     close_database(database)
 
 
+@pytest.mark.parametrize("written", WRITTEN[:-1], ids=lambda path: path.name.split(".")[0])
+def test_what_an_earlier_version_wrote_is_kept_before_it_is_brought_up(
+    written: Path, tmp_path: Path
+) -> None:
+    old = lzma.decompress(written.read_bytes())
+    (tmp_path / FILE_NAME).write_bytes(old)
+    close_database(open_database(tmp_path))
+    close_database(open_database(tmp_path))  # once it is up to date nothing more is kept
+    version = int(written.name.split("-")[1].split(".")[0])
+    (kept,) = (tmp_path / "backups").iterdir()
+    assert kept.name == f"before-upgrade-from-{version:02d}.sqlite3"
+    as_written, as_kept = (tmp_path / "as-written.sqlite3"), sqlite3.connect(kept)
+    as_written.write_bytes(old)
+    before = sqlite3.connect(as_written)
+    assert list(as_kept.iterdump()) == list(before.iterdump())
+    as_kept.close()
+    before.close()
+
+
 def test_an_earlier_database_keeps_every_row_and_every_value(
     before: tuple[SqliteDatabase, dict[str, list[Any]]],
 ) -> None:

@@ -45,6 +45,7 @@ def open_database(folder: Path, *, without_log: bool = False) -> peewee.SqliteDa
         database = connection(file)
         database.connect()
         before = schema_version(database)
+        _keep_before_upgrade(database, file)
         migrate(database)
         _note_state(database, "yes")
         database.bind(TABLES)
@@ -191,6 +192,17 @@ def _not_ours(file: Path) -> StoreError:
 def schema_version(database: peewee.SqliteDatabase) -> int:
     """Return the number of the last migration that was applied."""
     return int(database.execute_sql("PRAGMA user_version").fetchone()[0])
+
+
+def _keep_before_upgrade(database: peewee.SqliteDatabase, file: Path) -> None:
+    """Keep the database as the version before wrote it, where the next steps change it."""
+    applied = schema_version(database)
+    if not 0 < applied < len(MIGRATIONS):
+        return
+    there = file.parent / "backups" / f"before-upgrade-from-{applied:02d}.sqlite3"
+    make_folder(there.parent)
+    with closing(sqlite3.connect(there)) as copy:
+        database.connection().backup(copy)
 
 
 def migrate(database: peewee.SqliteDatabase, *, to: int = len(MIGRATIONS)) -> None:

@@ -51,6 +51,7 @@ from jentrik.web.routes import (
     shelf,
     shop,
     speed,
+    tables,
     ways,
 )
 from jentrik.web.shop import ForgedFormError, Shop
@@ -88,6 +89,7 @@ _PARTS = (
     speed,
     backups,
     exchange,
+    tables,
     api,
 )
 

@@ -125,13 +125,13 @@ def shop_log(
     data: LogData, due: DueData, policy: Policy, today: date, wanted: Wanted, path: str
 ) -> LogView:
     """Return a page of the logbook of the whole shop."""
-    events = _events(data, policy)
+    there = events(data, policy)
     start = (wanted.page - 1) * PAGE
     return LogView(
         due=shop_due(due, policy, today, most=MOST_DUE),
-        events=events[start : start + PAGE],
+        events=there[start : start + PAGE],
         today=today,
-        paging=Paging(path, wanted, more=len(events) > start + PAGE, usual=""),
+        paging=Paging(path, wanted, more=len(there) > start + PAGE, usual=""),
     )
 
 
@@ -154,7 +154,7 @@ def machine_log(
     log = data.log
     return LogView(
         due=due_of_machine(sheet, data.open_jobs, log, policy, today),
-        events=_events(data, policy)[:MOST_EVENTS],
+        events=events(data, policy)[:MOST_EVENTS],
         today=today,
         sheet=sheet,
         tires=[_tire(sheet, tire, policy, today) for tire in tires_in_use(sheet, log, policy)],
@@ -170,7 +170,7 @@ def machine_log(
     )
 
 
-def _events(data: LogData, policy: Policy) -> list[Event]:
+def events(data: LogData, policy: Policy) -> list[Event]:
     """Return every event, the last first."""
     sheets, log, ridden, closed = data.sheets, data.log, data.ridden, data.closed
     dated = [
