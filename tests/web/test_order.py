@@ -4,7 +4,9 @@ import pytest
 from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
+from jentrik.core.amounts import in_plain
 from jentrik.store import costs
+from jentrik.store.listing import Wanted, jobs_listed
 
 
 @pytest.fixture(autouse=True)
@@ -60,3 +62,21 @@ def test_every_demo_job_has_an_order_list(client: TestClient) -> None:
     two = client.get("/jobs/1/order").text
     assert "old hubs laced anew" in two
     assert "a second set" in two
+
+
+def test_the_customer_is_handed_one_page_they_understand(client: TestClient) -> None:
+    page = in_plain(client.get("/jobs/10/customer?proposal=A").text)
+    assert "Estimate: Lighthouse single" in page
+    assert "Trail 24 mm less, about 5 times what a rider notices" in page
+    assert page.count("Trail 24 mm less") == 1  # not once more among what to mind
+    assert "Speed reads 15.3 % high" in page
+    assert "Not in it, no price yet: front tire 110/80-18 58S" in page
+    for banned in ("fits", "is legal"):
+        assert banned not in page
+    client.post("/jobs/10/order", data={"price:front tire 110/80-18 58s": "140"})
+    assert "200.00 EUR" in client.get("/jobs/10/customer?proposal=A").text  # an hour at 60
+    done = jobs_listed(Wanted(state="done")).rows
+    assert len(done) > 5
+    handed = client.get(f"/jobs/{done[0].id}/customer").text
+    assert "Hand-over: " in handed
+    assert "What was changed" in handed

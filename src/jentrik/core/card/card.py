@@ -15,7 +15,7 @@ from jentrik.core.card.proofs import in_order, prove_by_hand
 from jentrik.core.card.template import StepPlan, steps_of
 from jentrik.core.errors import OutOfRange
 from jentrik.core.job.carry_over import Fate, parts_of
-from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.machine import Bike, Kind
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome
@@ -26,6 +26,7 @@ FIRST_RIDE = (
     "First ride brief given: go easy, brakes first, then speed in steps; new tires are slippery "
     "until run in; never ride to test a clearance"
 )
+_LAMPS = "with ABS or traction control watch the lamps"
 SIGNED = "A person qualified for it signs the job off"
 
 
@@ -223,3 +224,11 @@ def checked_torque(torque_nm: float) -> float:
             expected="the maker's torque in N·m",
         )
     return torque_nm
+
+
+def first_ride(kind: Kind) -> list[str]:
+    """Return what whoever rides first is asked to do, a sentence each."""
+    lines = [part.strip() for part in FIRST_RIDE.partition(": ")[2].split(";")]
+    if kind == "motorcycle":
+        lines.append(_LAMPS)
+    return [f"{line[:1].upper()}{line[1:]}." for line in lines]

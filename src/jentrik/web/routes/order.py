@@ -19,6 +19,7 @@ from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.undoing import UndoView, take_back, undo_view
+from jentrik.web.views.customer import customer_sheet
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.order import SOURCES, checked_entry, order_view
 
@@ -72,6 +73,14 @@ class OrderAnswers:
                 {"job_id": self.job_id},
             )
         ]
+
+
+@router.get("/jobs/{job_id}/customer", name="customer_page")
+def customer_page(request: Request, job_id: int, shop: AShop, proposal: str = "") -> HTMLResponse:
+    """Show the sheet the customer is handed: an estimate, or after the work what was done."""
+    path = request.app.url_path_for("customer_page", job_id=job_id)
+    view = customer_sheet(on_bench(shop, job_id), costs.entries(job_id), proposal, path)
+    return page(request, "jobs/customer.html", view=view)
 
 
 @router.post("/jobs/{job_id}/order", name="set_order")

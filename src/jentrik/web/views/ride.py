@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from jentrik.core.amounts import THIN
-from jentrik.core.card.card import FIRST_RIDE
+from jentrik.core.card.card import first_ride
 from jentrik.core.job.job import Job
 from jentrik.core.logbook.ride import (
     FORM,
@@ -95,10 +95,7 @@ def _brief(job: Job, sheet: Sheet, ridden: list[Ride]) -> list[str]:
     """Return the go-easy brief while no one has ridden since the fitting."""
     if job.done is not None and any(ride.on >= job.done.on for ride in ridden):
         return []
-    lines = [part.strip() for part in FIRST_RIDE.partition(": ")[2].split(";")]
-    if sheet.kind == "motorcycle":
-        lines.append("with ABS or traction control watch the lamps")
-    return [f"{line[:1].upper()}{line[1:]}." for line in lines]
+    return first_ride(sheet.kind)
 
 
 def _words(setup: Setup) -> str:
