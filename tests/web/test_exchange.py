@@ -111,3 +111,10 @@ def test_a_write_from_elsewhere_is_refused(client: TestClient) -> None:
         == 403
     )
     with_token(client)
+
+
+def test_owners_leave_for_an_address_book(client: TestClient) -> None:
+    answer = client.get("/api/owners.vcf")
+    assert answer.headers["content-type"] == "text/vcard; charset=utf-8"
+    assert "FN:Lighthouse keeper\r\n" in answer.text
+    assert answer.text.count("BEGIN:VCARD") == len({name for name, _, _ in machines.owners()})

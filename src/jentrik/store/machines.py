@@ -70,6 +70,22 @@ def names() -> list[tuple[int, str]]:
     return [(row["id"], row["name"]) for row in found]
 
 
+def owners() -> list[tuple[str, str, tuple[str, ...]]]:
+    """Return each owner by name: the first phone noted of them, and their machines."""
+    found: dict[str, tuple[str, str, list[str]]] = {}
+    for row in rows(
+        "SELECT owner, phone, name FROM machine WHERE binned_at IS NULL AND owner != ''"
+        " ORDER BY owner COLLATE NOCASE, name_key"
+    ):
+        name, phone, theirs = found.setdefault(
+            row["owner"].casefold(), (row["owner"], row["phone"], [])
+        )
+        theirs.append(row["name"])
+        if row["phone"] and not phone:
+            found[row["owner"].casefold()] = (name, row["phone"], theirs)
+    return [(name, phone, tuple(theirs)) for name, phone, theirs in found.values()]
+
+
 def named(name: str) -> int | None:
     """Return the id of the machine of that name, small and capital letters alike."""
     row = first_row(

@@ -5,6 +5,7 @@ POST /shop/exchange             a document brought: what it would add, change an
 POST /shop/exchange/{name}      it comes in; what the shop holds now is backed up first
 GET  /api/export                the document        POST /api/import   one comes in
 GET  /api/schema/{name}         its JSON Schema
+GET  /api/owners.vcf            the owners as vCards
 """
 
 import re
@@ -24,6 +25,7 @@ from starlette.requests import ClientDisconnect
 from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.exchange.shop_format import FORMAT, GROUPS, LISTS, Group, json_schema
 from jentrik.exchange.strict_json import TooLargeError
+from jentrik.exchange.vcard import Owner, vcards
 from jentrik.store import backups, machines
 from jentrik.store.database import make_folder
 from jentrik.store.shop_export import Wanted, export
@@ -127,6 +129,17 @@ def schema(name: str) -> PlainJSON:
     if name.removesuffix(".json") != FORMAT:
         raise StoreError(f"There is no format “{name[:40]}”.", expected=FORMAT)
     return PlainJSON(json_schema())
+
+
+@router.get("/api/owners.vcf", name="owners_file", tags=["exchange"])
+def owners_file(shop: AShop) -> Response:
+    """Return the owners of the machines as vCards."""
+    text = vcards(Owner(name, phone, names) for name, phone, names in machines.owners())
+    return Response(
+        text,
+        media_type="text/vcard; charset=utf-8",
+        headers={"Content-Disposition": 'attachment; filename="owners.vcf"'},
+    )
 
 
 @router.get("/shop/exchange", name="exchange_page", include_in_schema=False)
