@@ -151,6 +151,8 @@ def undo(
         if row is None or (row["undone_at"] is not None) != again:
             return None
         entries = json.loads(row["entries"])
+        # A machine and its set-up refer to each other: what refers to what is seen at the end.
+        database.execute_sql("PRAGMA defer_foreign_keys = ON")
         _put(entries if again else [_turned(one) for one in reversed(entries)], row, insist)
         check()
         done = (

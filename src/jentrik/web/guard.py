@@ -29,6 +29,7 @@ LARGEST_UPLOADS = {
     "/shop/backups": 2_000_000_000,  # a backup with every photo
     "/shop/exchange": 95_000_000,  # a shop as a document
     "/api/import": 95_000_000,
+    "/shop/exchange/table": 6_000_000,  # a spreadsheet
 }
 Refused = tuple[int, str, dict[str, str]]
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})

@@ -2,6 +2,7 @@
 
 GET  /shop/exchange             what can be taken away, and a document to bring in
 POST /shop/exchange             a document brought: what it would add, change and leave
+POST /shop/exchange/table       a spreadsheet brought: which column is what   …/{name}  it comes in
 POST /shop/exchange/{name}      it comes in; what the shop holds now is backed up first
 GET  /api/export                the document        POST /api/import   one comes in
 GET  /api/schema/{name}         its JSON Schema
@@ -23,6 +24,7 @@ from starlette.datastructures import UploadFile
 from starlette.requests import ClientDisconnect
 
 from jentrik.core.errors import DocumentError, Refusal, StoreError
+from jentrik.exchange.csv_reading import LARGEST_BYTES, Spreadsheet, matched, read_spreadsheet
 from jentrik.exchange.shop_format import FORMAT, GROUPS, LISTS, Group, json_schema
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.exchange.vcard import Owner, vcards
@@ -30,10 +32,14 @@ from jentrik.store import backups, machines
 from jentrik.store.database import make_folder
 from jentrik.store.shop_export import Wanted, export
 from jentrik.store.shop_import import Report, import_shop
+from jentrik.store.undo import Scope
 from jentrik.web.guard import LARGEST_UPLOADS
 from jentrik.web.plain_json import PlainJSON
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, opened_shop
+from jentrik.web.spreadsheet import KINDS, MOST_NAMED, SUBJECT, LinesRefusedError, bring_in
 from jentrik.web.templating import page
+from jentrik.web.typed_values import whole_number
+from jentrik.web.undoing import UndoView, take_back, undo_view
 
 router = APIRouter()
 FOLDER, IN_MEMORY_BYTES, CHUNK = "brought", 4_000_000, 1 << 16
@@ -157,9 +163,7 @@ def bring_document(request: Request, shop: AShop, form: AnUpload) -> HTMLRespons
             raise DocumentError("No file was chosen.", field="document", expected="a document")
         name = secrets.token_hex(8)
         there = _kept(shop, name)
-        make_folder(there.parent)
-        for old in there.parent.glob("*.json"):
-            old.unlink(missing_ok=True)
+        _make_room(there)
         with there.open("wb") as file:
             shutil.copyfileobj(part.file, file)
         with there.open("rb") as document:
@@ -167,6 +171,87 @@ def bring_document(request: Request, shop: AShop, form: AnUpload) -> HTMLRespons
     except Refusal as refusal:
         return _render(request, shop, complaint=refusal.message)
     return _render(request, shop, report=report, name=name)
+
+
+@router.post("/shop/exchange/undo", name="undo_table", include_in_schema=False)
+def undo_table(request: Request, shop: AShop, form: AForm) -> HTMLResponse:
+    """Take the last imported table back, or bring it in again."""
+    return _render(request, shop, undone=take_back(shop, form, Scope(subject=SUBJECT)))
+
+
+@router.post("/shop/exchange/table", name="bring_table", include_in_schema=False)
+def bring_table(request: Request, shop: AShop, form: AnUpload) -> HTMLResponse:
+    """Take a spreadsheet and ask which column is what."""
+    part, kind = form.get("table"), str(form.get("kind", ""))
+    try:
+        if kind not in KINDS or not isinstance(part, UploadFile) or not part.filename:
+            raise DocumentError("Choose what the lines are, and a file.", field="table")
+        raw = part.file.read(LARGEST_BYTES + 1)
+        sheet = read_spreadsheet(raw)
+    except Refusal as refusal:
+        return _render(request, shop, complaint_of_table=refusal.message)
+    name = secrets.token_hex(8)
+    there = _kept(shop, name, ".csv")
+    _make_room(there)
+    there.write_bytes(raw)
+    columns = matched(sheet.heads, KINDS[kind].names())
+    return _columns(request, kind, sheet, columns, name)
+
+
+@router.post("/shop/exchange/table/{name}", name="import_table", include_in_schema=False)
+def import_table(request: Request, name: str, shop: AShop, form: AForm) -> HTMLResponse:
+    """Bring the lines of a spreadsheet in, its columns as they were named."""
+    there, kind = _kept(shop, name, ".csv"), str(form.get("kind", ""))
+    if not there.is_file() or kind not in KINDS:
+        raise StoreError("That table is not here any more: choose the file again.")
+    sheet = read_spreadsheet(there.read_bytes())
+    columns: dict[str, int] = {}
+    for one in KINDS[kind].fields:
+        number = whole_number(form.get(one.key, ""), most=len(sheet.heads) - 1)
+        if number is not None:
+            columns[one.key] = number
+    try:
+        count = bring_in(shop, KINDS[kind], sheet, columns)
+    except LinesRefusedError as refused:
+        return _columns(request, kind, sheet, columns, name, refused=refused.refused)
+    except Refusal as refusal:
+        return _columns(request, kind, sheet, columns, name, complaint=refusal.message)
+    there.unlink(missing_ok=True)
+    return _render(request, shop, said=f"{count} lines imported as {KINDS[kind].label.lower()}.")
+
+
+def _columns(
+    request: Request,
+    kind: str,
+    sheet: Spreadsheet,
+    columns: dict[str, int],
+    name: str,
+    *,
+    complaint: str = "",
+    refused: Iterable[tuple[int, str]] = (),
+) -> HTMLResponse:
+    """Show the columns of a table, what each is taken for, and the lines that were refused."""
+    named = list(refused)
+    return page(
+        request,
+        "shop/table.html",
+        status=422 if complaint or named else 200,
+        kind=kind,
+        what=KINDS[kind],
+        sheet=sheet,
+        columns=columns,
+        name=name,
+        complaint=complaint,
+        refused=named[:MOST_NAMED],
+        more=max(len(named) - MOST_NAMED, 0),
+    )
+
+
+def _make_room(there: Path) -> None:
+    """Make the folder of what is brought, and take away what was left in it."""
+    make_folder(there.parent)
+    for old in (*there.parent.glob("*.json"), *there.parent.glob("*.csv")):
+        old.unlink(missing_ok=True)
 
 
 @router.post("/shop/exchange/{name}", name="import_brought", include_in_schema=False)
@@ -184,10 +269,10 @@ def import_brought(request: Request, name: str, shop: AShop, form: AForm) -> Res
     return RedirectResponse(request.app.url_path_for("machines_page"), status_code=303)
 
 
-def _kept(shop: Shop, name: str) -> Path:
+def _kept(shop: Shop, name: str, ends: str = ".json") -> Path:
     if not _NAME.fullmatch(name):
         raise StoreError("There is no such document.")
-    return shop.folder / FOLDER / f"{name}.json"
+    return shop.folder / FOLDER / f"{name}{ends}"
 
 
 def _render(
@@ -195,6 +280,9 @@ def _render(
     shop: Shop,
     *,
     complaint: str = "",
+    complaint_of_table: str = "",
+    said: str = "",
+    undone: UndoView | None = None,
     report: Report | None = None,
     name: str = "",
 ) -> HTMLResponse:
@@ -214,8 +302,12 @@ def _render(
     return page(
         request,
         "shop/exchange.html",
-        status=422 if complaint else 200,
+        status=422 if complaint or complaint_of_table else 200,
         complaint=complaint,
+        complaint_of_table=complaint_of_table,
+        said=said,
+        undo=undone or undo_view(shop, Scope(subject=SUBJECT)),
+        kinds=KINDS,
         report=report,
         counted=counted,
         name=name,
