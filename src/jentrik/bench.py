@@ -22,6 +22,7 @@ from fastapi import FastAPI, Request
 from fastapi.responses import HTMLResponse
 from scipy.optimize import root
 
+from jentrik.bench_exchange import exchange_figures
 from jentrik.bench_keys import key_to_redraw_ms
 from jentrik.bench_shop import big_shop_vs_demo
 from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
@@ -89,6 +90,7 @@ def run_all() -> list[BenchFigure]:
         BenchFigure("big-shop-vs-demo", big_shop_vs_demo(), 1.5, "lower"),
         BenchFigure("durable-commit-cost", durable_commit_cost(), 4, "lower"),
         BenchFigure("memory-growth", memory_growth(), 1.1, "lower"),
+        *_exchange(),
         *_typing(),
         *_keys(),
     ]
@@ -101,6 +103,15 @@ def _keys() -> list[BenchFigure]:
     return [
         BenchFigure("key-to-redraw-ms", times[len(times) // 2], 120, "lower"),
         BenchFigure("key-to-redraw-p95-ms", times[int(len(times) * 0.95)], 250, "lower"),
+    ]
+
+
+def _exchange() -> list[BenchFigure]:
+    exported, imported, memory = exchange_figures()
+    return [
+        BenchFigure("export-seconds", exported, 20, "lower"),
+        BenchFigure("import-seconds", imported, 60, "lower"),
+        BenchFigure("import-mb", memory, 300, "lower"),
     ]
 
 

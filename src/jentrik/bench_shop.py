@@ -23,14 +23,16 @@ def big_shop_vs_demo() -> float:
     return worst_page_vs_demo(grow, LISTS)
 
 
-def grow(database: peewee.SqliteDatabase, today: date) -> None:
+def grow(
+    database: peewee.SqliteDatabase, today: date, *, machines: int = MACHINES, jobs: int = JOBS
+) -> None:
     """Write a large shop into a demo shop."""
     chance = random.Random(11)  # noqa: S311  # the same shop each time
     known = database.execute_sql(
         "SELECT key, value, provenance, taken_on FROM measurement WHERE machine_id = 1 GROUP BY key"
     ).fetchall()
     with database.atomic():
-        for number in range(12, MACHINES + 1):
+        for number in range(12, machines + 1):
             database.execute_sql(
                 "INSERT INTO machine (id, name, name_key, owner, kind, drawn_as, created_at)"
                 " VALUES (?, ?, ?, ?, 'bicycle', 'diamond frame', '2020-01-01T09:00:00')",
@@ -52,13 +54,15 @@ def grow(database: peewee.SqliteDatabase, today: date) -> None:
                 "INSERT INTO shelf_tire (code, week, year, added_on) VALUES (?, 8, ?, ?)",
                 (CODES[number % len(CODES)], 2019 + number % 7, today.isoformat()),
             )
-        for number in range(JOBS):
-            _job(database, number, chance, today)
+        for number in range(jobs):
+            _job(database, number, chance, today, machines)
 
 
-def _job(database: peewee.SqliteDatabase, number: int, chance: random.Random, today: date) -> None:
+def _job(
+    database: peewee.SqliteDatabase, number: int, chance: random.Random, today: date, machines: int
+) -> None:
     day = (today - timedelta(days=chance.randint(1, DAYS))).isoformat()
-    machine, closed = chance.randint(12, MACHINES), f"{day}T17:00:00"
+    machine, closed = chance.randint(12, machines), f"{day}T17:00:00"
     due = (today + timedelta(days=chance.randint(0, 60))).isoformat()
     job = database.execute_sql(
         "INSERT INTO job (tag, machine_id, wanted, due_on, created_at, closed_at)"

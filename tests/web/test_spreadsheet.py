@@ -62,7 +62,7 @@ def test_one_bad_line_keeps_all_out_and_is_named(client: TestClient) -> None:
     before = len(shelf.tires())
     status, refused = import_it(client, page)
     assert status == 422
-    assert "2 of 4 lines cannot be" in refused
+    assert "2 of 4 lines cannot be imported" in refused
     assert "<b>Line 4</b>" in refused
     assert "<b>Line 5</b> “9924” is no week and year" in refused
     assert len(shelf.tires()) == before
