@@ -277,7 +277,7 @@ def test_lists_in_another_order_are_read_too(
     assert exported(empty[1]) == whole
 
 
-@settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=6, deadline=None, suppress_health_check=list(HealthCheck))
 @given(choice=st.randoms(use_true_random=False))
 def test_whatever_the_shop_becomes_it_moves_whole(
     whole: dict[str, Any], tmp_path_factory: pytest.TempPathFactory, choice: Any

@@ -136,5 +136,7 @@ def test_compound_units_are_left_alone() -> None:
     text = f"{unit_alone('N/mm')} 3\u2009kg·m² 4\u2009mm² 5\u2009mm/s"
     assert DisplayUnits.restated(IMPERIAL, text) == text
     assert re.search("mm", in_plain(text))
+    for odd in ("²\u2009mm", "\u2009mm", "x\u2009mm", "٣\u2009mm\u2060"):  # no figure of ours
+        assert "3" not in IMPERIAL.restated(odd)
     assert in_words("rim.bead_seat_diameter_mm", "622", "mm") == "622 mm"
     assert in_words("wheelbase_mm", "1050", "mm") == "1050\u2009mm"

@@ -98,6 +98,7 @@ _LONGEST, _OF_FIGURES = (
     40,
     f"0123456789.+-\u2212–{THIN}",
 )  # how far back figures go, and their letters
+_DIGITS = frozenset("0123456789")
 _FINEST = 5  # decimals, beyond any gauge
 _PARTS = re.compile(r"(;|±|\+/-|\+-|\s\+\s)")  # between the readings of one figure, before its ±
 
@@ -135,36 +136,31 @@ class DisplayUnits:
         """Return a text with every amount in these units, its marks taken out.
 
         The units are looked for, and the figures before each: a drawing has thousands of figures
-        that are no amounts.
+        that are no amounts.  An amount that is in its unit already stays as it is written.
         """
         parts: list[str] = []
         written = 0
         for found in _UNIT.finditer(text):
-            before = text[max(written, found.start() - _LONGEST) : found.start()]
-            figures = _FIGURES.search(before[len(before.rstrip(_OF_FIGURES)) :])
-            there = found.start() - (len(figures[0]) if figures else 0)
-            parts += text[written:there], self._amount(found, figures)
+            kept, size, more = _IN_KEPT.get(found["unit"], (found["unit"], 1.0, 0))
+            unit, start = self.of(kept), found.start()
+            if unit.size == size and not found["alone"]:
+                continue
+            name = "" if found["alone"] else f"{THIN}{unit.name}"
+            if start == 0 or text[start - 1] not in _DIGITS:
+                name = unit.name if found["alone"] else name
+            elif unit.size != size:
+                before = text[max(written, start - _LONGEST) : start]
+                figures = _FIGURES.search(before[len(before.rstrip(_OF_FIGURES)) :])
+                assert figures is not None  # a digit stands before the unit
+                start -= len(figures[0])
+                name = f"{_said(figures, unit, size=size, more=more)}{name}"
+            parts += text[written:start], name
             written = found.end()
         return "".join((*parts, text[written:]))
 
     def as_seen(self, figures: str, unit: str) -> str:
         """Return kept figures, without their unit, as they are seen."""
         return self.restated(bare(figures, unit))
-
-    def _amount(self, found: re.Match[str], figures: re.Match[str] | None) -> str:
-        kept, size, more = _IN_KEPT.get(found["unit"], (found["unit"], 1.0, 0))
-        unit = self.of(kept)
-        if figures is None:
-            return unit.name if found["alone"] else f"{THIN}{unit.name}"
-        name = "" if found["alone"] else f"{THIN}{unit.name}"
-        if unit.size == size:
-            return f"{figures[0]}{name}"
-        said = "–".join(
-            _restated(one, unit, size=size, more=more)
-            for one in figures.group("low", "figure")
-            if one is not None
-        )
-        return f"{said}{name}"
 
     def in_kept(self, typed: str, unit: str) -> str:
         """Return what someone typed with the unit they see behind every figure that has none."""
@@ -175,6 +171,15 @@ class DisplayUnits:
             f"{part.rstrip()} {seen.name} " if part.rstrip()[-1:].isdigit() else part
             for part in _PARTS.split(typed)
         ).rstrip()
+
+
+def _said(figures: re.Match[str], unit: Unit, *, size: float, more: int) -> str:
+    """Return a figure, or both ends of a range, in a unit."""
+    return "–".join(
+        _restated(one, unit, size=size, more=more)
+        for one in figures.group("low", "figure")
+        if one is not None
+    )
 
 
 def _restated(text: str, unit: Unit, *, size: float, more: int) -> str:
