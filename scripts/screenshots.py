@@ -60,8 +60,13 @@ def _take(address: str) -> None:
     with sync_playwright() as playwright:
         chromium = os.environ.get("JENTRIK_CHROMIUM", "/usr/bin/chromium")
         browser = playwright.chromium.launch(executable_path=chromium, args=FLAGS)
+        context = browser.new_context()
+        first = context.new_page()  # a browser's first page is drawn before its fonts are there
+        first.goto(f"{address}/words")
+        first.wait_for_timeout(2000)
         for name, path, (width, height) in VIEWS:
-            page = browser.new_page(viewport={"width": width, "height": height})
+            page = context.new_page()
+            page.set_viewport_size({"width": width, "height": height})
             page.goto(address + path)
             page.wait_for_load_state("networkidle")
             page.screenshot(path=TARGET / f"{name}.png")
