@@ -83,6 +83,15 @@ def _parser() -> argparse.ArgumentParser:
     restore.add_argument("--replace", action="store_true", help="keep a shop there beside it")
     restore.set_defaults(run=_restore)
 
+    _add_exchange(commands)
+    bench = commands.add_parser("bench", help="run the benchmarks")
+    bench.add_argument("--json", action="store_true", help="print the figures as JSON")
+    bench.set_defaults(run=_bench)
+    return parser
+
+
+def _add_exchange(commands: Any) -> None:
+    """Add the commands that take a shop away as a document and bring one in."""
     export = commands.add_parser("export", help="the shop as one JSON document")
     export.add_argument("file", type=Path, metavar="FILE", help="the file to write")
     export.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
@@ -95,11 +104,6 @@ def _parser() -> argparse.ArgumentParser:
     bring.add_argument("--dry-run", action="store_true", help="only say what it would change")
     bring.add_argument("--json", action="store_true", help="print the counts as JSON")
     bring.set_defaults(run=_import)
-
-    bench = commands.add_parser("bench", help="run the benchmarks")
-    bench.add_argument("--json", action="store_true", help="print the figures as JSON")
-    bench.set_defaults(run=_bench)
-    return parser
 
 
 def _print_json(document: Any) -> None:

@@ -69,6 +69,11 @@ def log_strip(strip: LogStrip) -> Markup | None:
     parts.append(
         svg.text((_LEFT - 6, _TOP + 6), [[(unit_alone("mm"), "name")]], "plot-text", "end")
     )
+    return _drawn(strip, parts)
+
+
+def _drawn(strip: LogStrip, parts: Sequence[str]) -> Markup:
+    """Return the parts as one drawing with its text equivalent."""
     said = f"{strip.title}: " + ", ".join(
         f"{mm(fixed(tread, 1))} {day}" for day, tread in strip.looks
     )

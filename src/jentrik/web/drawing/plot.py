@@ -43,14 +43,9 @@ def plot(title: str, unit: str, lines: Sequence[Line], *, digits: int, across: s
             for one in lines
         ],
         svg.text((4, 15), [[(title, "name"), (unit_alone(unit), "name")]], "plot-text"),
-        svg.text(
-            (_LEFT - 4, _TOP + 12),
-            [[(bare(f"{high:.{digits}f}", unit), "name")]],
-            "plot-text",
-            "end",
-        ),
-        svg.text(
-            (_LEFT - 4, floor), [[(bare(f"{low:.{digits}f}", unit), "name")]], "plot-text", "end"
+        *(
+            svg.text((_LEFT - 4, y), [[(bare(f"{end:.{digits}f}", unit), "name")]], *_TO_END)
+            for y, end in ((_TOP + 12, high), (floor, low))
         ),
         svg.text((_LEFT, _HEIGHT - 7), [[("0", "name")]], "plot-text"),
         svg.text(
