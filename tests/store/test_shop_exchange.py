@@ -104,9 +104,16 @@ def test_two_shops_become_one_and_each_line_keeps_its_name(
     assert [line for line in both["machines"] if line["id"].startswith("0badcafe")] == (
         other["machines"]
     )
+    for name in ("measurements", "wheels", "inspections"):  # with the numbers of their tires
+        own = [line for line in both[name] if line["id"].startswith(whole["shop"])]
+        assert own == whole[name]
     tags = [line["tag"] for line in both["jobs"]]
     assert len(set(tags)) == len(tags)
     assert machines.sheet(12).name.endswith("of the other shop")
+    third = open_database(empty[1] / "third")  # both move on together, tires numbered apart
+    bring((third, empty[1] / "third"), both)
+    assert exported(empty[1] / "third") == both
+    close_database(third)
 
 
 def renamed(whole: dict[str, Any], mark: str) -> Any:
