@@ -17,7 +17,8 @@ THIN, JOINER = "\u2009", "\u2060"
 CHOSEN = ("mm", "km/h", "km", "kPa", "bar", "kg", "N·m")  # units a person may see otherwise
 NUMBER = rf"[+\-\u2212]?\d+(?:{THIN}\d{{3}})*(?:\.\d+)?"
 _FIGURE = re.compile(NUMBER)
-_MARKED = re.compile(rf"(?<=\d){THIN}(?P<unit>{'|'.join(CHOSEN)})(?![\w/²³·])(?P<alone>{JOINER})?")
+UNIT = rf"{THIN}(?P<unit>{'|'.join(CHOSEN)})(?![\w/²³·])(?P<alone>{JOINER})?"
+_MARKED = re.compile(rf"(?<=\d){UNIT}")
 _CLOSE = ("°", "")  # stand close behind their figure
 
 

@@ -1,7 +1,7 @@
 """Every document the program leans on, named once.
 
 A source says which of three kinds it is: a published text, common practice of the trade, or
-a derivation anybody can repeat.  `seen` is the day someone had the page open; without one
+a derivation that can be repeated.  `seen` is the day someone had the page open; without one
 the source prints as "from memory", wherever it is shown.
 """
 

@@ -16,7 +16,7 @@ from jentrik.store.setups import figure_of
 from jentrik.store.sheets import sheets_of
 
 MEASURED_COLUMNS = {"gap_mm", "x_mm", "height_mm", "y_mm"}  # of a line, in its set-up
-MOST_PLACES = 60  # gaps or points on one sheet; more is not a sheet anybody keeps
+MOST_PLACES = 60  # gaps or points on one sheet; more is no sheet of one machine
 
 
 def sheets() -> list[Sheet]:

@@ -43,7 +43,7 @@ def pairs(machine_id: int) -> list[KeptPair]:
 
 
 def add_pairs(taken: journal.Step, machine_id: int, new: Sequence[SpeedPair], *, on: date) -> None:
-    """Add pairs within a step; refuses more than anybody reads."""
+    """Add pairs within a step; refuses more than are kept for one machine."""
     if len(pairs(machine_id)) + len(new) > MOST_PAIRS:
         raise StoreError(
             f"At most {MOST_PAIRS} pairs are kept for a machine: drop old ones first.",

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any
 
-from jentrik.core.amounts import CHOSEN, JOINER, NUMBER, THIN, bare
+from jentrik.core.amounts import NUMBER, THIN, UNIT, bare
 from jentrik.core.units import (
     KG_PER_POUND,
     KM_PER_MILE,
@@ -92,12 +92,10 @@ CHOICES: dict[str, type[StrEnum]] = {
 }
 _QUANTITY = {"mm": "length", "km/h": "speed", "kPa": "pressure", "kg": "mass", "N·m": "torque"}
 _IN_KEPT = {"bar": ("kPa", KPA_PER_BAR, 2)}  # written in bar: kept unit, size, decimals more
-_UNIT = re.compile(rf"{THIN}(?P<unit>{'|'.join(CHOSEN)})(?![\w/²³·])(?P<alone>{JOINER})?")
+_UNIT = re.compile(UNIT)
 _FIGURES = re.compile(rf"(?:(?P<low>{NUMBER})–)?(?P<figure>{NUMBER})\Z")  # one, or a range
-_LONGEST, _OF_FIGURES = (
-    40,
-    f"0123456789.+-\u2212–{THIN}",
-)  # how far back figures go, and their letters
+_LONGEST = 40  # characters of the figures before a unit
+_OF_FIGURES = f"0123456789.+-\u2212–{THIN}"  # the characters figures are made of
 _DIGITS = frozenset("0123456789")
 _FINEST = 5  # decimals, beyond any gauge
 _PARTS = re.compile(r"(;|±|\+/-|\+-|\s\+\s)")  # between the readings of one figure, before its ±
