@@ -57,6 +57,7 @@ def test_the_shops_choice_holds_for_who_made_none(client: TestClient) -> None:
     answer = client.post("/shop/answer", data={"policy:units.length": "in"}, headers=LIVE)
     assert answer.status_code == 200
     assert "−0.31" in answer.text  # the accepted change of the trail, in inches at once
+    assert re.search(r'id="units-seen"[^>]*hx-swap-oob="true">in · km/h · bar<', answer.text)
     assert "in · km/h · bar" in client.get("/machines").text
 
 

@@ -205,5 +205,5 @@ def _render(
         who=shop.who,
         own=own_units(shop.who),
     )
-    template = "shop/_policy.html" if wants_fragment(request) else "shop/policy.html"
+    template = "shop/_policy_swapped.html" if wants_fragment(request) else "shop/policy.html"
     return page(request, template, status=422 if typed.refusals else 200, view=view)
