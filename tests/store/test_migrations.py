@@ -39,6 +39,8 @@ KEPT = (
     "odometer",
     "ride",
     "own_unit",
+    "person",
+    "access_key",
 )
 
 

@@ -14,6 +14,7 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse
 from starlette.routing import Route
 
+from jentrik.store.access_keys import Purpose
 from jentrik.web import passphrase
 from jentrik.web.guard import (
     LARGEST_BODY_BYTES,
@@ -31,9 +32,15 @@ async def answer(request: Request) -> PlainTextResponse:
     return PlainTextResponse(f"{request.state.csrf_token} {held}")
 
 
+def holder(key: str, purpose: Purpose) -> str | None:
+    return {("good", Purpose.PROGRAM): "Till", ("days", Purpose.CALENDAR): "Wall"}.get(
+        (key, purpose)
+    )
+
+
 def client(*, passphrase: str | None = None, base_url: str = "http://127.0.0.1:8765") -> TestClient:
     inner = Starlette(routes=[Route("/{rest:path}", answer, methods=["GET", "POST"])])
-    guarding = Guarding(Passphrase(passphrase) if passphrase else None)
+    guarding = Guarding(Passphrase(passphrase) if passphrase else None, holder)
     return TestClient(Guard(inner, guarding=guarding), base_url=base_url)
 
 
@@ -100,6 +107,32 @@ def test_a_short_cookie_someone_planted_is_not_taken_for_a_token() -> None:
     answered = shop.get("/", headers={"X-Given": "x"})
     assert answered.text.endswith("False")
     assert TOKEN_COOKIE in answered.headers["set-cookie"]
+
+
+@pytest.mark.parametrize("phrase", [None, "low tide at noon"])
+@pytest.mark.parametrize(
+    ("path", "key", "status"),
+    [
+        ("/api/jobs", "good", 200),
+        ("/api/jobs", "days", 401),
+        ("/api/jobs", "bad", 401),
+        ("/logbook/due.ics?key=days", "", 200),
+        ("/logbook/due.ics?key=good", "", 401),
+    ],
+)
+def test_a_key_opens_what_it_was_made_for(
+    monkeypatch: pytest.MonkeyPatch, phrase: str | None, path: str, key: str, status: int
+) -> None:
+    monkeypatch.setattr(passphrase, "FIRST_DELAY_S", 0)
+    headers = {"Authorization": f"Bearer {key}"} if key else {}
+    assert client(passphrase=phrase).get(path, headers=headers).status_code == status
+
+
+def test_a_key_opens_no_page(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(passphrase, "FIRST_DELAY_S", 0)
+    shop, good = client(passphrase="low tide at noon"), {"Authorization": "Bearer good"}
+    assert shop.get("/jobs", headers=good).status_code == 401
+    assert shop.get("/jobs?key=days").status_code == 401
 
 
 def test_assets_and_the_interface_set_no_cookie() -> None:

@@ -16,6 +16,11 @@ IDS = {
     "file": f"{'a' * 32}.jpg",
     "name": "made-x.zip",
     "change_id": "1",
+    "photo_id": "1",
+    "tire_id": "1",
+    "line": "1",
+    "kind": "place",
+    "tool": "tread",
 }
 
 

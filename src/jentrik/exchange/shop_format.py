@@ -398,6 +398,7 @@ LISTS: tuple[Listing, ...] = (
         _texts("person", "quantity", "unit"),
         key=("person", "quantity"),
     ),
+    Listing("people", "person", "policies", "shop", _texts("name", "initials"), key=("name",)),
     Listing(
         "templates",
         "template",

@@ -364,6 +364,18 @@ _NAMES_OUTSIDE = (
        PRIMARY KEY (list, row_id), UNIQUE (list, outside))""",
 )
 
+# Who works here; what other programs may ask with, and what they were answered once.
+_PEOPLE_AND_KEYS = (
+    """CREATE TABLE person (id INTEGER PRIMARY KEY, name TEXT NOT NULL,
+       name_key TEXT NOT NULL UNIQUE, initials TEXT NOT NULL, secret TEXT)""",
+    """CREATE TABLE access_key (id INTEGER PRIMARY KEY, name TEXT NOT NULL,
+       purpose TEXT NOT NULL, digest TEXT NOT NULL UNIQUE, made_at TEXT NOT NULL,
+       made_by TEXT NOT NULL, revoked_at TEXT)""",
+    """CREATE TABLE kept_answer (client TEXT NOT NULL, key TEXT NOT NULL, asked TEXT NOT NULL,
+       status INTEGER NOT NULL, body TEXT NOT NULL, at TEXT NOT NULL,
+       PRIMARY KEY (client, key)) WITHOUT ROWID""",
+)
+
 # What a list shows of a row is kept beside it; a trigger notes the rows that no longer agree.
 
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
@@ -386,4 +398,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _PICTURES,
     _OWN_UNITS,
     _NAMES_OUTSIDE,
+    _PEOPLE_AND_KEYS,
 )

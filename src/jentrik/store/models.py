@@ -447,6 +447,21 @@ class OwnUnitTable(_Table):
         table_name = "own_unit"
 
 
+class PersonTable(_Table):
+    """Someone who works here."""
+
+    id = peewee.AutoField()
+    name = peewee.TextField()
+    name_key = peewee.TextField()  # the name, case folded
+    initials = peewee.TextField()
+    secret = peewee.TextField(null=True)
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "person"
+
+
 class ChangeTable(_Table):
     """A step of the journal; `entries` is JSON: table, id, row before, row after.
 
@@ -499,5 +514,6 @@ TABLES = (
     GaugeTable,
     PolicyTable,
     OwnUnitTable,
+    PersonTable,
     ChangeTable,
 )

@@ -29,6 +29,7 @@ from jentrik.store.shop_ids import TIRES, OutsideIds, adopt_mark, shop_mark
 from jentrik.store.wheels import next_tire_id, use_tire_ids_up_to
 
 _MODELS = {model._meta.table_name: model for model in TABLES}
+_NAMED = ("machines", "people")  # lists that also keep a line's name case folded
 _EVERY = 1000  # lines between two words about how far it is
 Progress = Callable[[str, int], None]
 
@@ -208,7 +209,7 @@ class _Import:
             column.kept: None if column in late else self._kept(line, column)
             for column in listing.columns
         }
-        if listing.name == "machines":
+        if listing.name in _NAMED:
             new["name_key"] = str(new["name"]).casefold()
         if there is None:
             number = self._add(line, number, new)
@@ -248,7 +249,7 @@ class _Import:
         elif self._is_sealed(listing, there):
             self.report.sealed[listing.name] += 1
         else:
-            if "name" in differs and listing.name == "machines":
+            if "name" in differs and listing.name in _NAMED:
                 differs["name_key"] = new["name_key"]
             update_row(_MODELS[listing.table], there["id"], differs)
             self.report.changed[listing.name] += 1

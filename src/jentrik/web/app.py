@@ -25,17 +25,22 @@ from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
+from jentrik.store.access_keys import Purpose, key_holder
 from jentrik.store.database import close_database, open_database
 from jentrik.store.files import is_full
 from jentrik.store.photo_files import sweep
-from jentrik.web.guard import TOKEN_FIELD, Guard, Guarding
+from jentrik.web.guard import TOKEN_FIELD, Guard, Guarding, KeyHolder
 from jentrik.web.keeping import Keeper
 from jentrik.web.live import is_live
 from jentrik.web.passphrase import Passphrase, kept_secret
 from jentrik.web.plain_json import PlainJSON
+from jentrik.web.program import ChangedSinceRead, NotOfAProgram
 from jentrik.web.routes import (
     after_fitting,
     api,
+    api_jobs,
+    api_machines,
+    api_shop,
     backups,
     card,
     exchange,
@@ -43,6 +48,7 @@ from jentrik.web.routes import (
     logbook,
     machines,
     order,
+    people,
     reading,
     records,
     ride,
@@ -86,11 +92,15 @@ _PARTS = (
     setups,
     shelf,
     shop,
+    people,
     speed,
     backups,
     exchange,
     tables,
     api,
+    api_jobs,
+    api_machines,
+    api_shop,
 )
 
 
@@ -124,13 +134,25 @@ def create_app(
     for part in _PARTS:
         app.include_router(part.router)
     secret = kept_secret(data) if passphrase else b""
-    app.state.guarding = Guarding(Passphrase(passphrase, secret=secret) if passphrase else None)
+    app.state.guarding = Guarding(
+        Passphrase(passphrase, secret=secret) if passphrase else None, _key_holder(kept_shop)
+    )
     app.add_middleware(Guard, guarding=app.state.guarding)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=2)
     for error, handler in _HANDLERS.items():
         app.add_exception_handler(error, handler)
     app.add_api_route("/", _home, include_in_schema=False)
     return app
+
+
+def _key_holder(shop: Shop) -> KeyHolder:
+    """Return what looks a key up in the shop."""
+
+    def holder(key: str, purpose: Purpose) -> str | None:
+        shop.ready()
+        return key_holder(key, purpose)
+
+    return holder
 
 
 def _home(request: Request) -> Response:
@@ -157,6 +179,10 @@ def _status_of(refusal: Refusal) -> int:
         return 413
     if isinstance(refusal, ForgedFormError):
         return 403
+    if isinstance(refusal, ChangedSinceRead):
+        return 412
+    if isinstance(refusal, NotOfAProgram):
+        return 415
     return 404 if isinstance(refusal, StoreError) and refusal.field is None else 422
 
 
@@ -235,10 +261,13 @@ async def _no_such_page(request: Request, error: Exception) -> Response:
 async def _bad_request(request: Request, error: Exception) -> Response:
     assert isinstance(error, RequestValidationError)
     first = error.errors()[0]
-    name = str(first["loc"][-1])
     if request.url.path.startswith("/api/"):
+        where, *path = (str(one) for one in first["loc"])
+        name = ".".join(path) if where in ("body", "query", "path", "header") else where
         refusal = DocumentError(
-            f"“{name}” is missing or not what is wanted here.", field=name, expected=first["msg"]
+            f"“{name or where}” is missing or not what is wanted here.",
+            field=name or None,
+            expected=first["msg"],
         )
         return PlainJSON(refusal.as_document(), status_code=422)
     return page(request, "refused.html", status=404, message="There is no such page.")

@@ -4,19 +4,23 @@ Pure ASGI, outermost but for compression.  A write by a browser must come from o
 (`Sec-Fetch-Site`, or `Origin` against `Host`), and a form must carry the token that its page
 was given; the token's cookie is SameSite=Strict.  Bound to loopback, only loopback names are
 answered, so a foreign name that resolves to us learns nothing.  On another address every
-request needs the shop's passphrase, or the session it opened.
+request needs the shop's passphrase, or the session it opened; a program asks the API with a key
+of its own, and a calendar program follows what is due with one that opens nothing else.
 """
 
 import hmac
 import json
 import secrets
 import time
-from urllib.parse import quote, urlsplit
+from collections.abc import Callable
+from urllib.parse import parse_qs, quote, urlsplit
 
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request, cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from jentrik.store.access_keys import Purpose
 from jentrik.web.passphrase import SESSION_COOKIE, Passphrase, Slowdown, given_in
 
 TOKEN_COOKIE = "jentrik_token"  # noqa: S105  # a name, not a secret
@@ -31,7 +35,9 @@ LARGEST_UPLOADS = {
     "/api/import": 95_000_000,
     "/shop/exchange/table": 6_000_000,  # a spreadsheet
 }
+CALENDAR = "/logbook/due.ics"
 Refused = tuple[int, str, dict[str, str]]
+KeyHolder = Callable[[str, Purpose], str | None]
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 _LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 
@@ -52,17 +58,32 @@ SECURITY_HEADERS = {
 class Guarding:
     """What the guard and the page that asks for the passphrase share."""
 
-    def __init__(self, passphrase: Passphrase | None) -> None:
+    def __init__(self, passphrase: Passphrase | None, key_holder: KeyHolder) -> None:
         self.passphrase = passphrase
+        self.key_holder = key_holder
         self.slowdown = Slowdown()
+
+    async def holder(self, scope: Scope, headers: Headers) -> tuple[str, str | None] | None:
+        """Return the key a request shows and who holds it; None where it shows none."""
+        path, scheme = scope["path"], headers.get("authorization", "").partition(" ")
+        if path.startswith("/api/") and scheme[0].lower() == "bearer":
+            key, purpose = scheme[2].strip(), Purpose.PROGRAM
+        elif path == CALENDAR:
+            given = parse_qs(scope["query_string"].decode("latin-1")).get("key", [""])
+            key, purpose = given[0], Purpose.CALENDAR
+        else:
+            key = ""
+        if not key:
+            return None
+        return key, await run_in_threadpool(self.key_holder, key, purpose)
 
 
 class Guard:
     """ASGI middleware that refuses what must not come in and marks what goes out."""
 
-    def __init__(self, app: ASGIApp, *, guarding: Guarding | None = None) -> None:
+    def __init__(self, app: ASGIApp, *, guarding: Guarding) -> None:
         self.app = app
-        self.guarding = guarding or Guarding(None)
+        self.guarding = guarding
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, or answer it here."""
@@ -114,9 +135,11 @@ class Guard:
     async def _locked(
         self, scope: Scope, headers: Headers, cookies: dict[str, str]
     ) -> Refused | None:
-        """Return the refusal of one who does not show the passphrase or a session."""
+        """Return the refusal of one who does not show the passphrase, a session or a key."""
         passphrase, slowdown = self.guarding.passphrase, self.guarding.slowdown
-        path = scope["path"]
+        path, shown = scope["path"], await self.guarding.holder(scope, headers)
+        if shown is not None:
+            return await self._by_key(scope, shown[1])
         if passphrase is None or path.startswith("/static/") or path == "/session":
             return None
         if passphrase.opened(cookies.get(SESSION_COOKIE, ""), now_s=time.time()):
@@ -137,6 +160,18 @@ class Guard:
         basic = {"WWW-Authenticate": 'Basic realm="Jentrik", charset="UTF-8"'}
         asked_in_place = "hx-request" in headers or "text/html" in headers.get("accept", "")
         return 401, "The shop's passphrase is needed.", {} if asked_in_place else basic
+
+    async def _by_key(self, scope: Scope, holder: str | None) -> Refused | None:
+        """Let the holder of a key in; one that is none is answered late."""
+        address, slowdown = (scope.get("client") or ("",))[0], self.guarding.slowdown
+        if holder is not None:
+            scope.setdefault("state", {})["program"] = holder
+            return None
+        if slowdown.full(address):
+            return 429, "Too many wrong keys at once: wait a little.", {}
+        await slowdown.wrong(address)
+        asks_for = {"WWW-Authenticate": 'Bearer realm="Jentrik"'}
+        return 401, "That key is not one of this shop's, or it was revoked.", asks_for
 
 
 def _from_our_pages(headers: Headers, host: str) -> bool:

@@ -6,8 +6,8 @@ from jentrik.store import shelf
 from jentrik.web.shop import Shop
 
 
-def put_on_shelf(shop: Shop, text: str) -> None:
-    """Put the tire whose sidewall this is on the shelf, with its date where one stands there."""
+def put_on_shelf(shop: Shop, text: str) -> int:
+    """Put the tire whose sidewall this is on the shelf, with its date, and return its id."""
     sidewall = read_sidewall(text, on=shop.today)
     if sidewall.code is None:
         raise CodeError(
@@ -17,7 +17,7 @@ def put_on_shelf(shop: Shop, text: str) -> None:
         )
     made = sidewall.made
     with shop.step(f"{sidewall.code} onto the shelf", f"{shelf.SUBJECT} add") as step:
-        shelf.add_tire(
+        return shelf.add_tire(
             step,
             sidewall.code,
             week=made.week if made else None,

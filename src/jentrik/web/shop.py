@@ -1,8 +1,9 @@
 """What every route works with: the shop's database, the clock, and a checked form."""
 
 import hashlib
+import hmac
 import time
-from collections.abc import AsyncIterator, Callable, Mapping
+from collections.abc import AsyncIterator, Callable, Iterable, Mapping
 from contextlib import AbstractContextManager
 from dataclasses import dataclass, replace
 from datetime import date, datetime
@@ -17,18 +18,19 @@ from starlette.datastructures import FormData
 from starlette.formparsers import MultiPartException
 from starlette.responses import Response
 
-from jentrik.core.errors import DocumentError
+from jentrik.core.errors import DocumentError, Refusal
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.core.shop.policy import Policy
 from jentrik.core.units import read_figure
 from jentrik.store import journal
 from jentrik.store.journal import Author
 from jentrik.store.own_units import units_for
+from jentrik.store.people import Person, initials_of, person
 from jentrik.store.policy import stored_policy
 from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER, token_holds
 
 MOST_FIELDS, MOST_FILES = 400, 2
-WHO_COOKIE, LONGEST_WHO = "jentrik_who", 40
+WHO_COOKIE, PROOF_COOKIE, LONGEST_WHO = "jentrik_who", "jentrik_who_proof", 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +90,18 @@ class Shop:
         )
 
 
+def asks_api(request: Request) -> bool:
+    """Whether a program asks, through the API."""
+    return request.url.path.startswith("/api/")
+
+
+def refuse_program(request: Request, refusals: Iterable[Refusal]) -> None:
+    """Refuse a program outright; a person gets the page again, with what was typed."""
+    if asks_api(request):
+        for refusal in refusals:
+            raise refusal
+
+
 class ForgedFormError(DocumentError):
     """A form without the token of one of our pages."""
 
@@ -97,16 +111,31 @@ def opened_shop(request: Request) -> Shop:
     shop: Shop = request.app.state.shop
     shop.ready()
     who = unquote(request.cookies.get(WHO_COOKIE, ""))[:LONGEST_WHO].strip()
+    known = person(who) if who else None
+    if known is not None and not hmac.compare_digest(
+        proof_of(known), request.cookies.get(PROOF_COOKIE, "") if known.locked else ""
+    ):
+        who, known = "", None
     request.state.units = units = units_for(who)
+    request.state.who, request.state.initials = who, known.initials if known else initials_of(who)
     screen = hashlib.sha256(request.state.csrf_token.encode()).hexdigest()[:16]
     return replace(shop, who=who, screen=screen, units=units)
 
 
+def proof_of(known: Person) -> str:
+    """Return what a screen keeps of a passphrase that was right; "" where there is none."""
+    if known.secret is None:
+        return ""
+    return hmac.new(known.secret.encode(), b"at this screen", "sha256").hexdigest()
+
+
 def remember_who(response: Response, who: str) -> None:
-    """Keep who is at this screen for a year."""
-    response.set_cookie(
-        WHO_COOKIE, quote(who[:LONGEST_WHO]), max_age=31_536_000, httponly=True, samesite="strict"
-    )
+    """Keep who is at this screen for a year, or forget them where it is no one."""
+    known = person(who) if who else None
+    kept = {WHO_COOKIE: quote(who[:LONGEST_WHO]), PROOF_COOKIE: proof_of(known) if known else ""}
+    for name, value in kept.items():
+        age = 31_536_000 if value else 0
+        response.set_cookie(name, value, max_age=age, httponly=True, samesite="strict")
 
 
 async def checked_form(request: Request) -> FormData:

@@ -63,6 +63,8 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         csrf_token=request.state.csrf_token,
         status=status,
         units=units,
+        who_here=getattr(request.state, "who", ""),
+        initials_here=getattr(request.state, "initials", ""),
         **context,
     )
     return HTMLResponse(units.restated(text), status_code=status)

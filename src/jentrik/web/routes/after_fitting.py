@@ -20,7 +20,7 @@ from jentrik.store import after_fitting, jobs
 from jentrik.store.fitting import carried_out, fit_job, worked_out
 from jentrik.web.bench_page import bench_page
 from jentrik.web.on_bench import on_bench
-from jentrik.web.shop import AForm, AShop, Shop
+from jentrik.web.shop import AForm, AShop, Shop, refuse_program
 from jentrik.web.templating import page
 from jentrik.web.views.address import Address
 from jentrik.web.views.fields import Typed
@@ -56,6 +56,7 @@ def measure_after_fitting(request: Request, job_id: int, shop: AShop, form: AFor
                 )
         except Refusal as refusal:
             refusals[name] = refusal
+    refuse_program(request, refusals.values())
     if refusals:
         typed_all = {name: str(value) for name, value in form.items()}
         return _again(request, shop, job_id, Typed(typed_all, refusals))

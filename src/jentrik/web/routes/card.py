@@ -35,7 +35,7 @@ from jentrik.web.drawing.qr import qr_code
 from jentrik.web.gauging import step_reading
 from jentrik.web.network import network_address
 from jentrik.web.on_bench import on_bench
-from jentrik.web.shop import AForm, AnUpload, AShop, Shop
+from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
 from jentrik.web.templating import page
 from jentrik.web.typed_values import checked_name, whole_number
 from jentrik.web.views.address import Address
@@ -362,6 +362,7 @@ def set_card_template(request: Request, shop: AShop, form: AForm) -> Response:
         with shop.step(f"card “{name}”", f"cards {name}") as step:
             cards.set_template(step, name, text, on=shop.today)
     except Refusal as refusal:
+        refuse_program(request, [refusal])
         return _templates(request, name, text=text, refusal=refusal)
     there = request.app.url_path_for("card_templates")
     return RedirectResponse(f"{there}?name={name}" if text.strip() else there, status_code=303)
@@ -389,6 +390,7 @@ def _to_fit(request: Request, job_id: int, place: str = "") -> RedirectResponse:
 def _refused(
     request: Request, shop: Shop, job_id: int, form: AForm, refusals: dict[str, Refusal]
 ) -> HTMLResponse:
+    refuse_program(request, refusals.values())
     values = {name: value for name, value in form.items() if isinstance(value, str)}
     there, address = on_bench(shop, job_id), _fit_of(request, job_id)
     return bench_page(request, shop, there, address, typed=Typed(values, refusals))

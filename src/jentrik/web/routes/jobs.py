@@ -124,27 +124,38 @@ def add_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
 def name_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Give the proposal in the address another name."""
     address = _address(request, job_id)
-    name = " ".join(str(form.get("name", "")).split())[:LONGEST_NAME]
+    name = name_proposal_of(shop, job_id, address.proposal, str(form.get("name", "")))
+    return _to(address.at(station="propose", proposal=name))
+
+
+def name_proposal_of(shop: Shop, job_id: int, known: str, typed: str) -> str:
+    """Give a proposal another name and return it as it is kept."""
+    name = " ".join(typed.split())[:LONGEST_NAME]
     with shop.step(f"proposal named {name}", f"job {job_id} name", job_id=job_id) as step:
         documents.must_be_open(job_id)
-        kept = jobs.job(job_id).proposal(address.proposal)
+        kept = jobs.job(job_id).proposal(known)
         if kept is None or not name:
             raise StoreError("Say how the proposal is called.", expected="a name")
         jobs.name_proposal(step, job_id, kept, name)
-    return _to(address.at(station="propose", proposal=name))
+    return name
 
 
 @router.post("/jobs/{job_id}/proposals/drop", name="drop_proposal")
 def drop_proposal(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take the proposal in the address away; undo brings it back."""
     address = _address(request, job_id)
+    drop_proposal_of(shop, job_id, address.proposal)
+    return _to(address.at(proposal=""))
+
+
+def drop_proposal_of(shop: Shop, job_id: int, name: str) -> None:
+    """Take a proposal away; one that is gone already is no trouble."""
     with shop.step("proposal taken away", f"job {job_id} drop", job_id=job_id) as step:
         documents.must_be_open(job_id)
         for kept in jobs.job(job_id).proposals:
-            if kept.name == address.proposal:
+            if kept.name == name:
                 step.label = f"proposal {kept.name} taken away"
                 jobs.drop_proposal(step, kept.id)
-    return _to(address.at(proposal=""))
 
 
 @router.post("/jobs/{job_id}/lines/drop", name="job_drop_line")

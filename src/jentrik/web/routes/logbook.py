@@ -30,7 +30,7 @@ from jentrik.store.listing import PAGE
 from jentrik.store.machine_data import LogData, due_in_shop, log_of_machine, log_of_shop
 from jentrik.web.gauging import pressure_place, take, tread_places
 from jentrik.web.list_refresh import refresh
-from jentrik.web.shop import AForm, AShop, Shop
+from jentrik.web.shop import AForm, AShop, Shop, refuse_program
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import noted, words
 from jentrik.web.views.fields import Typed
@@ -240,6 +240,7 @@ def _write(
             step.label, write = act(machines.sheet(machine_id))
             write(step)
     except Refusal as refusal:
+        refuse_program(request, [refusal])
         typed = {f"{name}:{key}": str(value) for key, value in form.items()}
         view = machine_log(
             _log_of(machine_id),

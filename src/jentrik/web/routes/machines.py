@@ -26,7 +26,7 @@ from jentrik.web.list_refresh import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.newcomer import Newcomer, add_machine_on, copy_machine
 from jentrik.web.places import add_line, drop_line
-from jentrik.web.shop import AForm, AShop, Shop
+from jentrik.web.shop import AForm, AShop, Shop, refuse_program
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import checked_name
 from jentrik.web.undoing import UndoView, must_stand, take_back, undo_view
@@ -162,6 +162,7 @@ def _render(
     typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
 ) -> HTMLResponse:
+    refuse_program(request, typed.refusals.values())
     path = request.app.url_path_for("machine_page", machine_id=machine_id)
     undone = undone or undo_view(shop, Scope(machine_id=machine_id))
     address = Address.of(path, {"field": request.query_params.get("field", "")})

@@ -12,7 +12,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.errors import Refusal
 from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope
-from jentrik.web.shop import AForm, AShop
+from jentrik.web.shop import AForm, AShop, refuse_program
 from jentrik.web.templating import page
 from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView, must_stand, take_back
@@ -89,6 +89,7 @@ def restore(request: Request, shop: AShop, form: AForm) -> Response:
         with shop.step(f"{one.name} out of the bin", f"restore {kind} {row}") as step:
             there(step, one.id, at=None)
     except Refusal as refusal:
+        refuse_program(request, [refusal])
         return page(
             request,
             "logbook/bin.html",

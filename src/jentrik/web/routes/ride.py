@@ -19,7 +19,7 @@ from jentrik.store.proposing import propose_setup
 from jentrik.web.bench_page import bench_page
 from jentrik.web.on_bench import on_bench
 from jentrik.web.proposing_from import job_to_go_on_with
-from jentrik.web.shop import AForm, AShop, Shop
+from jentrik.web.shop import AForm, AShop, Shop, refuse_program
 from jentrik.web.typed_values import checked_name, noted, whole_number, words
 from jentrik.web.views.address import Address
 from jentrik.web.views.fields import Typed
@@ -126,6 +126,7 @@ def ride_outcome(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
 def _refused(
     request: Request, shop: Shop, job_id: int, form: AForm, name: str, refusal: Refusal
 ) -> HTMLResponse:
+    refuse_program(request, [refusal])
     there = on_bench(shop, job_id)
     address = Address(request.app.url_path_for("bench", job_id=job_id), station="ride")
     values = {key: value for key, value in form.items() if isinstance(value, str)}

@@ -25,7 +25,7 @@ from jentrik.store.machine_data import machine_data
 from jentrik.store.photo_files import keep_photo
 from jentrik.store.proposing import propose_set, propose_setup
 from jentrik.store.undo import Scope
-from jentrik.web.shop import AForm, AnUpload, AShop, Shop
+from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
 from jentrik.web.templating import page
 from jentrik.web.typed_values import Holds, checked_name, held, whole_number, words
 from jentrik.web.undoing import undo_view
@@ -201,6 +201,7 @@ def move_wheel(
 def _again(
     request: Request, shop: Shop, machine_id: int, form: AForm, refusals: dict[str, Refusal]
 ) -> HTMLResponse:
+    refuse_program(request, refusals.values())
     values = {name: value for name, value in form.items() if isinstance(value, str)}
     path = request.app.url_path_for("machine_page", machine_id=machine_id)
     undo = undo_view(shop, Scope(machine_id=machine_id))

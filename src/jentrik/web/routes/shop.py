@@ -26,7 +26,8 @@ from jentrik.store.policy import SUBJECT, set_on, set_policy, stored_policy
 from jentrik.store.undo import Scope
 from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.live import Write, is_live, sent_fields, take_fields
-from jentrik.web.shop import LONGEST_WHO, AForm, AShop, Shop, remember_who
+from jentrik.web.routes.people import here_now
+from jentrik.web.shop import AForm, AShop, Shop, remember_who
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.backups import last_in_words
@@ -107,15 +108,19 @@ def undo_policy(request: Request, shop: AShop, form: AForm) -> Response:
 @router.post("/shop/units", name="set_own_units")
 def set_own_units(request: Request, shop: AShop, form: AForm) -> Response:
     """Keep the units a person sees figures in; who has no name at this screen yet gives one."""
-    who = shop.who or " ".join(str(form.get("who", "")).split())[:LONGEST_WHO]
-    if not who:
-        raise OutOfRange("Say whose units these are.", field="who", expected="your name")
+    who = shop.who or _named_here(shop, str(form.get("who", "")))
     with shop.step(f"units of {who}", f"units {who}") as step:
         for quantity in CHOICES:
             choose_unit(step, who, quantity, str(form.get(quantity, "")))
     there = _to_shop(request)
     remember_who(there, who)
     return there
+
+
+def _named_here(shop: Shop, who: str) -> str:
+    if not who.strip():
+        raise OutOfRange("Say whose units these are.", field="who", expected="your name")
+    return here_now(shop, who, "")
 
 
 @router.get("/shop/gauges", name="gauges_page")
@@ -141,16 +146,6 @@ def set_gauge(request: Request, shop: AShop, form: AForm) -> Response:
             gauge.battery_percent = 100.0
         gauges.put_back(step, gauge)
     return RedirectResponse(request.app.url_path_for("gauges_page"), status_code=303)
-
-
-@router.post("/who", name="set_who")
-def set_who(request: Request, form: AForm) -> Response:
-    """Remember who is at this screen, and go back where they were."""
-    who, back = " ".join(str(form.get("who", "")).split()), str(form.get("back", ""))
-    inside = back.startswith("/") and not back.startswith(("//", "/\\"))
-    there = RedirectResponse(back if inside else "/jobs", status_code=303)
-    remember_who(there, who)
-    return there
 
 
 @router.get("/rules", name="rules_page")

@@ -25,7 +25,7 @@ from jentrik.devices.port import GaugeQuantity, Place
 from jentrik.exchange.gpx_track import SHOWN, TRACK, read_shown, read_track
 from jentrik.store import machines, speeds
 from jentrik.web.gauging import take
-from jentrik.web.shop import AForm, AnUpload, AShop
+from jentrik.web.shop import AForm, AnUpload, AShop, refuse_program
 from jentrik.web.templating import page
 from jentrik.web.typed_values import whole_number
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
@@ -190,6 +190,7 @@ def _render(
     typed: Typed = NOTHING_TYPED,
     notes: list[str] | None = None,
 ) -> HTMLResponse:
+    refuse_program(request, typed.refusals.values())
     view = speed_view(
         machines.sheet(machine_id), speeds.pairs(machine_id), typed=typed, notes=notes
     )

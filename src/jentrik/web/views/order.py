@@ -14,6 +14,7 @@ from jentrik.core.job.order_entries import bought_of, hours_key, total_of
 from jentrik.core.logbook.wear import distances, km_a_day
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.suspension import ENDS
+from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
@@ -29,6 +30,7 @@ from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import fixed
 
 SOURCES = ("new", "used", "in stock")
+WRITTEN_OF_A_PART = ("price", "quantity", "source", "supplier", "state")
 MOST_PIECES, MOST_NAMED = 200, 2
 
 
@@ -150,6 +152,27 @@ def order_view(
         columns=columns,
         undo=undo,
     )
+
+
+def order_lines(there: OnBench, entries: Mapping[str, str]) -> list[dict[str, str]]:
+    """Return each part each way of each proposal needs, with what was written of buying it."""
+    if missing_of(there.sheet):
+        return []
+    bike = machine_of(there.sheet)
+    return [
+        {
+            "proposal": proposal.name,
+            "way": way.value,
+            "part": line.key,
+            "name": line.name,
+            "end": line.end,
+            "fate": line.fate.value,
+            **{kind: entries.get(f"{kind}:{line.key}", "") for kind in WRITTEN_OF_A_PART},
+        }
+        for proposal in (read_kept(kept) for kept in there.job.proposals)
+        for way in ways_of(bike, proposal)
+        for line in parts_for(bike, proposal, way)
+    ]
 
 
 def _usual(every: list[_Option]) -> list[int]:

@@ -1,0 +1,234 @@
+"""The shop for programs: the shelf, the limits, templates, gauges, people, backups, the bin."""
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Query
+from pydantic import Field
+from starlette.datastructures import FormData
+from starlette.responses import Response
+
+from jentrik.store import cards, gauges, people, shelf
+from jentrik.store.backups import kept_backups
+from jentrik.store.listing import SHELF_SORTS, shelf_listed
+from jentrik.store.machine_data import due_in_shop
+from jentrik.store.policy import SUBJECT, stored_policy
+from jentrik.store.undo import Scope
+from jentrik.web import api_documents as documented
+from jentrik.web.field_changes import change_fields
+from jentrik.web.list_refresh import refresh
+from jentrik.web.live import Sent
+from jentrik.web.program import AProgram, Body, as_text, form_of, marked
+from jentrik.web.routes.api_jobs import Undoing
+from jentrik.web.routes.backups import make_backup
+from jentrik.web.routes.card import set_card_template
+from jentrik.web.routes.records import restore
+from jentrik.web.routes.shop import PolicyAnswers, set_gauge
+from jentrik.web.shelving import put_on_shelf
+from jentrik.web.shop import AShop
+from jentrik.web.undoing import take_back
+from jentrik.web.views.logbook import shop_due
+from jentrik.web.views.paging import wanted_of
+
+router = APIRouter(prefix="/api", tags=["shop"])
+
+
+class NewTire(Body):
+    """A tire for the shelf, as its sidewall reads: the size, and the date where one stands."""
+
+    code: str = Field(examples=["37-622 DOT 0824"])
+
+
+class PolicyChange(Body):
+    """What the shop judges by, key by key."""
+
+    limits: dict[str, float | str] = Field(examples=[{"bands.trail_mm": 6}])
+
+
+class Template(Body):
+    """The text of a card's template; no text takes the shop's own away."""
+
+    text: str
+
+
+class GaugeSet(Body):
+    """What is done with a gauge."""
+
+    act: Literal["switch", "zero", "charge"]
+
+
+class NewPerson(Body):
+    """A person who works here."""
+
+    name: str = Field(examples=["Pat Quay"])
+    initials: str = ""
+
+
+class Restored(Body):
+    """What comes back out of the bin."""
+
+    kind: Literal["machine", "job"]
+    id: int
+
+
+@router.get("/shelf")
+def tires(
+    shop: AShop, find: str = "", sort: str = "", page: Annotated[int, Query(ge=1, le=100_000)] = 1
+) -> Response:
+    """Return a page of the tires on the shelf, the newest first."""
+    refresh(shop)
+    asked = wanted_of({"find": find, "sort": sort, "page": str(page)}, sorts=SHELF_SORTS)
+    listed = shelf_listed(asked)
+    return marked(documented.shelf_document(listed.rows, more=listed.more))
+
+
+@router.post("/shelf", status_code=201)
+def add_tire(program: AProgram, body: NewTire) -> Response:
+    """Put a tire on the shelf."""
+    return program.write(
+        lambda: put_on_shelf(program.shop, body.code),
+        documented.tire_document,
+        sent=body,
+        status=201,
+    )
+
+
+@router.delete("/shelf/{tire_id}")
+def drop_tire(program: AProgram, tire_id: int) -> Response:
+    """Take a tire off the shelf; undo brings it back."""
+
+    def act() -> dict[str, Any]:
+        document = documented.tire_document(tire_id)
+        with program.shop.step(
+            f"{document['code']} off the shelf", f"{shelf.SUBJECT} drop"
+        ) as step:
+            shelf.drop_tire(step, tire_id)
+        return document
+
+    return program.write(act, lambda document: document)
+
+
+@router.post("/shelf/undo")
+def undo_shelf(program: AProgram, body: Undoing) -> Response:
+    """Take one change of the shelf back, or do it again."""
+    return program.write(
+        lambda: take_back(program.shop, form_of(body), Scope(subject=shelf.SUBJECT)),
+        lambda undone: {"done": undone.done},
+        sent=body,
+    )
+
+
+@router.get("/due")
+def due(shop: AShop) -> Response:
+    """Return what is due of tires and jobs, the earliest first."""
+    refresh(shop)
+    found = shop_due(due_in_shop(), shop.policy, shop.today)
+    return marked({"due": [documented.plain_fields(one) for one in found]})
+
+
+@router.get("/policy")
+def policy() -> Response:
+    """Return what the shop judges by."""
+    return marked(documented.policy_document())
+
+
+@router.patch("/policy")
+def set_limits(program: AProgram, body: PolicyChange) -> Response:
+    """Set what the shop judges by, all of it or nothing."""
+    shop = program.shop
+    fields = [Sent(f"policy:{key}", as_text(value)) for key, value in body.limits.items()]
+    return program.write(
+        lambda: change_fields(shop, fields, lambda: PolicyAnswers(stored_policy(), shop.today)),
+        lambda _: documented.policy_document(),
+        sent=body,
+        now=documented.policy_document,
+    )
+
+
+@router.post("/policy/undo")
+def undo_policy(program: AProgram, body: Undoing) -> Response:
+    """Take one change of the limits back, or do it again."""
+    return program.write(
+        lambda: take_back(program.shop, form_of(body), Scope(subject=SUBJECT)),
+        lambda undone: {"done": undone.done},
+        sent=body,
+    )
+
+
+@router.get("/templates")
+def templates() -> Response:
+    """Return the templates of job cards, each as its text."""
+    return marked({"templates": cards.templates()})
+
+
+@router.put("/templates/{name}")
+def set_template(program: AProgram, name: str, body: Template) -> Response:
+    """Write a template; no text takes the shop's own away."""
+    form = FormData({"name": name, "text": body.text})
+    return program.write(
+        lambda: set_card_template(program.request, program.shop, form),
+        lambda _: {"templates": cards.templates()},
+        sent=body,
+    )
+
+
+@router.get("/gauges")
+def all_gauges() -> Response:
+    """Return the gauges of the shop, as they lie in their drawers."""
+    return marked(documented.gauges_document(gauges.gauges()))
+
+
+@router.post("/gauges/{tool}")
+def gauge(program: AProgram, tool: str, body: GaugeSet) -> Response:
+    """Switch a gauge on or off, zero it, or charge it."""
+    return program.write(
+        lambda: set_gauge(program.request, program.shop, form_of(body, tool=tool)),
+        lambda _: documented.gauges_document(gauges.gauges()),
+        sent=body,
+    )
+
+
+@router.get("/people")
+def all_people() -> Response:
+    """Return who works here."""
+    return marked(documented.people_document())
+
+
+@router.post("/people", status_code=201)
+def add_person(program: AProgram, body: NewPerson) -> Response:
+    """Add a person who works here; a passphrase is set at a screen."""
+
+    def act() -> None:
+        with program.shop.step(f"{body.name} works here", "people") as step:
+            people.add_person(step, body.name, body.initials)
+
+    return program.write(act, lambda _: documented.people_document(), sent=body, status=201)
+
+
+@router.get("/backups")
+def backups(shop: AShop) -> Response:
+    """Return the backups the shop keeps."""
+    return marked(documented.backups_document(kept_backups(shop.folder)))
+
+
+@router.post("/backups", status_code=201)
+def back_up(program: AProgram) -> Response:
+    """Make a backup now."""
+    make_backup(program.request, program.shop, FormData())
+    return marked(documented.backups_document(kept_backups(program.shop.folder)), status=201)
+
+
+@router.get("/bin")
+def binned() -> Response:
+    """Return what lies in the bin."""
+    return marked(documented.bin_document())
+
+
+@router.post("/bin/restore")
+def out_of_bin(program: AProgram, body: Restored) -> Response:
+    """Bring one thing back out of the bin."""
+    form = FormData({"what": f"{body.kind}:{body.id}"})
+    return program.write(
+        lambda: restore(program.request, program.shop, form),
+        lambda _: documented.bin_document(),
+        sent=body,
+    )
