@@ -12,6 +12,8 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import Any
 
+import shtab
+
 from jentrik import __version__
 from jentrik.core.amounts import in_plain
 from jentrik.core.errors import DocumentError, Refusal
@@ -23,6 +25,7 @@ from jentrik.exchange.plan_answer import result_document
 from jentrik.exchange.plan_document import plan_from_json
 from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES
+from jentrik.shop_commands import add_shop_commands
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -84,6 +87,10 @@ def _parser() -> argparse.ArgumentParser:
     restore.set_defaults(run=_restore)
 
     _add_exchange(commands)
+    add_shop_commands(commands)
+    completion = commands.add_parser("completion", help="completion of these commands in a shell")
+    completion.add_argument("shell", choices=shtab.SUPPORTED_SHELLS, help="the shell it is for")
+    completion.set_defaults(run=_completion)
     bench = commands.add_parser("bench", help="run the benchmarks")
     bench.add_argument("--json", action="store_true", help="print the figures as JSON")
     bench.set_defaults(run=_bench)
@@ -268,6 +275,11 @@ def _import(options: argparse.Namespace) -> int:
         _print_json({"dry_run": options.dry_run, **report.as_document()})
     else:
         print(f"{'It would be' if options.dry_run else options.data}: {report.in_words()}.")
+    return 0
+
+
+def _completion(options: argparse.Namespace) -> int:
+    print(shtab.complete(_parser(), options.shell))
     return 0
 
 
