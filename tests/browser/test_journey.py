@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+import pytest
 from playwright.sync_api import Locator, Page, expect
 
 
@@ -87,3 +88,18 @@ def test_the_longest_demo_card_prints_on_two_pages(open_page: Callable[..., Any]
     page.wait_for_load_state("networkidle")  # the styles count, not only the words
     pdf = page.pdf(format="A4")
     assert len(re.findall(rb"/Type\s*/Page\b", pdf)) == 2
+
+
+@pytest.mark.parametrize("paper", ["A4", "Letter"])
+@pytest.mark.parametrize(
+    "path",
+    ["/machines/6/paper", "/machines/1/paper", "/jobs/6/tag", "/jobs/10/customer?proposal=A"],
+)
+def test_one_page_does_on_either_paper(
+    open_page: Callable[..., Any], path: str, paper: str
+) -> None:
+    page = open_page(path)
+    page.wait_for_load_state("networkidle")
+    margin = dict.fromkeys(("top", "bottom", "left", "right"), "12mm")
+    pdf = page.pdf(format=paper, margin=margin)
+    assert len(re.findall(rb"/Type\s*/Page\b", pdf)) == 1

@@ -34,6 +34,7 @@ TWINS = {
     "measure_after_fitting": "POST /api/jobs/{job_id}/measured",
     "put_on_sheet": "POST /api/jobs/{job_id}/fitted",
     "set_order": "PATCH /api/jobs/{job_id}/order",
+    "set_suppliers": "PATCH /api/jobs/{job_id}/order",
     "undo_order": "POST /api/jobs/{job_id}/undo",
     "add_setup": "POST /api/jobs/{job_id}/setups",
     "add_ride": "POST /api/jobs/{job_id}/rides",

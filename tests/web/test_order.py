@@ -80,3 +80,37 @@ def test_the_customer_is_handed_one_page_they_understand(client: TestClient) -> 
     handed = client.get(f"/jobs/{done[0].id}/customer").text
     assert "Hand-over: " in handed
     assert "What was changed" in handed
+
+
+def test_a_job_waits_for_what_is_ordered_until_it_arrives(client: TestClient) -> None:
+    front, rear = "front tire 90/90-19 52h", "rear tire 110/90-18 61h"
+    page = client.get("/jobs/6/order/suppliers").text
+    assert "No supplier yet" in page
+    written = {f"supplier:{front}": "Quay wholesale", f"price:{front}": "89.90"}
+    client.post("/jobs/6/order/suppliers", data={**written, f"state:{front}": "ordered"})
+    client.post("/jobs/6/order/suppliers", data={f"supplier:{rear}": "Quay wholesale"})
+    page = client.get("/jobs/6/order/suppliers").text
+    assert "Waits for 1 part." in page
+    assert "<h2>Quay wholesale</h2>" in page
+    assert "Together, 1 without a price" in page
+    assert "<b>89.90</b>" in page
+    for listed in ("/jobs", "/jobs?state=board"):
+        assert client.get(listed).text.count("waits for 1 part") == 1
+    client.post("/jobs/6/order/suppliers", data={f"state:{front}": "arrived"})
+    assert "waits for" not in client.get("/jobs").text
+    client.post("/jobs/6/order/undo?of=suppliers")
+    assert "waits for 1 part" in client.get("/jobs").text
+    for typed in ("lost", ""):
+        client.post("/jobs/6/order/suppliers", data={f"state:{front}": typed})
+    assert costs.entries(6).get(f"state:{front}") is None  # as it is at first
+    client.post("/jobs/6/order", data={f"source:{rear}": "in stock"})
+    assert f"From stock: {rear}".casefold() in client.get("/jobs/6/order/suppliers").text.casefold()
+
+
+@pytest.mark.parametrize(("key", "typed"), [("state", "lost"), ("supplier", "x" * 41)])
+def test_a_state_there_is_none_of_and_an_endless_name_are_refused(
+    client: TestClient, key: str, typed: str
+) -> None:
+    answer = client.post("/jobs/6/order/suppliers", data={f"{key}:front tire 90/90-19 52h": typed})
+    assert answer.status_code == 422
+    assert costs.entries(6) == {}

@@ -10,6 +10,12 @@ def entries(job_id: int) -> dict[str, str]:
     return {row["key"]: row["value"] for row in stored}
 
 
+def suppliers() -> list[str]:
+    """Return every supplier that was named on an order list, by name."""
+    found = rows("SELECT DISTINCT value FROM cost_entry WHERE key LIKE 'supplier:%' ORDER BY 1")
+    return [row["value"] for row in found]
+
+
 def set_entry(taken: journal.Step, job_id: int, key: str, value: str) -> None:
     """Write one entry within a step; an empty one goes."""
     known = first_row("SELECT id FROM cost_entry WHERE job_id = ? AND key = ?", job_id, key)

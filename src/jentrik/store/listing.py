@@ -58,6 +58,7 @@ class JobLine:
     others: int
     says: str
     picture: str  # the machine drawn small, as SVG of our own making
+    waits: int  # parts that are ordered and have not arrived
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +79,9 @@ class MachineLine:
 
 
 _JOB = """SELECT job.id, job.tag, job.machine_id, job.wanted, job.due_on, job.closed_at,
-       machine.name, machine.owner, machine.binned_at AS machine_binned, line.*, seen.picture
+       machine.name, machine.owner, machine.binned_at AS machine_binned, line.*, seen.picture,
+       (SELECT COUNT(*) FROM cost_entry WHERE cost_entry.job_id = job.id
+        AND key LIKE 'state:%' AND value = 'ordered') AS waits
        FROM job JOIN machine ON machine.id = job.machine_id
        LEFT JOIN job_line AS line ON line.job_id = job.id
        LEFT JOIN machine_line AS seen ON seen.machine_id = job.machine_id"""
@@ -148,6 +151,7 @@ def _job_line(row: dict[str, Any]) -> JobLine:
         row["others"] or 0,
         row["says"] or "",
         row["picture"] or "",
+        row["waits"],
     )
 
 

@@ -3,28 +3,35 @@
 GET  /jobs/{id}/order         what each way of each proposal needs and costs
 POST /jobs/{id}/order         prices, numbers, hours, lives; asked by htmx, its fragment alone
 POST /jobs/{id}/order/undo    the last change taken back
+GET, POST /jobs/{id}/order/suppliers   the same by supplier: what is ordered, arrived, sent back
+GET  /jobs/{id}/customer      the sheet the customer is handed
 """
 
 from dataclasses import dataclass
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from starlette.datastructures import FormData
 
 from jentrik.core.errors import DocumentError
+from jentrik.core.job.ordering import OrderState
 from jentrik.core.sheet.fields import missing_of
 from jentrik.store import costs, jobs, logbook
+from jentrik.store.documents import OnBench
 from jentrik.store.undo import Scope
-from jentrik.web.live import Write, is_live, sent_fields, take_fields
+from jentrik.web.live import Answered, Write, is_live, sent_fields, take_fields
 from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
+from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.customer import customer_sheet
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.order import SOURCES, checked_entry, order_view
+from jentrik.web.views.suppliers import suppliers_view
 
 router = APIRouter(include_in_schema=False)
-KINDS = ("price", "quantity", "source", "hours", "life", "km-a-year")
+KINDS = ("price", "quantity", "source", "hours", "life", "km-a-year", "supplier", "state")
 LONGEST_KEY = 160
 
 
@@ -48,7 +55,7 @@ class OrderAnswers:
 
     def stored(self, name: str) -> str | None:
         """Return what a field shows; None where nothing was typed and a usual figure stands."""
-        usual = {"quantity": "1", "source": SOURCES[0]}
+        usual = {"quantity": "1", "source": SOURCES[0], "state": OrderState.OPEN.value}
         return self.entries.get(name, usual.get(name.partition(":")[0]))
 
     def unit(self, name: str) -> str:
@@ -86,22 +93,43 @@ def customer_page(request: Request, job_id: int, shop: AShop, proposal: str = ""
 @router.post("/jobs/{job_id}/order", name="set_order")
 def set_order(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Keep what was written on the order list."""
+    taken = _taken(request, job_id, shop, form)
+    if not wants_fragment(request) and not taken.typed.refusals:
+        return _to(request, "order_page", job_id)
+    return taken.mark(_render(request, shop, job_id, typed=taken.typed))
 
+
+def _taken(request: Request, job_id: int, shop: Shop, form: FormData) -> Answered:
     def load() -> OrderAnswers:
         return OrderAnswers(jobs.job(job_id).id, costs.entries(job_id))
 
     fields = sent_fields(form.multi_items(), KINDS)
-    _, taken = take_fields(shop, fields, load, live=is_live(request))
+    return take_fields(shop, fields, load, live=is_live(request))[1]
+
+
+@router.get("/jobs/{job_id}/order/suppliers", name="suppliers_page")
+def suppliers_page(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
+    """Show what is ordered of whom."""
+    return _render_suppliers(request, shop, job_id)
+
+
+@router.post("/jobs/{job_id}/order/suppliers", name="set_suppliers")
+def set_suppliers(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Keep who supplies a part and how far it is."""
+    taken = _taken(request, job_id, shop, form)
     if not wants_fragment(request) and not taken.typed.refusals:
-        return _to(request, job_id)
-    return taken.mark(_render(request, shop, job_id, typed=taken.typed))
+        return _to(request, "suppliers_page", job_id)
+    return taken.mark(_render_suppliers(request, shop, job_id, typed=taken.typed))
 
 
 @router.post("/jobs/{job_id}/order/undo", name="undo_order")
 def undo_order(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take one change of this job back, or do it again."""
     jobs.job(job_id)
-    return _render(request, shop, job_id, undone=take_back(shop, form, Scope(job_id=job_id)))
+    undone = take_back(shop, form, Scope(job_id=job_id))
+    if request.query_params.get("of") == "suppliers":
+        return _render_suppliers(request, shop, job_id, undone=undone)
+    return _render(request, shop, job_id, undone=undone)
 
 
 def _render(
@@ -112,12 +140,7 @@ def _render(
     typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
 ) -> HTMLResponse:
-    there = on_bench(shop, job_id)
-    if missing_of(there.sheet):
-        raise DocumentError(
-            "The order list waits for the machine's figures.",
-            expected="the figures that are needed",
-        )
+    there = _standing(shop, job_id)
     view = order_view(
         there,
         costs.entries(job_id),
@@ -131,5 +154,36 @@ def _render(
     return page(request, template, status=422 if typed.refusals else 200, view=view)
 
 
-def _to(request: Request, job_id: int) -> Response:
-    return RedirectResponse(request.app.url_path_for("order_page", job_id=job_id), status_code=303)
+def _standing(shop: Shop, job_id: int) -> OnBench:
+    there = on_bench(shop, job_id)
+    if missing_of(there.sheet):
+        raise DocumentError(
+            "The order list waits for the machine's figures.",
+            expected="the figures that are needed",
+        )
+    return there
+
+
+def _render_suppliers(
+    request: Request,
+    shop: Shop,
+    job_id: int,
+    *,
+    typed: Typed = NOTHING_TYPED,
+    undone: UndoView | None = None,
+) -> HTMLResponse:
+    view = suppliers_view(
+        _standing(shop, job_id),
+        costs.entries(job_id),
+        costs.suppliers(),
+        request.app.url_path_for("suppliers_page", job_id=job_id),
+        whole_number(request.query_params.get("way"), most=999) or 0,
+        typed=typed,
+        undo=undone or undo_view(shop, Scope(job_id=job_id)),
+    )
+    template = "jobs/_suppliers.html" if wants_fragment(request) else "jobs/suppliers.html"
+    return page(request, template, status=422 if typed.refusals else 200, view=view)
+
+
+def _to(request: Request, name: str, job_id: int) -> Response:
+    return RedirectResponse(request.app.url_path_for(name, job_id=job_id), status_code=303)

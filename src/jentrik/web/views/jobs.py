@@ -33,6 +33,7 @@ class JobRow:
     due: str
     due_tone: str
     picture: Markup
+    waits: str = ""  # for how many parts it waits
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +83,13 @@ def _row(line: JobLine, today: date) -> JobRow:
     if line.closed_at is not None:
         due, tone = f"closed {line.closed_at:%d %b %Y}", "was"
     picture = kept_silhouette(line.picture)
-    return JobRow(line, line.wanted or line.changes, due, tone, picture)
+    waits = "" if line.closed_at or not line.waits else f"waits for {parts_in_words(line.waits)}"
+    return JobRow(line, line.wanted or line.changes, due, tone, picture, waits)
+
+
+def parts_in_words(count: int) -> str:
+    """Return a number of parts in words."""
+    return f"{count} part{'s' if count > 1 else ''}"
 
 
 def reached(job: Job, sheet: Sheet, ticked: tuple[int, int, int] | None) -> tuple[str, str]:

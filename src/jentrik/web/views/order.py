@@ -11,6 +11,7 @@ from jentrik.core.job.carry_over import Fate, PartLine
 from jentrik.core.job.cost import Total, WheelSource, money, parts_for, tire_years, ways_of
 from jentrik.core.job.job import Job
 from jentrik.core.job.order_entries import bought_of, hours_key, total_of
+from jentrik.core.job.ordering import OrderState
 from jentrik.core.logbook.wear import distances, km_a_day
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.suspension import ENDS
@@ -22,7 +23,7 @@ from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store.documents import OnBench
 from jentrik.store.logbook import Log
-from jentrik.web.typed_values import whole_number
+from jentrik.web.typed_values import whole_number, words
 from jentrik.web.undoing import UndoView
 from jentrik.web.views.address import Link
 from jentrik.web.views.columns import MOST_COLUMNS, chosen_columns, column_links
@@ -30,8 +31,9 @@ from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import fixed
 
 SOURCES = ("new", "used", "in stock")
+_STATES = ", ".join(OrderState)
 WRITTEN_OF_A_PART = ("price", "quantity", "source", "supplier", "state")
-MOST_PIECES, MOST_NAMED = 200, 2
+MOST_PIECES, MOST_NAMED, LONGEST_SUPPLIER = 200, 2, 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -296,6 +298,12 @@ def checked_entry(key: str, typed: str) -> str:
         if text not in SOURCES:
             raise OutOfRange("Choose new, used or in stock.", expected="new, used or in stock")
         return "" if text == SOURCES[0] else text
+    if kind == "supplier":
+        return words(" ".join(text.split()), most=LONGEST_SUPPLIER)
+    if kind == "state":
+        if text not in list(OrderState):
+            raise OutOfRange(f"Choose one of {_STATES}.", expected=_STATES)
+        return "" if text == OrderState.OPEN else text
     if kind in ("life", "km-a-year") and text[-1:].isalpha():  # in another unit
         text = f"{read_figure(text, unit='km'):.0f}"
     most = MOST_PIECES if kind == "quantity" else 1_000_000

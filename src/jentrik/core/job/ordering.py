@@ -1,0 +1,80 @@
+"""What became of the parts of a job that are ordered: from whom, and how far each is.
+
+Sources: common practice.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+from enum import StrEnum
+
+from jentrik.core.job.carry_over import Fate, PartLine
+from jentrik.core.job.order_entries import bought_of
+
+
+class OrderState(StrEnum):
+    """How far a part is."""
+
+    OPEN = "to order"
+    ORDERED = "ordered"
+    ARRIVED = "arrived"
+    SENT_BACK = "sent back"
+
+
+@dataclass(frozen=True, slots=True)
+class OrderedPart:
+    """One part to be had: from whom, how many, what they cost together, how far it is."""
+
+    key: str
+    name: str
+    end: str
+    supplier: str
+    pieces: int
+    used: bool
+    cost: Decimal | None
+    state: OrderState
+    in_stock: bool
+    to_find_out: bool
+
+
+def ordered_parts(lines: Iterable[PartLine], entries: Mapping[str, str]) -> list[OrderedPart]:
+    """Return what has to be had of parts, in their order; what stays on the machine is left out."""
+    found = []
+    for line in lines:
+        if line.fate not in (Fate.BUY, Fate.ASK):
+            continue
+        bought = bought_of(entries, line.key)
+        found.append(
+            OrderedPart(
+                line.key,
+                line.name,
+                line.end,
+                entries.get(f"supplier:{line.key}", ""),
+                bought.quantity,
+                bought.used,
+                bought.cost,
+                OrderState(entries.get(f"state:{line.key}", OrderState.OPEN)),
+                bought.in_stock,
+                line.fate is Fate.ASK,
+            )
+        )
+    return found
+
+
+def by_supplier(parts: Iterable[OrderedPart]) -> list[tuple[str, list[OrderedPart]]]:
+    """Return parts by who supplies them, by name; those with no supplier yet come first.
+
+    What lies in stock is not ordered from anyone and is left out.
+    """
+    groups: dict[str, list[OrderedPart]] = {}
+    for part in parts:
+        if not part.in_stock:
+            groups.setdefault(part.supplier, []).append(part)
+    return sorted(groups.items(), key=lambda one: one[0].casefold())
+
+
+def waited_for(entries: Mapping[str, str]) -> int:
+    """Return how many parts are ordered and have not arrived."""
+    return sum(
+        key.startswith("state:") and state == OrderState.ORDERED for key, state in entries.items()
+    )
