@@ -287,3 +287,11 @@ def test_a_photograph_is_sent_as_it_is(client: TestClient) -> None:
     refused = client.post("/api/jobs/6/photos", content=b"no picture", headers=jpeg)
     assert refused.status_code == 422
     assert ask(client, "DELETE", f"/jobs/6/photos/{photo['id']}") == {"photos": []}
+
+
+@pytest.mark.parametrize("path", ["/jobs/1/drawing?view=road&magnify=3", "/machines/6/drawing"])
+def test_a_side_view_comes_as_svg_and_png(client: TestClient, path: str) -> None:
+    joint = "&" if "?" in path else "?"
+    assert client.get(f"/api{path}").text.startswith("<svg")
+    png = client.get(f"/api{path}{joint}kind=png")
+    assert Image.open(BytesIO(png.content)).size[0] == 1600

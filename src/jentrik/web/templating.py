@@ -4,19 +4,23 @@ import hashlib
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote, urlencode
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
-from jentrik.core.amounts import bare, unit_alone
+from jentrik.core.amounts import bare, in_plain, unit_alone
+from jentrik.core.errors import StoreError
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.web.drawing.silhouette import kept_silhouette
+from jentrik.web.drawing.standalone import as_png, drawings_in, standalone
 from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
 
+_DRAWINGS = "drawings.html"
 MOST_PATHS = 5000  # addresses kept made up: the router looks a name up in every route
 
 _environment = Environment(
@@ -60,6 +64,7 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
     text = _environment.get_template(template).render(
         url=url,
         path=request.url.path,
+        query=request.url.query,
         csrf_token=request.state.csrf_token,
         status=status,
         units=units,
@@ -67,7 +72,42 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         initials_here=getattr(request.state, "initials", ""),
         **context,
     )
-    return HTMLResponse(units.restated(text), status_code=status)
+    seen = units.restated(text)
+    asked = {"drawing", "drawings"} & request.query_params.keys()
+    if asked and request.method == "GET" and status == 200 and template != _DRAWINGS:
+        return _drawing_of(request, seen)
+    return HTMLResponse(seen, status_code=status)
+
+
+def _drawing_of(request: Request, seen: str) -> HTMLResponse:
+    """Return one drawing of a page as a file, or the list of them."""
+    query, found = request.query_params, drawings_in(seen)
+    place = query.get("drawing", "")
+    if not place:
+        kept = [(name, one) for name, one in query.multi_items() if name != "drawings"]
+        here = f"{request.url.path}?{urlencode(kept)}{'&' if kept else ''}"
+        return page(request, _DRAWINGS, here=here, back=here.rstrip("?&"), drawings=found)
+    if not (place.isascii() and place.isdecimal() and int(place[:6]) < len(found)):
+        raise StoreError("There is no such drawing on that page.")
+    one = found[int(place)]
+    kind = "png" if query.get("as") == "png" else "svg"
+    file = drawing_file(one.text, kind)
+    name = "".join(c if c.isalnum() else "-" for c in in_plain(one.title)[:60].lower()).strip("-")
+    file.headers["Content-Disposition"] = attachment(f"{name}.{kind}")
+    return file
+
+
+def drawing_file(drawn: str, kind: str) -> HTMLResponse:
+    """Return a drawing as a file: "svg" or "png"."""
+    if kind == "png":
+        return HTMLResponse(as_png(drawn), media_type="image/png")
+    return HTMLResponse(in_plain(standalone(drawn)), media_type="image/svg+xml")
+
+
+def attachment(name: str) -> str:
+    """Return the header that names a download; what is not ASCII in its own form (RFC 6266)."""
+    plain = name.encode("ascii", "ignore").decode() or "drawing"
+    return f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
 
 
 def wants_fragment(request: Request) -> bool:

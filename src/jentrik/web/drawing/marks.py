@@ -187,7 +187,7 @@ def _label(mark: Mark, box: Box) -> str:
     said = f"{mark.name}: {mark.value}"
     return (
         f'<a class="{css}" href="{escape(mark.href)}" hx-get="{escape(mark.href)}" '
-        f'hx-replace-url="true" data-field-link aria-label="{escape(said)}">'
+        f'hx-replace-url="true" data-field-link="" aria-label="{escape(said)}">'
         f'<rect class="mark-box" x="{number(left)}" y="{number(top)}" '
         f'width="{number(right - left)}" height="{number(bottom - top)}" rx="3"/>'
         f"{numbered}{words}</a>"

@@ -22,6 +22,7 @@ from jentrik.store.listing import JOB_SORTS, jobs_listed
 from jentrik.store.undo import Scope
 from jentrik.web import api_documents as documented
 from jentrik.web.answers import Answers
+from jentrik.web.bench_page import bench_seen
 from jentrik.web.field_changes import JobChange, Nested, change_fields, of_job, of_proposal
 from jentrik.web.list_refresh import refresh
 from jentrik.web.live import Sent
@@ -35,7 +36,9 @@ from jentrik.web.routes.order import KINDS as ORDER_KINDS
 from jentrik.web.routes.order import OrderAnswers
 from jentrik.web.routes.records import bin_job
 from jentrik.web.shop import AShop, Shop
+from jentrik.web.templating import drawing_file
 from jentrik.web.undoing import must_stand, take_back
+from jentrik.web.views.address import Address
 from jentrik.web.views.card import TORQUE_SOURCES
 from jentrik.web.views.paging import wanted_of
 
@@ -330,6 +333,23 @@ def take_way(program: AProgram, job_id: int, name: str, body: WayTaken) -> Respo
     return _write(
         program, job_id, lambda: ways.take_way(program.request, job_id, program.shop, form), body
     )
+
+
+@router.get("/{job_id}/drawing", response_class=Response)
+def drawing(
+    job_id: int,
+    shop: AShop,
+    proposal: str = "",
+    view: Literal["stand", "road"] = "stand",
+    magnify: Literal["1", "3", "6"] = "1",
+    kind: Literal["svg", "png"] = "svg",
+) -> Response:
+    """Return the side view of a proposal, in the stand or on the road, as SVG or PNG."""
+    address = Address("", proposal=proposal, view=view, magnify=int(magnify))
+    drawn = bench_seen(shop, on_bench(shop, job_id), address).drawn.drawing
+    if drawn is None:
+        raise StoreError("The drawing waits for figures of the machine.", field="figures")
+    return drawing_file(drawn, kind)
 
 
 @router.get("/{job_id}/card")

@@ -12,6 +12,7 @@ from pydantic import Field
 from starlette.datastructures import FormData, UploadFile
 from starlette.responses import Response
 
+from jentrik.core.errors import StoreError
 from jentrik.core.logbook.inspection import NOTHING_FOUND, Look
 from jentrik.store import journal, machines, records
 from jentrik.store.listing import MACHINE_SORTS, machines_listed
@@ -28,9 +29,11 @@ from jentrik.web.routes.api_jobs import LARGEST_PHOTO_BYTES, Undoing
 from jentrik.web.routes.machines import take_reading
 from jentrik.web.routes.records import bin_machine
 from jentrik.web.shop import AShop, refuse_program
+from jentrik.web.templating import drawing_file
 from jentrik.web.typed_values import checked_name
 from jentrik.web.undoing import must_stand, take_back
 from jentrik.web.views.paging import wanted_of
+from jentrik.web.views.paper import machine_paper
 
 router = APIRouter(prefix="/api/machines", tags=["machines"])
 Lines = Literal["places", "points", "positions", "pairs"]
@@ -205,6 +208,15 @@ def add(program: AProgram, body: NewMachine) -> Response:
 def machine(machine_id: int, shop: AShop) -> Response:
     """Return a machine: its sheet, its set-ups with the oldest first, its wheels."""
     return marked(documented.machine_document(machine_id))
+
+
+@router.get("/{machine_id}/drawing", response_class=Response)
+def drawing(machine_id: int, shop: AShop, kind: Literal["svg", "png"] = "svg") -> Response:
+    """Return the side view of a machine as it is, as SVG or PNG."""
+    drawn = machine_paper(machines.sheet(machine_id), shop.today).drawing
+    if drawn is None:
+        raise StoreError("The drawing waits for figures of the machine.", field="figures")
+    return drawing_file(drawn, kind)
 
 
 def _write(
