@@ -38,6 +38,7 @@ TWINS = {
     "undo_order": "POST /api/jobs/{job_id}/undo",
     "add_setup": "POST /api/jobs/{job_id}/setups",
     "add_ride": "POST /api/jobs/{job_id}/rides",
+    "add_ride_track": "PUT /api/machines/{machine_id}/rides/{ride_id}/track",
     "ride_outcome": "POST /api/jobs/{job_id}/outcome",
     "bin_job": "DELETE /api/jobs/{job_id}",
     "new_machine": "POST /api/machines",

@@ -18,6 +18,7 @@ IDS = {
     "change_id": "1",
     "photo_id": "1",
     "tire_id": "1",
+    "ride_id": "1",
     "line": "1",
     "kind": "place",
     "tool": "tread",

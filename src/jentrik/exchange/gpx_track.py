@@ -39,17 +39,7 @@ def read_track(raw: bytes) -> tuple[Fix, ...]:
         )
     if not raw.strip():
         raise _refused("The track is empty.", "a GPX file")
-    try:
-        fromstring(raw, forbid_dtd=True)
-        track = gpxpy.parse(raw)
-    except DefusedXmlException:
-        raise _refused(
-            "The track holds a document type or entities and is not read.", "a plain GPX file"
-        ) from None
-    except (ParseError, gpxpy.gpx.GPXException, ValueError, LookupError):
-        raise _refused(
-            "The track cannot be read: it is cut off or not a GPX file.", "a whole GPX file"
-        ) from None
+    track = parsed_gpx(raw)
     try:
         fixes = tuple(_fixes(track))
     except (ValueError, OverflowError) as error:
@@ -62,6 +52,21 @@ def read_track(raw: bytes) -> tuple[Fix, ...]:
     if len(fixes) < 3:
         raise _refused("The track has fewer than three fixes with a time.", "a recorded ride")
     return fixes
+
+
+def parsed_gpx(raw: bytes) -> gpxpy.gpx.GPX:
+    """Return a GPX file as gpxpy reads it; refuses what is not GPX and what holds entities."""
+    try:
+        fromstring(raw, forbid_dtd=True)
+        return gpxpy.parse(raw)
+    except DefusedXmlException:
+        raise _refused(
+            "The track holds a document type or entities and is not read.", "a plain GPX file"
+        ) from None
+    except (ParseError, gpxpy.gpx.GPXException, ValueError, LookupError):
+        raise _refused(
+            "The track cannot be read: it is cut off or not a GPX file.", "a whole GPX file"
+        ) from None
 
 
 def _fixes(track: gpxpy.gpx.GPX) -> Iterator[Fix]:

@@ -52,7 +52,7 @@ class Listing:
     name: str
     table: str
     group: Group
-    of: Literal["machine", "job", "card", "shop"]
+    of: Literal["machine", "job", "card", "ride", "shop"]
     columns: tuple[Column, ...]
     key: tuple[str, ...] = ()
     sealed: bool = False
@@ -329,6 +329,18 @@ LISTS: tuple[Listing, ...] = (
             Column("conditions", "object"),
             Column("scores", "object"),
             *_texts("outcome", "note", "by"),
+        ),
+    ),
+    Listing(
+        "ride_tracks",
+        "ride_track",
+        "log",
+        "ride",
+        (
+            Column("ride", "ref", to="rides"),
+            Column("km", "figure"),
+            Column("seconds", "figure"),
+            Column("gpx"),
         ),
     ),
     Listing(

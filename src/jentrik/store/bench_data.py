@@ -13,6 +13,7 @@ from jentrik.store import after_fitting, cards, documents, rides, setups, shelf,
 from jentrik.store.after_fitting import Measured
 from jentrik.store.cards import KeptPhoto
 from jentrik.store.documents import Correction, OnBench
+from jentrik.store.rides import KeptTrack
 
 MOST_TIRES = 12  # of the shelf to make a proposal of; the shelf itself shows them all
 
@@ -50,6 +51,7 @@ class BenchData:
     measured: Mapping[str, Measured] = field(default_factory=dict)
     setups: tuple[Setup, ...] = ()
     rides: tuple[Ride, ...] = ()
+    tracks: Mapping[int, KeptTrack] = field(default_factory=dict)  # of rides
 
 
 def bench_data(on: OnBench, station: str) -> BenchData:
@@ -65,6 +67,7 @@ def bench_data(on: OnBench, station: str) -> BenchData:
         measured=after_fitting.measured_of(job.id) if station in ("check", "fit") else {},
         setups=tuple(setups.setups(machine_id)) if rides_there else (),
         rides=tuple(rides.rides(machine_id)) if rides_there else (),
+        tracks=rides.tracks(machine_id) if rides_there else {},
     )
 
 

@@ -376,6 +376,12 @@ _PEOPLE_AND_KEYS = (
        PRIMARY KEY (client, key)) WITHOUT ROWID""",
 )
 
+_TRACKS = (
+    """CREATE TABLE ride_track (id INTEGER PRIMARY KEY, ride_id INTEGER NOT NULL UNIQUE
+       REFERENCES ride (id) ON DELETE CASCADE, km REAL NOT NULL, seconds REAL NOT NULL,
+       gpx TEXT NOT NULL)""",
+)
+
 # What a list shows of a row is kept beside it; a trigger notes the rows that no longer agree.
 
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
@@ -399,4 +405,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _OWN_UNITS,
     _NAMES_OUTSIDE,
     _PEOPLE_AND_KEYS,
+    _TRACKS,
 )

@@ -447,6 +447,21 @@ class OwnUnitTable(_Table):
         table_name = "own_unit"
 
 
+class RideTrackTable(_Table):
+    """Where a ride went: its GPX, thinned, with its length and the time it took."""
+
+    id = peewee.AutoField()
+    ride = peewee.ForeignKeyField(RideTable)
+    km = peewee.FloatField()
+    seconds = peewee.FloatField()
+    gpx = peewee.TextField()
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "ride_track"
+
+
 class PersonTable(_Table):
     """Someone who works here."""
 
@@ -514,6 +529,7 @@ TABLES = (
     GaugeTable,
     PolicyTable,
     OwnUnitTable,
+    RideTrackTable,
     PersonTable,
     ChangeTable,
 )

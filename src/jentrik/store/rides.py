@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
@@ -52,6 +53,50 @@ def _ride(row: dict[str, Any]) -> Ride:
         note=row["note"],
         by=row["by"],
         job_id=row["job_id"],
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class KeptTrack:
+    """Where a ride went: its length, the time it took, and its GPX."""
+
+    ride_id: int
+    km: float
+    seconds: float
+    gpx: str = ""
+
+
+def tracks(machine_id: int) -> dict[int, KeptTrack]:
+    """Return the tracks of a machine's rides by ride, without their points."""
+    found = rows(
+        "SELECT ride_id, km, seconds FROM ride_track JOIN ride ON ride.id = ride_id"
+        " WHERE machine_id = ?",
+        machine_id,
+    )
+    return {row["ride_id"]: KeptTrack(**row) for row in found}
+
+
+def track(ride_id: int) -> KeptTrack | None:
+    """Return the track of a ride; None where it has none."""
+    row = first_row("SELECT ride_id, km, seconds, gpx FROM ride_track WHERE ride_id = ?", ride_id)
+    return None if row is None else KeptTrack(**row)
+
+
+def ride_of(machine_id: int, ride_id: int) -> Ride:
+    """Return one ride of a machine; refuses one that is not there."""
+    row = first_row("SELECT * FROM ride WHERE id = ? AND machine_id = ?", ride_id, machine_id)
+    if row is None:
+        raise StoreError("There is no such ride of this machine.")
+    return _ride(row)
+
+
+def set_track(taken: journal.Step, kept: KeptTrack) -> None:
+    """Keep within a step where a ride went, in place of what was kept of it."""
+    known = first_row("SELECT id FROM ride_track WHERE ride_id = ?", kept.ride_id)
+    if known is not None:
+        taken.delete(models.RideTrackTable, known["id"])
+    taken.insert(
+        models.RideTrackTable, ride=kept.ride_id, km=kept.km, seconds=kept.seconds, gpx=kept.gpx
     )
 
 

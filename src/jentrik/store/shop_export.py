@@ -100,6 +100,8 @@ def _where(listing: Listing, machines: tuple[int, ...]) -> tuple[str, tuple[int,
         return f" WHERE {listing.table}.id IN ({of})", machines
     if listing.of == "machine":
         return f" WHERE machine_id IN ({of})", machines
+    if listing.of == "ride":
+        return f" WHERE ride_id IN (SELECT id FROM ride WHERE machine_id IN ({of}))", machines  # noqa: S608
     if listing.of == "card":
         return f" WHERE card_id IN (SELECT id FROM card WHERE job_id IN ({jobs}))", machines  # noqa: S608
     return f" WHERE job_id IN ({jobs})", machines

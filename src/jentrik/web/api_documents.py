@@ -242,7 +242,17 @@ def measured_document(job_id: int) -> dict[str, Any]:
 def rides_document(machine_id: int) -> dict[str, Any]:
     """Return the rides of a machine."""
     machines.sheet(machine_id)
-    return {"rides": [plain_fields(one) for one in rides.rides(machine_id)]}
+    tracked = rides.tracks(machine_id)
+    return {
+        "rides": [
+            {
+                **plain_fields(one),
+                "km": tracked[one.id].km if one.id in tracked else None,
+                "seconds": tracked[one.id].seconds if one.id in tracked else None,
+            }
+            for one in rides.rides(machine_id)
+        ]
+    }
 
 
 def log_document(machine_id: int) -> dict[str, Any]:

@@ -59,6 +59,7 @@ from jentrik.web.routes import (
     shop,
     speed,
     tables,
+    tracks,
     ways,
 )
 from jentrik.web.shop import ForgedFormError, Shop
@@ -88,6 +89,7 @@ _PARTS = (
     logbook,
     records,
     ride,
+    tracks,
     machines,
     reading,
     session,

@@ -35,7 +35,7 @@ T = TypeVar("T")
 class Body(BaseModel):
     """What a program sends: only known keys, no guessing of types."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=20_000)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=2_000_000)
 
 
 class ChangedSinceRead(Refusal):

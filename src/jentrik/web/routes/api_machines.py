@@ -24,7 +24,7 @@ from jentrik.web.list_refresh import refresh
 from jentrik.web.newcomer import Newcomer, add_machine_on, copy_machine
 from jentrik.web.places import add_line, drop_line
 from jentrik.web.program import AProgram, Body, Program, as_text, fields_named, form_of, marked
-from jentrik.web.routes import logbook, setups, speed
+from jentrik.web.routes import logbook, setups, speed, tracks
 from jentrik.web.routes.api_jobs import LARGEST_PHOTO_BYTES, Undoing
 from jentrik.web.routes.machines import take_reading
 from jentrik.web.routes.records import bin_machine
@@ -464,6 +464,32 @@ def stand(program: AProgram, machine_id: int, body: Standing) -> Response:
 def rides(machine_id: int) -> Response:
     """Return the rides of a machine."""
     return marked(documented.rides_document(machine_id))
+
+
+class RideTracked(Body):
+    """A ride's track as the text of a GPX file."""
+
+    gpx: str = Field(max_length=1_900_000)
+
+
+@router.put("/{machine_id}/rides/{ride_id}/track")
+def keep_ride_track(
+    program: AProgram, machine_id: int, ride_id: int, body: RideTracked
+) -> Response:
+    """Keep where a ride went; its waypoints of ours become entries of the log."""
+    return _write(
+        program,
+        machine_id,
+        lambda: tracks.keep_track(program.shop, machine_id, ride_id, body.gpx.encode()),
+        body,
+        answer=documented.rides_document,
+    )
+
+
+@router.get("/{machine_id}/rides/{ride_id}/track")
+def ride_track(machine_id: int, ride_id: int, shop: AShop) -> Response:
+    """Return a ride as GPX, with the log's entries of its day as waypoints."""
+    return tracks.ride_file(machine_id, ride_id)
 
 
 @router.get("/{machine_id}/speed")

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from datetime import date
 
-from jentrik.core.amounts import THIN
+from jentrik.core.amounts import THIN, km
 from jentrik.core.card.card import first_ride
 from jentrik.core.job.job import Job
 from jentrik.core.logbook.ride import (
@@ -22,6 +22,7 @@ from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.bench_data import BenchData
+from jentrik.store.rides import KeptTrack
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import fixed, plain
 
@@ -48,6 +49,7 @@ class RideView:
     fields: list[tuple[SetupField, str]]
     today: date
     can_go_back: bool
+    tracks: dict[int, str]  # of each ride, how far and how long; nothing without a track
     typed: dict[str, str] = field(default_factory=dict)
     complaints: dict[str, Complaint] = field(default_factory=dict)
     scores: tuple[str, ...] = SCORES
@@ -75,9 +77,18 @@ def ride_view(data: BenchData, pair: tuple[str, str], typed: Typed = NOTHING_TYP
         fields=_fields(sheet, typed),
         today=today,
         can_go_back=len(known) > 1,
+        tracks={one.id: _way(data.tracks.get(one.id)) for one in ridden},
         typed=dict(typed.values),
         complaints=typed.complaints(),
     )
+
+
+def _way(track: KeptTrack | None) -> str:
+    """Return how far a ride went and how long it took, in words."""
+    if track is None:
+        return ""
+    hours, minutes = divmod(round(track.seconds / 60), 60)
+    return f"{km(track.km):.1f} in {hours}:{minutes:02d} h"
 
 
 def _pair(
