@@ -88,6 +88,7 @@ OF_A_SCREEN = {
     "open_demo": "fills an empty shop to look at",
     "bring_document": "shows what an import would do; a program asks for a dry run",
     "undo_table": "of the spreadsheet's page",
+    "stop_import": "of the page that shows how far an import is",
     "bring_table": "columns are matched on the screen",
     "import_table": "columns are matched on the screen",
     "bring_backup": "restoring is done by hand",

@@ -3,6 +3,7 @@
 import io
 import json
 import re
+import time
 from pathlib import Path
 
 import jsonschema
@@ -11,8 +12,9 @@ from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.cli import main
-from jentrik.store import machines
+from jentrik.store import machines, shop_import
 from jentrik.store.models import TABLES
+from jentrik.web import importing
 from jentrik.web.app import create_app
 from tests.conftest import A_MONDAY
 from tests.web.conftest import with_token
@@ -118,3 +120,44 @@ def test_owners_leave_for_an_address_book(client: TestClient) -> None:
     assert answer.headers["content-type"] == "text/vcard; charset=utf-8"
     assert "FN:Lighthouse keeper\r\n" in answer.text
     assert answer.text.count("BEGIN:VCARD") == len({name for name, _, _ in machines.owners()})
+
+
+def test_a_long_import_says_how_far_it_is_and_is_stopped_without_harm(
+    app: FastAPI, client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    document = client.get("/api/export").json()
+    document["machines"][0]["note"] = "from elsewhere"
+    brought = {"document": ("shop.json", io.BytesIO(json.dumps(document).encode()))}
+    page = client.post("/shop/exchange", files=brought).text
+    action = re.search(r'action="(/shop/exchange/[0-9a-f]{16})"', page)[1]
+    monkeypatch.setattr(importing, "WAIT_S", 0.05)
+    monkeypatch.setattr(shop_import, "_EVERY", 1)
+    slow = importing.Importing._progress
+
+    def progress(self: importing.Importing, of: str, lines: int) -> None:
+        time.sleep(0.05)
+        slow(self, of, lines)
+
+    monkeypatch.setattr(importing.Importing, "_progress", progress)
+    there = client.post(action)
+    assert there.url.path == "/shop/exchange/progress"
+    assert "Stop it" in there.text
+    while not app.state.imports.latest.lines:
+        time.sleep(0.01)
+    part = client.get("/shop/exchange/progress", headers={"HX-Request": "true"})
+    assert "lines read" in part.text
+    assert "HX-Redirect" not in part.headers
+    second = client.post(action)
+    assert "Another document is being imported" in second.text
+    client.post("/shop/exchange/stop")
+    while not app.state.imports.latest.done:
+        time.sleep(0.01)
+    part = client.get("/shop/exchange/progress", headers={"HX-Request": "true"})
+    assert part.headers["HX-Redirect"] == "/shop/exchange/progress"
+    assert "stopped; the shop is as it was" in client.get("/shop/exchange/progress").text
+    app.state.shop.ready()
+    assert machines.sheet(1).note != "from elsewhere"
+    monkeypatch.setattr(importing.Importing, "_progress", slow)
+    monkeypatch.setattr(importing, "WAIT_S", 20)
+    client.post(action)  # it is still here, and comes in now
+    assert machines.sheet(1).note == "from elsewhere"

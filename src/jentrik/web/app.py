@@ -30,6 +30,7 @@ from jentrik.store.database import close_database, open_database
 from jentrik.store.files import is_full
 from jentrik.store.photo_files import sweep
 from jentrik.web.guard import TOKEN_FIELD, Guard, Guarding, KeyHolder
+from jentrik.web.importing import Imports
 from jentrik.web.keeping import Keeper
 from jentrik.web.live import is_live
 from jentrik.web.passphrase import Passphrase, kept_secret
@@ -131,6 +132,7 @@ def create_app(
         lifespan=_running(database, keeper if keeps_itself else None),
     )
     app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
+    app.state.imports = Imports()
     sweep(data)
     if demo:
         fill(database, now=now())

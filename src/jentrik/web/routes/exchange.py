@@ -3,6 +3,7 @@
 GET  /shop/exchange             what can be taken away, and a document to bring in
 POST /shop/exchange             a document brought: what it would add, change and leave
 POST /shop/exchange/table       a spreadsheet brought: which column is what   …/{name}  it comes in
+GET  /shop/exchange/progress    how far it is   POST /shop/exchange/stop   it is stopped
 POST /shop/exchange/{name}      it comes in; what the shop holds now is backed up first
 GET  /api/export                the document        POST /api/import   one comes in
 GET  /api/schema/{name}         its JSON Schema
@@ -31,13 +32,14 @@ from jentrik.exchange.vcard import Owner, vcards
 from jentrik.store import backups, machines
 from jentrik.store.database import make_folder
 from jentrik.store.shop_export import Wanted, export
-from jentrik.store.shop_import import Report, import_shop
+from jentrik.store.shop_import import Progress, Report, import_shop
 from jentrik.store.undo import Scope
 from jentrik.web.guard import LARGEST_UPLOADS
+from jentrik.web.importing import Importing, Imports
 from jentrik.web.plain_json import PlainJSON
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, opened_shop
 from jentrik.web.spreadsheet import KINDS, MOST_NAMED, SUBJECT, LinesRefusedError, bring_in
-from jentrik.web.templating import page
+from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 
@@ -120,12 +122,20 @@ def _imported(request: Request, file: BinaryIO, dry_run: bool) -> Report:
     return _brought(opened_shop(request), file, dry_run=dry_run)
 
 
-def _brought(shop: Shop, file: BinaryIO, *, dry_run: bool) -> Report:
+def _brought(
+    shop: Shop, file: BinaryIO, *, dry_run: bool, progress: Progress | None = None
+) -> Report:
     if not dry_run:
         name = f"before-import-{shop.now():%Y-%m-%d-%H%M%S}.zip"
         backups.backup(shop.folder, shop.folder / backups.FOLDER / name, now=shop.now())
     return import_shop(
-        shop.database, shop.folder, file, now=shop.now(), author=shop.author, dry_run=dry_run
+        shop.database,
+        shop.folder,
+        file,
+        now=shop.now(),
+        author=shop.author,
+        dry_run=dry_run,
+        progress=progress,
     )
 
 
@@ -155,7 +165,7 @@ def exchange_page(request: Request, shop: AShop) -> HTMLResponse:
 
 
 @router.post("/shop/exchange", name="bring_document", include_in_schema=False)
-def bring_document(request: Request, shop: AShop, form: AnUpload) -> HTMLResponse:
+def bring_document(request: Request, shop: AShop, form: AnUpload) -> Response:
     """Take a document and say what it would add, change and leave."""
     part = form.get("document")
     try:
@@ -166,11 +176,63 @@ def bring_document(request: Request, shop: AShop, form: AnUpload) -> HTMLRespons
         _make_room(there)
         with there.open("wb") as file:
             shutil.copyfileobj(part.file, file)
-        with there.open("rb") as document:
-            report = _brought(shop, document, dry_run=True)
+        importing = _begin(request, shop, name, dry_run=True)
     except Refusal as refusal:
         return _render(request, shop, complaint=refusal.message)
-    return _render(request, shop, report=report, name=name)
+    return _ended(request, shop, importing) if importing.wait() else _to_progress(request)
+
+
+def _begin(request: Request, shop: Shop, name: str, *, dry_run: bool) -> Importing:
+    """Start to bring in a document that was brought, or to see what it would change."""
+
+    def run(progress: Progress) -> Report:
+        with _kept(shop, name).open("rb") as document:
+            return _brought(shop, document, dry_run=dry_run, progress=progress)
+
+    imports: Imports = request.app.state.imports
+    return imports.begin(name, shop, run, dry_run=dry_run)
+
+
+def _to_progress(request: Request) -> Response:
+    there = request.app.url_path_for("import_progress")
+    return RedirectResponse(there, status_code=303)
+
+
+def _ended(request: Request, shop: Shop, importing: Importing) -> Response:
+    """Show how an import ended: what it would change, where it goes on, or why it was refused."""
+    if importing.refusal is not None:
+        return _render(request, shop, complaint=importing.refusal.message)
+    assert importing.report is not None
+    if importing.dry_run:
+        return _render(request, shop, report=importing.report, name=importing.name)
+    _kept(shop, importing.name).unlink(missing_ok=True)
+    return RedirectResponse(request.app.url_path_for("machines_page"), status_code=303)
+
+
+@router.get("/shop/exchange/progress", name="import_progress", include_in_schema=False)
+def import_progress(request: Request, shop: AShop) -> Response:
+    """Show how far an import is; asked by htmx, that alone; once it has ended, how."""
+    latest: Importing | None = request.app.state.imports.latest
+    if latest is None:
+        return RedirectResponse(request.app.url_path_for("exchange_page"), status_code=303)
+    if wants_fragment(request):
+        answer = page(request, "shop/_progress.html", importing=latest)
+        if latest.done:
+            answer.headers["HX-Redirect"] = request.app.url_path_for("import_progress")
+        return answer
+    if latest.done:
+        return _ended(request, shop, latest)
+    return page(request, "shop/progress.html", importing=latest)
+
+
+@router.post("/shop/exchange/stop", name="stop_import", include_in_schema=False)
+def stop_import(request: Request, shop: AShop, form: AForm) -> Response:
+    """Stop an import; the shop stays as it was."""
+    latest: Importing | None = request.app.state.imports.latest
+    if latest is not None:
+        latest.stop()
+        latest.wait()
+    return _to_progress(request)
 
 
 @router.post("/shop/exchange/undo", name="undo_table", include_in_schema=False)
@@ -257,16 +319,13 @@ def _make_room(there: Path) -> None:
 @router.post("/shop/exchange/{name}", name="import_brought", include_in_schema=False)
 def import_brought(request: Request, name: str, shop: AShop, form: AForm) -> Response:
     """Bring in a document whose effect was shown."""
-    there = _kept(shop, name)
-    if not there.is_file():
+    if not _kept(shop, name).is_file():
         raise StoreError("That document is not here any more: choose the file again.")
     try:
-        with there.open("rb") as document:
-            _brought(shop, document, dry_run=False)
+        importing = _begin(request, shop, name, dry_run=False)
     except Refusal as refusal:
         return _render(request, shop, complaint=refusal.message)
-    there.unlink(missing_ok=True)
-    return RedirectResponse(request.app.url_path_for("machines_page"), status_code=303)
+    return _ended(request, shop, importing) if importing.wait() else _to_progress(request)
 
 
 def _kept(shop: Shop, name: str, ends: str = ".json") -> Path:
