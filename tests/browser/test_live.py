@@ -68,6 +68,19 @@ def test_figures_typed_with_tab_between_them_are_all_stored(
     assert len(refused) < len(names) / 2
 
 
+def test_a_tool_that_types_its_reading_and_enter_measures_figure_after_figure(
+    open_page: Callable[..., Any],
+) -> None:
+    page = open_page("/machines/1?field=wheelbase_mm")
+    open_field = page.locator("[data-open-field] input:not([type=hidden])").first
+    open_field.focus()
+    page.keyboard.press("Control+A")
+    page.keyboard.type("+1047.50 mm")  # all of it at once, as such a tool does
+    page.keyboard.press("Enter")
+    until(lambda: stored("wheelbase_mm") == 1047.5)
+    expect(page.locator(".field-state", has_text="not saved")).to_have_count(0)
+
+
 def test_a_click_right_after_a_key_keeps_the_figure(open_page: Callable[..., Any]) -> None:
     page = open_page(MEASURE)
     page.route(ANSWERS, slowly)

@@ -1,10 +1,13 @@
 """Readings taken into fields: value, ± and provenance, or one sentence why not."""
 
+import json
+
 import pytest
 from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.core.machine.figure import Provenance
+from jentrik.devices.port import Taken
 from jentrik.store import cards, gauges, logbook, machines, speeds
 
 
@@ -92,3 +95,24 @@ def test_logger_and_reader_give_pairs_that_make_a_line(client: TestClient) -> No
     assert [round(one.pair.true_kmh, -1) for one in speeds.pairs(6)] == [50, 90]
     assert "Shown =" in client.get("/machines/6/speed").text
     assert "nothing to measure" in client.post("/machines/4/speed/gauge").text
+
+
+def test_a_real_tool_is_read_in_place_of_its_stand_in(
+    app: FastAPI, client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    tool = {"driver": "serial text", "name": "Bench level", "quantity": "angle", "plus_minus": 0.2}
+    file = app.state.shop.folder / "gauges.json"
+    file.write_text(json.dumps({"tools": [{**tool, "device": "/dev/none"}]}))
+    page = client.get("/shop/gauges").text
+    assert "Bench level" in page
+    assert "Digital angle finder" not in page
+    refused = client.post("/machines/6/gauge", data={"gauge": "rake_deg"})
+    assert (refused.status_code, "no answer at /dev/none" in refused.text) == (422, True)
+    read = Taken(27.4, 0.2, "Bench level")
+    monkeypatch.setattr("jentrik.devices.serial_text.SerialText.read", lambda self, place: read)
+    client.post("/machines/6/gauge", data={"gauge": "rake_deg"})
+    rake = machines.sheet(6).figures["rake_deg"]
+    assert (rake.value, rake.plus_minus, rake.provenance) == (27.4, 0.2, Provenance.MEASURED)
+    file.write_text("{")
+    assert "gauges.json cannot be read" in client.get("/shop/gauges").text
+    assert client.post("/machines/6/gauge", data={"gauge": "rake_deg"}).status_code == 422

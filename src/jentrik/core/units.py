@@ -30,7 +30,11 @@ _PRESSURE = re.compile(
 _OTHERS: dict[str, tuple[tuple[re.Pattern[str], float], ...]] = {  # unit -> others, their size
     "km/h": ((re.compile(r"mph|mi/h", re.IGNORECASE), KMH_PER_MPH),),
     "km": ((re.compile(r"mi|miles?", re.IGNORECASE), KM_PER_MILE),),
-    "kg": ((re.compile(r"lbs?|pounds?", re.IGNORECASE), KG_PER_POUND),),
+    "kg": (
+        (re.compile(r"lbs?|pounds?", re.IGNORECASE), KG_PER_POUND),
+        (re.compile(r"g", re.IGNORECASE), 0.001),
+    ),
+    "°": ((re.compile(r"deg(?:rees?)?", re.IGNORECASE), 1.0),),
     "N·m": (
         (re.compile(r"Nm", re.IGNORECASE), 1.0),
         (re.compile(r"lbf?\s?[·.*-]?\s?ft|ft\s?[·.*-]?\s?lbf?", re.IGNORECASE), NM_PER_POUND_FOOT),
@@ -75,6 +79,10 @@ def inches_to_mm(inches: float) -> float:
     return inches * MM_PER_INCH
 
 
+# What a scale sends before its figure: at rest, gross, net or tare.
+_OF_A_SCALE = re.compile(r"ST,(?:GS|NT|TR),\s*(?P<sign>[+-]?)\s*", re.ASCII)
+
+
 def read_figure(text: str, *, unit: str = "") -> float:
     """Return the number a person typed: comma or point, a true minus, thin spaces, a unit.
 
@@ -83,7 +91,8 @@ def read_figure(text: str, *, unit: str = "") -> float:
     other figure in its own unit.  Refuses anything else with
     `OutOfRange`; the range itself is the caller's matter.
     """
-    bare = text.strip().removesuffix(unit).strip()
+    text = _OF_A_SCALE.sub(r"\g<sign>", text.strip())
+    bare = text.removesuffix(unit).strip()
     if unit == "mm":
         length = _LENGTH.fullmatch(bare)
         if length is not None:

@@ -10,6 +10,7 @@ from jentrik.core.machine.wheel import UNCHANGED, WheelChange
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
+from jentrik.devices.drawer import real_tools
 from jentrik.devices.port import GaugeQuantity, Place, Taken
 from jentrik.devices.simulated import OF_QUANTITY
 from jentrik.store import gauges, logbook
@@ -25,10 +26,14 @@ _OF_UNIT = {
 
 
 def take(shop: Shop, quantity: GaugeQuantity, *places: Place) -> list[Taken]:
-    """Return readings of one tool at places, and keep how it is left; refuses where it gives none.
+    """Return readings of one tool at places; refuses where it gives none.
 
-    What the battery lost is kept even where the last reading was refused.
+    A real tool is read where the shop has one, else its stand-in: how that is left is kept, and
+    what the battery lost is kept even where the last reading was refused.
     """
+    real = real_tools(shop.folder).get(quantity)
+    if real is not None:
+        return [real.read(place) for place in places]
     tool = gauges.gauge(OF_QUANTITY[quantity].id)
     tool.wait = shop.wait
     try:

@@ -12,12 +12,13 @@ from datetime import date
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import OutOfRange, StoreError
+from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.shop.display_units import CHOICES
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.core.tables.glossary import TERMS
 from jentrik.core.units import read_figure
+from jentrik.devices.drawer import real_tools
 from jentrik.devices.simulated import TOOL
 from jentrik.store import gauges, jobs, machines
 from jentrik.store.backups import kept_backups
@@ -126,7 +127,18 @@ def _named_here(shop: Shop, who: str) -> str:
 @router.get("/shop/gauges", name="gauges_page")
 def gauges_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show the gauges as they lie in their drawers."""
-    return page(request, "shop/gauges.html", gauges=gauges.gauges())
+    real, complaint = {}, ""
+    try:
+        real = real_tools(shop.folder)
+    except Refusal as refusal:
+        complaint = refusal.message
+    return page(
+        request,
+        "shop/gauges.html",
+        gauges=[one for one in gauges.gauges() if one.quantity not in real],
+        real=real.values(),
+        complaint=complaint,
+    )
 
 
 @router.post("/shop/gauges", name="set_gauge")
