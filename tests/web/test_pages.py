@@ -18,6 +18,7 @@ from jentrik.web.app import create_app
 from jentrik.web.guard import SECURITY_HEADERS, TOKEN_FIELD, TOKEN_HEADER
 from jentrik.web.templating import STATIC
 from jentrik.web.views.figures import as_typed
+from jentrik.web.views.handbook import CHAPTERS
 from tests.documents import plan, raw
 
 PAGES = [
@@ -42,6 +43,15 @@ PAGES = [
     "/shop",
     "/shop/cards?name=Tire on",
     "/shop/gauges",
+    "/shop/people",
+    "/shop/keys",
+    "/handbook",
+    "/handbook?find=trail",
+    *(f"/handbook/{chapter.id}" for chapter in CHAPTERS),
+    "/jobs/1/order/suppliers",
+    "/jobs/1/tag",
+    "/machines/6/paper",
+    "/jobs/1?drawings",
     "/machines/6/speed",
     "/jobs/1/order",
     "/jobs/1/card",

@@ -73,6 +73,9 @@ _MOTORCYCLE = (
 )
 
 
+GEOMETRY_NAMES = {line.key: line.label for line in (*_BICYCLE, *_MOTORCYCLE)}
+
+
 def ledger(
     sheet: Sheet, found: PlanResult, outcome: Outcome, doubts: Mapping[str, float]
 ) -> list[LedgerRow]:
