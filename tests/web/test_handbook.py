@@ -7,11 +7,11 @@ from fastapi.testclient import TestClient
 
 from jentrik.core.rules import RULES
 from jentrik.core.sheet.fields import FIELDS
-from jentrik.web.views.handbook import CHAPTERS, computed_figures
+from jentrik.web.views.handbook import CHAPTERS, Chapter, computed_figures
 
 
 @pytest.mark.parametrize("chapter", CHAPTERS, ids=lambda one: one.id)
-def test_every_link_of_a_chapter_leads_somewhere(client: TestClient, chapter: object) -> None:
+def test_every_link_of_a_chapter_leads_somewhere(client: TestClient, chapter: Chapter) -> None:
     page = client.get(f"/handbook/{chapter.id}").text
     article = page[page.index('<article class="handbook') : page.index("</article>")]
     links = set(re.findall(r'href="([^"]+)"', article))

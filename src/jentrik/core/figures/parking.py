@@ -103,7 +103,7 @@ def _in_gust(
     if kg is None or seat_height_mm is None:
         return None
     gust = gust_share(on, mass_kg=kg, wind_kmh=wind_kmh, seat_height_mm=seat_height_mm)
-    return tips_away_deg(on, gust_share=gust)
+    return float(tips_away_deg(on, gust_share=gust))
 
 
 def _placed(point: Point, pose: Pose | None) -> tuple[float, float]:

@@ -7,6 +7,9 @@ Sources: derived; half the width as crown radius is common practice.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
 
 from jentrik.core.figures.contact import Contact
 from jentrik.core.geometry.figures import Geometry
@@ -31,8 +34,16 @@ def crown_radius(wheels: Wheels, *, x_mm: float, wheelbase_mm: float) -> float |
     front, rear = wheels.front.width_mm, wheels.rear.width_mm
     if front is None or rear is None:
         return None
-    share = min(max(x_mm / wheelbase_mm, 0.0), 1.0)
-    return (rear + (front - rear) * share) / 2
+    return float(crown_between(front, rear, x_mm=x_mm, wheelbase_mm=wheelbase_mm))
+
+
+def crown_between(front_mm: Any, rear_mm: Any, *, x_mm: Any, wheelbase_mm: Any) -> Any:
+    """Return the crown radius in mm at a place between tires of these widths.
+
+    Floats or arrays that broadcast together; beyond a wheel it is that wheel's.
+    """
+    share = np.clip(x_mm / wheelbase_mm, 0.0, 1.0)
+    return (rear_mm + (front_mm - rear_mm) * share) / 2
 
 
 def pedal_lean(

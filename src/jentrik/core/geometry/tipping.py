@@ -14,7 +14,9 @@ Source: derived; area and drag of a machine in the wind are common practice.
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
+from jentrik.core.geometry.frame import maths
 from jentrik.core.units import STANDARD_GRAVITY
 
 AIR_KG_M3 = 1.2  # at sea level
@@ -27,33 +29,35 @@ WIND_AT = 0.5  # of the seat height, where the wind pushes (common practice)
 class OnStand:
     """A machine on its stand: lean in degrees, the rest mm; y of the foot is level, out."""
 
-    lean_deg: float
-    crown_radius_mm: float
-    center_x_mm: float
-    center_height_mm: float  # upright
-    wheelbase_mm: float
-    foot_x_mm: float
-    foot_out_mm: float
+    lean_deg: Any
+    crown_radius_mm: Any
+    center_x_mm: Any
+    center_height_mm: Any  # upright
+    wheelbase_mm: Any
+    foot_x_mm: Any
+    foot_out_mm: Any
 
     @property
-    def side_mm(self) -> float:
+    def side_mm(self) -> Any:
         """How far the center of mass lies from the contacts towards the foot."""
-        arm = self.center_height_mm - self.crown_radius_mm
-        return arm * math.sin(math.radians(self.lean_deg))
+        m, arm = maths(self.lean_deg), self.center_height_mm - self.crown_radius_mm
+        return arm * m.sin(m.radians(self.lean_deg))
 
     @property
-    def up_mm(self) -> float:
+    def up_mm(self) -> Any:
         """How high the center of mass lies above the ground."""
-        arm = self.center_height_mm - self.crown_radius_mm
-        return self.crown_radius_mm + arm * math.cos(math.radians(self.lean_deg))
+        m, arm = maths(self.lean_deg), self.center_height_mm - self.crown_radius_mm
+        return self.crown_radius_mm + arm * m.cos(m.radians(self.lean_deg))
 
 
-def tips_away_deg(on: OnStand, *, gust_share: float = 0.0) -> float:
+def tips_away_deg(on: OnStand, *, gust_share: float = 0.0) -> Any:
     """Return the slope in degrees on which it tips away from the stand; negative: it lies already.
 
     `gust_share` is the moment of a gust over weight x the center's distance from the contacts.
+    One machine, or arrays that broadcast together.
     """
-    free = math.degrees(math.atan2(on.side_mm, on.up_mm))
+    m = maths(on.side_mm)
+    free = m.degrees(m.atan2(on.side_mm, on.up_mm))
     return free - math.degrees(math.asin(min(gust_share, 1.0)))
 
 
@@ -65,7 +69,7 @@ def tips_over_foot_deg(on: OnStand) -> float:
     else:
         share = (on.wheelbase_mm - at) / (on.wheelbase_mm - foot)
     edge = on.foot_out_mm * share
-    return math.degrees(math.atan2(edge - on.side_mm, on.up_mm))
+    return math.degrees(math.atan2(edge - float(on.side_mm), float(on.up_mm)))
 
 
 def gust_share(on: OnStand, *, mass_kg: float, wind_kmh: float, seat_height_mm: float) -> float:
@@ -74,7 +78,7 @@ def gust_share(on: OnStand, *, mass_kg: float, wind_kmh: float, seat_height_mm: 
     push_n = DRAG * AIR_KG_M3 / 2 * (wind_kmh / 3.6) ** 2 * area_m2
     moment = push_n * WIND_AT * seat_height_mm
     arm = math.hypot(on.side_mm, on.up_mm)
-    return moment / (mass_kg * STANDARD_GRAVITY * arm)
+    return float(moment / (mass_kg * STANDARD_GRAVITY * arm))
 
 
 @dataclass(frozen=True, slots=True)

@@ -319,19 +319,11 @@ def _at_full(
     suspension = found.bike.suspension
     if not (suspension.front.travel_mm or suspension.rear.travel_mm):
         return None
-    dives, ways = _to_full(found.bike, proposal, pose)
-    if ways["front"] is None or ways["rear"] is None:
+    _, ways = _to_full(found.bike, proposal, pose)
+    down = at_full_travel(found, proposal, change, pose)
+    if down is None or ways["rear"] is None:
         return FullTravel(ways, {}, None)
-    axle, rear = found.bike.rear_axle, ways["rear"][-1]
-    low = settle(
-        found.chassis.axles,
-        replace(
-            change,
-            fork_longer_mm=change.fork_longer_mm - dives,
-            rear_shift_x_mm=rear[0] - axle[0],
-            rear_shift_y_mm=rear[1] - axle[1],
-        ),
-    )
+    rear, low = ways["rear"][-1], settle(found.chassis.axles, down)
     points = {point.name: (point.x_mm, point.height_mm) for point in touching.frame.points}
     heights = {name: float(low.place(point)[1]) for name, point in points.items()}
     saddle = touching.place_of(PointRole.SADDLE, points)
@@ -339,6 +331,25 @@ def _at_full(
         return FullTravel(ways, heights, None)
     apart = math.hypot(saddle[0] - rear[0], saddle[1] - rear[1])
     return FullTravel(ways, heights, apart - float(change.rear_radius_mm))
+
+
+def at_full_travel(
+    found: PlanResult, proposal: Proposal, change: PoseChange, pose: Pose
+) -> PoseChange | None:
+    """Return a change with the suspension all the way down; None where its way is not known.
+
+    The radii of the change may be arrays: the ways of the axles do not depend on them.
+    """
+    dives, ways = _to_full(found.bike, proposal, pose)
+    if ways["front"] is None or ways["rear"] is None:
+        return None
+    axle, rear = found.bike.rear_axle, ways["rear"][-1]
+    return replace(
+        change,
+        fork_longer_mm=change.fork_longer_mm - dives,
+        rear_shift_x_mm=rear[0] - axle[0],
+        rear_shift_y_mm=rear[1] - axle[1],
+    )
 
 
 def _to_full(

@@ -5,7 +5,7 @@ from jentrik.core.figures.parking import Parked
 from jentrik.core.rules.case import MOTORCYCLES, Case, Rule, Severity, Words, magnitude
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
 
-_LEAST_CHANGE_DEG = 0.05  # below it the stand is as it was
+LEAST_CHANGE_DEG = 0.05  # below it the stand is as it was
 
 
 def tips_on_a_slope(case: Case) -> Words | None:
@@ -93,7 +93,7 @@ def _changed(case: Case) -> Parked | None:
     now, before = case.after.parked, case.before.parked
     if now is None or before is None:
         return None
-    return now if abs(now.lean_deg - before.lean_deg) > _LEAST_CHANGE_DEG else None
+    return now if abs(now.lean_deg - before.lean_deg) > LEAST_CHANGE_DEG else None
 
 
 def _found(case: Case) -> float:
@@ -123,7 +123,7 @@ def _cure(now: Parked) -> str:
 def stays_on_the_ground(case: Case) -> Words | None:
     """Name a wheel the center stand no longer lifts."""
     stand, gap = case.found.center_stand, case.after.center_stand_gap_mm
-    if stand is None or gap is None or gap > 0 or gap >= stand.gap_mm - _LEAST_CHANGE_DEG:
+    if stand is None or gap is None or gap > 0 or gap >= stand.gap_mm - LEAST_CHANGE_DEG:
         return None
     return Words(
         f"The center stand no longer lifts the {stand.lifts} wheel",

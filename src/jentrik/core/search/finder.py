@@ -1,0 +1,562 @@
+"""What can be put on a machine: every pair of sizes, positions and fork steps, by all the rules.
+
+A stop of one wheel, of a place beside it or of what one wheel alone decides does not depend on the
+other end: it is judged once for each size, by the rules themselves.  What both wheels decide
+together, the stops of trail, cranks, full travel and stand, is worked on arrays, block by block,
+with the formulas that work one machine.  The first stop in the order of the page tells why a pair
+is out, so the counts are those of the rules applied one by one.  A pair that the maker's sheet
+names has its own limits and is judged whole.  What is shown is judged anew as an ordinary
+proposal.  Source: derived; the weights of the ranking are common practice.
+"""
+
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from jentrik.core.errors import OutOfRange, Refusal
+from jentrik.core.figures.contact import PEDAL_HALF_MM
+from jentrik.core.figures.strikes import crown_between
+from jentrik.core.geometry.figures import Geometry, geometry
+from jentrik.core.geometry.pose import Pose, PoseChange, settle
+from jentrik.core.geometry.side_stand import lean_on_stand
+from jentrik.core.geometry.tipping import OnStand, tips_away_deg
+from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.wheel import UNCHANGED, ApprovedPair, WheelChange, same_size
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, at_full_travel, outcome_of
+from jentrik.core.rules import RULES
+from jentrik.core.rules.case import Severity
+from jentrik.core.rules.parking import LEAST_CHANGE_DEG
+from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
+from jentrik.core.tirecode.reading import Reading
+
+Grid = npt.NDArray[np.float64]
+Places = npt.NDArray[np.int64]
+
+CANNOT_STAND = "cannot-stand"
+STOPS = (CANNOT_STAND, *dict.fromkeys(rule.id for rule in RULES if rule.severity is Severity.STOP))
+PLACE = {name: place for place, name in enumerate(STOPS)}
+CLEAR = len(STOPS)  # the place of a pair that no stop speaks against
+_TOGETHER = frozenset(
+    {"negative-trail", "cranks-into-ground", "strikes-at-full-travel", "side-stand-upright"}
+)
+_OF_THE_FRONT = frozenset({"fork-wheel-size", "fork-over-makers-limit"})
+_OF_THE_REAR = frozenset({"saddle-meets-tire", "position-without-its-wheel"})
+_OF_THE_INSTRUMENT = frozenset({"speedometer-under-reads", "speedometer-over-limit"})
+BLOCK, MOST_SHOWN, MOST_PAIRS = 1 << 16, 500, 20_000_000
+ROOM_WANTED_MM = 10.0  # beyond it more room is no gain in the ranking (common practice)
+
+
+@dataclass(frozen=True, slots=True)
+class Weights:
+    """How much each thing counts in the ranking; 0 leaves it out."""
+
+    geometry: float = 1.0
+    speed: float = 1.0
+    room: float = 1.0
+    choice: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is looked for: sizes for each end (None stays as found), positions, fork steps."""
+
+    front: tuple[Reading, ...] | None
+    rear: tuple[Reading, ...] | None
+    positions: tuple[str | None, ...] = (None,)
+    fork_steps_mm: tuple[float, ...] = (0.0,)
+    limit: int = 50
+    weights: Weights = Weights()
+
+    @property
+    def count(self) -> int:
+        """How many combinations that is."""
+        sizes = (len(self.front or (0,))) * (len(self.rear or (0,)))
+        return sizes * len(self.positions) * len(self.fork_steps_mm)
+
+
+@dataclass(frozen=True, slots=True)
+class FoundPair:
+    """One combination that no stop speaks against, judged as an ordinary proposal."""
+
+    outcome: Outcome
+    position: str | None
+    fork_longer_mm: float
+    score: float
+    least_gap_mm: float | None
+    sizes_like_it: int
+
+    @property
+    def worst(self) -> str:
+        """The heaviest finding: none, note or caution."""
+        found = {one.severity for one in self.outcome.findings}
+        heaviest = (Severity.STOP, Severity.CAUTION, Severity.NOTE)
+        return next((one.value for one in heaviest if one in found), "none")
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """The answer: how many were tried, how many remain after each rule, the best pairs.
+
+    `one_mm_more` is how many combinations one millimetre more room would let back in.
+    """
+
+    found: PlanResult
+    tried: int
+    left: tuple[tuple[str, int], ...]
+    pairs: tuple[FoundPair, ...]
+    one_mm_more: int
+    grid: "Map | None" = None
+
+
+@dataclass(frozen=True, slots=True)
+class Map:
+    """Front and rear sizes with what each pair comes to, as found position and fork: a picture.
+
+    Arrays are front by rear: head-angle change, trail change, bottom-bracket change, first stop.
+    """
+
+    fronts: tuple[Reading, ...]
+    rears: tuple[Reading, ...]
+    head_angle_delta_deg: Grid
+    trail_delta_mm: Grid
+    bb_delta_mm: Grid | None
+    first_stop: Places
+
+
+@dataclass(frozen=True, slots=True)
+class _Size:
+    """One size at one end of one context: first stop, radius, width, least gap, what it lacks."""
+
+    first: int
+    radius_mm: float
+    width_mm: float
+    gap_mm: float
+    short_mm: float  # of room, where nothing else speaks against it; 0 where all is well
+    likes: int = 1  # sizes of the search on its bead seat, itself too
+
+
+@dataclass(frozen=True, slots=True)
+class _Context:
+    """One position and fork step, with the sizes of each end judged in it."""
+
+    place: int
+    proposal: Proposal
+    change: PoseChange
+    pose: Pose
+    fronts: list[_Size]
+    rears: list[_Size]
+
+
+@dataclass(slots=True)
+class _Search:
+    """A search on its way: what stands still in it, and what it has counted."""
+
+    bike: Bike
+    found: PlanResult
+    plain: PlanResult  # the same without the pairs of the maker's sheet
+    wanted: Wanted
+    policy: Policy
+    counts: Places = field(default_factory=lambda: np.zeros(CLEAR + 1, dtype=np.int64))
+    one_mm_more: int = 0
+    best: list[tuple[float, int, int, int]] = field(default_factory=list)
+    grid: Map | None = None
+
+
+def find(bike: Bike, wanted: Wanted, *, policy: Policy = DEFAULT_POLICY) -> Found:
+    """Return what can be put on a machine, the best first.
+
+    Refuses a search of more combinations than can be worked, and sizes of unknown diameter.
+    """
+    if not 0 < wanted.count <= MOST_PAIRS:
+        raise OutOfRange(
+            f"That is {wanted.count} combinations; at most {MOST_PAIRS} are tried at once.",
+            field="search.sizes",
+            expected="fewer sizes, positions or fork steps",
+        )
+    found = as_measured(bike, policy=policy)
+    plain = found
+    if bike.maker.pairs:
+        plain = as_measured(replace(bike, maker=replace(bike.maker, pairs=())), policy=policy)
+    search = _Search(bike, found, plain, wanted, policy)
+    contexts = list(_contexts(search))
+    for context in contexts:
+        _work(search, context)
+    left = wanted.count - np.cumsum(search.counts[:-1])
+    pairs = [_shown(search, contexts, one) for one in sorted(search.best)]
+    kept = tuple(one for one in pairs if one is not None)[: wanted.limit]
+    counted = tuple(zip(STOPS, (int(one) for one in left), strict=True))
+    return Found(found, wanted.count, counted, kept, search.one_mm_more, search.grid)
+
+
+def proposal_in(
+    bike: Bike, front: Reading | None, rear: Reading | None, position: str | None, longer: float
+) -> Proposal:
+    """Return a combination as an ordinary proposal; None leaves an end as found."""
+    sizes = [one.text if one else "as found" for one in (front, rear)]
+    return Proposal(
+        " / ".join(sizes)[:80],
+        front=UNCHANGED if front is None else WheelChange(tire=front),
+        rear=UNCHANGED if rear is None else WheelChange(tire=rear),
+        position=position,
+        fork_length_mm=None if not longer else bike.fork.length_mm + longer,
+    )
+
+
+def _contexts(search: _Search) -> Iterator[_Context]:
+    wanted, place = search.wanted, 0
+    for position in wanted.positions:
+        for longer in wanted.fork_steps_mm:
+            proposal = proposal_in(search.bike, None, None, position, longer)
+            there = outcome_of(search.plain, proposal)
+            yield _Context(
+                place,
+                proposal,
+                there.change,
+                there.pose,
+                _sizes(search, proposal, "front"),
+                _sizes(search, proposal, "rear"),
+            )
+            place += 1
+
+
+def _sizes(search: _Search, proposal: Proposal, end: End) -> list[_Size]:
+    asked = search.wanted.front if end == "front" else search.wanted.rear
+    if asked is None:
+        return [_size(search, proposal, end)]
+    likes = Counter(one.bead_seat_diameter_mm for one in asked)
+    sizes = []
+    for one in asked:
+        change = WheelChange(tire=one)
+        proposed = (
+            replace(proposal, front=change) if end == "front" else replace(proposal, rear=change)
+        )
+        size = _size(search, proposed, end)
+        sizes.append(replace(size, likes=likes[one.bead_seat_diameter_mm]))
+    return sizes
+
+
+_NEVER = _Size(PLACE[CANNOT_STAND], 1.0, 0.0, np.inf, np.inf)
+
+
+def _size(search: _Search, proposal: Proposal, end: End) -> _Size:
+    """Return what speaks against one size at one end, whatever the other end wears."""
+    try:
+        outcome = outcome_of(search.plain, proposal)
+    except Refusal:
+        return _NEVER
+    meter = search.bike.speedometer
+    sensed = None if meter is None else meter.end
+    stops = {
+        one.rule
+        for one in outcome.findings
+        if one.severity is Severity.STOP and _belongs(one.rule, one.where, end, sensed)
+    }
+    gaps = [
+        (one.predicted_gap_mm, one.place.minimum_mm)
+        for one in outcome.figures.clearances
+        if one.place.wheel == end and one.predicted_gap_mm is not None
+    ]
+    short = 0.0
+    if stops:
+        lacks = [least - gap for gap, least in gaps if least is not None]
+        only_room = stops == {"clearance-below-minimum"}
+        short = max([0.0, *lacks]) if only_room else np.inf
+    wheels = outcome.figures.wheels
+    return _Size(
+        min((PLACE[one] for one in stops), default=CLEAR),
+        wheels.radius_mm(end),
+        wheels.at(end).width_mm or np.nan,
+        min((gap for gap, _ in gaps), default=np.inf),
+        short,
+    )
+
+
+def _belongs(rule: str, where: str, end: End, sensed: End | None) -> bool:
+    """Whether a stop is decided at this end alone."""
+    if rule in _TOGETHER:
+        return False
+    if rule in _OF_THE_INSTRUMENT:
+        return end == sensed
+    if rule in _OF_THE_FRONT or rule in _OF_THE_REAR:
+        return (end == "front") == (rule in _OF_THE_FRONT)
+    return where == end
+
+
+def _work(search: _Search, context: _Context) -> None:
+    """Judge every pair of one context, some rows of front sizes at a time."""
+    rows = max(1, BLOCK // len(context.rears))
+    named = _named_pairs(search, context)
+    kept = []
+    for start in range(0, len(context.fronts), rows):
+        stop = min(start + rows, len(context.fronts))
+        block = _block(search, context, slice(start, stop))
+        for (front, rear), first in named.items():
+            if start <= front < stop:
+                block.first[front - start, rear] = first
+        search.counts += np.bincount(block.first.ravel(), minlength=CLEAR + 1)
+        search.one_mm_more += block.one_mm_more
+        _keep_best(search, context, block, start)
+        if context.place == 0:
+            kept.append(block)
+    if context.place == 0:
+        search.grid = _map_of(search, kept)
+
+
+@dataclass(frozen=True, slots=True)
+class _Block:
+    """Some pairs worked: the first stop, the ranking, and the changes of the geometry."""
+
+    first: Places
+    score: Grid
+    head_deg: Grid
+    trail_mm: Grid
+    bb_mm: Grid | None
+    one_mm_more: int
+
+
+def _column(sizes: Sequence[_Size], name: str) -> Grid:
+    return np.array([getattr(one, name) for one in sizes], dtype=float)
+
+
+def _block(search: _Search, context: _Context, rows: slice) -> _Block:
+    fronts, rears = context.fronts[rows], context.rears
+    radius = (_column(fronts, "radius_mm")[:, None], _column(rears, "radius_mm")[None, :])
+    ahead, up = (context.pose.front_axle[i] - context.pose.rear_axle[i] for i in (0, 1))
+    overlaps = (radius[0] + radius[1]) ** 2 >= ahead**2 + up**2
+    own = np.minimum(
+        np.array([one.first for one in fronts])[:, None],
+        np.array([one.first for one in rears])[None, :],
+    )
+    change = replace(
+        context.change,
+        front_radius_mm=np.where(overlaps, context.change.front_radius_mm, radius[0]),
+        rear_radius_mm=np.where(overlaps, context.change.rear_radius_mm, radius[1]),
+    )
+    figures, pose = geometry(search.found.chassis, change)
+    together = np.full(own.shape, CLEAR, dtype=np.int64)
+    for name, fires in _together(search, context, change, figures, pose, rows):
+        together = np.where(fires, np.minimum(together, PLACE[name]), together)
+    together = np.where(overlaps, PLACE[CANNOT_STAND], together)
+    first = np.minimum(own, together)
+    then = search.found.figures.geometry
+    moved = [
+        None if new is None or old is None else np.broadcast_to(new - old, own.shape)
+        for new, old in (
+            (figures.head_angle_deg, then.head_angle_deg),
+            (figures.trail_mm, then.trail_mm),
+            (figures.bb_height_mm, then.bb_height_mm),
+        )
+    ]
+    back = _back_with_a_millimetre(fronts, rears, together, first)
+    score = _score(search, fronts, rears, radius, moved)
+    assert moved[0] is not None
+    assert moved[1] is not None
+    return _Block(first, score, moved[0], moved[1], moved[2], back)
+
+
+def _back_with_a_millimetre(
+    fronts: Sequence[_Size], rears: Sequence[_Size], together: Places, first: Places
+) -> int:
+    """Return how many pairs are out for room alone, and for no more than a millimetre of it."""
+    short = np.maximum(_column(fronts, "short_mm")[:, None], _column(rears, "short_mm")[None, :])
+    return int(((short <= 1.0) & (together == CLEAR) & (first < CLEAR)).sum())
+
+
+def _together(
+    search: _Search,
+    context: _Context,
+    change: PoseChange,
+    figures: Geometry,
+    pose: Pose,
+    rows: slice,
+) -> Iterator[tuple[str, Any]]:
+    """Give each stop that both wheels decide, with the pairs it speaks against."""
+    bike = search.bike
+    yield "negative-trail", figures.trail_mm < 0
+    crank = bike.cranks.length_mm
+    if bike.kind == "bicycle" and figures.bb_height_mm is not None and crank is not None:
+        yield "cranks-into-ground", figures.bb_height_mm - crank - PEDAL_HALF_MM <= 0
+    before = search.found.figures.full
+    down = at_full_travel(search.found, context.proposal, change, context.pose)
+    travels = bike.suspension.front.travel_mm or bike.suspension.rear.travel_mm
+    if before is not None and travels and down is not None and bike.frame.points:
+        low, overlap = _settled_low(search, context, down)
+        strikes = np.zeros(np.shape(figures.trail_mm), dtype=bool)
+        for point in bike.frame.points:
+            height = low.place((point.x_mm, point.height_mm))[1]
+            strikes |= (height <= 0) & (height <= before.heights.get(point.name, np.inf))
+        yield "strikes-at-full-travel", strikes & ~overlap
+        yield CANNOT_STAND, overlap
+    if bike.kind == "motorcycle" and bike.side_stand is not None:
+        yield "side-stand-upright", _tips(search, context, pose, rows)
+
+
+def _settled_low(search: _Search, context: _Context, down: PoseChange) -> tuple[Pose, Any]:
+    """Return the pose at full travel, and the pairs whose wheels meet there."""
+    once = replace(down, front_radius_mm=1.0, rear_radius_mm=1.0)
+    axles = settle(search.found.chassis.axles, once)
+    ahead, up = (axles.front_axle[i] - axles.rear_axle[i] for i in (0, 1))
+    overlap = (down.front_radius_mm + down.rear_radius_mm) ** 2 >= ahead**2 + up**2
+    apart = replace(
+        down,
+        front_radius_mm=np.where(overlap, 1.0, down.front_radius_mm),
+        rear_radius_mm=np.where(overlap, 1.0, down.rear_radius_mm),
+    )
+    return settle(search.found.chassis.axles, apart), overlap
+
+
+def _tips(search: _Search, context: _Context, pose: Pose, rows: slice) -> Any:
+    """Return the pairs on which a machine tips from its side stand on the shop's slope."""
+    stand, center = search.bike.side_stand, search.bike.mass
+    assert stand is not None
+    lean = lean_on_stand(
+        lean_deg=stand.lean_deg, foot_out_mm=stand.foot_out_mm, foot_x_mm=stand.foot_x_mm, pose=pose
+    )
+    tips: Any = lean
+    if center.center_x_mm is not None and center.center_height_mm is not None:
+        up = stand.foot_out_mm * np.sin(np.radians(stand.lean_deg))
+        foot_x, _ = pose.place((stand.foot_x_mm, up))
+        crown = crown_between(
+            _column(context.fronts[rows], "width_mm")[:, None],
+            _column(context.rears, "width_mm")[None, :],
+            x_mm=foot_x,
+            wheelbase_mm=pose.wheelbase_mm,
+        )
+        x, height = pose.place((center.center_x_mm, center.center_height_mm))
+        thin = np.nan_to_num(crown)  # without widths a thin tire
+        tips = tips_away_deg(OnStand(lean, thin, x, height, pose.wheelbase_mm, foot_x, 0.0))
+    changed = np.abs(lean - stand.lean_deg) > LEAST_CHANGE_DEG
+    return changed & (tips < search.policy.lean.park_slope_deg)
+
+
+def _score(
+    search: _Search,
+    fronts: Sequence[_Size],
+    rears: Sequence[_Size],
+    radius: tuple[Grid, Grid],
+    moved: Sequence[Any],
+) -> Grid:
+    """Return how far each pair lies from the machine as found, by the weights; less is nearer."""
+    weights, noticeable = search.wanted.weights, search.policy.noticeable
+    keys = ("head_angle_deg", "trail_mm", "bb_height_mm")
+    steps = [
+        (one / noticeable[key]) ** 2
+        for one, key in zip(moved, keys, strict=True)
+        if one is not None
+    ]
+    axles = search.found.chassis.axles
+    ratio = radius[0] / axles.front_radius_mm, radius[1] / axles.rear_radius_mm
+    meter = search.bike.speedometer
+    sensed = ratio[0] if meter is not None and meter.wheel == "front" else ratio[1]
+    speed = np.abs(sensed - 1) * 100 + np.abs(ratio[0] / ratio[1] - 1) * 100
+    gap = np.minimum(_column(fronts, "gap_mm")[:, None], _column(rears, "gap_mm")[None, :])
+    room = np.clip(ROOM_WANTED_MM - gap, 0, ROOM_WANTED_MM) / ROOM_WANTED_MM
+    likes = np.minimum(_column(fronts, "likes")[:, None], _column(rears, "likes")[None, :])
+    score: Grid = (
+        weights.geometry * np.sqrt(sum(steps) / len(steps))
+        + weights.speed * speed
+        + weights.room * room
+        + weights.choice / likes
+    )
+    return np.broadcast_to(score, (len(fronts), len(rears)))
+
+
+def _named_pairs(search: _Search, context: _Context) -> Mapping[tuple[int, int], int]:
+    """Return the first stop of each pair that the maker's sheet names, judged whole."""
+    named: dict[tuple[int, int], int] = {}
+    for pair in search.bike.maker.pairs:
+        places = [_places_of(search, pair, end) for end in ENDS]
+        for front in places[0]:
+            for rear in places[1]:
+                named[front, rear] = _first_stop(search, context, front, rear)
+    return named
+
+
+def _places_of(search: _Search, pair: ApprovedPair, end: End) -> list[int]:
+    """Return where among the sizes of an end a pair's own size stands."""
+    asked = search.wanted.front if end == "front" else search.wanted.rear
+    sizes = (search.bike.wheels.at(end).tire,) if asked is None else asked
+    return [place for place, one in enumerate(sizes) if same_size(pair.at(end).tire, one)]
+
+
+def _at(sizes: tuple[Reading, ...] | None, place: int) -> Reading | None:
+    return None if sizes is None else sizes[place]
+
+
+def _proposal_of(search: _Search, context: _Context, front: int, rear: int) -> Proposal:
+    wanted = search.wanted
+    named = proposal_in(search.bike, _at(wanted.front, front), _at(wanted.rear, rear), None, 0.0)
+    return replace(context.proposal, name=named.name, front=named.front, rear=named.rear)
+
+
+def _first_stop(search: _Search, context: _Context, front: int, rear: int) -> int:
+    try:
+        outcome = outcome_of(search.found, _proposal_of(search, context, front, rear))
+    except Refusal:
+        return PLACE[CANNOT_STAND]
+    stops = [PLACE[one.rule] for one in outcome.findings if one.severity is Severity.STOP]
+    return min(stops, default=CLEAR)
+
+
+def _keep_best(search: _Search, context: _Context, block: _Block, start: int) -> None:
+    """Keep the best pairs so far, one more than is shown."""
+    most = search.wanted.limit
+    scores = np.where(block.first == CLEAR, block.score, np.inf).ravel()
+    count = min(most, int(np.isfinite(scores).sum()))
+    if not count:
+        return
+    nearest = np.argpartition(scores, count - 1)[:count]
+    width = block.first.shape[1]
+    search.best += [
+        (float(scores[one]), context.place, start + int(one) // width, int(one) % width)
+        for one in nearest
+    ]
+    search.best.sort()
+    del search.best[most:]
+
+
+def _shown(
+    search: _Search, contexts: Sequence[_Context], one: tuple[float, int, int, int]
+) -> FoundPair | None:
+    """Return a pair judged as an ordinary proposal; None where a stop speaks against it."""
+    score, place, front, rear = one
+    context = contexts[place]
+    outcome = outcome_of(search.found, _proposal_of(search, context, front, rear))
+    if any(finding.severity is Severity.STOP for finding in outcome.findings):
+        return None
+    gaps = [
+        spot.predicted_gap_mm
+        for spot in outcome.figures.clearances
+        if spot.predicted_gap_mm is not None
+    ]
+    length = context.proposal.fork_length_mm
+    return FoundPair(
+        outcome,
+        context.proposal.position,
+        0.0 if length is None else length - search.bike.fork.length_mm,
+        score,
+        min(gaps, default=None),
+        min(context.fronts[front].likes, context.rears[rear].likes),
+    )
+
+
+def _map_of(search: _Search, blocks: Sequence[_Block]) -> Map:
+    wheels, wanted = search.bike.wheels, search.wanted
+    fronts, rears = (
+        asked if asked is not None else tuple(one for one in (wheels.at(end).tire,) if one)
+        for end, asked in zip(ENDS, (wanted.front, wanted.rear), strict=True)
+    )
+    bb = [one.bb_mm for one in blocks if one.bb_mm is not None]
+    return Map(
+        fronts,
+        rears,
+        np.concatenate([one.head_deg for one in blocks]),
+        np.concatenate([one.trail_mm for one in blocks]),
+        np.concatenate(bb) if len(bb) == len(blocks) else None,
+        np.concatenate([one.first for one in blocks]),
+    )
