@@ -21,6 +21,7 @@ from jentrik.core.plan.plan import PlanResult
 from jentrik.core.tirecode.found import Sidewall
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import read_sidewall
+from jentrik.exchange.find_document import find_from_json
 from jentrik.exchange.plan_answer import result_document
 from jentrik.exchange.plan_document import plan_from_json
 from jentrik.exchange.reading_document import sidewall_document
@@ -66,6 +67,11 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("file", metavar="FILE", help="a plan document; - reads standard input")
     plan.add_argument("--json", action="store_true", help="print the whole answer as JSON")
     plan.set_defaults(run=_plan)
+
+    find = commands.add_parser("find", help="what can be put on a machine")
+    find.add_argument("file", metavar="FILE", help="a plan document with a search; - reads input")
+    find.add_argument("--json", action="store_true", help="print the whole answer as JSON")
+    find.set_defaults(run=_find)
 
     serve = commands.add_parser("serve", help="run the application")
     serve.add_argument("--host", default="127.0.0.1", help="default 127.0.0.1")
@@ -167,6 +173,29 @@ def _plan(options: argparse.Namespace) -> int:
         _print_json(result_document(result))
     else:
         print(in_plain("\n".join(_plan_lines(result))))
+    return 0
+
+
+def _find(options: argparse.Namespace) -> int:
+    answer = find_from_json(_bytes_of(options.file))
+    if options.json:
+        _print_json(answer)
+        return 0
+    lines, before = [f"{answer['tried']} combinations tried."], answer["tried"]
+    for one in answer["left"]:
+        if one["after"] < before:
+            lines.append(f"  {one['after']:>9} left after {one['rule']}")
+        before = one["after"]
+    lines += [
+        f"{one['front']} / {one['rear']}"
+        + (f", position {one['position']}" if one["position"] else "")
+        + (f", fork {one['fork_longer_mm']:+g} mm" if one["fork_longer_mm"] else "")
+        + f": head angle {one['head_angle_delta_deg']:+.1f}°, trail {one['trail_delta_mm']:+.0f} mm"
+        + ("" if one["bb_delta_mm"] is None else f", BB {one['bb_delta_mm']:+.0f} mm")
+        + f"; {one['worst']}"
+        for one in answer["pairs"]
+    ]
+    print(in_plain("\n".join(lines)))
     return 0
 
 

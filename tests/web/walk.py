@@ -19,6 +19,7 @@ IDS = {
     "photo_id": "1",
     "tire_id": "1",
     "ride_id": "1",
+    "chapter": "measure",
     "line": "1",
     "kind": "place",
     "tool": "tread",

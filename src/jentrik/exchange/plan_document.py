@@ -32,7 +32,7 @@ D = TypeVar("D")
 
 def plan_from_json(raw: bytes) -> PlanResult:
     """Return the computed plan of a document; refuses it with one sentence and a full path."""
-    document = _validated(PlanDocument, parse_json(raw))
+    document = validated(PlanDocument, parse_json(raw))
     with blamed_on("bike"):
         bike = bike_of(document.bike)
     unique([proposal.name for proposal in document.proposals], "proposals")
@@ -41,12 +41,12 @@ def plan_from_json(raw: bytes) -> PlanResult:
 
 def read_bike(values: dict[str, Any]) -> machine.Bike:
     """Return the machine of a bike object as plain values, as in a plan document."""
-    return bike_of(_validated(BikeDocument, values))
+    return bike_of(validated(BikeDocument, values))
 
 
 def read_proposal(values: dict[str, Any]) -> machine.Proposal:
     """Return the proposal of an object as plain values, as in a plan document."""
-    return proposal_of(_validated(ProposalDocument, values))
+    return proposal_of(validated(ProposalDocument, values))
 
 
 M = TypeVar("M", bound=DocumentPart)
@@ -80,7 +80,8 @@ def _known_sensor(change: wheels.WheelChange) -> wheels.WheelChange:
     return replace(change, sensor=wheels.merged(wheels.Sensor("same", "same"), change.sensor))
 
 
-def _validated(model: type[M], values: Any) -> M:
+def validated(model: type[M], values: Any) -> M:
+    """Return plain values as a document; refuses the first thing that is wrong with them."""
     try:
         return model.model_validate(values)
     except ValidationError as error:

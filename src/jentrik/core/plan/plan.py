@@ -247,17 +247,26 @@ def _settled(result: PlanResult, proposal: Proposal) -> _Settled:
 def outcome_of(result: PlanResult, proposal: Proposal) -> Outcome:
     """Return what one proposal makes of the machine; refuses one that cannot stand."""
     bike, there = result.bike, _settled(result, proposal)
-    figures = _figures(result, proposal, there)
-    case = Case(bike, proposal, result.figures, figures, result.policy, result.on)
+    case = _case(result, proposal, there)
     return Outcome(
         proposal,
         there.change,
         there.pose,
-        figures,
+        case.after,
         judge(case),
         tuple(end for end in ENDS if bike.wheels.at(end).is_another(getattr(proposal, end))),
         bike.speedometer.end if bike.speedometer else None,
     )
+
+
+def case_of(result: PlanResult, proposal: Proposal) -> Case:
+    """Return one proposal beside the machine as found, judged by no rule yet."""
+    return _case(result, proposal, _settled(result, proposal))
+
+
+def _case(result: PlanResult, proposal: Proposal, there: _Settled) -> Case:
+    figures = _figures(result, proposal, there)
+    return Case(result.bike, proposal, result.figures, figures, result.policy, result.on)
 
 
 def _figures(result: PlanResult, proposal: Proposal, there: _Settled) -> MachineFigures:

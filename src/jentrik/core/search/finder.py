@@ -27,9 +27,16 @@ from jentrik.core.geometry.tipping import OnStand, tips_away_deg
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import UNCHANGED, ApprovedPair, WheelChange, same_size
-from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, at_full_travel, outcome_of
+from jentrik.core.plan.plan import (
+    Outcome,
+    PlanResult,
+    as_measured,
+    at_full_travel,
+    case_of,
+    outcome_of,
+)
 from jentrik.core.rules import RULES
-from jentrik.core.rules.case import Severity
+from jentrik.core.rules.case import Case, PlaceCase, Severity, WheelCase
 from jentrik.core.rules.parking import LEAST_CHANGE_DEG
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.reading import Reading
@@ -44,6 +51,7 @@ CLEAR = len(STOPS)  # the place of a pair that no stop speaks against
 _TOGETHER = frozenset(
     {"negative-trail", "cranks-into-ground", "strikes-at-full-travel", "side-stand-upright"}
 )
+_OWN = tuple(rule for rule in RULES if rule.severity is Severity.STOP and rule.id not in _TOGETHER)
 _OF_THE_FRONT = frozenset({"fork-wheel-size", "fork-over-makers-limit"})
 _OF_THE_REAR = frozenset({"saddle-meets-tire", "position-without-its-wheel"})
 _OF_THE_INSTRUMENT = frozenset({"speedometer-under-reads", "speedometer-over-limit"})
@@ -246,19 +254,13 @@ _NEVER = _Size(PLACE[CANNOT_STAND], 1.0, 0.0, np.inf, np.inf)
 def _size(search: _Search, proposal: Proposal, end: End) -> _Size:
     """Return what speaks against one size at one end, whatever the other end wears."""
     try:
-        outcome = outcome_of(search.plain, proposal)
+        case = case_of(search.plain, proposal)
     except Refusal:
         return _NEVER
-    meter = search.bike.speedometer
-    sensed = None if meter is None else meter.end
-    stops = {
-        one.rule
-        for one in outcome.findings
-        if one.severity is Severity.STOP and _belongs(one.rule, one.where, end, sensed)
-    }
+    stops = _stops(case, end)
     gaps = [
         (one.predicted_gap_mm, one.place.minimum_mm)
-        for one in outcome.figures.clearances
+        for one in case.after.clearances
         if one.place.wheel == end and one.predicted_gap_mm is not None
     ]
     short = 0.0
@@ -266,7 +268,7 @@ def _size(search: _Search, proposal: Proposal, end: End) -> _Size:
         lacks = [least - gap for gap, least in gaps if least is not None]
         only_room = stops == {"clearance-below-minimum"}
         short = max([0.0, *lacks]) if only_room else np.inf
-    wheels = outcome.figures.wheels
+    wheels = case.after.wheels
     return _Size(
         min((PLACE[one] for one in stops), default=CLEAR),
         wheels.radius_mm(end),
@@ -276,15 +278,29 @@ def _size(search: _Search, proposal: Proposal, end: End) -> _Size:
     )
 
 
-def _belongs(rule: str, where: str, end: End, sensed: End | None) -> bool:
-    """Whether a stop is decided at this end alone."""
-    if rule in _TOGETHER:
-        return False
+def _stops(case: Case, end: End) -> set[str]:
+    """Return the stops that are decided at this end alone."""
+    wheel = WheelCase.of(end, case)
+    places = [PlaceCase(one, case) for one in case.after.clearances if one.place.wheel == end]
+    meter = case.found.speedometer
+    sensed = meter is not None and meter.end == end
+    stops = set()
+    for rule in _OWN:
+        subjects: Sequence[Any] = (wheel,)
+        if rule.per == "clearance":
+            subjects = places
+        elif rule.per == "bike":
+            subjects = (case,) if _is_of(rule.id, end, sensed=sensed) else ()
+        if any(rule.check(one) is not None for one in subjects):
+            stops.add(rule.id)
+    return stops
+
+
+def _is_of(rule: str, end: End, *, sensed: bool) -> bool:
+    """Whether a stop of the whole machine is decided by the wheel of this end."""
     if rule in _OF_THE_INSTRUMENT:
-        return end == sensed
-    if rule in _OF_THE_FRONT or rule in _OF_THE_REAR:
-        return (end == "front") == (rule in _OF_THE_FRONT)
-    return where == end
+        return sensed
+    return rule in (_OF_THE_FRONT if end == "front" else _OF_THE_REAR)
 
 
 def _work(search: _Search, context: _Context) -> None:

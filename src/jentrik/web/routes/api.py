@@ -9,11 +9,13 @@ from fastapi.responses import HTMLResponse
 
 from jentrik import __version__
 from jentrik.core.tirecode.sidewall import read_sidewall
+from jentrik.exchange.find_document import FindDocument, find_from_json
 from jentrik.exchange.plan_answer import result_document
 from jentrik.exchange.plan_document import plan_from_json
 from jentrik.exchange.plan_parts import PlanDocument
 from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError
+from jentrik.store import shelf
 from jentrik.web.plain_json import PlainJSON
 from jentrik.web.templating import page
 from jentrik.web.views.api_docs import operations_by_tag
@@ -61,9 +63,40 @@ _PLAN_BODY = {
 }
 
 
+_FIND_BODY = {
+    "requestBody": {
+        "required": True,
+        "content": {
+            "application/json": {
+                "schema": FindDocument.model_json_schema(
+                    ref_template="#/components/schemas/{model}"
+                )
+            }
+        },
+    }
+}
+
+
+@router.post("/find", tags=["plans"], openapi_extra=_FIND_BODY)
+async def find(request: Request) -> PlainJSON:
+    """Return what can be put on a machine: a plan without proposals, and what is looked for."""
+    body = await _whole_body(request)
+    return await run_in_threadpool(_found, request, body)
+
+
+def _found(request: Request, body: bytes) -> PlainJSON:
+    request.app.state.shop.ready()
+    return PlainJSON(find_from_json(body, shelf=lambda: [one.code for one in shelf.tires()]))
+
+
 @router.post("/plan", tags=["plans"], openapi_extra=_PLAN_BODY)
 async def plan(request: Request) -> PlainJSON:
     """Compute a plan document."""
+    return await run_in_threadpool(_planned, await _whole_body(request))
+
+
+async def _whole_body(request: Request) -> bytes:
+    """Return a document that was sent; refuses one that is too large to read."""
     body = bytearray()
     async for chunk in request.stream():
         body += chunk
@@ -72,7 +105,7 @@ async def plan(request: Request) -> PlainJSON:
                 "The document is larger than 1 MB; nothing was read.",
                 expected="a document of at most 1 MB",
             )
-    return await run_in_threadpool(_planned, bytes(body))
+    return bytes(body)
 
 
 def _planned(body: bytes) -> PlainJSON:

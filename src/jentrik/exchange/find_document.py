@@ -1,0 +1,162 @@
+"""What can be put on a machine, as a document: a plan without proposals, and what is looked for.
+
+{"format": "jentrik-plan", "version": 1, "bike": {…},
+"search": {"ends": "both", "sizes": "standard", "positions": true, "limit": 50,
+"weights": {"geometry": 1, "speed": 1, "room": 1, "choice": 1}}}
+"""
+
+from collections.abc import Callable, Iterable
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from jentrik.core.errors import DocumentError, blamed_on
+from jentrik.core.machine.machine import Bike
+from jentrik.core.plan.plan import difference
+from jentrik.core.search.finder import (
+    CANNOT_STAND,
+    MOST_SHOWN,
+    Found,
+    FoundPair,
+    Wanted,
+    Weights,
+    find,
+)
+from jentrik.core.search.sizes import sizes_of, standard_sizes
+from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
+from jentrik.core.tirecode.reading import Reading
+from jentrik.exchange.plan_document import bike_of, validated
+from jentrik.exchange.plan_parts import DocumentPart, Figure, PlanDocument
+from jentrik.exchange.strict_json import parse_json
+
+Weight = Annotated[float, Field(ge=0, le=100)]
+Shelf = Callable[[], Iterable[str]]
+
+
+class WeightsDocument(DocumentPart):
+    """How much each thing counts in the ranking; 0 leaves it out."""
+
+    geometry: Weight = 1.0
+    speed: Weight = 1.0
+    room: Weight = 1.0
+    choice: Weight = 1.0
+
+
+class SearchDocument(DocumentPart):
+    """What is looked for."""
+
+    ends: Literal["both", "front", "rear"] = "both"
+    sizes: Literal["standard", "shelf"] | list[str] = "standard"
+    positions: bool = True
+    rims: Literal["free", "kept"] = "free"
+    fork_steps_mm: list[Figure] = Field(default=[0.0], min_length=1, max_length=20)
+    limit: Annotated[int, Field(ge=1, le=MOST_SHOWN)] = 50
+    weights: WeightsDocument = WeightsDocument()
+
+
+class FindDocument(PlanDocument):
+    """A plan without proposals, and what is looked for."""
+
+    search: SearchDocument = SearchDocument()
+
+
+def no_shelf() -> Iterable[str]:
+    """Refuse to look on a shelf where there is no shop."""
+    raise DocumentError(
+        "There is no shelf here: a shop that is served has one.",
+        expected="standard, or a list of codes",
+    )
+
+
+def find_from_json(
+    raw: bytes, *, shelf: Shelf = no_shelf, policy: Policy = DEFAULT_POLICY
+) -> dict[str, Any]:
+    """Return the answer to a document; refuses it with one sentence and a full path."""
+    document = validated(FindDocument, parse_json(raw))
+    if document.proposals:
+        raise DocumentError(
+            "A search has no proposals: it makes them.", field="proposals", expected="none"
+        )
+    with blamed_on("bike"):
+        bike = bike_of(document.bike)
+    found = find(bike, wanted_of(bike, document.search, shelf), policy=policy)
+    return find_document(found)
+
+
+def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
+    """Return what a document looks for on a machine; refuses sizes that cannot be tried."""
+    with blamed_on("search.sizes"):
+        if search.sizes == "standard":
+            sizes = standard_sizes(bike.kind)
+        else:
+            sizes = sizes_of(shelf() if search.sizes == "shelf" else search.sizes)
+    front, rear = (
+        None if search.ends == other else _on_rim(sizes, bike, end, search.rims)
+        for end, other in (("front", "rear"), ("rear", "front"))
+    )
+    for end, those in (("front", front), ("rear", rear)):
+        if those == ():
+            raise DocumentError(
+                f"No size is left to try in {'front' if end == 'front' else 'the rear'}.",
+                field="search.sizes",
+                expected="a size for that end",
+            )
+    positions = tuple(one.name for one in bike.frame.positions) if search.positions else ()
+    return Wanted(
+        front,
+        rear,
+        (None, *positions),
+        tuple(dict.fromkeys(search.fork_steps_mm)),
+        search.limit,
+        Weights(**search.weights.model_dump()),
+    )
+
+
+def _on_rim(
+    sizes: tuple[Reading, ...], bike: Bike, end: str, rims: str
+) -> tuple[Reading, ...] | None:
+    """Return the sizes of an end: all, or those that sit on the rim that is there."""
+    wheel = bike.wheels.front if end == "front" else bike.wheels.rear
+    if rims == "free" or wheel.tire is None:
+        return sizes
+    seat = wheel.tire.bead_seat_diameter_mm
+    return tuple(one for one in sizes if one.bead_seat_diameter_mm == seat)
+
+
+def find_document(found: Found) -> dict[str, Any]:
+    """Return the answer as plain values; every figure unrounded, as a plan gives it."""
+    bike = found.found.bike
+    front, rear = bike.front.tire, bike.rear.tire
+    kept = front.text if front else None, rear.text if rear else None
+    return {
+        "tried": found.tried,
+        "left": [
+            {"rule": rule, "after": after}
+            for rule, after in found.left
+            if rule != CANNOT_STAND or after < found.tried
+        ],
+        "one_mm_more": found.one_mm_more,
+        "pairs": [_pair_document(found, pair, kept) for pair in found.pairs],
+    }
+
+
+def _pair_document(
+    found: Found, pair: FoundPair, kept: tuple[str | None, str | None]
+) -> dict[str, Any]:
+    outcome = pair.outcome
+    delta = difference(outcome.figures.geometry, found.found.figures.geometry)
+    front, rear = outcome.proposal.front.tire, outcome.proposal.rear.tire
+    return {
+        "front": front.text if front else kept[0],
+        "rear": rear.text if rear else kept[1],
+        "position": pair.position,
+        "fork_longer_mm": pair.fork_longer_mm,
+        "score": pair.score,
+        "worst": pair.worst,
+        "head_angle_delta_deg": delta["head_angle_deg"],
+        "trail_delta_mm": delta["trail_mm"],
+        "bb_delta_mm": delta["bb_height_mm"],
+        "indicated_at_100_kmh": outcome.figures.speed.indicated_at_100_kmh,
+        "least_gap_mm": pair.least_gap_mm,
+        "sizes_like_it": pair.sizes_like_it,
+    }

@@ -1,0 +1,185 @@
+"""The finder against brute force: every combination as an ordinary proposal, rule by rule."""
+
+import copy
+import random
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from jentrik.core.errors import OutOfRange, Refusal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.plan.plan import as_measured, compute, outcome_of
+from jentrik.core.rules import RULES
+from jentrik.core.rules.case import Severity
+from jentrik.core.search import finder
+from jentrik.core.search.finder import (
+    CANNOT_STAND,
+    CLEAR,
+    MOST_PAIRS,
+    PLACE,
+    STOPS,
+    Wanted,
+    Weights,
+    find,
+    proposal_in,
+)
+from jentrik.core.search.sizes import sizes_of, standard_sizes
+from jentrik.exchange.plan_document import read_bike
+from tests.documents import MOTORCYCLE as MOTORCYCLE_PLAN
+from tests.documents import PLAN
+
+BICYCLE, MOTORCYCLE = PLAN["bike"], MOTORCYCLE_PLAN["bike"]
+
+
+SPRUNG = {
+    **BICYCLE,
+    "suspension": {
+        "front": {"travel_mm": 140, "sag_mm": 30},
+        "rear": {"travel_mm": 260, "sag_mm": 40},
+    },
+}
+STANDING = {
+    **MOTORCYCLE,
+    "front": {"tire": "90/90-21 54H", "rim": {"inner_width_mm": 47}},
+    "mass": {"center_x_mm": 680, "center_height_mm": 560, "kg": 190},
+}
+APPROVED = {
+    **MOTORCYCLE,
+    "approved": [
+        {
+            "name": "wide",
+            "front": {"tire": "100/90-19", "load_index": 90, "speed_symbol": "H"},
+            "rear": {"tire": "130/80-17"},
+        }
+    ],
+}
+
+
+def bike_of(values: dict[str, object], **changes: object) -> Bike:
+    return read_bike({**copy.deepcopy(values), **changes})
+
+
+def first_stops(bike: Bike, wanted: Wanted) -> dict[tuple[int, int], int]:
+    """Return the first stop in page order of every pair, each judged whole; its own place."""
+    found, first = as_measured(bike), {}
+    for i, front in enumerate(wanted.front or (None,)):
+        for j, rear in enumerate(wanted.rear or (None,)):
+            try:
+                findings = outcome_of(found, proposal_in(bike, front, rear, None, 0.0)).findings
+                stops = [PLACE[one.rule] for one in findings if one.severity is Severity.STOP]
+                first[i, j] = min(stops, default=CLEAR)
+            except Refusal:
+                first[i, j] = PLACE[CANNOT_STAND]
+    return first
+
+
+@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize(
+    "values",
+    [BICYCLE, MOTORCYCLE, SPRUNG, STANDING, APPROVED],
+    ids=["bicycle", "motorcycle", "sprung", "standing", "approved"],
+)
+def test_the_counts_are_those_of_the_rules_applied_one_by_one(
+    values: dict[str, object], seed: int
+) -> None:
+    chance, bike = random.Random(seed), bike_of(values)
+    other = "motorcycle" if bike.kind == "bicycle" else "bicycle"
+    near = [one for one in standard_sizes(bike.kind) if 540 < one.overall_diameter_mm < 740]
+    fronts = [*chance.sample(near, 16), chance.choice(standard_sizes(other))]
+    rears = chance.sample(near, 12)
+    fronts += sizes_of(["100/90-19 57H"]) if bike.kind == "motorcycle" else []
+    rears += sizes_of(["130/80-17 65H"]) if bike.kind == "motorcycle" else []
+    wanted = Wanted(tuple(fronts), tuple(rears), limit=30)
+    found, first = find(bike, wanted), first_stops(bike, wanted)
+    left = wanted.count
+    for place, (rule, after) in enumerate(found.left):
+        left -= sum(one == place for one in first.values())
+        assert (rule, after) == (STOPS[place], left)
+    assert found.grid is not None
+    assert {key: found.grid.first_stop[key] for key in first} == first
+    assert len(found.pairs) == min(30, left)
+
+
+def test_each_shown_pair_is_exactly_what_a_plan_says_of_it() -> None:
+    bike = bike_of(BICYCLE)
+    found = find(bike, Wanted(standard_sizes("bicycle"), standard_sizes("bicycle"), limit=12))
+    assert len(found.pairs) == 12
+    for pair in found.pairs:
+        (alone,) = compute(bike, (pair.outcome.proposal,)).outcomes
+        assert alone == pair.outcome
+        assert all(one.severity is not Severity.STOP for one in alone.findings)
+        assert pair.worst in ("none", "note", "caution")
+    scores = [pair.score for pair in found.pairs]
+    assert scores == sorted(scores)
+
+
+def test_the_best_are_the_best_of_all() -> None:
+    bike = bike_of(BICYCLE)
+    wanted = Wanted(standard_sizes("bicycle")[:60], standard_sizes("bicycle")[40:100], limit=400)
+    many = find(bike, wanted)
+    few = find(bike, replace(wanted, limit=5))
+    assert [one.score for one in few.pairs] == [one.score for one in many.pairs[:5]]
+
+
+def test_a_weight_of_nothing_leaves_that_out() -> None:
+    bike, sizes = bike_of(BICYCLE), standard_sizes("bicycle")
+    alone = find(bike, Wanted(sizes, None, weights=Weights(1, 0, 0, 0), limit=40)).pairs
+    off = [abs(one.outcome.figures.geometry.trail_mm) for one in alone]
+    assert len(off) > 5
+    by_choice = find(bike, Wanted(sizes, None, weights=Weights(0, 0, 0, 1), limit=400)).pairs
+    likes = [one.sizes_like_it for one in by_choice]
+    assert likes == sorted(likes, reverse=True)
+
+
+def test_one_end_alone_leaves_the_other_as_found() -> None:
+    bike = bike_of(MOTORCYCLE)
+    found = find(bike, Wanted(None, sizes_of(["120/80-18", "130/80-17"])))
+    assert found.tried == 2
+    assert all(one.outcome.proposal.front.tire is None for one in found.pairs)
+
+
+def test_wheels_that_would_meet_cannot_stand() -> None:
+    bike = bike_of(BICYCLE, wheelbase_mm=760)
+    wanted = Wanted(sizes_of(["37-622", "100-622"]), sizes_of(["37-622", "120-622"]))
+    found, first = find(bike, wanted), first_stops(bike, wanted)
+    assert PLACE[CANNOT_STAND] in first.values()
+    assert found.left[0] == (CANNOT_STAND, 4 - list(first.values()).count(0))
+
+
+def test_blocks_of_any_size_find_the_same(monkeypatch: pytest.MonkeyPatch) -> None:
+    bike, sizes = bike_of(BICYCLE), standard_sizes("bicycle")[:70]
+    whole = find(bike, Wanted(sizes, sizes))
+    monkeypatch.setattr(finder, "BLOCK", 200)
+    parts = find(bike, Wanted(sizes, sizes))
+    assert (parts.left, parts.one_mm_more) == (whole.left, whole.one_mm_more)
+    assert [one.score for one in parts.pairs] == [one.score for one in whole.pairs]
+    assert whole.grid is not None
+    assert parts.grid is not None
+    assert np.array_equal(parts.grid.first_stop, whole.grid.first_stop)
+
+
+def test_a_millimetre_of_room_lets_back_in_what_lacks_no_more() -> None:
+    # By hand: 37-622 has 12.5 mm at the crown and 12 are asked; 38-622 lacks half a millimetre,
+    # 39-622 one and a half.
+    place = {"name": "fork crown", "wheel": "front", "direction": "radial", "on": "fork"}
+    bike = bike_of(BICYCLE, clearances=[{**place, "gap_mm": 12.5, "minimum_mm": 12}])
+    found = find(bike, Wanted(sizes_of(["37-622", "38-622", "39-622"]), None))
+    assert dict(found.left)["clearance-below-minimum"] == 1
+    assert found.one_mm_more == 1
+
+
+def test_every_stop_is_judged_somewhere() -> None:
+    known = {*finder._TOGETHER, *finder._OF_THE_FRONT, *finder._OF_THE_REAR}
+    known |= finder._OF_THE_INSTRUMENT
+    of_both = {
+        rule.id for rule in RULES if rule.severity is Severity.STOP and rule.per in ("bike", "pair")
+    }
+    assert of_both == known
+
+
+def test_more_than_can_be_worked_is_refused() -> None:
+    sizes = standard_sizes("bicycle")
+    steps = tuple(float(one) for one in range(MOST_PAIRS // len(sizes) ** 2 + 1))
+    with pytest.raises(OutOfRange, match="combinations"):
+        find(bike_of(BICYCLE), Wanted(sizes, sizes, fork_steps_mm=steps))
