@@ -53,6 +53,7 @@ TWINS = {
     "add_set": "POST /api/machines/{machine_id}/sets",
     "put_on_set": "POST /api/machines/{machine_id}/put-on",
     "go_back": "POST /api/machines/{machine_id}/go-back",
+    "propose_choice": "POST /api/jobs/{job_id}/proposals",
     "set_machine_photo": "POST /api/machines/{machine_id}/photo",
     "name_setup": "PATCH /api/machines/{machine_id}/setups/{setup_id}",
     "move_wheel": "POST /api/machines/{machine_id}/wheels/{wheel_id}",

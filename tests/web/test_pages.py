@@ -52,6 +52,7 @@ PAGES = [
     "/jobs/1/tag",
     "/machines/6/paper",
     "/jobs/1?drawings",
+    "/machines/10/choose",
     "/machines/6/speed",
     "/jobs/1/order",
     "/jobs/1/card",

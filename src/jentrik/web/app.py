@@ -44,6 +44,7 @@ from jentrik.web.routes import (
     api_shop,
     backups,
     card,
+    choose,
     exchange,
     handbook,
     jobs,
@@ -92,6 +93,7 @@ _PARTS = (
     records,
     ride,
     tracks,
+    choose,
     machines,
     reading,
     session,
@@ -134,7 +136,7 @@ def create_app(
         lifespan=_running(database, keeper if keeps_itself else None),
     )
     app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
-    app.state.imports = Imports()
+    app.state.imports, app.state.searches = Imports(), choose.Searches()
     sweep(data)
     if demo:
         fill(database, now=now())

@@ -160,19 +160,42 @@ class _Context:
     rears: list[_Size]
 
 
+_Place = tuple[int, int, int]  # of a pair: its context, front size, rear size
+
+
 @dataclass(slots=True)
-class _Search:
-    """A search on its way: what stands still in it, and what it has counted."""
+class Search:
+    """A search prepared: every size judged alone; ranked anew as often as a weight moves."""
 
     bike: Bike
     found: PlanResult
     plain: PlanResult  # the same without the pairs of the maker's sheet
     wanted: Wanted
     policy: Policy
+    contexts: list[_Context] = field(default_factory=list)
+    shown: dict[_Place, Outcome] = field(default_factory=dict)
     counts: Places = field(default_factory=lambda: np.zeros(CLEAR + 1, dtype=np.int64))
     one_mm_more: int = 0
-    best: list[tuple[float, int, int, int]] = field(default_factory=list)
+    best: list[tuple[float, *_Place]] = field(default_factory=list)
     grid: Map | None = None
+
+    def ranked(self, weights: Weights, limit: int) -> Found:
+        """Return the best pairs by these weights, with the counts of the rules."""
+        self.wanted = replace(self.wanted, weights=weights, limit=limit)
+        self.counts[:], self.one_mm_more, self.best = 0, 0, []
+        for context in self.contexts:
+            _work(self, context)
+        left = self.wanted.count - np.cumsum(self.counts[:-1])
+        pairs = [_shown(self, one) for one in self.best]
+        counted = tuple(zip(STOPS, (int(one) for one in left), strict=True))
+        return Found(
+            self.found,
+            self.wanted.count,
+            counted,
+            tuple(one for one in pairs if one is not None),
+            self.one_mm_more,
+            self.grid,
+        )
 
 
 def find(bike: Bike, wanted: Wanted, *, policy: Policy = DEFAULT_POLICY) -> Found:
@@ -180,6 +203,11 @@ def find(bike: Bike, wanted: Wanted, *, policy: Policy = DEFAULT_POLICY) -> Foun
 
     Refuses a search of more combinations than can be worked, and sizes of unknown diameter.
     """
+    return prepared(bike, wanted, policy=policy).ranked(wanted.weights, wanted.limit)
+
+
+def prepared(bike: Bike, wanted: Wanted, *, policy: Policy = DEFAULT_POLICY) -> Search:
+    """Return a search with every size judged alone; refuses as `find` does."""
     if not 0 < wanted.count <= MOST_PAIRS:
         raise OutOfRange(
             f"That is {wanted.count} combinations; at most {MOST_PAIRS} are tried at once.",
@@ -190,15 +218,9 @@ def find(bike: Bike, wanted: Wanted, *, policy: Policy = DEFAULT_POLICY) -> Foun
     plain = found
     if bike.maker.pairs:
         plain = as_measured(replace(bike, maker=replace(bike.maker, pairs=())), policy=policy)
-    search = _Search(bike, found, plain, wanted, policy)
-    contexts = list(_contexts(search))
-    for context in contexts:
-        _work(search, context)
-    left = wanted.count - np.cumsum(search.counts[:-1])
-    pairs = [_shown(search, contexts, one) for one in sorted(search.best)]
-    kept = tuple(one for one in pairs if one is not None)[: wanted.limit]
-    counted = tuple(zip(STOPS, (int(one) for one in left), strict=True))
-    return Found(found, wanted.count, counted, kept, search.one_mm_more, search.grid)
+    search = Search(bike, found, plain, wanted, policy)
+    search.contexts = list(_contexts(search))
+    return search
 
 
 def proposal_in(
@@ -215,7 +237,7 @@ def proposal_in(
     )
 
 
-def _contexts(search: _Search) -> Iterator[_Context]:
+def _contexts(search: Search) -> Iterator[_Context]:
     wanted, place = search.wanted, 0
     for position in wanted.positions:
         for longer in wanted.fork_steps_mm:
@@ -232,7 +254,7 @@ def _contexts(search: _Search) -> Iterator[_Context]:
             place += 1
 
 
-def _sizes(search: _Search, proposal: Proposal, end: End) -> list[_Size]:
+def _sizes(search: Search, proposal: Proposal, end: End) -> list[_Size]:
     asked = search.wanted.front if end == "front" else search.wanted.rear
     if asked is None:
         return [_size(search, proposal, end)]
@@ -251,7 +273,7 @@ def _sizes(search: _Search, proposal: Proposal, end: End) -> list[_Size]:
 _NEVER = _Size(PLACE[CANNOT_STAND], 1.0, 0.0, np.inf, np.inf)
 
 
-def _size(search: _Search, proposal: Proposal, end: End) -> _Size:
+def _size(search: Search, proposal: Proposal, end: End) -> _Size:
     """Return what speaks against one size at one end, whatever the other end wears."""
     try:
         case = case_of(search.plain, proposal)
@@ -303,7 +325,7 @@ def _is_of(rule: str, end: End, *, sensed: bool) -> bool:
     return rule in (_OF_THE_FRONT if end == "front" else _OF_THE_REAR)
 
 
-def _work(search: _Search, context: _Context) -> None:
+def _work(search: Search, context: _Context) -> None:
     """Judge every pair of one context, some rows of front sizes at a time."""
     rows = max(1, BLOCK // len(context.rears))
     named = _named_pairs(search, context)
@@ -339,7 +361,7 @@ def _column(sizes: Sequence[_Size], name: str) -> Grid:
     return np.array([getattr(one, name) for one in sizes], dtype=float)
 
 
-def _block(search: _Search, context: _Context, rows: slice) -> _Block:
+def _block(search: Search, context: _Context, rows: slice) -> _Block:
     fronts, rears = context.fronts[rows], context.rears
     radius = (_column(fronts, "radius_mm")[:, None], _column(rears, "radius_mm")[None, :])
     ahead, up = (context.pose.front_axle[i] - context.pose.rear_axle[i] for i in (0, 1))
@@ -384,7 +406,7 @@ def _back_with_a_millimetre(
 
 
 def _together(
-    search: _Search,
+    search: Search,
     context: _Context,
     change: PoseChange,
     figures: Geometry,
@@ -412,7 +434,7 @@ def _together(
         yield "side-stand-upright", _tips(search, context, pose, rows)
 
 
-def _settled_low(search: _Search, context: _Context, down: PoseChange) -> tuple[Pose, Any]:
+def _settled_low(search: Search, context: _Context, down: PoseChange) -> tuple[Pose, Any]:
     """Return the pose at full travel, and the pairs whose wheels meet there."""
     once = replace(down, front_radius_mm=1.0, rear_radius_mm=1.0)
     axles = settle(search.found.chassis.axles, once)
@@ -426,7 +448,7 @@ def _settled_low(search: _Search, context: _Context, down: PoseChange) -> tuple[
     return settle(search.found.chassis.axles, apart), overlap
 
 
-def _tips(search: _Search, context: _Context, pose: Pose, rows: slice) -> Any:
+def _tips(search: Search, context: _Context, pose: Pose, rows: slice) -> Any:
     """Return the pairs on which a machine tips from its side stand on the shop's slope."""
     stand, center = search.bike.side_stand, search.bike.mass
     assert stand is not None
@@ -451,7 +473,7 @@ def _tips(search: _Search, context: _Context, pose: Pose, rows: slice) -> Any:
 
 
 def _score(
-    search: _Search,
+    search: Search,
     fronts: Sequence[_Size],
     rears: Sequence[_Size],
     radius: tuple[Grid, Grid],
@@ -482,7 +504,7 @@ def _score(
     return np.broadcast_to(score, (len(fronts), len(rears)))
 
 
-def _named_pairs(search: _Search, context: _Context) -> Mapping[tuple[int, int], int]:
+def _named_pairs(search: Search, context: _Context) -> Mapping[tuple[int, int], int]:
     """Return the first stop of each pair that the maker's sheet names, judged whole."""
     named: dict[tuple[int, int], int] = {}
     for pair in search.bike.maker.pairs:
@@ -493,7 +515,7 @@ def _named_pairs(search: _Search, context: _Context) -> Mapping[tuple[int, int],
     return named
 
 
-def _places_of(search: _Search, pair: ApprovedPair, end: End) -> list[int]:
+def _places_of(search: Search, pair: ApprovedPair, end: End) -> list[int]:
     """Return where among the sizes of an end a pair's own size stands."""
     asked = search.wanted.front if end == "front" else search.wanted.rear
     sizes = (search.bike.wheels.at(end).tire,) if asked is None else asked
@@ -504,13 +526,13 @@ def _at(sizes: tuple[Reading, ...] | None, place: int) -> Reading | None:
     return None if sizes is None else sizes[place]
 
 
-def _proposal_of(search: _Search, context: _Context, front: int, rear: int) -> Proposal:
+def _proposal_of(search: Search, context: _Context, front: int, rear: int) -> Proposal:
     wanted = search.wanted
     named = proposal_in(search.bike, _at(wanted.front, front), _at(wanted.rear, rear), None, 0.0)
     return replace(context.proposal, name=named.name, front=named.front, rear=named.rear)
 
 
-def _first_stop(search: _Search, context: _Context, front: int, rear: int) -> int:
+def _first_stop(search: Search, context: _Context, front: int, rear: int) -> int:
     try:
         outcome = outcome_of(search.found, _proposal_of(search, context, front, rear))
     except Refusal:
@@ -519,7 +541,7 @@ def _first_stop(search: _Search, context: _Context, front: int, rear: int) -> in
     return min(stops, default=CLEAR)
 
 
-def _keep_best(search: _Search, context: _Context, block: _Block, start: int) -> None:
+def _keep_best(search: Search, context: _Context, block: _Block, start: int) -> None:
     """Keep the best pairs so far, one more than is shown."""
     most = search.wanted.limit
     scores = np.where(block.first == CLEAR, block.score, np.inf).ravel()
@@ -536,13 +558,14 @@ def _keep_best(search: _Search, context: _Context, block: _Block, start: int) ->
     del search.best[most:]
 
 
-def _shown(
-    search: _Search, contexts: Sequence[_Context], one: tuple[float, int, int, int]
-) -> FoundPair | None:
+def _shown(search: Search, one: tuple[float, int, int, int]) -> FoundPair | None:
     """Return a pair judged as an ordinary proposal; None where a stop speaks against it."""
     score, place, front, rear = one
-    context = contexts[place]
-    outcome = outcome_of(search.found, _proposal_of(search, context, front, rear))
+    context = search.contexts[place]
+    outcome = search.shown.get((place, front, rear))
+    if outcome is None:
+        outcome = outcome_of(search.found, _proposal_of(search, context, front, rear))
+        search.shown[place, front, rear] = outcome
     if any(finding.severity is Severity.STOP for finding in outcome.findings):
         return None
     gaps = [
@@ -561,7 +584,7 @@ def _shown(
     )
 
 
-def _map_of(search: _Search, blocks: Sequence[_Block]) -> Map:
+def _map_of(search: Search, blocks: Sequence[_Block]) -> Map:
     wheels, wanted = search.bike.wheels, search.wanted
     fronts, rears = (
         asked if asked is not None else tuple(one for one in (wheels.at(end).tire,) if one)

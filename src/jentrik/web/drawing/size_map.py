@@ -1,0 +1,194 @@
+"""The map of pairs: front diameter across, rear diameter up, each point a pair of sizes.
+
+A point's shape says more than its colour: a filled ring holds the shop's limits, a filled diamond
+goes beyond them, a small cross is a pair that a rule stops.  Lines join pairs that leave head
+angle, trail or bottom bracket as they are, and a step to each side.  Bands are hatched where one
+wheel alone is out.  What is found, proposed and owned has marks of its own.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from markupsafe import Markup, escape
+
+from jentrik.core.amounts import bare, unit_alone
+from jentrik.web.drawing import svg
+from jentrik.web.drawing.svg import XY
+
+WIDTH, HEIGHT = 760.0, 560.0
+_LEFT, _RIGHT, _TOP, _FLOOR = 58.0, 748.0, 28.0, 510.0
+_STEPS_MM = (5, 10, 20, 25, 50, 100)
+MARK_MM = 6.0
+
+
+@dataclass(frozen=True, slots=True)
+class MapPoint:
+    """One pair: its diameters, its state, its words, and where a click on it leads."""
+
+    front_mm: float
+    rear_mm: float
+    state: str  # "holds", "beyond", "stopped"
+    words: str
+    href: str = ""
+    chosen: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class MapMark:
+    """A pair that is there: as found, proposed, or a wheel set that is owned."""
+
+    front_mm: float
+    rear_mm: float
+    kind: str  # "found", "proposed", "owned"
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class MapLine:
+    """Pairs of one figure: its name and where it runs, front and rear diameters."""
+
+    words: str
+    kind: str  # "head", "trail", "bracket"
+    places: Sequence[XY]
+
+
+@dataclass(frozen=True, slots=True)
+class MapBand:
+    """Diameters of one end that a rule stops whatever the other end wears."""
+
+    end: str
+    low_mm: float
+    high_mm: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """What part of the diameters the map shows, mm."""
+
+    front: tuple[float, float]
+    rear: tuple[float, float]
+
+    def at(self, front_mm: float, rear_mm: float) -> XY:
+        """Return where a pair lies on the paper."""
+        across = (front_mm - self.front[0]) / (self.front[1] - self.front[0])
+        up = (rear_mm - self.rear[0]) / (self.rear[1] - self.rear[0])
+        return _LEFT + across * (_RIGHT - _LEFT), _FLOOR - up * (_FLOOR - _TOP)
+
+    def holds(self, front_mm: float, rear_mm: float) -> bool:
+        """Whether a pair lies on the map."""
+        across = self.front[0] <= front_mm <= self.front[1]
+        return across and self.rear[0] <= rear_mm <= self.rear[1]
+
+
+def size_map(
+    frame: Frame,
+    points: Iterable[MapPoint],
+    lines: Iterable[MapLine],
+    bands: Iterable[MapBand],
+    marks: Iterable[MapMark],
+    said: str,
+) -> Markup:
+    """Return the map; points in the order they are drawn, the best last."""
+    parts = [
+        *(_band(frame, one) for one in bands),
+        *_axes(frame),
+        *(_line(frame, one) for one in lines),
+        *(_point(frame, one) for one in points),
+        *(_mark(frame, one) for one in marks if frame.holds(one.front_mm, one.rear_mm)),
+    ]
+    return Markup(
+        f'<svg class="size-map map-drawing" viewBox="0 0 {WIDTH:.0f} {HEIGHT:.0f}" role="group" '
+        f'aria-label="{escape(said)}"><title>Map of pairs</title><defs><pattern id="map-hatch" '
+        'width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
+        '<path class="map-hatch" d="M0 0V8"/></pattern><clipPath id="map-paper">'
+        f'<path d="M{_LEFT} {_TOP}H{_RIGHT}V{_FLOOR}H{_LEFT}Z"/></clipPath></defs>'
+        f"{''.join(parts)}</svg>"
+    )
+
+
+def _axes(frame: Frame) -> list[str]:
+    parts = [
+        svg.line((_LEFT, _FLOOR), (_RIGHT, _FLOOR), "plot-axis"),
+        svg.line((_LEFT, _TOP), (_LEFT, _FLOOR), "plot-axis"),
+        svg.text((_LEFT, 18), [[("rear wheel,", "name"), (unit_alone("mm"), "name")]], "map-text"),
+        svg.text(
+            (_RIGHT, HEIGHT - 8),
+            [[("front wheel,", "name"), (unit_alone("mm"), "name")]],
+            "map-text",
+            "end",
+        ),
+    ]
+    for value in _ticks(*frame.front):
+        x, _ = frame.at(value, frame.rear[0])
+        parts.append(svg.line((x, _FLOOR), (x, _FLOOR + 5), "plot-axis"))
+        parts.append(svg.text((x, _FLOOR + 22), [[(_said(value), "figure")]], "map-text", "middle"))
+    for value in _ticks(*frame.rear):
+        _, y = frame.at(frame.front[0], value)
+        parts.append(svg.line((_LEFT - 5, y), (_LEFT, y), "plot-axis"))
+        parts.append(svg.text((_LEFT - 9, y + 5), [[(_said(value), "figure")]], "map-text", "end"))
+    return parts
+
+
+def _said(value_mm: float) -> str:
+    return bare(f"{value_mm:.0f}", "mm")
+
+
+def _ticks(low: float, high: float) -> list[float]:
+    step = next((one for one in _STEPS_MM if (high - low) / one <= 8), _STEPS_MM[-1])
+    first = -(-low // step) * step
+    return [first + step * place for place in range(int((high - first) // step) + 1)]
+
+
+def _band(frame: Frame, band: MapBand) -> str:
+    if band.end == "front":
+        x, _ = frame.at(max(band.low_mm, frame.front[0]), frame.rear[0])
+        to, _ = frame.at(min(band.high_mm, frame.front[1]), frame.rear[0])
+        box = (x, _TOP, to, _FLOOR)
+    else:
+        _, y = frame.at(frame.front[0], min(band.high_mm, frame.rear[1]))
+        _, to = frame.at(frame.front[0], max(band.low_mm, frame.rear[0]))
+        box = (_LEFT, y, _RIGHT, to)
+    left, top, right, floor = (svg.number(one) for one in box)
+    return (
+        f'<path class="map-band" d="M{left} {top}H{right}V{floor}H{left}Z">'
+        f"<title>{escape(band.words)}</title></path>"
+    )
+
+
+def _line(frame: Frame, line: MapLine) -> str:
+    places = [frame.at(*one) for one in line.places if frame.holds(*one)]
+    if len(places) < 2:
+        return ""
+    x, y = places[-1]
+    anchor = "end" if x > _RIGHT - 90 else "start"
+    return svg.polyline(places, f"map-line {line.kind}") + svg.text(
+        (x, max(y - 6, _TOP + 10)), [[(line.words, "name")]], f"map-text {line.kind}", anchor
+    )
+
+
+def _point(frame: Frame, point: MapPoint) -> str:
+    x, y = frame.at(point.front_mm, point.rear_mm)
+    css = f"map-point {point.state}{' chosen' if point.chosen else ''}"
+    if point.state == "stopped":
+        return f'<path class="{css}" d="M{svg.number(x - 2)} {svg.number(y)}h4m-2 -2v4"/>'
+    if point.state == "holds":
+        shape = svg.circle((x, y), 5, css)
+    else:
+        at = f"M{svg.number(x)} {svg.number(y - 6)}l6 6l-6 6l-6 -6Z"
+        shape = f'<path class="{css}" d="{at}"/>'
+    words = escape(point.words)
+    # The list beside the map holds the best of them for who has no mouse.
+    return f'<a href="{escape(point.href)}" tabindex="-1"><title>{words}</title>{shape}</a>'
+
+
+def _mark(frame: Frame, mark: MapMark) -> str:
+    x, y = frame.at(mark.front_mm, mark.rear_mm)
+    shapes = {
+        "found": f"M{svg.number(x - 9)} {svg.number(y - 9)}h18v18h-18Z",
+        "proposed": f"M{svg.number(x)} {svg.number(y - 12)}l12 12l-12 12l-12 -12Z",
+        "owned": f"M{svg.number(x - 10)} {svg.number(y)}h20m-10 -10v20",
+    }
+    return f'<path class="map-mark {mark.kind}" d="{shapes[mark.kind]}"/>' + svg.text(
+        (x + 13, y - 12), [[(mark.words, "figure")]], f"map-text {mark.kind}"
+    )

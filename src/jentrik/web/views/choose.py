@@ -1,0 +1,326 @@
+"""What can go on a machine, as a page shows it: the map, the best pairs, what rules take away."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any
+from urllib.parse import urlencode
+
+import numpy as np
+from markupsafe import Markup
+
+from jentrik.core.amounts import Amount, mm
+from jentrik.core.geometry.figures import geometry
+from jentrik.core.geometry.pose import PoseChange
+from jentrik.core.rules.titles import TITLES
+from jentrik.core.search.finder import CANNOT_STAND, CLEAR, STOPS, Found, FoundPair, Map, Weights
+from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy
+from jentrik.core.tirecode.reading import Reading
+from jentrik.web.drawing.size_map import Frame, MapBand, MapLine, MapMark, MapPoint, size_map
+from jentrik.web.views.figures import change, fixed
+
+SHOWN, MOST_POINTS, AROUND_MM = 12, 1000, 25.0
+CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
+    "ends": (("both", "both ends"), ("front", "front alone"), ("rear", "rear alone")),
+    "sizes": (("standard", "standard sizes"), ("shelf", "tires on the shelf"), ("typed", "typed")),
+    "rims": (("free", "any rim"), ("kept", "rims stay")),
+    "fork": (("kept", "fork stays"), ("free", "fork steps too")),
+    "positions": (("free", "positions free"), ("kept", "position stays")),
+}
+WEIGHTS = (
+    ("geometry", "Geometry as found"),
+    ("speed", "Speed reading and ratio"),
+    ("room", "Clearance"),
+    ("choice", "Choice of tires"),
+)
+FORK_STEPS_MM = (0.0, -20.0, -10.0, 10.0, 20.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What the page was asked: one word for each choice, codes as typed, weights, a chosen pair."""
+
+    picks: Mapping[str, str]
+    codes: str
+    weights: Mapping[str, float]
+    pair: str = ""
+
+    @classmethod
+    def of(cls, query: Mapping[str, str]) -> "Asked":
+        """Return what an address asks; what it does not name, or names wrongly, is usual."""
+        picks = {
+            name: query.get(name, "") if query.get(name, "") in dict(choices) else choices[0][0]
+            for name, choices in CHOICES.items()
+        }
+        weights = {name: _weight(query.get(name, "")) for name, _ in WEIGHTS}
+        return cls(picks, query.get("codes", "")[:4000], weights, query.get("pair", "")[:200])
+
+    def at(self, path: str, **changed: str) -> str:
+        """Return the address with some of it changed."""
+        usual = {name: choices[0][0] for name, choices in CHOICES.items()}
+        asked: dict[str, str] = {
+            **{name: word for name, word in self.picks.items() if word != usual[name]},
+            **({"codes": self.codes} if self.codes else {}),
+            **{name: f"{one:g}" for name, one in self.weights.items() if one != 1.0},
+            **changed,
+        }
+        return f"{path}?{urlencode(asked)}" if asked else path
+
+
+def _weight(text: str) -> float:
+    try:
+        weight = float(text)
+    except ValueError:
+        return 1.0
+    return weight if 0 <= weight <= 5 else 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class PairRow:
+    """One pair in the list."""
+
+    key: str
+    name: str
+    says: str
+    worst: str
+    href: str
+    chosen: bool
+    findings: list[tuple[str, str]]
+
+
+@dataclass(frozen=True, slots=True)
+class ChooseView:
+    """Everything the page shows."""
+
+    sheet: Sheet
+    asked: Asked
+    choices: Mapping[str, Sequence[tuple[str, str]]]
+    weights: Sequence[tuple[str, str]]
+    map: Markup | None
+    pairs: list[PairRow]
+    chosen: PairRow | None
+    tried: str
+    left: list[tuple[str, str, str]]
+    one_mm_more: str
+    jobs: list[tuple[int, int]]
+    complaint: str = ""
+
+
+def choose_view(
+    sheet: Sheet,
+    asked: Asked,
+    path: str,
+    policy: Policy,
+    found: Found | None,
+    marks: Sequence[MapMark],
+    jobs: list[tuple[int, int]],
+    complaint: str = "",
+) -> ChooseView:
+    """Return what can go on a machine; without an answer the complaint alone."""
+    pairs = [] if found is None else [_row(one, asked, path) for one in found.pairs]
+    chosen = next((one for one in pairs if one.chosen), pairs[0] if pairs else None)
+    return ChooseView(
+        sheet,
+        asked,
+        CHOICES,
+        WEIGHTS,
+        None if found is None or found.grid is None else _map(found, policy, marks, asked),
+        pairs,
+        chosen,
+        "" if found is None else f"{found.tried:,}".replace(",", "\u2009"),
+        [] if found is None else _left(found),
+        "" if found is None or not found.one_mm_more else str(found.one_mm_more),
+        jobs,
+        complaint,
+    )
+
+
+def pair_key(pair: FoundPair) -> str:
+    """Return how an address names a pair."""
+    proposal = pair.outcome.proposal
+    sizes = (one.tire.text if one.tire else "" for one in (proposal.front, proposal.rear))
+    return "|".join((*sizes, pair.position or "", f"{pair.fork_longer_mm:g}"))
+
+
+def _row(pair: FoundPair, asked: Asked, path: str) -> PairRow:
+    outcome, key = pair.outcome, pair_key(pair)
+    return PairRow(
+        key,
+        outcome.proposal.name,
+        _says(pair),
+        pair.worst,
+        asked.at(path, pair=key),
+        key == asked.pair,
+        [(one.severity.value, one.headline) for one in outcome.findings],
+    )
+
+
+def _says(pair: FoundPair) -> str:
+    figures = pair.outcome.figures
+    said = []
+    if pair.position:
+        said.append(f"position {pair.position}")
+    if pair.fork_longer_mm:
+        said.append(f"fork {mm(pair.fork_longer_mm):+.0f}")
+    if figures.speed.indicated_at_100_kmh is not None:
+        said.append(f"shows {Amount(float(figures.speed.indicated_at_100_kmh), 'km/h'):.0f} at 100")
+    if pair.least_gap_mm is not None:
+        said.append(f"least room {mm(pair.least_gap_mm):.0f}")
+    return ", ".join(said)
+
+
+def _left(found: Found) -> list[tuple[str, str, str]]:
+    """Return the rules that take pairs away: id, title, how many remain."""
+    rows, before = [], found.tried
+    for rule, after in found.left:
+        if after < before:
+            title = "The wheels would meet" if rule == CANNOT_STAND else TITLES[rule]
+            rows.append((rule, title, f"{after:,}".replace(",", "\u2009")))
+        before = after
+    return rows
+
+
+def _diameters(sizes: Iterable[Reading]) -> Any:
+    return np.array([float(one.overall_diameter_mm or np.nan) for one in sizes])
+
+
+def _map(found: Found, policy: Policy, marks: Sequence[MapMark], asked: Asked) -> Markup:
+    grid = found.grid
+    assert grid is not None
+    front, rear = _diameters(grid.fronts), _diameters(grid.rears)
+    clear = grid.first_stop == CLEAR
+    frame = _frame(front, rear, clear, marks)
+    chosen = tuple(asked.pair.split("|")[:2])
+    points = _points(grid, front, rear, frame, policy, lambda key: asked.at("", pair=key), chosen)
+    said = (
+        f"Map of pairs: {int(clear.sum())} of {clear.size} pairs of sizes are stopped by no rule; "
+        "the list beside it names the best."
+    )
+    return size_map(
+        frame, points, _lines(found, frame), _bands(grid, front, rear, frame), marks, said
+    )
+
+
+def _frame(front: Any, rear: Any, clear: Any, marks: Sequence[MapMark]) -> Frame:
+    """Return where the pairs lie that no rule stops, and what is marked, with some room."""
+    sides = []
+    for values, axis, of in ((front, 1, "front_mm"), (rear, 0, "rear_mm")):
+        kept = values[clear.any(axis=axis)] if clear.any() else values
+        there = [*kept, *(getattr(one, of) for one in marks)]
+        sides.append((min(there) - AROUND_MM, max(there) + AROUND_MM))
+    return Frame(sides[0], sides[1])
+
+
+def _points(
+    grid: Map,
+    front: Any,
+    rear: Any,
+    frame: Frame,
+    policy: Policy,
+    href: Any,
+    chosen: tuple[str, ...],
+) -> list[MapPoint]:
+    """Return the points of the map, one for each place on the paper, the best of those there."""
+    limits = policy.limits
+    holds = (
+        (grid.head_angle_delta_deg >= limits.head_angle_deg.low)
+        & (grid.head_angle_delta_deg <= limits.head_angle_deg.high)
+        & (grid.trail_delta_mm >= limits.trail_mm.low)
+        & (grid.trail_delta_mm <= limits.trail_mm.high)
+    )
+    if grid.bb_delta_mm is not None:
+        holds &= (grid.bb_delta_mm >= limits.bb_height_mm.low) & (
+            grid.bb_delta_mm <= limits.bb_height_mm.high
+        )
+    clear = grid.first_stop == CLEAR
+    rank = np.where(clear, np.where(holds, 2, 1), 0)
+    there: dict[tuple[int, int], MapPoint] = {}
+    for flat in np.argsort(rank, axis=None, kind="stable"):
+        i, j = divmod(int(flat), rank.shape[1])
+        if not frame.holds(front[i], rear[j]):
+            continue
+        state = ("stopped", "beyond", "holds")[int(rank[i, j])]
+        sizes = (grid.fronts[i].text, grid.rears[j].text)
+        there[round(front[i] / 2), round(rear[j] / 2)] = MapPoint(
+            float(front[i]),
+            float(rear[j]),
+            state,
+            _point_words(grid, i, j, sizes) if state != "stopped" else "",
+            href(f"{sizes[0]}|{sizes[1]}||0") if state != "stopped" else "",
+            sizes == chosen,
+        )
+    return list(there.values())[-MOST_POINTS:]
+
+
+def _point_words(grid: Map, i: int, j: int, sizes: tuple[str, str]) -> str:
+    head = change(float(grid.head_angle_delta_deg[i, j]), 1)
+    trail = change(float(grid.trail_delta_mm[i, j]), 0)
+    bb = "" if grid.bb_delta_mm is None else f", BB {change(float(grid.bb_delta_mm[i, j]), 0)}"
+    return f"{sizes[0]} front, {sizes[1]} rear: head angle {head}°, trail {trail}{bb}"
+
+
+def _bands(grid: Map, front: Any, rear: Any, frame: Frame) -> list[MapBand]:
+    """Return where one wheel alone is out, next to next joined."""
+    bands = []
+    for end, values, axis, side in (
+        ("front", front, 1, frame.front),
+        ("rear", rear, 0, frame.rear),
+    ):
+        dead = np.asarray((grid.first_stop < CLEAR).all(axis=axis))
+        alive = sorted({float(one) for one in values[~dead]})
+        edges = [side[0], *alive, side[1]]
+        for low, high in pairwise(edges):
+            inside = [place for place, one in enumerate(values) if low < one < high and dead[place]]
+            if inside:
+                why = grid.first_stop.take(inside, axis=1 - axis).ravel()
+                rule = STOPS[int(np.bincount(why).argmax())]
+                words = "the wheels would meet" if rule == CANNOT_STAND else TITLES[rule]
+                least = min(values[inside]) - 2, max(values[inside]) + 2
+                bands.append(MapBand(end, float(least[0]), float(least[1]), f"{end}: {words}"))
+    return bands
+
+
+_GRID = 24
+_CONTOURS = (
+    ("head", "head_angle_deg", "head angle", "°", (-1.0, 0.0, 1.0)),
+    ("trail", "trail_mm", "trail", "", (-10.0, 10.0)),
+    ("bracket", "bb_height_mm", "BB", "", (-10.0, 10.0)),
+)
+
+
+def _lines(found: Found, frame: Frame) -> list[MapLine]:
+    """Return the lines of equal change, by the formulas of one machine on a grid of diameters."""
+    chassis, then = found.found.chassis, found.found.figures.geometry
+    fronts, rears = (np.linspace(*side, _GRID) for side in (frame.front, frame.rear))
+    sizes = PoseChange(front_radius_mm=fronts[:, None] / 2, rear_radius_mm=rears[None, :] / 2)
+    figures, _ = geometry(chassis, sizes)
+    lines = []
+    for kind, key, name, unit, wanted in _CONTOURS:
+        new, old = getattr(figures, key), getattr(then, key)
+        if new is None or old is None:
+            continue
+        moved = np.broadcast_to(new - old, (_GRID, _GRID))
+        for value in wanted:
+            places = _where(moved, value, fronts, rears)
+            words = f"{name} {fixed(value, 0) if not value else change(value, 0)}{unit}"
+            lines.append(MapLine(words, kind, places))
+    return lines
+
+
+def _where(moved: Any, value: float, fronts: Any, rears: Any) -> list[tuple[float, float]]:
+    """Return the places where a figure has a value: along each row of rear sizes at most one."""
+    places = []
+    for j, rear in enumerate(rears):
+        row = moved[:, j] - value
+        crossing = np.flatnonzero(np.diff(np.sign(row)))
+        if len(crossing):
+            i = int(crossing[0])
+            share = row[i] / (row[i] - row[i + 1])
+            places.append((float(fronts[i] + share * (fronts[i + 1] - fronts[i])), float(rear)))
+    return places
+
+
+def weights_of(asked: Asked) -> Weights:
+    """Return the weights the page was asked for."""
+    return Weights(**asked.weights)

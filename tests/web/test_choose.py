@@ -1,0 +1,73 @@
+"""What can go on a machine, as a page: the map, the list, and a pair made a proposal."""
+
+import re
+
+import pytest
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+
+from jentrik.store import jobs
+
+
+@pytest.mark.parametrize("machine", range(1, 12))
+def test_every_demo_machine_shows_a_pair_and_why_the_rest_is_out(
+    client: TestClient, machine: int
+) -> None:
+    page = client.get(f"/machines/{machine}/choose").text
+    assert 'class="size-map' in page
+    assert page.count("<li") > 3
+    assert "Propose " in page
+    counts = re.findall(r"</th><td>([^<]+)</td></tr>", page)
+    left = [int(re.sub(r"\D", "", one)) for one in counts]
+    assert "What remains, rule by rule" in page
+    assert left == sorted(left, reverse=True)
+    assert 'class="map-mark found"' in page
+
+
+def test_a_pair_becomes_a_proposal_of_a_new_job_or_an_open_one(client: TestClient) -> None:
+    page = client.get("/machines/1/choose").text
+    pair = re.search(r'name="pair" value="([^"]+)"', page)[1]
+    there = client.post("/machines/1/choose", data={"pair": pair, "job": ""})
+    job_id = int(re.search(r"/jobs/(\d+)", str(there.url))[1])
+    front, rear, _, _ = pair.split("|")
+    (kept,) = jobs.job(job_id).proposals
+    assert kept.changes == {"front": {"tire": front}, "rear": {"tire": rear}}
+    before = len(jobs.job(1).proposals)
+    client.post("/machines/1/choose", data={"pair": pair, "job": "1"})
+    assert len(jobs.job(1).proposals) == before + 1
+    for bad in ("", "rubber|37-622||0", "37-622|37-622|nowhere|0"):
+        assert client.post("/machines/1/choose", data={"pair": bad, "job": "1"}).status_code >= 400
+    assert len(jobs.job(1).proposals) == before + 1
+
+
+def test_a_weight_ranks_anew_and_what_is_typed_is_tried(client: TestClient) -> None:
+    fragment = {"HX-Request": "true"}
+    first = client.get("/machines/1/choose?geometry=3&choice=0", headers=fragment).text
+    other = client.get("/machines/1/choose?geometry=0&choice=3", headers=fragment).text
+    names = [re.findall(r"<b>([^<]+)</b></a>", one) for one in (first, other)]
+    assert len(names[0]) == len(names[1]) == 12
+    assert names[0] != names[1]
+    typed = client.get("/machines/1/choose?sizes=typed&codes=37-622,+42-622").text
+    assert "Best of 4" in typed
+    wrong = client.get("/machines/1/choose?sizes=typed&codes=37-622,+rubber")
+    assert (wrong.status_code, 'value="37-622, rubber"' in wrong.text) == (422, True)
+
+
+def test_moving_a_weight_judges_no_size_again(app: FastAPI, client: TestClient) -> None:
+    client.get("/machines/5/choose")
+    kept = app.state.searches._kept
+    ((search, _),) = kept.values()
+    for weight in ("0", "1.5", "3"):
+        client.get(f"/machines/5/choose?room={weight}")
+    assert [one for one, _ in kept.values()] == [search]
+    client.post("/machines/5/answer", data={"sheet:fork.offset_mm": "41"})
+    client.get("/machines/5/choose")
+    assert len(kept) == 2  # another machine by its figures
+
+
+def test_a_machine_without_its_figures_waits_for_them(app: FastAPI, client: TestClient) -> None:
+    app.state.shop.ready()
+    app.state.shop.database.execute_sql(
+        "DELETE FROM measurement WHERE machine_id = 1 AND key = 'wheelbase_mm'"
+    )
+    assert "The search waits for wheelbase" in client.get("/machines/1/choose").text
