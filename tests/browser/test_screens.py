@@ -53,7 +53,8 @@ PAGES = [
 # What a click in its middle would not reach: something else lies over it.  Points of a map lie as
 # near as their sizes; the list beside it holds the same.
 COVERED = """() => [...document.querySelectorAll("a, button, input, select, textarea, summary")]
-  .filter(one => !one.matches(".skip, .size-map a") && one.checkVisibility({visibilityProperty: true}))
+  .filter(one => !one.matches(".skip, .size-map a"))
+  .filter(one => one.checkVisibility({visibilityProperty: true}))
   .filter(one => {
     one.scrollIntoView({block: "center", inline: "center"});
     const box = one.getClientRects()[0];

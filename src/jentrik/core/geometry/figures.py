@@ -53,14 +53,8 @@ class Geometry:
 
 def geometry(chassis: Chassis, change: PoseChange) -> tuple[Geometry, Pose]:
     """Return the figures of the changed machine and the pose they come from."""
-    found = chassis.axles
-    pose = settle(found, change)
-    head = found.head_angle_deg + change.head_turn_deg - pose.pitch_deg
-    ground_trail = trail(
-        radius_mm=change.front_radius_mm,
-        head_angle_deg=head,
-        offset_mm=found.fork_offset_mm + change.offset_more_mm,
-    )
+    pose = settle(chassis.axles, change)
+    head, ground_trail = steering_of(chassis, change, pose)
     bb_height, front_center = _bottom_bracket_figures(chassis, pose)
     stack, reach = _head_tube_top(chassis, pose)
     seat = None if chassis.seat_angle_deg is None else chassis.seat_angle_deg - pose.pitch_deg
@@ -83,6 +77,18 @@ def geometry(chassis: Chassis, change: PoseChange) -> tuple[Geometry, Pose]:
         points={name: pose.place(point) for name, point in (chassis.points or {}).items()},
     )
     return figures, pose
+
+
+def steering_of(chassis: Chassis, change: PoseChange, pose: Pose) -> tuple[Values, Values]:
+    """Return head angle in degrees and ground trail in mm of a machine in a pose."""
+    found = chassis.axles
+    head = found.head_angle_deg + change.head_turn_deg - pose.pitch_deg
+    ground_trail = trail(
+        radius_mm=change.front_radius_mm,
+        head_angle_deg=head,
+        offset_mm=found.fork_offset_mm + change.offset_more_mm,
+    )
+    return head, ground_trail
 
 
 def as_found(chassis: Chassis) -> Geometry:

@@ -20,11 +20,11 @@ import numpy.typing as npt
 from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.figures.contact import PEDAL_HALF_MM
 from jentrik.core.figures.strikes import crown_between
-from jentrik.core.geometry.figures import Geometry, geometry
+from jentrik.core.geometry.figures import steering_of
 from jentrik.core.geometry.pose import Pose, PoseChange, settle
 from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.tipping import OnStand, tips_away_deg
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike, Kind, Proposal
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import UNCHANGED, ApprovedPair, WheelChange, same_size
 from jentrik.core.plan.plan import (
@@ -36,7 +36,15 @@ from jentrik.core.plan.plan import (
     outcome_of,
 )
 from jentrik.core.rules import RULES
-from jentrik.core.rules.case import Case, PlaceCase, Severity, WheelCase
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    Case,
+    PlaceCase,
+    Rule,
+    Severity,
+    WheelCase,
+)
 from jentrik.core.rules.parking import LEAST_CHANGE_DEG
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.reading import Reading
@@ -51,11 +59,18 @@ CLEAR = len(STOPS)  # the place of a pair that no stop speaks against
 _TOGETHER = frozenset(
     {"negative-trail", "cranks-into-ground", "strikes-at-full-travel", "side-stand-upright"}
 )
-_OWN = tuple(rule for rule in RULES if rule.severity is Severity.STOP and rule.id not in _TOGETHER)
+_OWN: dict[Kind, tuple[Rule, ...]] = {
+    kind: tuple(
+        rule
+        for rule in RULES
+        if rule.severity is Severity.STOP and rule.id not in _TOGETHER and kind in rule.kinds
+    )
+    for kind in (*BICYCLES, *MOTORCYCLES)
+}
 _OF_THE_FRONT = frozenset({"fork-wheel-size", "fork-over-makers-limit"})
 _OF_THE_REAR = frozenset({"saddle-meets-tire", "position-without-its-wheel"})
 _OF_THE_INSTRUMENT = frozenset({"speedometer-under-reads", "speedometer-over-limit"})
-BLOCK, MOST_SHOWN, MOST_PAIRS = 1 << 16, 500, 20_000_000
+BLOCK, MOST_SHOWN, MOST_PAIRS, MOST_DRAWN = 1 << 16, 500, 20_000_000, 500_000
 ROOM_WANTED_MM = 10.0  # beyond it more room is no gain in the ranking (common practice)
 
 
@@ -307,7 +322,7 @@ def _stops(case: Case, end: End) -> set[str]:
     meter = case.found.speedometer
     sensed = meter is not None and meter.end == end
     stops = set()
-    for rule in _OWN:
+    for rule in _OWN[case.found.kind]:
         subjects: Sequence[Any] = (wheel,)
         if rule.per == "clearance":
             subjects = places
@@ -339,9 +354,9 @@ def _work(search: Search, context: _Context) -> None:
         search.counts += np.bincount(block.first.ravel(), minlength=CLEAR + 1)
         search.one_mm_more += block.one_mm_more
         _keep_best(search, context, block, start)
-        if context.place == 0:
+        if context.place == 0 and search.wanted.count <= MOST_DRAWN:
             kept.append(block)
-    if context.place == 0:
+    if kept:
         search.grid = _map_of(search, kept)
 
 
@@ -375,9 +390,12 @@ def _block(search: Search, context: _Context, rows: slice) -> _Block:
         front_radius_mm=np.where(overlaps, context.change.front_radius_mm, radius[0]),
         rear_radius_mm=np.where(overlaps, context.change.rear_radius_mm, radius[1]),
     )
-    figures, pose = geometry(search.found.chassis, change)
+    chassis = search.found.chassis
+    pose = settle(chassis.axles, change)
+    head, trail = steering_of(chassis, change, pose)
+    bracket = None if chassis.bottom_bracket is None else pose.place(chassis.bottom_bracket)[1]
     together = np.full(own.shape, CLEAR, dtype=np.int64)
-    for name, fires in _together(search, context, change, figures, pose, rows):
+    for name, fires in _together(search, context, change, (trail, bracket), pose, rows):
         together = np.where(fires, np.minimum(together, PLACE[name]), together)
     together = np.where(overlaps, PLACE[CANNOT_STAND], together)
     first = np.minimum(own, together)
@@ -385,9 +403,9 @@ def _block(search: Search, context: _Context, rows: slice) -> _Block:
     moved = [
         None if new is None or old is None else np.broadcast_to(new - old, own.shape)
         for new, old in (
-            (figures.head_angle_deg, then.head_angle_deg),
-            (figures.trail_mm, then.trail_mm),
-            (figures.bb_height_mm, then.bb_height_mm),
+            (head, then.head_angle_deg),
+            (trail, then.trail_mm),
+            (bracket, then.bb_height_mm),
         )
     ]
     back = _back_with_a_millimetre(fronts, rears, together, first)
@@ -409,22 +427,25 @@ def _together(
     search: Search,
     context: _Context,
     change: PoseChange,
-    figures: Geometry,
+    figures: tuple[Any, Any],
     pose: Pose,
     rows: slice,
 ) -> Iterator[tuple[str, Any]]:
-    """Give each stop that both wheels decide, with the pairs it speaks against."""
-    bike = search.bike
-    yield "negative-trail", figures.trail_mm < 0
+    """Give each stop that both wheels decide, with the pairs it speaks against.
+
+    `figures` are trail and bottom-bracket height, mm.
+    """
+    bike, (trail, bracket) = search.bike, figures
+    yield "negative-trail", trail < 0
     crank = bike.cranks.length_mm
-    if bike.kind == "bicycle" and figures.bb_height_mm is not None and crank is not None:
-        yield "cranks-into-ground", figures.bb_height_mm - crank - PEDAL_HALF_MM <= 0
+    if bike.kind == "bicycle" and bracket is not None and crank is not None:
+        yield "cranks-into-ground", bracket - crank - PEDAL_HALF_MM <= 0
     before = search.found.figures.full
     down = at_full_travel(search.found, context.proposal, change, context.pose)
     travels = bike.suspension.front.travel_mm or bike.suspension.rear.travel_mm
     if before is not None and travels and down is not None and bike.frame.points:
         low, overlap = _settled_low(search, context, down)
-        strikes = np.zeros(np.shape(figures.trail_mm), dtype=bool)
+        strikes = np.zeros(np.shape(trail), dtype=bool)
         for point in bike.frame.points:
             height = low.place((point.x_mm, point.height_mm))[1]
             strikes |= (height <= 0) & (height <= before.heights.get(point.name, np.inf))
