@@ -23,6 +23,7 @@ from fastapi.responses import HTMLResponse
 from scipy.optimize import root
 
 from jentrik.bench_exchange import exchange_figures
+from jentrik.bench_finder import finder_figures
 from jentrik.bench_keys import key_to_redraw_ms
 from jentrik.bench_shop import big_shop_vs_demo
 from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
@@ -85,6 +86,7 @@ def run_all() -> list[BenchFigure]:
         sidewalls_per_second(),
         reading_growth(),
         *search_figures(),
+        *_finder(),
         *page_figures(),
         BenchFigure("ten-years-vs-demo", ten_years_vs_demo(), 1.5, "lower"),
         BenchFigure("big-shop-vs-demo", big_shop_vs_demo(), 1.5, "lower"),
@@ -93,6 +95,16 @@ def run_all() -> list[BenchFigure]:
         *_exchange(),
         *_typing(),
         *_keys(),
+    ]
+
+
+def _finder() -> list[BenchFigure]:
+    seconds, peak, over_bare, growth = finder_figures(read_bike(SEARCH_BIKE))
+    return [
+        BenchFigure("finder-seconds", seconds, 1, "lower"),
+        BenchFigure("finder-mb", peak, 200, "lower"),
+        BenchFigure("finder-vs-bare-formulas", over_bare, 3, "lower"),
+        BenchFigure("finder-growth", growth, 10.5, "lower"),
     ]
 
 
@@ -349,7 +361,7 @@ def page_figures() -> list[BenchFigure]:
         app = create_app(Path(folder), demo=True)
         add_empty_partial(app)
         with served(app) as address, httpx.Client(base_url=address) as client:
-            return [*_redraw(client), _first_view(client)]
+            return [*_redraw(client), _first_view(client), _api_write(client), _map(client)]
 
 
 def add_empty_partial(app: FastAPI) -> None:
@@ -390,6 +402,52 @@ def _redraw(client: httpx.Client) -> list[BenchFigure]:
         BenchFigure("redraw-vs-empty-partial", redraws[middle] / empties[middle], 2.5, "lower"),
         BenchFigure("redraw-p95-ms", redraws[int(len(pairs) * 0.95)] * 1000, 50, "lower"),
     ]
+
+
+def _api_write(client: httpx.Client) -> BenchFigure:
+    """Time a figure changed through the API against the same change on the page."""
+    token = client.get("/machines/1").text.split(f'"{TOKEN_HEADER}": "')[1].split('"')[0]
+    headers = {"HX-Request": "true", TOKEN_HEADER: token, "Accept-Encoding": "gzip"}
+    turn = 0
+
+    def figure() -> int:
+        nonlocal turn
+        turn += 1
+        return 1040 + turn % 7
+
+    def by_page() -> None:
+        form = {"sheet:wheelbase_mm": str(figure())}
+        assert client.post("/machines/1/answer", data=form, headers=headers).is_success
+
+    def by_api() -> None:
+        body = {"figures": {"wheelbase_mm": figure()}}
+        assert client.patch("/api/machines/1", json=body).is_success
+
+    _seconds(by_page, 10), _seconds(by_api, 10)
+    pairs = [(_seconds(by_api, 1), _seconds(by_page, 1)) for _ in range(100)]
+    api, there = (sorted(one)[len(pairs) // 2] for one in zip(*pairs, strict=True))
+    return BenchFigure("api-write-vs-page", api / there, 2, "lower")
+
+
+def _map(client: httpx.Client) -> BenchFigure:
+    """Time the map of pairs ranked anew by another weight against an empty partial."""
+    token = client.get("/machines/1").text.split(f'"{TOKEN_HEADER}": "')[1].split('"')[0]
+    headers = {"HX-Request": "true", TOKEN_HEADER: token, "Accept-Encoding": "gzip"}
+    turn = 0
+
+    def redraw() -> None:
+        nonlocal turn
+        turn += 1
+        answer = client.get(f"/machines/1/choose?room={turn % 4 * 0.5:g}", headers=headers)
+        assert "map-drawing" in answer.text
+
+    def empty() -> None:
+        assert client.post("/bench/empty", data={}, headers=headers).is_success
+
+    _seconds(redraw, 4), _seconds(empty, 10)
+    pairs = [(_seconds(redraw, 1), _seconds(empty, 1)) for _ in range(60)]
+    redraws, empties = (sorted(one)[len(pairs) // 2] for one in zip(*pairs, strict=True))
+    return BenchFigure("map-redraw-vs-empty-partial", redraws / empties, 4, "lower")
 
 
 def _first_view(client: httpx.Client) -> BenchFigure:

@@ -56,13 +56,25 @@ def test_a_weight_ranks_anew_and_what_is_typed_is_tried(client: TestClient) -> N
 def test_moving_a_weight_judges_no_size_again(app: FastAPI, client: TestClient) -> None:
     client.get("/machines/5/choose")
     kept = app.state.searches._kept
-    ((search, _),) = kept.values()
+    (first,) = kept.values()
     for weight in ("0", "1.5", "3"):
         client.get(f"/machines/5/choose?room={weight}")
-    assert [one for one, _ in kept.values()] == [search]
+    assert list(kept.values()) == [first]
+    assert len(first.maps) == 1
     client.post("/machines/5/answer", data={"sheet:fork.offset_mm": "41"})
     client.get("/machines/5/choose")
     assert len(kept) == 2  # another machine by its figures
+
+
+def test_a_point_of_the_map_is_judged_though_it_is_not_among_the_best(client: TestClient) -> None:
+    page = client.get("/machines/10/choose?room=2").text
+    listed = set(re.findall(r'href="/machines/10/choose\?[^"]*pair=([^"&]+)"', page))
+    points = re.findall(r'<a href="(\?[^"]*pair=([^"&]+))" tabindex', page)
+    assert len(points) > 100
+    href = next(one for one, pair in points if pair not in listed)
+    chosen = client.get(f"/machines/10/choose{href.replace('&amp;', '&')}").text
+    assert ", from the map" in chosen
+    assert "room=2" in href
 
 
 def test_a_machine_without_its_figures_waits_for_them(app: FastAPI, client: TestClient) -> None:

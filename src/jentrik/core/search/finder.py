@@ -193,6 +193,8 @@ class Search:
     one_mm_more: int = 0
     best: list[tuple[float, *_Place]] = field(default_factory=list)
     grid: Map | None = None
+    blocks: dict[int, list["_Block"]] = field(default_factory=dict)  # of a small search, by context
+    whole: set[int] = field(default_factory=set)  # contexts whose blocks are all kept
 
     def ranked(self, weights: Weights, limit: int) -> Found:
         """Return the best pairs by these weights, with the counts of the rules."""
@@ -342,30 +344,40 @@ def _is_of(rule: str, end: End, *, sensed: bool) -> bool:
 
 def _work(search: Search, context: _Context) -> None:
     """Judge every pair of one context, some rows of front sizes at a time."""
+    small = search.wanted.count <= MOST_DRAWN
+    for block in search.blocks.get(context.place) or _blocks(search, context):
+        search.counts += block.counts
+        search.one_mm_more += block.one_mm_more
+        _keep_best(search, context, block)
+        if small and context.place not in search.whole:
+            search.blocks.setdefault(context.place, []).append(block)
+    if small and context.place not in search.whole:
+        search.whole.add(context.place)
+        if context.place == 0:
+            search.grid = _map_of(search, search.blocks[0])
+
+
+def _blocks(search: Search, context: _Context) -> Iterator["_Block"]:
     rows = max(1, BLOCK // len(context.rears))
     named = _named_pairs(search, context)
-    kept = []
     for start in range(0, len(context.fronts), rows):
         stop = min(start + rows, len(context.fronts))
-        block = _block(search, context, slice(start, stop))
-        for (front, rear), first in named.items():
-            if start <= front < stop:
-                block.first[front - start, rear] = first
-        search.counts += np.bincount(block.first.ravel(), minlength=CLEAR + 1)
-        search.one_mm_more += block.one_mm_more
-        _keep_best(search, context, block, start)
-        if context.place == 0 and search.wanted.count <= MOST_DRAWN:
-            kept.append(block)
-    if kept:
-        search.grid = _map_of(search, kept)
+        yield _block(
+            search,
+            context,
+            slice(start, stop),
+            {(i - start, j): first for (i, j), first in named.items() if start <= i < stop},
+        )
 
 
 @dataclass(frozen=True, slots=True)
 class _Block:
     """Some pairs worked: the first stop, the ranking, and the changes of the geometry."""
 
+    start: int  # of its first row among the front sizes
     first: Places
-    score: Grid
+    counts: Places
+    apart: tuple[Any, Any, Any, Any]  # how far off by geometry, speed, room and choice
     head_deg: Grid
     trail_mm: Grid
     bb_mm: Grid | None
@@ -376,7 +388,10 @@ def _column(sizes: Sequence[_Size], name: str) -> Grid:
     return np.array([getattr(one, name) for one in sizes], dtype=float)
 
 
-def _block(search: Search, context: _Context, rows: slice) -> _Block:
+def _block(
+    search: Search, context: _Context, rows: slice, named: Mapping[tuple[int, int], int]
+) -> _Block:
+    """Work some pairs; `named` are those the maker's sheet names, with their own first stop."""
     fronts, rears = context.fronts[rows], context.rears
     radius = (_column(fronts, "radius_mm")[:, None], _column(rears, "radius_mm")[None, :])
     ahead, up = (context.pose.front_axle[i] - context.pose.rear_axle[i] for i in (0, 1))
@@ -409,10 +424,13 @@ def _block(search: Search, context: _Context, rows: slice) -> _Block:
         )
     ]
     back = _back_with_a_millimetre(fronts, rears, together, first)
-    score = _score(search, fronts, rears, radius, moved)
+    for pair, stop in named.items():
+        first[pair] = stop
+    counts = np.bincount(first.ravel(), minlength=CLEAR + 1)
+    apart = _apart(search, fronts, rears, radius, moved)
     assert moved[0] is not None
     assert moved[1] is not None
-    return _Block(first, score, moved[0], moved[1], moved[2], back)
+    return _Block(rows.start, first, counts, apart, moved[0], moved[1], moved[2], back)
 
 
 def _back_with_a_millimetre(
@@ -493,15 +511,15 @@ def _tips(search: Search, context: _Context, pose: Pose, rows: slice) -> Any:
     return changed & (tips < search.policy.lean.park_slope_deg)
 
 
-def _score(
+def _apart(
     search: Search,
     fronts: Sequence[_Size],
     rears: Sequence[_Size],
     radius: tuple[Grid, Grid],
     moved: Sequence[Any],
-) -> Grid:
-    """Return how far each pair lies from the machine as found, by the weights; less is nearer."""
-    weights, noticeable = search.wanted.weights, search.policy.noticeable
+) -> tuple[Any, Any, Any, Any]:
+    """Return how far each pair lies from the machine as found, by each thing that is weighed."""
+    noticeable = search.policy.noticeable
     keys = ("head_angle_deg", "trail_mm", "bb_height_mm")
     steps = [
         (one / noticeable[key]) ** 2
@@ -516,13 +534,7 @@ def _score(
     gap = np.minimum(_column(fronts, "gap_mm")[:, None], _column(rears, "gap_mm")[None, :])
     room = np.clip(ROOM_WANTED_MM - gap, 0, ROOM_WANTED_MM) / ROOM_WANTED_MM
     likes = np.minimum(_column(fronts, "likes")[:, None], _column(rears, "likes")[None, :])
-    score: Grid = (
-        weights.geometry * np.sqrt(sum(steps) / len(steps))
-        + weights.speed * speed
-        + weights.room * room
-        + weights.choice / likes
-    )
-    return np.broadcast_to(score, (len(fronts), len(rears)))
+    return np.sqrt(sum(steps) / len(steps)), speed, room, 1.0 / likes
 
 
 def _named_pairs(search: Search, context: _Context) -> Mapping[tuple[int, int], int]:
@@ -562,17 +574,19 @@ def _first_stop(search: Search, context: _Context, front: int, rear: int) -> int
     return min(stops, default=CLEAR)
 
 
-def _keep_best(search: Search, context: _Context, block: _Block, start: int) -> None:
-    """Keep the best pairs so far, one more than is shown."""
-    most = search.wanted.limit
-    scores = np.where(block.first == CLEAR, block.score, np.inf).ravel()
+def _keep_best(search: Search, context: _Context, block: _Block) -> None:
+    """Keep the best pairs so far, as many as are shown."""
+    most, weights = search.wanted.limit, search.wanted.weights
+    by = (weights.geometry, weights.speed, weights.room, weights.choice)
+    score: Any = sum(weight * one for weight, one in zip(by, block.apart, strict=True))
+    scores = np.where(block.first == CLEAR, score, np.inf).ravel()
     count = min(most, int(np.isfinite(scores).sum()))
     if not count:
         return
     nearest = np.argpartition(scores, count - 1)[:count]
     width = block.first.shape[1]
     search.best += [
-        (float(scores[one]), context.place, start + int(one) // width, int(one) % width)
+        (float(scores[one]), context.place, block.start + int(one) // width, int(one) % width)
         for one in nearest
     ]
     search.best.sort()

@@ -30,7 +30,6 @@ class MapPoint:
     state: str  # "holds", "beyond", "stopped"
     words: str
     href: str = ""
-    chosen: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,7 +168,7 @@ def _line(frame: Frame, line: MapLine) -> str:
 
 def _point(frame: Frame, point: MapPoint) -> str:
     x, y = frame.at(point.front_mm, point.rear_mm)
-    css = f"map-point {point.state}{' chosen' if point.chosen else ''}"
+    css = f"map-point {point.state}"
     if point.state == "stopped":
         return f'<path class="{css}" d="M{svg.number(x - 2)} {svg.number(y)}h4m-2 -2v4"/>'
     if point.state == "holds":

@@ -6,6 +6,7 @@ POST /machines/{id}/choose   a pair as a proposal of an open job, or of a new on
 
 import threading
 from collections import OrderedDict
+from dataclasses import dataclass, field
 from typing import Any
 
 from fastapi import APIRouter, Request
@@ -14,7 +15,8 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal, StoreError
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import ENDS
-from jentrik.core.search.finder import Found, Search, Wanted, prepared
+from jentrik.core.plan.plan import outcome_of
+from jentrik.core.search.finder import Found, FoundPair, Search, Wanted, prepared, proposal_in
 from jentrik.core.search.sizes import sizes_of, standard_sizes
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
@@ -34,28 +36,38 @@ router = APIRouter(include_in_schema=False, prefix="/machines/{machine_id}/choos
 MOST_KEPT = 6
 
 
+@dataclass(slots=True)
+class _Kept:
+    """A search, whoever works with it alone, and the maps drawn of it."""
+
+    search: Search
+    alone: threading.Lock = field(default_factory=threading.Lock)
+    maps: dict[Any, str] = field(default_factory=dict)
+
+
 class Searches:
     """Searches prepared lately: moving a weight ranks one anew and judges no size again."""
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[Any, tuple[Search, threading.Lock]] = OrderedDict()
+        self._kept: OrderedDict[Any, _Kept] = OrderedDict()
         self._lock = threading.Lock()
 
-    def found(self, key: Any, bike: Bike, wanted: Wanted, shop: Shop) -> Found:
-        """Return what can go on a machine, by a search that is kept or made."""
+    def found(
+        self, key: Any, bike: Bike, wanted: Wanted, shop: Shop
+    ) -> tuple[Found, dict[Any, str]]:
+        """Return what can go on a machine, by a search that is kept or made, and its maps."""
         with self._lock:
             kept = self._kept.get(key)
             if kept is not None:
                 self._kept.move_to_end(key)
         if kept is None:
-            kept = prepared(bike, wanted, policy=shop.policy), threading.Lock()
+            kept = _Kept(prepared(bike, wanted, policy=shop.policy))
             with self._lock:
                 self._kept[key] = kept
                 while len(self._kept) > MOST_KEPT:
                     self._kept.popitem(last=False)
-        search, alone = kept
-        with alone:
-            return search.ranked(wanted.weights, SHOWN)
+        with kept.alone:
+            return kept.search.ranked(wanted.weights, SHOWN), kept.maps
 
 
 @router.get("", name="choose_page")
@@ -68,6 +80,8 @@ def _render(request: Request, shop: Shop, machine_id: int) -> HTMLResponse:
     sheet, asked = machines.sheet(machine_id), Asked.of(request.query_params)
     path = request.app.url_path_for("choose_page", machine_id=machine_id)
     found, complaint, marks = None, "", []
+    maps: dict[Any, str] = {}
+    picked: FoundPair | None = None
     try:
         if missing_of(sheet):
             names = ", ".join(one.label.lower() for one in missing_of(sheet))
@@ -75,8 +89,9 @@ def _render(request: Request, shop: Shop, machine_id: int) -> HTMLResponse:
         bike = machine_of(sheet)
         wanted = _wanted(bike, asked)
         key = (machine_id, repr(bike), tuple(asked.picks.items()), asked.codes, repr(shop.policy))
-        found = request.app.state.searches.found(key, bike, wanted, shop)
+        found, maps = request.app.state.searches.found(key, bike, wanted, shop)
         marks = _marks(sheet, bike)
+        picked = _picked(found, asked.pair) if asked.pair else None
     except Refusal as refusal:
         complaint = refusal.message
     view = choose_view(
@@ -88,9 +103,27 @@ def _render(request: Request, shop: Shop, machine_id: int) -> HTMLResponse:
         marks,
         [(one.id, one.tag) for one in jobs.open_jobs_of(machine_id) if not one.sealed],
         complaint,
+        drawn=maps,
+        picked=picked,
     )
     template = "machines/_choose.html" if wants_fragment(request) else "machines/choose.html"
     return page(request, template, status=422 if complaint and asked.codes else 200, view=view)
+
+
+def _picked(found: Found, pair: str) -> FoundPair:
+    """Return a pair of the map as an ordinary proposal."""
+    front, rear, position, longer = (*pair.split("|"), "", "", "", "")[:4]
+    bike = found.found.bike
+    sizes = [read_code(code) if code else None for code in (front, rear)]
+    step = next((one for one in FORK_STEPS_MM if f"{one:g}" == longer), 0.0)
+    proposal = proposal_in(bike, sizes[0], sizes[1], position or None, step)
+    outcome = outcome_of(found.found, proposal)
+    gaps = [
+        spot.predicted_gap_mm
+        for spot in outcome.figures.clearances
+        if spot.predicted_gap_mm is not None
+    ]
+    return FoundPair(outcome, position or None, step, 0.0, min(gaps, default=None), 0)
 
 
 def _wanted(bike: Bike, asked: Asked) -> Wanted:

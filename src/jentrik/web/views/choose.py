@@ -7,7 +7,7 @@ from typing import Any
 from urllib.parse import urlencode
 
 import numpy as np
-from markupsafe import Markup
+from markupsafe import Markup, escape
 
 from jentrik.core.amounts import Amount, mm
 from jentrik.core.geometry.figures import geometry
@@ -116,16 +116,25 @@ def choose_view(
     marks: Sequence[MapMark],
     jobs: list[tuple[int, int]],
     complaint: str = "",
+    *,
+    drawn: dict[Any, str],
+    picked: FoundPair | None = None,
 ) -> ChooseView:
-    """Return what can go on a machine; without an answer the complaint alone."""
+    """Return what can go on a machine; without an answer the complaint alone.
+
+    `drawn` keeps maps that were made of this search: no weight changes one.  `picked` is a pair
+    of the map that is not among the best.
+    """
     pairs = [] if found is None else [_row(one, asked, path) for one in found.pairs]
     chosen = next((one for one in pairs if one.chosen), pairs[0] if pairs else None)
+    if picked is not None and chosen is not None and not chosen.chosen:
+        chosen = _row(picked, asked, path)
     return ChooseView(
         sheet,
         asked,
         CHOICES,
         WEIGHTS,
-        None if found is None or found.grid is None else _map(found, policy, marks, asked),
+        _map(found, policy, marks, asked, drawn) if found and found.grid else None,
         pairs,
         chosen,
         "" if found is None else f"{found.tried:,}".replace(",", "\u2009"),
@@ -185,21 +194,34 @@ def _diameters(sizes: Iterable[Reading]) -> Any:
     return np.array([float(one.overall_diameter_mm or np.nan) for one in sizes])
 
 
-def _map(found: Found, policy: Policy, marks: Sequence[MapMark], asked: Asked) -> Markup:
+_HERE = "@here@"
+
+
+def _map(
+    found: Found, policy: Policy, marks: Sequence[MapMark], asked: Asked, drawn: dict[Any, str]
+) -> Markup:
+    key = tuple(marks)
+    if key not in drawn:
+        drawn[key] = _drawn(found, policy, marks)
+    here = escape(asked.at(""))
+    joint = "&amp;" if "?" in here else "?"
+    return Markup(drawn[key].replace(_HERE, f"{here}{joint}"))  # of our own making
+
+
+def _drawn(found: Found, policy: Policy, marks: Sequence[MapMark]) -> str:
+    """Return the map with a word in place of the address its points lead to."""
     grid = found.grid
     assert grid is not None
     front, rear = _diameters(grid.fronts), _diameters(grid.rears)
     clear = grid.first_stop == CLEAR
     frame = _frame(front, rear, clear, marks)
-    chosen = tuple(asked.pair.split("|")[:2])
-    points = _points(grid, front, rear, frame, policy, lambda key: asked.at("", pair=key), chosen)
+    points = _points(grid, front, rear, frame, policy)
     said = (
         f"Map of pairs: {int(clear.sum())} of {clear.size} pairs of sizes are stopped by no rule; "
         "the list beside it names the best."
     )
-    return size_map(
-        frame, points, _lines(found, frame), _bands(grid, front, rear, frame), marks, said
-    )
+    bands = _bands(grid, front, rear, frame)
+    return str(size_map(frame, points, _lines(found, frame), bands, marks, said))
 
 
 def _frame(front: Any, rear: Any, clear: Any, marks: Sequence[MapMark]) -> Frame:
@@ -212,15 +234,7 @@ def _frame(front: Any, rear: Any, clear: Any, marks: Sequence[MapMark]) -> Frame
     return Frame(sides[0], sides[1])
 
 
-def _points(
-    grid: Map,
-    front: Any,
-    rear: Any,
-    frame: Frame,
-    policy: Policy,
-    href: Any,
-    chosen: tuple[str, ...],
-) -> list[MapPoint]:
+def _points(grid: Map, front: Any, rear: Any, frame: Frame, policy: Policy) -> list[MapPoint]:
     """Return the points of the map, one for each place on the paper, the best of those there."""
     limits = policy.limits
     holds = (
@@ -247,8 +261,7 @@ def _points(
             float(rear[j]),
             state,
             _point_words(grid, i, j, sizes) if state != "stopped" else "",
-            href(f"{sizes[0]}|{sizes[1]}||0") if state != "stopped" else "",
-            sizes == chosen,
+            _HERE + urlencode({"pair": f"{sizes[0]}|{sizes[1]}||0"}) if state != "stopped" else "",
         )
     return list(there.values())[-MOST_POINTS:]
 

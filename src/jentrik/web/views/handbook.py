@@ -41,6 +41,7 @@ CHAPTERS = (
     Chapter("check", "Check", "What speaks against it, by how much, and why."),
     Chapter("fit", "Fit", "Order, card, torque, readings, closing."),
     Chapter("ride", "Ride", "The first ride, set-ups and what they say."),
+    Chapter("choose", "Choose", "What can go on a machine, and why the rest cannot."),
     Chapter("figures", "Every figure", "What it is, what it rests on, how it feels."),
     Chapter("shop", "The shop", "People, limits, keys, backups, other programs."),
 )
