@@ -28,6 +28,7 @@ from jentrik.web.views.columns import chosen_columns, column_links
 from jentrik.web.views.figures import fixed
 from jentrik.web.views.ledger import LedgerRow, ledger
 from jentrik.web.views.scene import scene_drawing
+from jentrik.web.views.steadiness import SteadinessView, steadiness_view
 from jentrik.web.views.verdict import count_in_words, found_of, judged
 from jentrik.web.views.words import what_changes
 
@@ -86,6 +87,7 @@ class CompareView:
     over: str = ""
     base: str = ""
     choices: list[Link] = field(default_factory=list)  # each turns one column on or off
+    steadiness: SteadinessView | None = None  # of a bicycle
 
 
 def compare_view(
@@ -126,6 +128,7 @@ def compare_view(
         magnifications=_magnifications(address, base, over),
         states=_states(found, address, base, over),
         plots=_plots(measured, drawn[over]),
+        steadiness=steadiness_view(found, drawn, over),
         character=character_view(found, drawn[over], query, units),
         over=over,
         base=base,
