@@ -64,6 +64,7 @@ from jentrik.web.routes import (
     tables,
     tracks,
     ways,
+    where,
 )
 from jentrik.web.shop import ForgedFormError, Shop
 from jentrik.web.templating import STATIC, page
@@ -94,6 +95,7 @@ _PARTS = (
     ride,
     tracks,
     choose,
+    where,
     machines,
     reading,
     session,

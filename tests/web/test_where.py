@@ -1,0 +1,57 @@
+"""Where a tire or a wheel can go: each machine judged as a plan judges it."""
+
+import re
+
+from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
+
+from jentrik.core.amounts import in_plain
+from jentrik.core.plan.plan import compute
+from jentrik.core.rules.case import Severity
+from jentrik.core.sheet.machine_of import machine_of
+from jentrik.exchange.plan_document import read_proposal
+from jentrik.store import machines, shelf, wheels
+from jentrik.store.policy import stored_policy
+from tests.conftest import A_MONDAY
+
+
+def test_each_machine_says_what_a_plan_says_of_it(app: FastAPI, client: TestClient) -> None:
+    app.state.shop.ready()
+    (tire,) = [one for one in shelf.tires() if one.code.startswith("110/80-18")]
+    page = in_plain(client.get(f"/shelf/tires/{tire.id}/where").text)
+    rows = re.findall(r'href="/machines/(\d+)">[^<]+</a>.*?</tr>', page, re.DOTALL)
+    assert len(rows) == len(machines.sheets())
+    for sheet in machines.sheets():
+        made = f"{tire.week:02d}{tire.year % 100:02d}"
+        change = {"front": {"tire": tire.code, "fitted": {"made": made}}}
+        proposal = read_proposal({"name": "x", **change})
+        (alone,) = compute(
+            machine_of(sheet), (proposal,), policy=stored_policy(), on=A_MONDAY.date()
+        ).outcomes
+        row = page[page.index(f'href="/machines/{sheet.id}">') :].split("</tr>")[0]
+        first = next(
+            (one for severity in Severity for one in alone.findings if one.severity is severity),
+            None,
+        )
+        assert in_plain(first.headline if first else "no rule speaks against it") in row.replace(
+            "&#34;", '"'
+        ).replace("&#39;", "'")
+
+
+def test_a_wheel_goes_to_its_own_end_alone(app: FastAPI, client: TestClient) -> None:
+    app.state.shop.ready()
+    kept = next(
+        one
+        for sheet in machines.sheets()
+        for one in wheels.wheels_of(sheet)
+        if one.id and one.kept != "machine"
+    )
+    page = client.get(f"/wheels/{kept.id}/where").text
+    assert f"Where {kept.name} can go" in page
+    assert client.get("/wheels/99999/where").status_code == 404
+    assert client.get("/shelf/tires/99999/where").status_code == 404
+    assert "No machine has these words" in client.get(f"/wheels/{kept.id}/where?find=zeppelin").text
+
+
+def test_the_shelf_leads_there(client: TestClient) -> None:
+    assert "/where" in client.get("/shelf").text
