@@ -42,7 +42,7 @@ VIEWS = (
     ("set-ups", "/machines/10#setups", DESK),
     ("read", f"/read?{urlencode({'code': SIDEWALL, 'rim': 'MT 3.50 x 17'})}", DESK),
     ("read-phone", "/read?code=26+x+1+3/8", PHONE),
-    ("words", "/words", DESK),
+    ("choose", "/machines/10/choose", DESK),
     ("bench-phone", "/jobs/10", PHONE),
 )
 
