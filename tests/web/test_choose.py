@@ -75,6 +75,20 @@ def test_a_point_of_the_map_is_judged_though_it_is_not_among_the_best(client: Te
     chosen = client.get(f"/machines/10/choose{href.replace('&amp;', '&')}").text
     assert ", from the map" in chosen
     assert "room=2" in href
+    rings = [_ring(one) for one in (page, chosen)]  # the best of the list, then the one clicked
+    assert rings[0] != rings[1]
+    place = rf'href="[^"]*{re.escape(href.split("pair=")[1])}"[^>]*><title>[^<]*</title>(<[^>]+>)'
+    x, y = rings[1]
+    assert re.search(place, chosen)[1].startswith(
+        (f'<circle cx="{x}" cy="{y}"', f'<path class="map-point beyond" d="M{x} ')
+    )
+    nowhere = client.get("/machines/10/choose?pair=37-622|37-622||0").text
+    assert ("map-mark chosen" in nowhere, "@chosen@" in nowhere) == (False, False)
+
+
+def _ring(page: str) -> tuple[str, str]:
+    ring = next(one for one in re.findall(r"<circle[^>]*>", page) if "map-mark chosen" in one)
+    return re.search(r'cx="([^"]+)"', ring)[1], re.search(r'cy="([^"]+)"', ring)[1]
 
 
 def test_a_machine_without_its_figures_waits_for_them(app: FastAPI, client: TestClient) -> None:

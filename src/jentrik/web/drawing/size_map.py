@@ -1,9 +1,9 @@
 """The map of pairs: front diameter across, rear diameter up, each point a pair of sizes.
 
-A point's shape says more than its colour: a filled ring holds the shop's limits, a filled diamond
+A point's shape says more than its colour: a dot holds the shop's limits, a filled diamond
 goes beyond them, a small cross is a pair that a rule stops.  Lines join pairs that leave head
 angle, trail or bottom bracket as they are, and a step to each side.  Bands are hatched where one
-wheel alone is out.  What is found, proposed and owned has marks of its own.
+wheel alone is out.  What is found, proposed and owned has marks of its own, the chosen pair a ring.
 """
 
 from collections.abc import Iterable, Sequence
@@ -13,12 +13,14 @@ from markupsafe import Markup, escape
 
 from jentrik.core.amounts import bare, unit_alone
 from jentrik.web.drawing import svg
+from jentrik.web.drawing.labels import Labels
 from jentrik.web.drawing.svg import XY
 
 WIDTH, HEIGHT = 760.0, 560.0
 _LEFT, _RIGHT, _TOP, _FLOOR = 58.0, 748.0, 28.0, 510.0
+_LETTERING, _ON_A_PHONE = 15.0, 38.0  # as the style sheet has them
 _STEPS_MM = (5, 10, 20, 25, 50, 100)
-MARK_MM = 6.0
+CHOSEN_HERE = "@chosen@"  # stands in the drawing where the ring of the chosen pair goes
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,12 +91,19 @@ def size_map(
     said: str,
 ) -> Markup:
     """Return the map; points in the order they are drawn, the best last."""
+    labels = Labels((_LEFT, _TOP, _RIGHT, _FLOOR))
+    here = [one for one in marks if frame.holds(one.front_mm, one.rear_mm)]
+    for one in here:
+        x, y = frame.at(one.front_mm, one.rear_mm)
+        labels.keep_free((x - 12, y - 12, x + 12, y + 12))
+    marked = [_mark(frame, one, labels) for one in here]  # their words come before the lines'
     parts = [
         *(_band(frame, one) for one in bands),
         *_axes(frame),
-        *(_line(frame, one) for one in lines),
+        *(_line(frame, one, labels) for one in lines),
         *(_point(frame, one) for one in points),
-        *(_mark(frame, one) for one in marks if frame.holds(one.front_mm, one.rear_mm)),
+        *marked,
+        CHOSEN_HERE,
     ]
     return Markup(
         f'<svg class="size-map map-drawing" viewBox="0 0 {WIDTH:.0f} {HEIGHT:.0f}" role="group" '
@@ -106,6 +115,13 @@ def size_map(
     )
 
 
+def chosen_ring(frame: Frame, front_mm: float, rear_mm: float) -> str:
+    """Return the ring around the chosen pair, for the place of `CHOSEN_HERE` in a map."""
+    if not frame.holds(front_mm, rear_mm):
+        return ""
+    return svg.circle(frame.at(front_mm, rear_mm), 11, "map-mark chosen")
+
+
 def _axes(frame: Frame) -> list[str]:
     parts = [
         svg.line((_LEFT, _FLOOR), (_RIGHT, _FLOOR), "plot-axis"),
@@ -114,7 +130,7 @@ def _axes(frame: Frame) -> list[str]:
         svg.text(
             (_RIGHT, HEIGHT - 8),
             [[("front wheel,", "name"), (unit_alone("mm"), "name")]],
-            "map-text",
+            "map-text across",
             "end",
         ),
     ]
@@ -155,14 +171,19 @@ def _band(frame: Frame, band: MapBand) -> str:
     )
 
 
-def _line(frame: Frame, line: MapLine) -> str:
+def _line(frame: Frame, line: MapLine, labels: Labels) -> str:
     places = [frame.at(*one) for one in line.places if frame.holds(*one)]
     if len(places) < 2:
         return ""
-    x, y = places[-1]
-    anchor = "end" if x > _RIGHT - 90 else "start"
+    # Words at the line's upper end; where others stand there, further down beside it.
+    candidates = [
+        ((x + aside, y + drop), anchor)
+        for x, y in reversed(places)
+        for aside, drop, anchor in ((0, -6, "start"), (0, -6, "end"), (8, 14, "start"))
+    ]
+    at, anchor = labels.place(line.words, _LETTERING, candidates)
     return svg.polyline(places, f"map-line {line.kind}") + svg.text(
-        (x, max(y - 6, _TOP + 10)), [[(line.words, "name")]], f"map-text {line.kind}", anchor
+        at, [[(line.words, "name")]], f"map-text {line.kind}", anchor
     )
 
 
@@ -181,13 +202,19 @@ def _point(frame: Frame, point: MapPoint) -> str:
     return f'<a href="{escape(point.href)}" tabindex="-1"><title>{words}</title>{shape}</a>'
 
 
-def _mark(frame: Frame, mark: MapMark) -> str:
+def _mark(frame: Frame, mark: MapMark, labels: Labels) -> str:
     x, y = frame.at(mark.front_mm, mark.rear_mm)
     shapes = {
         "found": f"M{svg.number(x - 9)} {svg.number(y - 9)}h18v18h-18Z",
         "proposed": f"M{svg.number(x)} {svg.number(y - 12)}l12 12l-12 12l-12 -12Z",
         "owned": f"M{svg.number(x - 10)} {svg.number(y)}h20m-10 -10v20",
     }
+    candidates = [
+        ((x + side * 13, y + drop), anchor)
+        for drop in (-12, 22, -28, 38)
+        for side, anchor in ((1, "start"), (-1, "end"))
+    ]
+    at, anchor = labels.place(mark.words, _ON_A_PHONE, candidates)
     return f'<path class="map-mark {mark.kind}" d="{shapes[mark.kind]}"/>' + svg.text(
-        (x + 13, y - 12), [[(mark.words, "figure")]], f"map-text {mark.kind}"
+        at, [[(mark.words, "figure")]], f"map-text {mark.kind}", anchor
     )

@@ -17,7 +17,16 @@ from jentrik.core.search.finder import CANNOT_STAND, CLEAR, STOPS, Found, FoundP
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.core.tirecode.reading import Reading
-from jentrik.web.drawing.size_map import Frame, MapBand, MapLine, MapMark, MapPoint, size_map
+from jentrik.web.drawing.size_map import (
+    CHOSEN_HERE,
+    Frame,
+    MapBand,
+    MapLine,
+    MapMark,
+    MapPoint,
+    chosen_ring,
+    size_map,
+)
 from jentrik.web.views.figures import change, fixed
 
 SHOWN, MOST_POINTS, AROUND_MM = 12, 1000, 25.0
@@ -134,7 +143,7 @@ def choose_view(
         asked,
         CHOICES,
         WEIGHTS,
-        _map(found, policy, marks, asked, drawn) if found and found.grid else None,
+        _map(found, policy, marks, asked, chosen, drawn) if found and found.grid else None,
         pairs,
         chosen,
         "" if found is None else f"{found.tried:,}".replace(",", "\u2009"),
@@ -198,23 +207,41 @@ _HERE = "@here@"
 
 
 def _map(
-    found: Found, policy: Policy, marks: Sequence[MapMark], asked: Asked, drawn: dict[Any, str]
+    found: Found,
+    policy: Policy,
+    marks: Sequence[MapMark],
+    asked: Asked,
+    chosen: PairRow | None,
+    drawn: dict[Any, str],
 ) -> Markup:
-    key = tuple(marks)
-    if key not in drawn:
-        drawn[key] = _drawn(found, policy, marks)
-    here = escape(asked.at(""))
-    joint = "&amp;" if "?" in here else "?"
-    return Markup(drawn[key].replace(_HERE, f"{here}{joint}"))  # of our own making
-
-
-def _drawn(found: Found, policy: Policy, marks: Sequence[MapMark]) -> str:
-    """Return the map with a word in place of the address its points lead to."""
-    grid = found.grid
+    grid, key = found.grid, tuple(marks)
     assert grid is not None
     front, rear = _diameters(grid.fronts), _diameters(grid.rears)
+    frame = _frame(front, rear, grid.first_stop == CLEAR, marks)
+    if key not in drawn:
+        drawn[key] = _drawn(found, grid, policy, marks, frame)
+    here = escape(asked.at(""))
+    joint = "&amp;" if "?" in here else "?"
+    at = _place_of(grid, chosen.key) if chosen else None
+    ring = chosen_ring(frame, float(front[at[0]]), float(rear[at[1]])) if at else ""
+    text = drawn[key].replace(_HERE, f"{here}{joint}").replace(CHOSEN_HERE, ring)
+    return Markup(text)  # of our own making
+
+
+def _place_of(grid: Map, key: str) -> tuple[int, int] | None:
+    """Return where a pair lies among the sizes of the map; None where it is not on it."""
+    sizes = ([one.text for one in those] for those in (grid.fronts, grid.rears))
+    try:
+        front, rear = (those.index(one) for those, one in zip(sizes, key.split("|"), strict=False))
+    except ValueError:
+        return None
+    return front, rear
+
+
+def _drawn(found: Found, grid: Map, policy: Policy, marks: Sequence[MapMark], frame: Frame) -> str:
+    """Return the map with words in place of the address its points lead to and the chosen pair."""
+    front, rear = _diameters(grid.fronts), _diameters(grid.rears)
     clear = grid.first_stop == CLEAR
-    frame = _frame(front, rear, clear, marks)
     points = _points(grid, front, rear, frame, policy)
     said = (
         f"Map of pairs: {int(clear.sum())} of {clear.size} pairs of sizes are stopped by no rule; "
