@@ -186,6 +186,7 @@ FIELDS = (
     "source:x",
     "hours:A:x",
     "km-a-year",
+    "years",
     "life:x",
     "rear_kpa",
     "seen:sheet:wheelbase_mm",

@@ -1,5 +1,7 @@
 """The order list in the browser's words."""
 
+import re
+
 import pytest
 from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
@@ -44,6 +46,8 @@ def test_prices_add_up_and_what_has_none_is_named(client: TestClient) -> None:
         ("life:front tire 90/90-19 52h", "far"),
         ("source:front tire 90/90-19 52h", "stolen"),
         ("km-a-year", "1.5"),
+        ("years", "51"),
+        ("swaps-a-year", "twice"),
     ],
 )
 def test_a_refused_entry_keeps_nothing_and_what_was_typed(
@@ -62,6 +66,23 @@ def test_every_demo_job_has_an_order_list(client: TestClient) -> None:
     two = client.get("/jobs/1/order").text
     assert "old hubs laced anew" in two
     assert "a second set" in two
+
+
+def test_a_second_set_shows_what_a_swap_and_a_year_cost(client: TestClient) -> None:
+    tire = "front tire 47-584"
+    written = {f"price:{tire}": "40", "source:rear tire 47-584": "in stock", "years": "4"}
+    lasting = {f"life:{tire}": "4000", "km-a-year": "2000", "swaps-a-year": "2"}
+    client.post("/jobs/1/order?columns=0.1", data={**written, **lasting})
+    page = client.get("/jobs/1/order?columns=0.1").text
+    swap, year = (re.findall(r"<td>.*?</td>", one) for one in _foot(page)[-2:])
+    # Two wheels in an hour at 60; the tire's 40 over two years, the work's 60 over four.
+    assert ["the old wheels are gone" in swap[0], swap[1]] == [True, "<td>60.00</td>"]
+    assert ["<b>35.00</b>" in year[0], "without swaps" in year[0]] == [True, True]
+    assert ["<b>155.00</b>" in year[1], "at least" in year[1]] == [True, True]
+
+
+def _foot(page: str) -> list[str]:
+    return page[page.index("<tfoot>") : page.index("</tfoot>")].split("<tr>")
 
 
 def test_the_customer_is_handed_one_page_they_understand(client: TestClient) -> None:

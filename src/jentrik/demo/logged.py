@@ -133,6 +133,8 @@ PRICED = {  # by tag: prices and how far a tire goes, as typed in the order list
         "price:rear spokes and nipples": "28.00",
         "life:front tire 47-584": "6000",
         "life:rear tire 47-584": "6000",
+        "years": "5",
+        "swaps-a-year": "2",
         "supplier:front tire 47-584": "Quay wholesale",
         "supplier:rear tire 47-584": "Quay wholesale",
         "supplier:front rim tape": "Quay wholesale",

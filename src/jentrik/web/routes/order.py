@@ -31,7 +31,10 @@ from jentrik.web.views.order import SOURCES, checked_entry, order_view
 from jentrik.web.views.suppliers import suppliers_view
 
 router = APIRouter(include_in_schema=False)
-KINDS = ("price", "quantity", "source", "hours", "life", "km-a-year", "supplier", "state")
+KINDS = (
+    *("price", "quantity", "source", "hours", "life", "supplier", "state"),
+    *("km-a-year", "years", "swaps-a-year"),
+)
 LONGEST_KEY = 160
 
 
@@ -72,7 +75,8 @@ class OrderAnswers:
         self.entries[name] = value
         if not value:
             del self.entries[name]
-        label = f"order list: {name.replace(':', ' ', 1)} {value}"
+        kind, _, part = name.partition(":")
+        label = f"order list: {kind.replace('-', ' ')} {part} {value}".replace("  ", " ")
         return [
             Write(
                 label,

@@ -12,8 +12,9 @@ from jentrik.core.job.cost import Total, WheelSource, money, parts_for, tire_yea
 from jentrik.core.job.job import Job
 from jentrik.core.job.order_entries import bought_of, hours_key, total_of
 from jentrik.core.job.ordering import OrderState
+from jentrik.core.job.year_cost import LastingTire, a_year, swap_hours
 from jentrik.core.logbook.wear import distances, km_a_day
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
@@ -34,6 +35,7 @@ SOURCES = ("new", "used", "in stock")
 _STATES = ", ".join(OrderState)
 WRITTEN_OF_A_PART = ("price", "quantity", "source", "supplier", "state")
 MOST_PIECES, MOST_NAMED, LONGEST_SUPPLIER = 200, 2, 40
+MOST_YEARS, MOST_SWAPS = 50, 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +68,8 @@ class OptionView:
     at_most: str  # with what must still be found out; nothing where that adds nothing
     unpriced: str
     cheapest: bool
+    swap: str  # nothing where the old wheels are gone
+    a_year: str  # nothing where no years are given; without swaps where none can be
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +85,19 @@ class TireRow:
 
 
 @dataclass(frozen=True, slots=True)
+class YearsRow:
+    """Over how many years the cost is counted and how often a year the set-up is swapped."""
+
+    years: str
+    years_stored: str
+    swaps: str
+    swaps_stored: str
+
+
+_Tires = dict[str, tuple[TireRow, LastingTire | None]]  # by the key of its order line
+
+
+@dataclass(frozen=True, slots=True)
 class OrderView:
     """The order list."""
 
@@ -93,6 +110,7 @@ class OrderView:
     tires: list[TireRow]
     km_a_year: str
     km_a_year_stored: str
+    years: YearsRow
     undo: UndoView
     choices: list[Link] = field(default_factory=list)  # each turns one column on or off
     columns: str = ""  # those that were asked for
@@ -139,16 +157,20 @@ def order_view(
     rate = Decimal(str(policy.money.labour_an_hour))
     totals = [total_of(bike, one.proposal, one.way, entries, rate) for one in options]
     pace = entries.get("km-a-year") or _pace(sheet.id, log)
+    tires = _tires(options, entries, policy, there.today, pace, typed)
     return OrderView(
         job=job,
         sheet=sheet,
         currency=policy.money.currency,
         rate=f"{rate:.2f}",
-        options=_columns(options, totals, typed),
+        options=_columns(
+            options, totals, _yearly(bike, options, totals, entries, tires, rate), typed
+        ),
         rows=_rows(options, entries, typed),
-        tires=_tires(options, entries, policy, there.today, pace, typed),
+        tires=[row for row, _ in tires.values()],
         km_a_year=typed.shown("km-a-year", bare(pace, "km"))[0],
         km_a_year_stored=bare(pace, "km"),
+        years=_years(entries, typed),
         complaints=typed.complaints(),
         choices=column_links([one.words for one in every], places, path),
         columns=columns,
@@ -192,7 +214,37 @@ def _pace(machine_id: int, log: Log) -> str:
     return f"{pace * 365.25:.0f}" if pace else ""
 
 
-def _columns(options: list[_Option], totals: list[Total], typed: Typed) -> list[OptionView]:
+def _years(entries: Mapping[str, str], typed: Typed) -> YearsRow:
+    years, swaps = (entries.get(key, "") for key in ("years", "swaps-a-year"))
+    shown = typed.shown("years", years)[0], typed.shown("swaps-a-year", swaps)[0]
+    return YearsRow(shown[0], years, shown[1], swaps)
+
+
+def _yearly(
+    bike: Bike,
+    options: list[_Option],
+    totals: list[Total],
+    entries: Mapping[str, str],
+    tires: _Tires,
+    rate: Decimal,
+) -> list[tuple[str, str]]:
+    """Return of each column what a swap costs and what a year does, as they are shown."""
+    years, swaps = (int(entries.get(key) or 0) for key in ("years", "swaps-a-year"))
+    rows = []
+    for option, whole in zip(options, totals, strict=True):
+        hours = swap_hours(bike, option.proposal, option.way)
+        swap = None if hours is None else hours * rate
+        bought = {line.key for line in option.lines if line.fate is Fate.BUY}
+        lasting = [one for key, (_, one) in tires.items() if one and key in bought]
+        of_swaps = swaps * (swap or Decimal(0))
+        year = a_year(whole, lasting, years=years, swaps=of_swaps) if years else None
+        rows.append(("" if swap is None else f"{swap:.2f}", "" if year is None else f"{year:.2f}"))
+    return rows
+
+
+def _columns(
+    options: list[_Option], totals: list[Total], yearly: list[tuple[str, str]], typed: Typed
+) -> list[OptionView]:
     whole = [one.whole for one in totals if not one.unpriced]
     least = min(whole, default=None)
     return [
@@ -208,8 +260,10 @@ def _columns(options: list[_Option], totals: list[Total], typed: Typed) -> list[
             at_most=f"{total.at_most:.2f}" if total.perhaps else "",
             unpriced=_unpriced(total.unpriced),
             cheapest=len(whole) > 1 and not total.unpriced and total.whole == least,
+            swap=swap,
+            a_year=year,
         )
-        for option, total in zip(options, totals, strict=True)
+        for option, total, (swap, year) in zip(options, totals, yearly, strict=True)
     ]
 
 
@@ -254,8 +308,8 @@ def _tires(
     today: date,
     pace: str,
     typed: Typed,
-) -> list[TireRow]:
-    rows: dict[str, TireRow] = {}
+) -> _Tires:
+    rows: _Tires = {}
     for option in options:
         for end in ENDS:
             change = getattr(option.proposal, end)
@@ -265,8 +319,9 @@ def _tires(
             made = change.fitted.date
             age = made.age_years(today) if made else None
             life = entries.get(f"life:{key}", "")
+            bought = bought_of(entries, key)
             years = tire_years(
-                price=bought_of(entries, key).price,
+                price=bought.price,
                 life_km=float(life) if life else None,
                 km_a_year=float(pace) if pace else None,
                 replace_at_years=policy.rubber.replace_at_years,
@@ -275,7 +330,7 @@ def _tires(
             wear = f"worn in {fixed(years.by_wear, 1)}, " if years.by_wear is not None else ""
             old = f"too old in {fixed(years.by_age, 1)} years" if years.by_age is not None else ""
             first = f": {years.first} comes first" if years.by_wear is not None else ""
-            rows[key] = TireRow(
+            row = TireRow(
                 f"{end} {change.tire.text}",
                 f"life:{key}",
                 typed.shown(f"life:{key}", bare(life, "km"))[0],
@@ -283,7 +338,14 @@ def _tires(
                 f"{wear}{old}{first}",
                 f"{years.cost_a_year:.2f}" if years.cost_a_year else "",
             )
-    return list(rows.values())
+            lasting = None
+            if bought.cost and years.cost_a_year:
+                lasting = LastingTire(bought.cost, years.cost_a_year * bought.quantity)
+            rows[key] = row, lasting
+    return rows
+
+
+_MOST = {"quantity": MOST_PIECES, "years": MOST_YEARS, "swaps-a-year": MOST_SWAPS}
 
 
 def checked_entry(key: str, typed: str) -> str:
@@ -306,7 +368,7 @@ def checked_entry(key: str, typed: str) -> str:
         return "" if text == OrderState.OPEN else text
     if kind in ("life", "km-a-year") and text[-1:].isalpha():  # in another unit
         text = f"{read_figure(text, unit='km'):.0f}"
-    most = MOST_PIECES if kind == "quantity" else 1_000_000
+    most = _MOST.get(kind, 1_000_000)
     number = whole_number(text, most=most)
     if not number:
         raise OutOfRange(
