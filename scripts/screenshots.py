@@ -47,6 +47,11 @@ VIEWS = (
 )
 
 
+# A picture taken before the shipped letters are there shows another face's.
+LETTERED = """() => document.fonts.status === "loaded" &&
+    [...document.fonts].some(one => one.status === "loaded")"""
+
+
 def main() -> None:
     """Serve the demo on a free port and take every picture."""
     with tempfile.TemporaryDirectory() as folder:
@@ -69,6 +74,7 @@ def _take(address: str) -> None:
             page.set_viewport_size({"width": width, "height": height})
             page.goto(address + path)
             page.wait_for_load_state("networkidle")
+            page.wait_for_function(LETTERED)
             page.screenshot(path=TARGET / f"{name}.png")
             page.close()
         browser.close()
