@@ -13,15 +13,8 @@ from pydantic import Field
 from jentrik.core.errors import DocumentError, blamed_on
 from jentrik.core.machine.machine import Bike
 from jentrik.core.plan.plan import difference
-from jentrik.core.search.finder import (
-    CANNOT_STAND,
-    MOST_SHOWN,
-    Found,
-    FoundPair,
-    Wanted,
-    Weights,
-    find,
-)
+from jentrik.core.search.finder import MOST_SHOWN, Found, FoundPair, Wanted, Weights, find
+from jentrik.core.search.one_end import CANNOT_STAND
 from jentrik.core.search.sizes import sizes_of, standard_sizes
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.reading import Reading

@@ -12,18 +12,9 @@ from jentrik.core.machine.machine import Bike
 from jentrik.core.plan.plan import as_measured, compute, outcome_of
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Severity
-from jentrik.core.search import finder
-from jentrik.core.search.finder import (
-    CANNOT_STAND,
-    CLEAR,
-    MOST_PAIRS,
-    PLACE,
-    STOPS,
-    Wanted,
-    Weights,
-    find,
-    proposal_in,
-)
+from jentrik.core.search import finder, one_end
+from jentrik.core.search.finder import MOST_PAIRS, Wanted, Weights, find, proposal_in
+from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, PLACE, STOPS
 from jentrik.core.search.sizes import sizes_of, standard_sizes
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import MOTORCYCLE as MOTORCYCLE_PLAN
@@ -170,8 +161,8 @@ def test_a_millimetre_of_room_lets_back_in_what_lacks_no_more() -> None:
 
 
 def test_every_stop_is_judged_somewhere() -> None:
-    known = {*finder._TOGETHER, *finder._OF_THE_FRONT, *finder._OF_THE_REAR}
-    known |= finder._OF_THE_INSTRUMENT
+    known = {*one_end._TOGETHER, *one_end._OF_THE_FRONT, *one_end._OF_THE_REAR}
+    known |= one_end._OF_THE_INSTRUMENT
     of_both = {
         rule.id for rule in RULES if rule.severity is Severity.STOP and rule.per in ("bike", "pair")
     }

@@ -1,12 +1,11 @@
 """What can be put on a machine: every pair of sizes, positions and fork steps, by all the rules.
 
-A stop of one wheel, of a place beside it or of what one wheel alone decides does not depend on the
-other end: it is judged once for each size, by the rules themselves.  What both wheels decide
-together, the stops of trail, cranks, full travel and stand, is worked on arrays, block by block,
-with the formulas that work one machine.  The first stop in the order of the page tells why a pair
-is out, so the counts are those of the rules applied one by one.  A pair that the maker's sheet
-names has its own limits and is judged whole.  What is shown is judged anew as an ordinary
-proposal.  Source: derived; the weights of the ranking are common practice.
+What one end alone decides is judged once for each size, by the rules themselves.  What both wheels
+decide together, the stops of trail, cranks, full travel and stand, is worked on arrays, block by
+block, with the formulas that work one machine.  The first stop in the order of the page tells why a
+pair is out, so the counts are those of the rules applied one by one.  A pair that the maker's sheet
+names has its own limits and is judged whole.  What is shown is judged anew as an ordinary proposal.
+Source: derived; the weights of the ranking are common practice.
 """
 
 from collections import Counter
@@ -24,52 +23,19 @@ from jentrik.core.geometry.figures import steering_of
 from jentrik.core.geometry.pose import Pose, PoseChange, settle
 from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.tipping import OnStand, tips_away_deg
-from jentrik.core.machine.machine import Bike, Kind, Proposal
+from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import UNCHANGED, ApprovedPair, WheelChange, same_size
-from jentrik.core.plan.plan import (
-    Outcome,
-    PlanResult,
-    as_measured,
-    at_full_travel,
-    case_of,
-    outcome_of,
-)
-from jentrik.core.rules import RULES
-from jentrik.core.rules.case import (
-    BICYCLES,
-    MOTORCYCLES,
-    Case,
-    PlaceCase,
-    Rule,
-    Severity,
-    WheelCase,
-)
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, at_full_travel, outcome_of
+from jentrik.core.rules.case import Severity
 from jentrik.core.rules.parking import LEAST_CHANGE_DEG
+from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, PLACE, STOPS, Size, size_at
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.reading import Reading
 
 Grid = npt.NDArray[np.float64]
 Places = npt.NDArray[np.int64]
 
-CANNOT_STAND = "cannot-stand"
-STOPS = (CANNOT_STAND, *dict.fromkeys(rule.id for rule in RULES if rule.severity is Severity.STOP))
-PLACE = {name: place for place, name in enumerate(STOPS)}
-CLEAR = len(STOPS)  # the place of a pair that no stop speaks against
-_TOGETHER = frozenset(
-    {"negative-trail", "cranks-into-ground", "strikes-at-full-travel", "side-stand-upright"}
-)
-_OWN: dict[Kind, tuple[Rule, ...]] = {
-    kind: tuple(
-        rule
-        for rule in RULES
-        if rule.severity is Severity.STOP and rule.id not in _TOGETHER and kind in rule.kinds
-    )
-    for kind in (*BICYCLES, *MOTORCYCLES)
-}
-_OF_THE_FRONT = frozenset({"fork-wheel-size", "fork-over-makers-limit"})
-_OF_THE_REAR = frozenset({"saddle-meets-tire", "position-without-its-wheel"})
-_OF_THE_INSTRUMENT = frozenset({"speedometer-under-reads", "speedometer-over-limit"})
 BLOCK, MOST_SHOWN, MOST_PAIRS, MOST_DRAWN = 1 << 16, 500, 20_000_000, 500_000
 ROOM_WANTED_MM = 10.0  # beyond it more room is no gain in the ranking (common practice)
 
@@ -113,6 +79,26 @@ class FoundPair:
     least_gap_mm: float | None
     sizes_like_it: int
 
+    @classmethod
+    def of(
+        cls, bike: Bike, outcome: Outcome, *, score: float = 0.0, sizes_like_it: int = 0
+    ) -> "FoundPair":
+        """Return a combination as judged, with its place in the ranking where it has one."""
+        length = outcome.proposal.fork_length_mm
+        gaps = [
+            spot.predicted_gap_mm
+            for spot in outcome.figures.clearances
+            if spot.predicted_gap_mm is not None
+        ]
+        return cls(
+            outcome,
+            outcome.proposal.position,
+            0.0 if length is None else length - bike.fork.length_mm,
+            score,
+            min(gaps, default=None),
+            sizes_like_it,
+        )
+
     @property
     def worst(self) -> str:
         """The heaviest finding: none, note or caution."""
@@ -152,18 +138,6 @@ class Map:
 
 
 @dataclass(frozen=True, slots=True)
-class _Size:
-    """One size at one end of one context: first stop, radius, width, least gap, what it lacks."""
-
-    first: int
-    radius_mm: float
-    width_mm: float
-    gap_mm: float
-    short_mm: float  # of room, where nothing else speaks against it; 0 where all is well
-    likes: int = 1  # sizes of the search on its bead seat, itself too
-
-
-@dataclass(frozen=True, slots=True)
 class _Context:
     """One position and fork step, with the sizes of each end judged in it."""
 
@@ -171,8 +145,8 @@ class _Context:
     proposal: Proposal
     change: PoseChange
     pose: Pose
-    fronts: list[_Size]
-    rears: list[_Size]
+    fronts: list[Size]
+    rears: list[Size]
 
 
 _Place = tuple[int, int, int]  # of a pair: its context, front size, rear size
@@ -271,10 +245,10 @@ def _contexts(search: Search) -> Iterator[_Context]:
             place += 1
 
 
-def _sizes(search: Search, proposal: Proposal, end: End) -> list[_Size]:
+def _sizes(search: Search, proposal: Proposal, end: End) -> list[Size]:
     asked = search.wanted.front if end == "front" else search.wanted.rear
     if asked is None:
-        return [_size(search, proposal, end)]
+        return [size_at(search.plain, proposal, end)]
     likes = Counter(one.bead_seat_diameter_mm for one in asked)
     sizes = []
     for one in asked:
@@ -282,64 +256,9 @@ def _sizes(search: Search, proposal: Proposal, end: End) -> list[_Size]:
         proposed = (
             replace(proposal, front=change) if end == "front" else replace(proposal, rear=change)
         )
-        size = _size(search, proposed, end)
+        size = size_at(search.plain, proposed, end)
         sizes.append(replace(size, likes=likes[one.bead_seat_diameter_mm]))
     return sizes
-
-
-_NEVER = _Size(PLACE[CANNOT_STAND], 1.0, 0.0, np.inf, np.inf)
-
-
-def _size(search: Search, proposal: Proposal, end: End) -> _Size:
-    """Return what speaks against one size at one end, whatever the other end wears."""
-    try:
-        case = case_of(search.plain, proposal)
-    except Refusal:
-        return _NEVER
-    stops = _stops(case, end)
-    gaps = [
-        (one.predicted_gap_mm, one.place.minimum_mm)
-        for one in case.after.clearances
-        if one.place.wheel == end and one.predicted_gap_mm is not None
-    ]
-    short = 0.0
-    if stops:
-        lacks = [least - gap for gap, least in gaps if least is not None]
-        only_room = stops == {"clearance-below-minimum"}
-        short = max([0.0, *lacks]) if only_room else np.inf
-    wheels = case.after.wheels
-    return _Size(
-        min((PLACE[one] for one in stops), default=CLEAR),
-        wheels.radius_mm(end),
-        wheels.at(end).width_mm or np.nan,
-        min((gap for gap, _ in gaps), default=np.inf),
-        short,
-    )
-
-
-def _stops(case: Case, end: End) -> set[str]:
-    """Return the stops that are decided at this end alone."""
-    wheel = WheelCase.of(end, case)
-    places = [PlaceCase(one, case) for one in case.after.clearances if one.place.wheel == end]
-    meter = case.found.speedometer
-    sensed = meter is not None and meter.end == end
-    stops = set()
-    for rule in _OWN[case.found.kind]:
-        subjects: Sequence[Any] = (wheel,)
-        if rule.per == "clearance":
-            subjects = places
-        elif rule.per == "bike":
-            subjects = (case,) if _is_of(rule.id, end, sensed=sensed) else ()
-        if any(rule.check(one) is not None for one in subjects):
-            stops.add(rule.id)
-    return stops
-
-
-def _is_of(rule: str, end: End, *, sensed: bool) -> bool:
-    """Whether a stop of the whole machine is decided by the wheel of this end."""
-    if rule in _OF_THE_INSTRUMENT:
-        return sensed
-    return rule in (_OF_THE_FRONT if end == "front" else _OF_THE_REAR)
 
 
 def _work(search: Search, context: _Context) -> None:
@@ -384,7 +303,7 @@ class _Block:
     one_mm_more: int
 
 
-def _column(sizes: Sequence[_Size], name: str) -> Grid:
+def _column(sizes: Sequence[Size], name: str) -> Grid:
     return np.array([getattr(one, name) for one in sizes], dtype=float)
 
 
@@ -434,7 +353,7 @@ def _block(
 
 
 def _back_with_a_millimetre(
-    fronts: Sequence[_Size], rears: Sequence[_Size], together: Places, first: Places
+    fronts: Sequence[Size], rears: Sequence[Size], together: Places, first: Places
 ) -> int:
     """Return how many pairs are out for room alone, and for no more than a millimetre of it."""
     short = np.maximum(_column(fronts, "short_mm")[:, None], _column(rears, "short_mm")[None, :])
@@ -513,8 +432,8 @@ def _tips(search: Search, context: _Context, pose: Pose, rows: slice) -> Any:
 
 def _apart(
     search: Search,
-    fronts: Sequence[_Size],
-    rears: Sequence[_Size],
+    fronts: Sequence[Size],
+    rears: Sequence[Size],
     radius: tuple[Grid, Grid],
     moved: Sequence[Any],
 ) -> tuple[Any, Any, Any, Any]:
@@ -603,20 +522,8 @@ def _shown(search: Search, one: tuple[float, int, int, int]) -> FoundPair | None
         search.shown[place, front, rear] = outcome
     if any(finding.severity is Severity.STOP for finding in outcome.findings):
         return None
-    gaps = [
-        spot.predicted_gap_mm
-        for spot in outcome.figures.clearances
-        if spot.predicted_gap_mm is not None
-    ]
-    length = context.proposal.fork_length_mm
-    return FoundPair(
-        outcome,
-        context.proposal.position,
-        0.0 if length is None else length - search.bike.fork.length_mm,
-        score,
-        min(gaps, default=None),
-        min(context.fronts[front].likes, context.rears[rear].likes),
-    )
+    likes = min(context.fronts[front].likes, context.rears[rear].likes)
+    return FoundPair.of(search.bike, outcome, score=score, sizes_like_it=likes)
 
 
 def _map_of(search: Search, blocks: Sequence[_Block]) -> Map:

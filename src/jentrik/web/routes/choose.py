@@ -117,13 +117,7 @@ def _picked(found: Found, pair: str) -> FoundPair:
     sizes = [read_code(code) if code else None for code in (front, rear)]
     step = next((one for one in FORK_STEPS_MM if f"{one:g}" == longer), 0.0)
     proposal = proposal_in(bike, sizes[0], sizes[1], position or None, step)
-    outcome = outcome_of(found.found, proposal)
-    gaps = [
-        spot.predicted_gap_mm
-        for spot in outcome.figures.clearances
-        if spot.predicted_gap_mm is not None
-    ]
-    return FoundPair(outcome, position or None, step, 0.0, min(gaps, default=None), 0)
+    return FoundPair.of(bike, outcome_of(found.found, proposal))
 
 
 def _wanted(bike: Bike, asked: Asked) -> Wanted:

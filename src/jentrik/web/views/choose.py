@@ -13,7 +13,8 @@ from jentrik.core.amounts import Amount, mm
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.rules.titles import TITLES
-from jentrik.core.search.finder import CANNOT_STAND, CLEAR, STOPS, Found, FoundPair, Map, Weights
+from jentrik.core.search.finder import Found, FoundPair, Map, Weights
+from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, STOPS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.core.tirecode.reading import Reading
