@@ -1,6 +1,7 @@
-"""Putting a tire on the shelf as its sidewall reads: the size, and the date where one stands."""
+"""A tire onto the shelf as its sidewall reads, with its date where one stands, and off again."""
 
 from jentrik.core.errors import CodeError
+from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.store import shelf
 from jentrik.web.shop import Shop
@@ -24,3 +25,13 @@ def put_on_shelf(shop: Shop, text: str) -> int:
             year=made.year if made else None,
             on=shop.today,
         )
+
+
+def take_off_shelf(shop: Shop, tire_id: int | None) -> ShelfTire | None:
+    """Take a tire off the shelf and return it; None where it is gone already."""
+    with shop.step("", f"{shelf.SUBJECT} drop") as step:
+        tire = shelf.tire(tire_id)
+        if tire is not None:
+            step.label = f"{tire.code} off the shelf"
+            shelf.drop_tire(step, tire.id)
+    return tire

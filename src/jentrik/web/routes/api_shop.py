@@ -23,7 +23,7 @@ from jentrik.web.routes.backups import make_backup
 from jentrik.web.routes.card import set_card_template
 from jentrik.web.routes.records import restore
 from jentrik.web.routes.shop import PolicyAnswers, set_gauge
-from jentrik.web.shelving import put_on_shelf
+from jentrik.web.shelving import put_on_shelf, take_off_shelf
 from jentrik.web.shop import AShop
 from jentrik.web.undoing import take_back
 from jentrik.web.views.logbook import shop_due
@@ -98,10 +98,7 @@ def drop_tire(program: AProgram, tire_id: int) -> Response:
 
     def act() -> dict[str, Any]:
         document = documented.tire_document(tire_id)
-        with program.shop.step(
-            f"{document['code']} off the shelf", f"{shelf.SUBJECT} drop"
-        ) as step:
-            shelf.drop_tire(step, tire_id)
+        take_off_shelf(program.shop, tire_id)
         return document
 
     return program.write(act, lambda document: document)

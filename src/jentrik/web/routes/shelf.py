@@ -12,7 +12,7 @@ from jentrik.store import shelf, wheels
 from jentrik.store.listing import SHELF_SORTS, same_rims, shelf_listed
 from jentrik.store.undo import Scope
 from jentrik.web.list_refresh import refresh
-from jentrik.web.shelving import put_on_shelf
+from jentrik.web.shelving import put_on_shelf, take_off_shelf
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
 from jentrik.web.typed_values import whole_number
@@ -44,11 +44,7 @@ def add_to_shelf(request: Request, shop: AShop, form: AForm) -> Response:
 @router.post("/drop", name="drop_from_shelf")
 def drop_from_shelf(request: Request, shop: AShop, form: AForm) -> Response:
     """Take a tire off the shelf; one that is gone already is no trouble."""
-    with shop.step("", f"{shelf.SUBJECT} drop") as step:
-        tire = shelf.tire(whole_number(form.get("tire")))
-        if tire is not None:
-            step.label = f"{tire.code} off the shelf"
-            shelf.drop_tire(step, tire.id)
+    take_off_shelf(shop, whole_number(form.get("tire")))
     return _to_shelf(request)
 
 
