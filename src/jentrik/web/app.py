@@ -39,6 +39,7 @@ from jentrik.web.program import ChangedSinceRead, NotOfAProgram
 from jentrik.web.routes import (
     after_fitting,
     api,
+    api_card,
     api_jobs,
     api_machines,
     api_shop,
@@ -109,6 +110,7 @@ _PARTS = (
     exchange,
     tables,
     api,
+    api_card,
     api_jobs,
     api_machines,
     api_shop,

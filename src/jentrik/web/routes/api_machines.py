@@ -25,7 +25,8 @@ from jentrik.web.newcomer import Newcomer, add_machine_on, copy_machine
 from jentrik.web.places import add_line, drop_line
 from jentrik.web.program import AProgram, Body, Program, as_text, fields_named, form_of, marked
 from jentrik.web.routes import logbook, setups, speed, tracks
-from jentrik.web.routes.api_jobs import LARGEST_PHOTO_BYTES, Undoing
+from jentrik.web.routes.api_card import LARGEST_PHOTO_BYTES
+from jentrik.web.routes.api_jobs import Undoing
 from jentrik.web.routes.machines import take_reading
 from jentrik.web.routes.records import bin_machine
 from jentrik.web.shop import AShop, refuse_program

@@ -54,7 +54,7 @@ def label_of_wheel(request: Request, wheel_id: int, shop: AShop) -> HTMLResponse
 
 @router.get("/jobs/{job_id}/tag", name="job_tag")
 def tag_of_job(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
-    """Show the tag that hangs on a machine as it is printed."""
+    """Show the tag tied to a machine, as it is printed."""
     there = on_bench(shop, job_id)
     path = request.app.url_path_for("bench", job_id=job_id)
     return page(
