@@ -27,8 +27,8 @@ class LastingTire:
 
 def swap_hours(bike: Bike, proposal: Proposal, way: WheelSource) -> Decimal | None:
     """Return the hours of one swap between two set-ups; None where the old one is gone."""
-    another = len(ways_of(bike, proposal)) > 1
-    if another and way is not WheelSource.SECOND_SET:
+    other_wheels = WheelSource.SECOND_SET in ways_of(bike, proposal)
+    if other_wheels and way is not WheelSource.SECOND_SET:
         return None
     return usual_hours(bike, proposal, WheelSource.EXCHANGE)
 

@@ -22,10 +22,8 @@ import tinycss2
 from jentrik.core.errors import DocumentError
 
 STATIC, FONTS = Path(__file__).parents[1] / "static", Path(__file__).parent / "fonts"
-WIDTH_PX, SCREEN_PX = (
-    1600,
-    900,
-)  # of a file, and of the drawing on a screen that widths are made for
+WIDTH_PX = 1600  # of a file
+SCREEN_PX = 900  # of a drawing on the screen that line widths are made for
 LARGEST_DRAWING = 2_000_000
 SVG = "http://www.w3.org/2000/svg"
 _ONE = re.compile(r"<svg\b[^>]*\bviewBox=[^>]*>.*?</svg>", re.DOTALL)

@@ -19,7 +19,7 @@ from jentrik.web.views.address import Address
 from jentrik.web.views.figures import plain
 from jentrik.web.views.scene import scene_drawing
 
-_MARKS = {  # how a figure that was not measured is told from one that was
+_MARKS = {  # what stands beside a figure that was not measured
     Provenance.MEASURED: "",
     Provenance.MAKER: "maker",
     Provenance.ASSUMED: "assumed",
@@ -98,7 +98,7 @@ def _lists(sheet: Sheet) -> Iterator[tuple[str, list[PaperLine]]]:
 
 @dataclass(frozen=True, slots=True)
 class WheelLabel:
-    """The label that hangs on a wheel."""
+    """The label tied to a wheel."""
 
     wheel: KeptWheel
     machine: str

@@ -67,7 +67,7 @@ def of_tire(tire: ShelfTire) -> Changes:
 
 
 def of_wheel(wheel: KeptWheel) -> Changes:
-    """Return what a wheel changes at the end it is made for; nothing where it hangs there."""
+    """Return what a wheel changes at the end it is made for; nothing where it is on already."""
 
     def changes(sheet: Sheet, end: End) -> dict[str, Any] | None:
         if end != wheel.end or sheet.setup is None:
