@@ -298,3 +298,14 @@ def test_a_side_view_comes_as_svg_and_png(client: TestClient, path: str) -> None
     assert client.get(f"/api{path}").text.startswith("<svg")
     png = client.get(f"/api{path}{joint}kind=png")
     assert Image.open(BytesIO(png.content)).size[0] == 1600
+
+
+def test_what_is_not_asked_after_fitting_and_a_job_without_a_document_are_refused(
+    client: TestClient,
+) -> None:
+    refused = client.post("/api/jobs/5/measured", json={"measured": {"wheelbase": 1048}})
+    assert (refused.status_code, "“wheelbase”" in refused.text) == (422, True)
+    assert client.get("/api/jobs/5/measured").json() == {}
+    refused = client.post("/api/jobs/5/corrections", json={"correction": "The front was softer."})
+    assert refused.status_code >= 400
+    assert "no document yet" in refused.text

@@ -230,9 +230,13 @@ def _insert(
     )
 
 
+def _has_document(job_id: int) -> bool:
+    return bool(first_row("SELECT id FROM job_document WHERE job_id = ? LIMIT 1", job_id))
+
+
 def must_be_open(job_id: int) -> None:
     """Refuse to change what a job that was fitted or is done has found and proposed."""
-    if first_row("SELECT id FROM job_document WHERE job_id = ? LIMIT 1", job_id):
+    if _has_document(job_id):
         raise StoreError(
             "This job was fitted: what was found and proposed stays as it was. Write a "
             "correction beside it, or start another job.",
@@ -258,5 +262,8 @@ def correct(taken: journal.Step, job_id: int, text: str, *, at: datetime, by: st
             field="correction",
             expected="what is otherwise",
         )
-    jobs.job(job_id)
+    if not _has_document(jobs.job(job_id).id):
+        raise StoreError(
+            "This job has no document yet: change the job itself.", expected="a job that is done"
+        )
     taken.insert(models.CorrectionTable, job=job_id, at=at.isoformat(), by=by, text=text)

@@ -37,6 +37,14 @@ def measure_after_fitting(request: Request, job_id: int, shop: AShop, form: AFor
         one.key: one for one in expectations(found, outcome, tells(sheet, found, outcome.proposal))
     }
     asked |= {key: one.expected for key, one in after_fitting.measured_of(job_id).items()}
+    for name, typed in form.items():
+        kind, _, key = name.partition(":")
+        if kind == "measured" and key not in asked and str(typed).strip():
+            raise OutOfRange(
+                f"“{key[:40]}” is not measured after this job.",
+                field=name[:60],
+                expected=f"one of {', '.join(asked)}" if asked else "nothing",
+            )
     values: dict[str, float | None] = {}
     refusals: dict[str, Refusal] = {}
     for key, one in asked.items():

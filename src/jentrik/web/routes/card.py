@@ -192,7 +192,10 @@ def _ticked(
 ) -> dict[str, Any]:
     """Return the columns of a tick; refuses one without a name, a figure or a reason it needs."""
     if not who:
-        raise OutOfRange("Say above who is at the bench, then tick.", expected="who you are")
+        raise OutOfRange(
+            "Say above who is at the bench, then tick.",
+            expected="who you are; a program names them as Jentrik-Person",
+        )
     kept = CardStep(
         step.id,
         step.place,
