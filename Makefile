@@ -27,7 +27,7 @@ test: .venv/test.done $(CHROMIUM)
 	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n auto --dist loadfile
 
 lint: .venv/test.done
-	$(BIN)/ruff check .
+	$(BIN)/ruff check --no-cache .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
