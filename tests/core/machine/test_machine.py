@@ -94,6 +94,7 @@ def test_the_limits_themselves_are_allowed() -> None:
             "mm for 1",
             "km/h",
             "slots",
+            "km",
             "to 1",
             "teeth",
             "rpm",

@@ -13,9 +13,11 @@ from jentrik.core.plan.plan import as_measured, compute, outcome_of
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Severity
 from jentrik.core.search import finder, one_end
-from jentrik.core.search.finder import MOST_PAIRS, Wanted, Weights, find, proposal_in
+from jentrik.core.search.finder import MOST_PAIRS, Wanted, find, proposal_in
 from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, PLACE, STOPS
+from jentrik.core.search.ranking import Weights
 from jentrik.core.search.sizes import sizes_of, standard_sizes
+from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import MOTORCYCLE as MOTORCYCLE_PLAN
 from tests.documents import PLAN
@@ -174,3 +176,46 @@ def test_more_than_can_be_worked_is_refused() -> None:
     steps = tuple(float(one) for one in range(MOST_PAIRS // len(sizes) ** 2 + 1))
     with pytest.raises(OutOfRange, match="combinations"):
         find(bike_of(BICYCLE), Wanted(sizes, sizes, fork_steps_mm=steps))
+
+
+def _sizes_in_order(found: finder.Found) -> list[str]:
+    return [one.outcome.proposal.front.tire.text for one in found.pairs]
+
+
+def test_price_and_load_margin_rank_where_they_are_known_and_nowhere_else() -> None:
+    bike = bike_of(BICYCLE)
+    sizes = sizes_of(["37-622", "38-622", "40-622"])
+    alone = Weights(0, 0, 0, 0, 0, 1)
+    dear = {"37-622": 40.0, "38-622": 10.0}
+    priced = find(bike, Wanted(sizes, None, weights=alone, prices=dear))
+    assert _sizes_in_order(priced) == ["38-622", "37-622", "40-622"]
+    assert [one.score for one in priced.pairs] == [0.125, 0.5, 0.5]  # the rear costs nothing: half
+    unpriced = find(bike, Wanted(sizes, None, weights=alone))
+    assert {one.score for one in unpriced.pairs} == {0.0}
+
+
+def test_load_margin_by_hand() -> None:
+    # Load index 58 carries 236 kg, 52 200 kg; 180 kg weighed: margins 31 % and 11.1 % of 25 wanted.
+    document = copy.deepcopy(MOTORCYCLE)
+    document["front"]["axle_load_kg"] = 180
+    bike = read_bike(document)
+    sizes = sizes_of(["110/80-18 58S", "110/80-18 52S", "110/80-18"])
+    ranked = find(bike, Wanted(sizes, None, weights=Weights(0, 0, 0, 0, 1, 0)))
+    scores = {
+        name: one.score for name, one in zip(_sizes_in_order(ranked), ranked.pairs, strict=True)
+    }
+    assert scores.get("110/80-18 58S", 0.0) == 0.0
+    for text, expected in (("110/80-18 52S", 1 - (200 / 180 - 1) / 0.25), ("110/80-18", 1.0)):
+        if text in scores:
+            assert scores[text] == pytest.approx(expected)
+
+
+def test_moved_limits_move_cautions_and_no_stop() -> None:
+    bike, sizes = bike_of(BICYCLE), standard_sizes("bicycle")[:40]
+    search = finder.prepared(bike, Wanted(sizes, sizes))
+    first = search.ranked(Weights(), 10)
+    wide = DEFAULT_POLICY.having({"limits.trail_mm.low": -40.0, "limits.trail_mm.high": 40.0})
+    search.judge_by(wide)
+    again, fresh = search.ranked(Weights(), 10), find(bike, Wanted(sizes, sizes), policy=wide)
+    assert again.left == first.left == fresh.left
+    assert [one.worst for one in again.pairs] == [one.worst for one in fresh.pairs[:10]]

@@ -23,6 +23,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from jentrik.core.figures.wheel_mass import about_masses
 from jentrik.core.geometry.frame import Values
 from jentrik.core.units import STANDARD_GRAVITY
 
@@ -243,8 +244,6 @@ class SetUp:
     rear_width_mm: float = 40.0
 
 
-WHEEL_KG_PER_M = 1.35 / 0.622  # rim, tube, spokes and hub of a 622 wheel, a kg for its bead seat
-TIRE_KG = 0.55 / (0.622 * 0.037)  # a 37-622 tire, for diameter x width (common practice)
 RIM_SHARE = 0.92  # of the radius, where a wheel's mass sits (common practice)
 FORK_KG, FRAME_X, FRAME_Z = 3.0, 0.42, 1.0  # of the wheelbase and of the seat height
 GYRATION = (0.366, 0.168, 0.201)  # of B about x, across and about z, in parts of its height
@@ -308,7 +307,10 @@ def _wheel(radius_mm: float, width_mm: float) -> tuple[float, float]:
     """Return the mass of a wheel in kg and its inertia about the axle in kg m^2, both estimated."""
     radius, width = radius_mm / 1000, width_mm / 1000
     rim = 2 * max(radius - width, 0.05)
-    mass = WHEEL_KG_PER_M * rim + TIRE_KG * rim * width
+    about = about_masses("bicycle", bead_seat_mm=1000 * rim, width_mm=width_mm)
+    assert about.rim_g is not None
+    assert about.tire_g is not None
+    mass = (about.rim_g + about.tire_g) / 1000
     return mass, mass * (RIM_SHARE * radius) ** 2
 
 

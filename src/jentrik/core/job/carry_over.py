@@ -47,6 +47,13 @@ class PartLine:
         return f"{self.end} {self.name}".strip().casefold()
 
 
+def tire_line(end: End, change: WheelChange) -> PartLine:
+    """Return the line of a new tire: two makes of one size are two lines."""
+    assert change.tire is not None
+    make = f", {change.fitted.make}" if change.fitted.make else ""
+    return PartLine(f"tire {change.tire.text}{make}", end, Fate.BUY)
+
+
 TUBE_STRETCH = 0.15  # of the width: within it an old tube still serves
 
 
@@ -68,7 +75,7 @@ def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]
     if change.tire is None:
         return
     planned = found.changed_by(change)
-    yield PartLine(f"tire {change.tire.text}", end, Fate.BUY)
+    yield tire_line(end, change)
     yield from _air(found, planned, change, end)
     if not found.is_another(change):
         yield PartLine("wheel", end, Fate.KEEP, "same bead seat")

@@ -12,12 +12,18 @@ def hours_key(proposal: Proposal, way: WheelSource) -> str:
     return f"hours:{proposal.name}:{way}"
 
 
+def written(entries: Mapping[str, str], kind: str, key: str, default: str = "") -> str:
+    """Return what was written of a part; a make was no part of a tire's key in earlier versions."""
+    before = entries.get(f"{kind}:{key.partition(', ')[0]}", default)
+    return entries.get(f"{kind}:{key}", before if " tire " in key else default)
+
+
 def bought_of(entries: Mapping[str, str], key: str) -> Bought:
     """Return what was written of buying a part."""
-    price, source = entries.get(f"price:{key}"), entries.get(f"source:{key}", "new")
+    price, source = written(entries, "price", key), written(entries, "source", key, "new")
     return Bought(
         price=Decimal(price) if price else None,
-        quantity=int(entries.get(f"quantity:{key}", "1")),
+        quantity=int(written(entries, "quantity", key, "1")),
         used=source == "used",
         in_stock=source == "in stock",
     )

@@ -9,7 +9,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from jentrik.core.job.carry_over import Fate, PartLine
-from jentrik.core.job.order_entries import bought_of
+from jentrik.core.job.order_entries import bought_of, written
 
 
 class OrderState(StrEnum):
@@ -49,11 +49,11 @@ def ordered_parts(lines: Iterable[PartLine], entries: Mapping[str, str]) -> list
                 line.key,
                 line.name,
                 line.end,
-                entries.get(f"supplier:{line.key}", ""),
+                written(entries, "supplier", line.key),
                 bought.quantity,
                 bought.used,
                 bought.cost,
-                OrderState(entries.get(f"state:{line.key}", OrderState.OPEN)),
+                OrderState(written(entries, "state", line.key, OrderState.OPEN)),
                 bought.in_stock,
                 line.fate is Fate.ASK,
             )

@@ -10,6 +10,7 @@ class Provenance(StrEnum):
 
     MEASURED = "measured"
     MAKER = "maker's sheet"
+    PHOTOGRAPH = "photograph"  # read off marks on one, each with its ±
     ASSUMED = "assumed"
     COMPUTED = "computed"  # from the others; never kept
 

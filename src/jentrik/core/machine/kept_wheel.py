@@ -8,6 +8,7 @@ keyed as on a sheet, without the end: ``tire``, ``rim.inner_width_mm``, ``hub.ro
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal
 from typing import Literal
 
 from jentrik.core.amounts import mm
@@ -22,7 +23,10 @@ _OF_A_WHEEL = (Part.WHEEL, Part.TIRE, Part.INSERT, Part.ROTOR, Part.TONE_RING, P
 
 @dataclass(frozen=True, slots=True)
 class KeptWheel:
-    """A wheel by its number: its name, which end it is made for, where it is, its figures."""
+    """A wheel by its number: its name, which end it is made for, where it is, its figures.
+
+    `place` is where it hangs, `job_id` the job it is reserved for.
+    """
 
     id: int
     name: str
@@ -30,6 +34,10 @@ class KeptWheel:
     kept: Kept
     parts: Mapping[str, Figure]
     machine_id: int | None = None
+    place: str = ""
+    price: Decimal | None = None
+    job_id: int | None = None
+    photo: str = ""
 
     def text(self, key: str) -> str:
         """Return a figure as it was written; nothing where it is not known."""

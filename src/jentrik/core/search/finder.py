@@ -10,7 +10,7 @@ Source: derived; the weights of the ranking are common practice.
 
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import astuple, dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -30,36 +30,34 @@ from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, at_full_tra
 from jentrik.core.rules.case import Severity
 from jentrik.core.rules.parking import LEAST_CHANGE_DEG
 from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, PLACE, STOPS, Size, size_at
+from jentrik.core.search.ranking import Grid, Weights, apart_of, by_cost, by_load, column
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.reading import Reading
 
-Grid = npt.NDArray[np.float64]
 Places = npt.NDArray[np.int64]
 
 BLOCK, MOST_SHOWN, MOST_PAIRS, MOST_DRAWN = 1 << 16, 500, 20_000_000, 500_000
-ROOM_WANTED_MM = 10.0  # beyond it more room is no gain in the ranking (common practice)
-
-
-@dataclass(frozen=True, slots=True)
-class Weights:
-    """How much each thing counts in the ranking; 0 leaves it out."""
-
-    geometry: float = 1.0
-    speed: float = 1.0
-    room: float = 1.0
-    choice: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is looked for: sizes for each end (None stays as found), positions, fork steps."""
+    """What is looked for: sizes for each end (None stays as found), positions, fork steps.
+
+    `prices` are those of sizes that are known, by code; a size without one counts as the dearest.
+    """
 
     front: tuple[Reading, ...] | None
     rear: tuple[Reading, ...] | None
     positions: tuple[str | None, ...] = (None,)
     fork_steps_mm: tuple[float, ...] = (0.0,)
     limit: int = 50
-    weights: Weights = Weights()
+    weights: Weights = field(default_factory=Weights)
+    prices: Mapping[str, float] = field(default_factory=dict)
+
+    @property
+    def sizes(self) -> tuple[Reading, ...]:
+        """The sizes of both ends."""
+        return *(self.front or ()), *(self.rear or ())
 
     @property
     def count(self) -> int:
@@ -188,6 +186,13 @@ class Search:
             self.grid,
         )
 
+    def judge_by(self, policy: Policy) -> None:
+        """Judge what is shown by a policy that differs in accepted changes alone: no stop does."""
+        if policy != self.policy:
+            self.policy = policy
+            self.found, self.plain = _as_found(self.bike, policy)
+            self.shown.clear()
+
 
 def find(bike: Bike, wanted: Wanted, *, policy: Policy = DEFAULT_POLICY) -> Found:
     """Return what can be put on a machine, the best first.
@@ -205,13 +210,18 @@ def prepared(bike: Bike, wanted: Wanted, *, policy: Policy = DEFAULT_POLICY) -> 
             field="search.sizes",
             expected="fewer sizes, positions or fork steps",
         )
-    found = as_measured(bike, policy=policy)
-    plain = found
-    if bike.maker.pairs:
-        plain = as_measured(replace(bike, maker=replace(bike.maker, pairs=())), policy=policy)
-    search = Search(bike, found, plain, wanted, policy)
+    search = Search(bike, *_as_found(bike, policy), wanted, policy)
     search.contexts = list(_contexts(search))
     return search
+
+
+def _as_found(bike: Bike, policy: Policy) -> tuple[PlanResult, PlanResult]:
+    """Return a machine as measured, and the same without the pairs that its maker's sheet names."""
+    found = as_measured(bike, policy=policy)
+    if not bike.maker.pairs:
+        return found, found
+    plain = replace(bike, maker=replace(bike.maker, pairs=()))
+    return found, as_measured(plain, policy=policy)
 
 
 def proposal_in(
@@ -250,6 +260,8 @@ def _sizes(search: Search, proposal: Proposal, end: End) -> list[Size]:
     if asked is None:
         return [size_at(search.plain, proposal, end)]
     likes = Counter(one.bead_seat_diameter_mm for one in asked)
+    costs = by_cost(search.wanted.prices)
+    loads = by_load(search.bike.wheels.at(end).axle_load_kg, search.wanted.sizes)
     sizes = []
     for one in asked:
         change = WheelChange(tire=one)
@@ -257,7 +269,8 @@ def _sizes(search: Search, proposal: Proposal, end: End) -> list[Size]:
             replace(proposal, front=change) if end == "front" else replace(proposal, rear=change)
         )
         size = size_at(search.plain, proposed, end)
-        sizes.append(replace(size, likes=likes[one.bead_seat_diameter_mm]))
+        likes_it = likes[one.bead_seat_diameter_mm]
+        sizes.append(replace(size, likes=likes_it, cost=costs(one), load=loads(one)))
     return sizes
 
 
@@ -296,15 +309,11 @@ class _Block:
     start: int  # of its first row among the front sizes
     first: Places
     counts: Places
-    apart: tuple[Any, Any, Any, Any]  # how far off by geometry, speed, room and choice
+    apart: tuple[Any, ...]  # how far off by each thing that is weighed, in the order of `Weights`
     head_deg: Grid
     trail_mm: Grid
     bb_mm: Grid | None
     one_mm_more: int
-
-
-def _column(sizes: Sequence[Size], name: str) -> Grid:
-    return np.array([getattr(one, name) for one in sizes], dtype=float)
 
 
 def _block(
@@ -312,7 +321,7 @@ def _block(
 ) -> _Block:
     """Work some pairs; `named` are those the maker's sheet names, with their own first stop."""
     fronts, rears = context.fronts[rows], context.rears
-    radius = (_column(fronts, "radius_mm")[:, None], _column(rears, "radius_mm")[None, :])
+    radius = (column(fronts, "radius_mm")[:, None], column(rears, "radius_mm")[None, :])
     ahead, up = (context.pose.front_axle[i] - context.pose.rear_axle[i] for i in (0, 1))
     overlaps = (radius[0] + radius[1]) ** 2 >= ahead**2 + up**2
     own = np.minimum(
@@ -346,7 +355,7 @@ def _block(
     for pair, stop in named.items():
         first[pair] = stop
     counts = np.bincount(first.ravel(), minlength=CLEAR + 1)
-    apart = _apart(search, fronts, rears, radius, moved)
+    apart = apart_of(search.found, search.policy, fronts, rears, radius, moved)
     assert moved[0] is not None
     assert moved[1] is not None
     return _Block(rows.start, first, counts, apart, moved[0], moved[1], moved[2], back)
@@ -356,7 +365,7 @@ def _back_with_a_millimetre(
     fronts: Sequence[Size], rears: Sequence[Size], together: Places, first: Places
 ) -> int:
     """Return how many pairs are out for room alone, and for no more than a millimetre of it."""
-    short = np.maximum(_column(fronts, "short_mm")[:, None], _column(rears, "short_mm")[None, :])
+    short = np.maximum(column(fronts, "short_mm")[:, None], column(rears, "short_mm")[None, :])
     return int(((short <= 1.0) & (together == CLEAR) & (first < CLEAR)).sum())
 
 
@@ -418,8 +427,8 @@ def _tips(search: Search, context: _Context, pose: Pose, rows: slice) -> Any:
         up = stand.foot_out_mm * np.sin(np.radians(stand.lean_deg))
         foot_x, _ = pose.place((stand.foot_x_mm, up))
         crown = crown_between(
-            _column(context.fronts[rows], "width_mm")[:, None],
-            _column(context.rears, "width_mm")[None, :],
+            column(context.fronts[rows], "width_mm")[:, None],
+            column(context.rears, "width_mm")[None, :],
             x_mm=foot_x,
             wheelbase_mm=pose.wheelbase_mm,
         )
@@ -428,32 +437,6 @@ def _tips(search: Search, context: _Context, pose: Pose, rows: slice) -> Any:
         tips = tips_away_deg(OnStand(lean, thin, x, height, pose.wheelbase_mm, foot_x, 0.0))
     changed = np.abs(lean - stand.lean_deg) > LEAST_CHANGE_DEG
     return changed & (tips < search.policy.lean.park_slope_deg)
-
-
-def _apart(
-    search: Search,
-    fronts: Sequence[Size],
-    rears: Sequence[Size],
-    radius: tuple[Grid, Grid],
-    moved: Sequence[Any],
-) -> tuple[Any, Any, Any, Any]:
-    """Return how far each pair lies from the machine as found, by each thing that is weighed."""
-    noticeable = search.policy.noticeable
-    keys = ("head_angle_deg", "trail_mm", "bb_height_mm")
-    steps = [
-        (one / noticeable[key]) ** 2
-        for one, key in zip(moved, keys, strict=True)
-        if one is not None
-    ]
-    axles = search.found.chassis.axles
-    ratio = radius[0] / axles.front_radius_mm, radius[1] / axles.rear_radius_mm
-    meter = search.bike.speedometer
-    sensed = ratio[0] if meter is not None and meter.wheel == "front" else ratio[1]
-    speed = np.abs(sensed - 1) * 100 + np.abs(ratio[0] / ratio[1] - 1) * 100
-    gap = np.minimum(_column(fronts, "gap_mm")[:, None], _column(rears, "gap_mm")[None, :])
-    room = np.clip(ROOM_WANTED_MM - gap, 0, ROOM_WANTED_MM) / ROOM_WANTED_MM
-    likes = np.minimum(_column(fronts, "likes")[:, None], _column(rears, "likes")[None, :])
-    return np.sqrt(sum(steps) / len(steps)), speed, room, 1.0 / likes
 
 
 def _named_pairs(search: Search, context: _Context) -> Mapping[tuple[int, int], int]:
@@ -496,8 +479,9 @@ def _first_stop(search: Search, context: _Context, front: int, rear: int) -> int
 def _keep_best(search: Search, context: _Context, block: _Block) -> None:
     """Keep the best pairs so far, as many as are shown."""
     most, weights = search.wanted.limit, search.wanted.weights
-    by = (weights.geometry, weights.speed, weights.room, weights.choice)
-    score: Any = sum(weight * one for weight, one in zip(by, block.apart, strict=True))
+    score: Any = sum(
+        weight * one for weight, one in zip(astuple(weights), block.apart, strict=True)
+    )
     scores = np.where(block.first == CLEAR, score, np.inf).ravel()
     count = min(most, int(np.isfinite(scores).sum()))
     if not count:

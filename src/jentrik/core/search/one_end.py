@@ -55,6 +55,8 @@ class Size:
     gap_mm: float
     short_mm: float  # of room, where nothing else speaks against it; 0 where all is well
     likes: int = 1  # sizes of the search on its bead seat, itself too
+    load: float = 0.0  # how far it falls short of the load margin wanted, 0 to 1
+    cost: float = 0.0  # its price as a share of the dearest
 
 
 _NEVER = Size(PLACE[CANNOT_STAND], 1.0, 0.0, np.inf, np.inf)

@@ -1,6 +1,6 @@
 """The sizes a search tries: standard designations, or codes that were given."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import lru_cache
 
 from jentrik.core.errors import OutOfRange, blamed_on
@@ -34,3 +34,8 @@ def sizes_of(codes: Iterable[str]) -> tuple[Reading, ...]:
                 )
             found.setdefault(one.text, one)
     return tuple(found.values())
+
+
+def prices_of(priced: Mapping[str, float | None]) -> dict[str, float]:
+    """Return the price of each size that has one, by its code as read; refuses what is no code."""
+    return {read_code(code).text: price for code, price in priced.items() if price is not None}

@@ -31,7 +31,12 @@ from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code
 
 Values = Mapping[str, float]
-_DOUBT = {Provenance.ASSUMED: 0.3, Provenance.MEASURED: 1.0, Provenance.MAKER: 1.5}
+_DOUBT = {
+    Provenance.ASSUMED: 0.3,
+    Provenance.PHOTOGRAPH: 0.8,
+    Provenance.MEASURED: 1.0,
+    Provenance.MAKER: 1.5,
+}
 _STEP = 1e-4
 _BROKEN = 1e6
 

@@ -144,6 +144,7 @@ INSTRUMENTS: tuple[SheetField, ...] = (
         MOTORCYCLE,
     ),
 )
+RIDDEN_ON = (("gravel", "gravel"), ("mud", "mud"), ("wet", "wet"), ("cold", "below 7 °C"))
 USE: tuple[SheetField, ...] = (
     SheetField("gearing.chainrings", "Chainrings", "", "Gearing", "the gears after", BICYCLE),
     SheetField("gearing.sprockets", "Sprockets", "", "Gearing", "the gears after", BICYCLE),
@@ -236,6 +237,39 @@ USE: tuple[SheetField, ...] = (
         "whether it leans, and which tires go on",
         MOTORCYCLE,
         choices=("solo", "sidecar", "trailer"),
+    ),
+    *(
+        SheetField(
+            f"riding.{name}_percent",
+            f"Of 100 km, {words}",
+            "%",
+            "How it is used",
+            "which tire of one size suits it",
+        )
+        for name, words in RIDDEN_ON
+    ),
+    SheetField(
+        "riding.km_a_year",
+        "Ridden a year",
+        "km",
+        "How it is used",
+        "how long a tire lasts and what it costs a year",
+    ),
+    SheetField(
+        "riding.speed_kmh",
+        "Usual top speed",
+        "km/h",
+        "How it is used",
+        "whether a tire's speed symbol covers it",
+        BICYCLE,
+    ),
+    SheetField(
+        "riding.style",
+        "How they ride",
+        "",
+        "How it is used",
+        "what is said of a tire's life and sidewall",
+        choices=("gently", "as most do", "hard"),
     ),
     SheetField(
         "frame_material",
