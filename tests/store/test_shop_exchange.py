@@ -16,7 +16,8 @@ from hypothesis import strategies as st
 
 from jentrik.core.errors import DocumentError
 from jentrik.exchange.job_document import shown_document
-from jentrik.exchange.shop_format import LISTS, json_schema
+from jentrik.exchange.shop_format import LISTS
+from jentrik.exchange.shop_schema import json_schema
 from jentrik.store import documents, machines
 from jentrik.store.database import FILE_NAME, close_database, open_database
 from jentrik.store.models import TABLES

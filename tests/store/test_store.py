@@ -7,11 +7,11 @@ from pathlib import Path
 import pytest
 
 from jentrik.core.errors import StoreError
-from jentrik.store import jobs, machines
+from jentrik.store import jobs, machines, sheets
 from jentrik.store.database import FILE_NAME, close_database, migrate, open_database, schema_version
 from jentrik.store.journal import Author
 from jentrik.store.migrations import MIGRATIONS
-from jentrik.store.rows import rows
+from jentrik.store.rows import Row, rows
 from jentrik.store.undo import Scope, last_change
 from jentrik.web.shop import Shop
 
@@ -134,3 +134,29 @@ def test_what_is_not_there_is_refused(shop: Shop) -> None:
     for look in (lambda: machines.sheet(999), lambda: jobs.job(999)):
         with pytest.raises(StoreError):
             look()
+
+
+def test_a_sheet_is_read_at_one_moment_while_another_writes(
+    shop: Shop, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    machine_id = machines.names()[0][0]
+    before = machines.sheet(machine_id)
+    file = shop.database.database
+    asked: list[str] = []
+
+    def rows_while_another_writes(sql: str, *parameters: object) -> list[Row]:
+        found = rows(sql, *parameters)
+        asked.append(sql)
+        if len(asked) == 1:
+            other = sqlite3.connect(file)
+            other.create_function("casefold", 1, str.casefold)
+            other.execute("UPDATE setup SET id = id + 5000 WHERE machine_id = ?", (machine_id,))
+            other.execute("UPDATE measurement SET setup_id = setup_id + 5000")
+            other.execute("UPDATE machine SET setup_id = setup_id + 5000")
+            other.commit()
+            other.close()
+        return found
+
+    monkeypatch.setattr(sheets, "rows", rows_while_another_writes)
+    assert machines.sheet(machine_id) == before
+    assert len(asked) > 1

@@ -3,9 +3,11 @@
 {"format": "jentrik-plan", "version": 1, "bike": {…},
 "search": {"ends": "both", "sizes": "standard", "positions": true, "limit": 50,
 "weights": {"geometry": 1, "speed": 1, "room": 1, "choice": 1}}}
+
+Weights of load margin and cost may stand there too, and prices: {"37-622": 24.90}.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -13,9 +15,10 @@ from pydantic import Field
 from jentrik.core.errors import DocumentError, blamed_on
 from jentrik.core.machine.machine import Bike
 from jentrik.core.plan.plan import difference
-from jentrik.core.search.finder import MOST_SHOWN, Found, FoundPair, Wanted, Weights, find
+from jentrik.core.search.finder import MOST_SHOWN, Found, FoundPair, Wanted, find
 from jentrik.core.search.one_end import CANNOT_STAND
-from jentrik.core.search.sizes import sizes_of, standard_sizes
+from jentrik.core.search.ranking import Weights
+from jentrik.core.search.sizes import prices_of, sizes_of, standard_sizes
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.tirecode.reading import Reading
 from jentrik.exchange.plan_document import bike_of, validated
@@ -23,7 +26,7 @@ from jentrik.exchange.plan_parts import DocumentPart, Figure, PlanDocument
 from jentrik.exchange.strict_json import parse_json
 
 Weight = Annotated[float, Field(ge=0, le=100)]
-Shelf = Callable[[], Iterable[str]]
+Shelf = Callable[[], Mapping[str, float | None]]  # the codes there, each with its price
 
 
 class WeightsDocument(DocumentPart):
@@ -33,6 +36,8 @@ class WeightsDocument(DocumentPart):
     speed: Weight = 1.0
     room: Weight = 1.0
     choice: Weight = 1.0
+    load: Weight = 1.0
+    cost: Weight = 1.0
 
 
 class SearchDocument(DocumentPart):
@@ -45,6 +50,7 @@ class SearchDocument(DocumentPart):
     fork_steps_mm: list[Figure] = Field(default=[0.0], min_length=1, max_length=20)
     limit: Annotated[int, Field(ge=1, le=MOST_SHOWN)] = 50
     weights: WeightsDocument = WeightsDocument()
+    prices: dict[str, Annotated[float, Field(ge=0, le=1e6)]] = Field(default={}, max_length=2000)
 
 
 class FindDocument(PlanDocument):
@@ -53,7 +59,7 @@ class FindDocument(PlanDocument):
     search: SearchDocument = SearchDocument()
 
 
-def no_shelf() -> Iterable[str]:
+def no_shelf() -> Mapping[str, float | None]:
     """Refuse to look on a shelf where there is no shop."""
     raise DocumentError(
         "There is no shelf here: a shop that is served has one.",
@@ -78,11 +84,15 @@ def find_from_json(
 
 def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
     """Return what a document looks for on a machine; refuses sizes that cannot be tried."""
+    with blamed_on("search.prices"):
+        prices = prices_of(search.prices)
     with blamed_on("search.sizes"):
         if search.sizes == "standard":
             sizes = standard_sizes(bike.kind)
         else:
-            sizes = sizes_of(shelf() if search.sizes == "shelf" else search.sizes)
+            there = shelf() if search.sizes == "shelf" else dict.fromkeys(search.sizes)
+            sizes = sizes_of(there if search.sizes == "shelf" else search.sizes)
+            prices = prices_of(there) | prices
     front, rear = (
         None if search.ends == other else _on_rim(sizes, bike, end, search.rims)
         for end, other in (("front", "rear"), ("rear", "front"))
@@ -102,6 +112,7 @@ def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
         tuple(dict.fromkeys(search.fork_steps_mm)),
         search.limit,
         Weights(**search.weights.model_dump()),
+        prices,
     )
 
 

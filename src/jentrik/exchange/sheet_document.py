@@ -90,6 +90,10 @@ def wheel_document(wheel: KeptWheel) -> dict[str, Any]:
         "name": wheel.name,
         "end": wheel.end,
         "kept": wheel.kept,
+        "place": wheel.place,
+        "price": None if wheel.price is None else f"{wheel.price:f}",
+        "reserved_for": wheel.job_id,
+        "photo": wheel.photo,
         **nested({key: value for key, value in values.items() if key != "set.wheel"}),
         "sources": {key: one.provenance.value for key, one in sorted(wheel.parts.items())},
     }

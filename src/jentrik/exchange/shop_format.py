@@ -10,7 +10,7 @@ is null.
 """
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from jentrik.core.logbook.inspection import Look
 from jentrik.core.machine.figure import Provenance
@@ -35,6 +35,8 @@ class Column:
     to: str = ""  # the list a reference points into
     among: tuple[str, ...] = ()
     column: str = ""
+    absent: Any = None  # of a key that came later: what stands for it in documents from before
+    later: bool = False
 
     @property
     def kept(self) -> str:
@@ -62,6 +64,10 @@ def _texts(*names: str) -> tuple[Column, ...]:
     return tuple(Column(name) for name in names)
 
 
+def _later(kind: Kind, absent: Any, *names: str) -> tuple[Column, ...]:
+    return tuple(Column(name, kind, absent is None, absent=absent, later=True) for name in names)
+
+
 def _maybe(*names: str, kind: Kind = "text") -> tuple[Column, ...]:
     return tuple(Column(name, kind, optional=True) for name in names)
 
@@ -69,6 +75,7 @@ def _maybe(*names: str, kind: Kind = "text") -> tuple[Column, ...]:
 _MACHINE = Column("machine", "ref", to="machines")
 _JOB = Column("job", "ref", to="jobs")
 _JOB_IF_ANY = Column("job", "ref", to="jobs", optional=True)
+_RESERVED_FOR = Column("reserved_for", "ref", optional=True, to="jobs", column="job_id", later=True)
 _SETUP_IF_ANY = Column("setup", "ref", to="setups", optional=True)
 _TAKEN = (Column("provenance", among=tuple(Provenance)), Column("taken_on", "day"))
 _KINDS = ("bicycle", "motorcycle")
@@ -130,6 +137,8 @@ LISTS: tuple[Listing, ...] = (
             Column("parts", "parts"),
             Column("added_on", "day"),
             Column("binned_at", "moment", optional=True),
+            *_later("text", "", "place", "price", "photo"),
+            _RESERVED_FOR,
         ),
     ),
     Listing(
@@ -247,6 +256,21 @@ LISTS: tuple[Listing, ...] = (
             Column("done_at", "moment", optional=True),
             *_maybe("waived", "reason"),
             Column("version", "whole"),
+        ),
+    ),
+    Listing(
+        "photographs",
+        "photograph",
+        "machines",
+        "machine",
+        (
+            _MACHINE,
+            *_texts("file", "by"),
+            Column("width_px", "whole"),
+            Column("height_px", "whole"),
+            Column("focal_px", "figure", optional=True),
+            Column("added_at", "moment"),
+            Column("marks", "object"),
         ),
     ),
     Listing(
@@ -392,7 +416,18 @@ LISTS: tuple[Listing, ...] = (
         "shelf_tire",
         "wheels",
         "shop",
-        (Column("code"), *_maybe("week", "year", kind="whole"), Column("added_on", "day")),
+        (
+            Column("code"),
+            *_maybe("week", "year", kind="whole"),
+            Column("added_on", "day"),
+            *_later("whole", 1, "pieces"),
+            *_later("text", "", "make", "whose", "place", "price", "photo"),
+            *_later("figure", None, "tread_mm", "km"),
+            *_later("words", [], "signs"),
+            *_later("object", {}, "facts"),
+            Column("tire_number", "tire", optional=True, column="tire_id", later=True),
+            _RESERVED_FOR,
+        ),
     ),
     Listing(
         "policies",
@@ -409,6 +444,27 @@ LISTS: tuple[Listing, ...] = (
         "shop",
         _texts("person", "quantity", "unit"),
         key=("person", "quantity"),
+    ),
+    Listing(
+        "practice_cards",
+        "practice_card",
+        "log",
+        "shop",
+        (*_texts("person", "kind"), Column("card", "object")),
+        key=("person", "kind"),
+    ),
+    Listing(
+        "practice_answers",
+        "practice_answer",
+        "log",
+        "shop",
+        (
+            *_texts("person", "kind", "said"),
+            Column("seed", "whole"),
+            Column("at", "moment"),
+            Column("verdict", among=("right", "near", "wrong")),
+            Column("seconds", "figure"),
+        ),
     ),
     Listing("people", "person", "policies", "shop", _texts("name", "initials"), key=("name",)),
     Listing(
@@ -434,67 +490,3 @@ LISTS: tuple[Listing, ...] = (
     ),
 )
 LIST_BY_NAME = {one.name: one for one in LISTS}
-
-
-def json_schema() -> dict[str, object]:
-    """Return the JSON Schema of a shop's document."""
-    head: dict[str, object] = {
-        "format": {"const": FORMAT},
-        "version": {"const": VERSION},
-        "exported_at": {"type": "string", "format": "date-time"},
-        "shop": {"type": "string", "pattern": "^[0-9a-f]{8}$"},
-        "program": {"type": "string"},
-        "photo_files": {
-            "type": "object",
-            "additionalProperties": {"type": "string", "contentEncoding": "base64"},
-        },
-    }
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "A workshop as jentrik exports and imports it",
-        "type": "object",
-        "properties": head | {one.name: _list_schema(one) for one in LISTS},
-        "required": ["format", "version", "exported_at", "shop"],
-        "additionalProperties": False,
-    }
-
-
-_ID: dict[str, object] = {"type": "string", "pattern": "^[0-9a-f]{8}-[0-9]{1,18}$"}
-_FIGURES: dict[str, object] = {"type": "object", "additionalProperties": {"type": "object"}}
-_SCHEMAS: dict[Kind, dict[str, object]] = {
-    "text": {"type": "string"},
-    "day": {"type": "string", "format": "date"},
-    "moment": {"type": "string", "pattern": r"^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}"},
-    "whole": {"type": "integer"},
-    "figure": {"type": "number"},
-    "yes": {"type": "boolean"},
-    "ref": _ID,
-    "tire": _ID,
-    "value": {"type": ["number", "string"]},
-    "parts": _FIGURES,
-    "takes": {"type": "object"},
-    "figures": {"type": "array", "items": {"type": "number"}},
-    "words": {"type": "array", "items": {"type": "string"}},
-    "object": {"type": "object"},
-}
-
-
-def _list_schema(listing: Listing) -> dict[str, object]:
-    names = ["id", *(column.name for column in listing.columns)]
-    columns = {column.name: _column_schema(column) for column in listing.columns}
-    line = {
-        "type": "object",
-        "properties": {"id": _ID, **columns},
-        "required": names,
-        "additionalProperties": False,
-    }
-    return {"type": "array", "items": line}
-
-
-def _column_schema(column: Column) -> dict[str, object]:
-    schema: dict[str, object] = dict(_SCHEMAS[column.kind])
-    if column.among:
-        schema = {"enum": [*column.among, *([None] if column.optional else [])]}
-    elif column.optional:
-        schema = {"anyOf": [schema, {"type": "null"}]}
-    return schema

@@ -253,6 +253,8 @@ def _head_of(head: dict[str, Any]) -> Head:
 def _line(listing: Listing, values: Any, at: str) -> Line:
     if not isinstance(values, dict):
         raise DocumentError(f"{at} is no object.", field=at, expected="an object")
+    later = {column.name: column.absent for column in listing.columns if column.later}
+    values = later | values
     if values.keys() != _KEYS[listing.name]:
         raise _other_keys(values, _KEYS[listing.name], at)
     own = values["id"]

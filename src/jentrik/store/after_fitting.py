@@ -1,20 +1,25 @@
 """Figures measured after fitting: queries that return core values, and the sheet made anew."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 
 from jentrik.core.job.after_fitting import Expectation, SizeAgainstMark, sensed_ratio
+from jentrik.core.job.carry_over import tire_line
 from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.job.order_entries import written
 from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import wheel_in, with_wheel
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.setup import Parts, differences, with_differences
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.proposed_setup import proposed
 from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.shelf import ShelfTire
 from jentrik.store import costs, journal, logbook, machines, models, setups, wheels
+from jentrik.store import stock as stocked
 from jentrik.store.rows import first_row, rows
 
 
@@ -117,12 +122,14 @@ def fit(
     measured = {key: one.measured for key, one in measured_of(job.id).items()}
     wheels.number_wheels(taken, sheet.id, name=sheet.setup.name, on=on)
     before = setups.setup(sheet.id, sheet.setup.id).parts
-    asked = {**fitted_parts(sheet, before, kept, on), **_prices(job.id, outcome, on)}
+    stock = stocked.take_for(taken, job.id, kept)
+    asked = {**fitted_parts(sheet, before, kept, on), **_of_stock(stock, on)}
+    asked |= _prices(job.id, outcome, on)
     parts = wheels.change_places(taken, sheet.id, before, asked, name=name, on=on)
     setups.follow(taken, sheet.id, parts, name=name, on=on, sealed=True, job_id=job.id)
     for key, value in measured.items():
         _measure(taken, sheet, key, value, on)
-    _log(taken, job, sheet, outcome, sensed_ratio(outcome, measured), summary, on, by)
+    _log(taken, job, sheet, outcome, sensed_ratio(outcome, measured), summary, on, by, stock)
 
 
 def _log(
@@ -134,6 +141,7 @@ def _log(
     summary: str,
     on: date,
     by: str,
+    stock: Mapping[End, ShelfTire],
 ) -> None:
     """Note a fitting in the logbook within a step, each new tire with its receiving look."""
     proposal = outcome.proposal
@@ -152,18 +160,31 @@ def _log(
         by=by,
     )
     for end, tire in zip(ENDS, (front, rear), strict=True):
-        made = getattr(proposal, end).fitted.made
-        if tire is not None and made is not None:
-            look = Inspection(end, Look.RECEIVING, on, tire, made=made, by=by)
+        line = stock.get(end)
+        made = getattr(proposal, end).fitted.made or (line.made if line else None)
+        signs = line.signs if line else ()
+        if tire is not None and (made is not None or signs):
+            look = Inspection(end, Look.RECEIVING, on, tire, made=made, signs=signs, by=by)
             logbook.add_look(taken, sheet.id, look, today=on)
+
+
+def _of_stock(stock: Mapping[End, ShelfTire], on: date) -> dict[str, Figure]:
+    """Return what goes onto a machine with tires of the shelf: the number of each, its price."""
+    parts = {}
+    for end, tire in stock.items():
+        if tire.tire_id is not None:
+            parts[f"set.{end}.tire_id"] = wheels.numbered(tire.tire_id, on)
+        if tire.price is not None:
+            parts[f"set.{end}.price"] = Figure(float(tire.price), Provenance.MEASURED, on)
+    return parts
 
 
 def _prices(job_id: int, outcome: Outcome, on: date) -> dict[str, Figure]:
     """Return what each new tire cost by the job's order list: it goes with the tire from here."""
     entries, prices = costs.entries(job_id), {}
     for end in ENDS:
-        tire = getattr(outcome.proposal, end).tire
-        price = entries.get(f"price:{end} tire {tire.text}".casefold()) if tire else None
+        change = getattr(outcome.proposal, end)
+        price = written(entries, "price", tire_line(end, change).key) if change.tire else ""
         if price:
             prices[f"set.{end}.price"] = Figure(float(price), Provenance.MEASURED, on)
     return prices

@@ -36,7 +36,7 @@ from jentrik.store.database import (
 )
 from jentrik.store.files import written_whole
 from jentrik.store.migrations import MIGRATIONS
-from jentrik.store.rows import first_row
+from jentrik.store.rows import first_row, rows
 
 FORMAT, MANIFEST, FOLDER = "jentrik-backup", "backup.json", "backups"
 LARGEST_BYTES = 8_000_000_000  # unpacked; more is no shop's
@@ -147,11 +147,11 @@ def holds_now(now: datetime) -> Holds:
     """Return what the open shop holds, as a backup would say it."""
     row = first_row(
         "SELECT (SELECT COUNT(*) FROM machine WHERE binned_at IS NULL) AS machines,"
-        " (SELECT COUNT(*) FROM job WHERE binned_at IS NULL) AS jobs,"
-        " (SELECT COUNT(DISTINCT file) FROM photo) AS photos"
+        " (SELECT COUNT(*) FROM job WHERE binned_at IS NULL) AS jobs"
     )
     assert row is not None
-    return Holds(now, __version__, len(MIGRATIONS), **row, missing_photos=0)
+    photos = sum(one["file"] is not None for one in rows(photo_files.NAMED))
+    return Holds(now, __version__, len(MIGRATIONS), **row, photos=photos, missing_photos=0)
 
 
 def holds_of(file: Any) -> Holds:

@@ -174,6 +174,18 @@ def closed_jobs(
     ]
 
 
+def open_tags(most: int) -> list[tuple[int, str]]:
+    """Return the open jobs, so many at most, by tag: the id of each, its tag and machine."""
+    return [
+        (row["id"], f"tag {row['tag']}, {row['name']}")
+        for row in rows(
+            "SELECT job.id, tag, machine.name FROM job JOIN machine ON machine.id = machine_id"
+            " WHERE closed_at IS NULL AND job.binned_at IS NULL ORDER BY tag LIMIT ?",
+            most,
+        )
+    ]
+
+
 def add_proposal(
     taken: journal.Step,
     job_id: int,

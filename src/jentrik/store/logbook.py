@@ -7,8 +7,8 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.core.logbook.inspection import Inspection, Look
-from jentrik.core.logbook.wear import DistanceCorrection, Mounted, Odometer
+from jentrik.core.logbook.inspection import Inspection, Look, as_it_stands
+from jentrik.core.logbook.wear import DistanceCorrection, Mounted, Odometer, distances, run_on
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 
@@ -87,6 +87,19 @@ class Log:
             )
             checked.sort(key=lambda c: c.since)
         return tuple(checked)
+
+    def run_km(self, machine_id: int, number: int) -> tuple[float, bool] | None:
+        """Return the true km a numbered tire ran on a machine, to its last odometer reading.
+
+        And whether readings cover all of it; None where they cover nothing.
+        """
+        mounted = self.mounted.get(number, ())
+        driven = distances(self.odometer.get(machine_id, ()), self.corrections(machine_id))
+        if not mounted or len(driven) < 2:
+            return None
+        run = run_on(driven[-1][0], driven, mounted)
+        whole = all(stay.since >= driven[0][0] for stay in mounted)
+        return None if run is None else (run, whole)
 
 
 # The last so many of each wheel or machine: wear is worked out from no more.
@@ -226,6 +239,12 @@ def _look(row: dict[str, Any]) -> KeptLook:
             tire_id=row["tire_id"],
         ),
     )
+
+
+def last_look(number: int) -> Inspection | None:
+    """Return what the looks at a numbered tire come to, wherever it was on; None without one."""
+    seen = rows("SELECT * FROM inspection WHERE tire_id = ? ORDER BY taken_on, id", number)
+    return as_it_stands([_look(row).look for row in seen])
 
 
 def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: date) -> None:

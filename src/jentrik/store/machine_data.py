@@ -1,16 +1,28 @@
 """What a machine's own pages and the logbook show, loaded once: the pages then query nothing."""
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
 
+from jentrik.core.errors import StoreError
 from jentrik.core.job.job import Job
 from jentrik.core.logbook.due import Due
 from jentrik.core.logbook.ride import Ride
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet
 from jentrik.core.machine.setup import Setup
+from jentrik.core.machine.tires_off import TireOff, tires_off
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.store import documents, jobs, list_rows, logbook, machines, rides, setups, wheels
+from jentrik.store import (
+    documents,
+    jobs,
+    list_rows,
+    logbook,
+    machines,
+    rides,
+    setups,
+    shelf,
+    wheels,
+)
 from jentrik.store.documents import JobDocument
 from jentrik.store.jobs import ClosedJob
 from jentrik.store.listing import matching
@@ -29,6 +41,7 @@ class MachineData:
     wheels: tuple[KeptWheel, ...]
     sets: tuple[WheelSet, ...]
     log: Log
+    off: tuple[TireOff, ...]  # tires that came off and lie nowhere we know
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,13 +67,32 @@ class DueData:
 def machine_data(machine_id: int) -> MachineData:
     """Return a machine with what its page shows; refuses one that is not there."""
     sheet = machines.sheet(machine_id)
+    known, there = setups.setups(machine_id), wheels.wheels_of(sheet)
     return MachineData(
         sheet,
         tuple(jobs.open_jobs_of(machine_id)),
-        tuple(setups.setups(machine_id)),
-        tuple(wheels.wheels_of(sheet)),
+        tuple(known),
+        tuple(there),
         tuple(wheels.sets_of(machine_id)),
         logbook.log(machine_id),
+        tuple(tires_off(known, shelf.numbers_on_shelf() | _on_wheels(there))),
+    )
+
+
+def _on_wheels(there: Iterable[KeptWheel]) -> set[int]:
+    """Return the numbers of the tires that are on wheels."""
+    return {
+        int(float(one.parts["set.tire_id"].value)) for one in there if "set.tire_id" in one.parts
+    }
+
+
+def tire_that_came_off(machine_id: int, number: int) -> TireOff:
+    """Return a tire that came off a machine and lies nowhere; refuses one that is somewhere."""
+    for one in machine_data(machine_id).off:
+        if one.number == number:
+            return one
+    raise StoreError(
+        "That tire is on a wheel or on the shelf already.", expected="a tire that came off"
     )
 
 

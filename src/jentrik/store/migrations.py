@@ -1,7 +1,10 @@
 """The schema as it grew: numbered migrations, never edited once they have shipped."""
 
 from jentrik.store.migrations_of_lists import LISTS
+from jentrik.store.migrations_of_photographs import PHOTOGRAPHS
+from jentrik.store.migrations_of_practice import PRACTICE
 from jentrik.store.migrations_of_setups import JOB_DOCUMENTS, ROLES, SET_UPS, WHEELS
+from jentrik.store.migrations_of_shelf import SHELF_OF_THINGS
 
 _PROVENANCE = "CHECK (provenance IN ('measured', 'maker''s sheet', 'assumed'))"
 
@@ -406,4 +409,7 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _NAMES_OUTSIDE,
     _PEOPLE_AND_KEYS,
     _TRACKS,
+    SHELF_OF_THINGS,
+    PHOTOGRAPHS,
+    PRACTICE,
 )

@@ -42,6 +42,14 @@ def _words(table: str, words: str, columns: tuple[str, ...]) -> tuple[str, ...]:
 
 
 _FTS = "tokenize = \"unicode61 remove_diacritics 2\", prefix = '2 3'"
+
+
+def full_text(table: str, words: str, columns: tuple[str, ...]) -> tuple[str, ...]:
+    """Return what makes a full-text table of some columns and keeps it in step with theirs."""
+    made = f"CREATE VIRTUAL TABLE {words} USING fts5 ({', '.join(columns)}, {_FTS})"
+    return made, *_words(table, words, columns)
+
+
 LISTS = (
     "ALTER TABLE machine ADD COLUMN owner TEXT NOT NULL DEFAULT ''",
     """CREATE TABLE machine_line (
@@ -94,10 +102,9 @@ LISTS = (
     ),
     f"CREATE VIRTUAL TABLE machine_words USING fts5 (name, owner, tires, {_FTS})",
     f"CREATE VIRTUAL TABLE job_words USING fts5 (tag, wanted, {_FTS})",
-    f"CREATE VIRTUAL TABLE shelf_words USING fts5 (code, {_FTS})",
+    *full_text("shelf_tire", "shelf_words", ("code",)),
     *_words("machine", "machine_words", ("name", "owner")),
     *_words("job", "job_words", ("tag", "wanted")),
-    *_words("shelf_tire", "shelf_words", ("code",)),
     *(
         f"CREATE TRIGGER measurement_words_{event.lower()} AFTER {event} ON measurement"
         f" WHEN {row}.key IN ('front.tire', 'rear.tire') BEGIN UPDATE machine_words SET tires ="

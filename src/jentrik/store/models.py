@@ -215,8 +215,54 @@ class PhotoTable(_Table):
     by = peewee.TextField()
 
 
+class PhotographTable(_Table):
+    """A photograph of a machine that is measured on; `marks` is JSON, a document of marks."""
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(MachineTable)
+    file = peewee.TextField()
+    width_px = peewee.IntegerField()
+    height_px = peewee.IntegerField()
+    focal_px = peewee.FloatField(null=True)
+    added_at = peewee.TextField()
+    by = peewee.TextField()
+    marks = peewee.TextField()
+
+
+class PracticeCardTable(_Table):
+    """How one skill stands with one person; `card` is the scheduler's JSON."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "practice_card"
+
+    id = peewee.AutoField()
+    person = peewee.TextField()
+    kind = peewee.TextField()
+    card = peewee.TextField()
+
+
+class PracticeAnswerTable(_Table):
+    """One answer in practice: to which item, how it was, how long it took."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "practice_answer"
+
+    id = peewee.AutoField()
+    person = peewee.TextField()
+    kind = peewee.TextField()
+    seed = peewee.IntegerField()
+    at = peewee.TextField()
+    verdict = peewee.TextField()
+    seconds = peewee.FloatField()
+    said = peewee.TextField()
+
+
 class ShelfTireTable(_Table):
-    """A tire on the shelf."""
+    """A tire on the shelf, or so many that are alike; `signs` and `facts` are JSON."""
 
     class Meta:
         """The table's name."""
@@ -228,6 +274,18 @@ class ShelfTireTable(_Table):
     week = peewee.IntegerField(null=True)
     year = peewee.IntegerField(null=True)
     added_on = peewee.TextField()
+    pieces = peewee.IntegerField(default=1)
+    make = peewee.TextField(default="")
+    whose = peewee.TextField(default="")
+    place = peewee.TextField(default="")
+    price = peewee.TextField(default="")
+    photo = peewee.TextField(default="")
+    tread_mm = peewee.FloatField(null=True)
+    km = peewee.FloatField(null=True)
+    signs = peewee.TextField(default="[]")
+    facts = peewee.TextField(default="{}")
+    tire_id = peewee.IntegerField(null=True)
+    job = peewee.ForeignKeyField(JobTable, null=True)
 
 
 class WheelTable(_Table):
@@ -241,6 +299,10 @@ class WheelTable(_Table):
     parts = peewee.TextField()
     added_on = peewee.TextField()
     binned_at = peewee.TextField(null=True)
+    place = peewee.TextField(default="")
+    price = peewee.TextField(default="")
+    photo = peewee.TextField(default="")
+    job = peewee.ForeignKeyField(JobTable, null=True)
 
 
 class WheelSetTable(_Table):
@@ -505,6 +567,9 @@ TABLES = (
     MeasurementTable,
     ClearanceTable,
     PointTable,
+    PhotographTable,
+    PracticeCardTable,
+    PracticeAnswerTable,
     PositionTable,
     ApprovedPairTable,
     ProposalTable,

@@ -68,6 +68,21 @@ _ROWS: dict[str, tuple[str, dict[str, str]]] = {
     "proposal": ("Proposal {name}", {"changes": ""}),
     "card": ("Job card", {"template": "", "proposal": "proposal"}),
     "photo": ("Photo", {"caption": ""}),
+    "practice_answer": ("Practice, {kind}", {"verdict": ""}),
+    "photograph": ("Photograph to measure on", {"focal_px": "focal length px"}),
+    "shelf_tire": (
+        "Shelf, {code}",
+        {
+            "pieces": "pieces",
+            "place": "hangs at",
+            "price": "price",
+            "whose": "owner",
+            "make": "make",
+            "tread_mm": "tread mm",
+            "signs": "",
+            "facts": "",
+        },
+    ),
     "speed_pair": ("Speed pair", {"true_kmh": "true km/h", "shown_kmh": "shown km/h"}),
     "inspection": (
         "Look at the tire, {wheel}",

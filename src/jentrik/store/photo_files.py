@@ -31,14 +31,17 @@ def contents(data: Path, name: str) -> bytes | None:
 
 # The files that a job shows, or that the journal may bring back.
 NAMED = """SELECT file FROM photo UNION SELECT photo FROM machine WHERE photo != ''
+    UNION SELECT photo FROM shelf_tire WHERE photo != ''
+    UNION SELECT photo FROM wheel WHERE photo != ''
+    UNION SELECT file FROM photograph
     UNION SELECT json_extract(entry.value, '$.before.photo') FROM change, json_each(entries)
       AS entry WHERE entries LIKE '%"photo": "%'
     UNION SELECT json_extract(entry.value, '$.after.photo') FROM change, json_each(entries)
       AS entry WHERE entries LIKE '%"photo": "%'
     UNION SELECT json_extract(entry.value, '$.before.file') FROM change, json_each(entries) AS entry
-    WHERE entries LIKE '%"table": "photo"%'
+    WHERE entries LIKE '%"table": "photo%'
     UNION SELECT json_extract(entry.value, '$.after.file') FROM change, json_each(entries) AS entry
-    WHERE entries LIKE '%"table": "photo"%'"""
+    WHERE entries LIKE '%"table": "photo%'"""
 
 
 def sweep(data: Path) -> int:

@@ -46,3 +46,17 @@ def writing(database: peewee.SqliteDatabase) -> Iterator[None]:
     """
     with _writers.setdefault(database, threading.RLock()), database.atomic("IMMEDIATE"):
         yield
+
+
+@contextmanager
+def one_moment() -> Iterator[None]:
+    """Read what belongs together as it stands at one moment, whatever others write meanwhile.
+
+    Within a write nothing is needed: it is one moment already.
+    """
+    database = MachineTable._meta.database
+    if database.in_transaction():
+        yield
+        return
+    with database.atomic():
+        yield

@@ -17,7 +17,7 @@ from jentrik.core.sheet.sheet import (
     SheetPosition,
 )
 from jentrik.exchange.sheet_document import line_of
-from jentrik.store.rows import Row, rows
+from jentrik.store.rows import Row, one_moment, rows
 from jentrik.store.setups import figure_of, setup_of
 
 _OF_A_MACHINE = ("setup", "measurement", "place", "point", "position", "approved_pair")
@@ -37,17 +37,18 @@ def sheets_of(machine_id: int | None, setup_id: int | None = None) -> list[Sheet
     Each as it is set up now, or in the set-up asked for.
     """
     one, asked = ("", ()) if machine_id is None else (" AND id = ?", (machine_id,))
-    found = rows(
-        f"SELECT * FROM machine WHERE binned_at IS NULL{one} ORDER BY name",  # noqa: S608
-        *asked,
-    )
     only = "" if machine_id is None else " WHERE machine_id = ?"
-    by_table = {
-        table: _by_machine(
-            rows(f"SELECT * FROM {table}{only} ORDER BY id", *asked)  # noqa: S608  # our own
+    with one_moment():
+        found = rows(
+            f"SELECT * FROM machine WHERE binned_at IS NULL{one} ORDER BY name",  # noqa: S608
+            *asked,
         )
-        for table in _OF_A_MACHINE
-    }
+        by_table = {
+            table: _by_machine(
+                rows(f"SELECT * FROM {table}{only} ORDER BY id", *asked)  # noqa: S608  # our own
+            )
+            for table in _OF_A_MACHINE
+        }
     return [
         sheet_from(
             {table: by_table[table].get(row["id"], []) for table in _OF_A_MACHINE},

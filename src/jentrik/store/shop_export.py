@@ -48,9 +48,9 @@ def export(folder: Path, wanted: Wanted, *, now: datetime) -> Iterator[str]:
             yield f",\n {_json(listing.name)}: ["
             between = "\n  "
             for line in _lines(listing, wanted.machines, ids):
-                if listing.name == "photos":
+                if listing.name in ("photos", "photographs"):
                     files.append(line["file"])
-                elif listing.name == "machines" and line["photo"]:
+                elif line.get("photo"):
                     files.append(line["photo"])
                 yield between + _json(line)
                 between = ",\n  "

@@ -3,6 +3,7 @@
 import json
 from collections.abc import Mapping
 from datetime import date
+from decimal import Decimal
 from typing import Any
 
 from jentrik.core.errors import StoreError
@@ -57,7 +58,18 @@ def wheel(wheel_id: int) -> KeptWheel:
 
 def _wheel(row: Mapping[str, Any], now: Mapping[str, Figure] | None) -> KeptWheel:
     parts = parts_of(json.loads(row["parts"])) if now is None else now
-    return KeptWheel(row["id"], row["name"], row["wheel"], row["kept"], parts, row["machine_id"])
+    return KeptWheel(
+        row["id"],
+        row["name"],
+        row["wheel"],
+        row["kept"],
+        parts,
+        row["machine_id"],
+        row["place"],
+        Decimal(row["price"]) if row["price"] else None,
+        row["job_id"],
+        row["photo"],
+    )
 
 
 def sets_of(machine_id: int) -> list[WheelSet]:
@@ -222,6 +234,11 @@ def keep_where(taken: journal.Step, wheel_id: int, kept: str) -> None:
     taken.update(models.WheelTable, wheel_id, kept=kept)
 
 
+def set_wheel(taken: journal.Step, wheel_id: int, **columns: Any) -> None:
+    """Write columns of a wheel's row within a step; refuses one that is gone."""
+    taken.update(models.WheelTable, wheel(wheel_id).id, **columns)
+
+
 def rename_wheel(taken: journal.Step, wheel_id: int, name: str) -> None:
     """Give a wheel another name within a step."""
-    taken.update(models.WheelTable, wheel(wheel_id).id, name=name)
+    set_wheel(taken, wheel_id, name=name)
