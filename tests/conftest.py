@@ -30,7 +30,7 @@ def _filled(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Return the file of a demo shop, filled once: every test works on its own copy."""
     folder = tmp_path_factory.mktemp("demo")
     database = open_database(folder)
-    fill(database, now=A_MONDAY)
+    fill(database, folder, now=A_MONDAY)
     close_database(database)
     return folder / FILE_NAME
 
@@ -39,6 +39,7 @@ def _filled(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def _demo(filled: Path, tmp_path: Path) -> Path:
     """Return the folder of a demo shop of the test's own."""
     shutil.copyfile(filled, tmp_path / FILE_NAME)
+    shutil.copytree(filled.parent / "photos", tmp_path / "photos")
     return tmp_path
 
 

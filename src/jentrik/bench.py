@@ -25,6 +25,7 @@ from scipy.optimize import root
 from jentrik.bench_exchange import exchange_figures
 from jentrik.bench_finder import finder_figures
 from jentrik.bench_keys import key_to_redraw_ms
+from jentrik.bench_photo import solution_ms, upload_seconds
 from jentrik.bench_shop import big_shop_vs_demo
 from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
 from jentrik.bench_years import ten_years_vs_demo
@@ -34,6 +35,7 @@ from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.effects import effects
 from jentrik.core.plan.plan import PlanResult, as_measured, outcome_of
+from jentrik.core.practice.make import items
 from jentrik.core.search.search import Space, nearest, space_of, sums, target_of, ways_back
 from jentrik.core.tirecode.sidewall import read_code, read_sidewall
 from jentrik.exchange.plan_document import read_bike
@@ -312,6 +314,7 @@ def search_figures() -> list[BenchFigure]:
         BenchFigure("search-mb", peak, 300, "lower"),
         _ways_back_ms(found),
         _whole_answer_ms(found),
+        _practice_ms(),
     ]
 
 
@@ -355,13 +358,25 @@ def _ways_back_ms(found: PlanResult) -> BenchFigure:
     return BenchFigure("ways-back-ms", seconds * 1000, 300, "lower")
 
 
+def _practice_ms() -> BenchFigure:
+    """Time a session of twenty practice items, each seed's for the first time."""
+    seconds = [_seconds(partial(items, seed, 20), 1) for seed in range(20)]
+    return BenchFigure("practice-session-ms", sorted(seconds)[10] * 1000, 50, "lower")
+
+
 def page_figures() -> list[BenchFigure]:
     """Serve the demo on loopback and measure what a browser would wait for."""
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder), demo=True)
         add_empty_partial(app)
         with served(app) as address, httpx.Client(base_url=address) as client:
-            return [*_redraw(client), _first_view(client), _api_write(client), _map(client)]
+            return [
+                *_redraw(client),
+                _first_view(client),
+                _api_write(client),
+                _map(client),
+                *_photographs(client),
+            ]
 
 
 def add_empty_partial(app: FastAPI) -> None:
@@ -401,6 +416,41 @@ def _redraw(client: httpx.Client) -> list[BenchFigure]:
     return [
         BenchFigure("redraw-vs-empty-partial", redraws[middle] / empties[middle], 2.5, "lower"),
         BenchFigure("redraw-p95-ms", redraws[int(len(pairs) * 0.95)] * 1000, 50, "lower"),
+    ]
+
+
+def _photographs(client: httpx.Client) -> list[BenchFigure]:
+    """Time a picture coming in, and a mark set on one against an empty partial."""
+    token = client.get("/machines/1").text.split(f'"{TOKEN_HEADER}": "')[1].split('"')[0]
+    headers = {TOKEN_HEADER: token}
+    upload = upload_seconds(client, headers)
+    page = client.get("/machines/1/photographs").text
+    there = page.split('href="/machines/1/photographs/')[1].split('"')[0]
+    path = f"/machines/1/photographs/{there}/answer"
+    headers |= {"HX-Request": "true", "X-Live": "1", "Accept-Encoding": "gzip"}
+    circle = [(math.cos(a * math.pi / 5), math.sin(a * math.pi / 5)) for a in range(10)]
+    for end, x in (("rear", 800), ("front", 2100)):
+        edge = " ".join(f"{x + 390 * c:.1f},{1200 - 390 * s:.1f}" for c, s in circle)
+        client.post(path, data={f"photo:{end}.edge_px": edge}, headers=headers)
+    turn = 0
+
+    def mark() -> None:
+        nonlocal turn
+        turn += 1
+        form = {"photo:point.bottom bracket": f"{1340 + turn % 9},1290"}
+        answer = client.post(path, data=form, headers=headers)
+        assert "photo-fit" in answer.text
+
+    def empty() -> None:
+        client.post("/bench/empty", data={"x": "1"}, headers=headers)
+
+    _seconds(mark, 10), _seconds(empty, 10)
+    pairs = [(_seconds(mark, 1), _seconds(empty, 1)) for _ in range(60)]
+    marks, empties = sorted(a for a, _ in pairs), sorted(b for _, b in pairs)
+    return [
+        BenchFigure("photo-solution-ms", solution_ms(), 60, "lower"),
+        BenchFigure("photo-upload-seconds", upload, 2, "lower"),
+        BenchFigure("photo-redraw-vs-empty-partial", marks[30] / empties[30], 3, "lower"),
     ]
 
 

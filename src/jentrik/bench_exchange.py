@@ -24,7 +24,7 @@ def exchange_figures() -> tuple[float, float, float]:
     with tempfile.TemporaryDirectory() as old, tempfile.TemporaryDirectory() as new:
         file = Path(old) / "shop.json"
         database = open_database(Path(old))
-        fill(database, now=NOON)
+        fill(database, Path(old), now=NOON)
         grow(database, NOON.date(), machines=MACHINES, jobs=JOBS)
         start = time.perf_counter()
         with file.open("w", encoding="utf-8") as written:

@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 
 from jentrik.core.machine.machine import Bike
-from jentrik.core.search.finder import Search, Wanted, Weights, find, prepared
+from jentrik.core.search.finder import Search, Wanted, find, prepared
+from jentrik.core.search.ranking import Weights
 from jentrik.core.search.sizes import sizes_of
 from jentrik.core.tirecode.reading import Reading
 

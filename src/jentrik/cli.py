@@ -24,6 +24,7 @@ from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.exchange.find_document import find_from_json
 from jentrik.exchange.plan_answer import result_document
 from jentrik.exchange.plan_document import plan_from_json
+from jentrik.exchange.practice_document import items_document
 from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES
 from jentrik.shop_commands import add_shop_commands
@@ -56,23 +57,7 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=f"jentrik {__version__}")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
-    read = commands.add_parser("read", help="read one tire code")
-    read.add_argument("code", metavar="CODE", help="as it stands on the sidewall, in quotes")
-    read.add_argument("--vehicle", choices=("bicycle", "motorcycle"), help="settles a doubt")
-    read.add_argument("--on", type=_day, metavar="DAY", help="count ages to this day, 2026-11-23")
-    read.add_argument("--json", action="store_true", help="print the reading as JSON")
-    read.set_defaults(run=_read)
-
-    plan = commands.add_parser("plan", help="compute a plan document")
-    plan.add_argument("file", metavar="FILE", help="a plan document; - reads standard input")
-    plan.add_argument("--json", action="store_true", help="print the whole answer as JSON")
-    plan.set_defaults(run=_plan)
-
-    find = commands.add_parser("find", help="what can be put on a machine")
-    find.add_argument("file", metavar="FILE", help="a plan document with a search; - reads input")
-    find.add_argument("--json", action="store_true", help="print the whole answer as JSON")
-    find.set_defaults(run=_find)
-
+    _add_core(commands)
     serve = commands.add_parser("serve", help="run the application")
     serve.add_argument("--host", default="127.0.0.1", help="default 127.0.0.1")
     serve.add_argument("--port", type=int, default=8765, help="default 8765")
@@ -101,6 +86,37 @@ def _parser() -> argparse.ArgumentParser:
     bench.add_argument("--json", action="store_true", help="print the figures as JSON")
     bench.set_defaults(run=_bench)
     return parser
+
+
+def _add_core(commands: Any) -> None:
+    """Add the commands that answer from the core alone, without a shop."""
+    read = commands.add_parser("read", help="read one tire code")
+    read.add_argument("code", metavar="CODE", help="as it stands on the sidewall, in quotes")
+    read.add_argument("--vehicle", choices=("bicycle", "motorcycle"), help="settles a doubt")
+    read.add_argument("--on", type=_day, metavar="DAY", help="count ages to this day, 2026-11-23")
+    read.add_argument("--json", action="store_true", help="print the reading as JSON")
+    read.set_defaults(run=_read)
+
+    plan = commands.add_parser("plan", help="compute a plan document")
+    plan.add_argument("file", metavar="FILE", help="a plan document; - reads standard input")
+    plan.add_argument("--json", action="store_true", help="print the whole answer as JSON")
+    plan.set_defaults(run=_plan)
+
+    find = commands.add_parser("find", help="what can be put on a machine")
+    find.add_argument("file", metavar="FILE", help="a plan document with a search; - reads input")
+    find.add_argument("--json", action="store_true", help="print the whole answer as JSON")
+    find.set_defaults(run=_find)
+
+    photo = commands.add_parser("photo", help="figures of a machine from marks on a photograph")
+    photo.add_argument("file", metavar="FILE", help="a document of marks; - reads standard input")
+    photo.add_argument("--json", action="store_true", help="print the whole answer as JSON")
+    photo.set_defaults(run=_photo)
+
+    practice = commands.add_parser("practice", help="practice items with their answers, by a seed")
+    practice.add_argument("--seed", type=int, default=1, help="the same seed gives the same items")
+    practice.add_argument("--count", type=int, default=10, help="how many, 10 by default")
+    practice.add_argument("--json", action="store_true", help="print the items as JSON")
+    practice.set_defaults(run=_practice)
 
 
 def _add_exchange(commands: Any) -> None:
@@ -173,6 +189,42 @@ def _plan(options: argparse.Namespace) -> int:
         _print_json(result_document(result))
     else:
         print(in_plain("\n".join(_plan_lines(result))))
+    return 0
+
+
+def _photo(options: argparse.Namespace) -> int:
+    # The solver takes time to load, and the other commands do without it.
+    from jentrik.exchange.photo_marks import photo_from_json  # noqa: PLC0415
+
+    answer = photo_from_json(_bytes_of(options.file))
+    if options.json:
+        _print_json(answer)
+        return 0
+    for name, one in answer["figures"].items():
+        print(f"{name} {one['value']:.1f} ± {one['plus_minus']:.1f}")
+    for point in answer["points"]:
+        print(
+            f"{point['name']}: forward {point['x_mm']:.0f} mm, height {point['height_mm']:.0f} mm "
+            f"± {point['plus_minus']:.0f}"
+        )
+    print(f"Marks lie off by {answer['residual_px']:.1f} px.")
+    for note in answer["notes"]:
+        print(note)
+    return 0
+
+
+def _practice(options: argparse.Namespace) -> int:
+    answer = items_document(options.seed, options.count)
+    if options.json:
+        _print_json(answer)
+        return 0
+    for number, one in enumerate(answer, 1):
+        print(f"{number}. {one['question']}")
+        for place, choice in enumerate(one["choices"] or (), 1):
+            print(f"   {place}  {choice}")
+    print("\nAnswers")
+    for number, one in enumerate(answer, 1):
+        print(f"{number}. {one['answer']}. {one['why']} [{one['source']}]")
     return 0
 
 

@@ -97,3 +97,26 @@ def test_a_machine_without_its_figures_waits_for_them(app: FastAPI, client: Test
         "DELETE FROM measurement WHERE machine_id = 1 AND key = 'wheelbase_mm'"
     )
     assert "The search waits for wheelbase" in client.get("/machines/1/choose").text
+
+
+def test_a_limit_moved_on_the_map_redraws_it_and_stores_nothing(client: TestClient) -> None:
+    before = client.get("/machines/1/choose").text
+    moved = client.get("/machines/1/choose?limits.trail_mm.high=2&limits.trail_mm.low=-2").text
+    assert "trail +2<" in moved
+    assert "trail +2<" not in before
+    assert moved.count("map-point beyond") > before.count("map-point beyond")
+    assert "nothing is stored" in moved
+    assert "trail +2<" not in client.get("/machines/1/choose?limits.trail_mm.high=wide").text
+    left = [re.findall(r"choose-left.*?</table>", one, re.DOTALL) for one in (before, moved)]
+    assert left[0] == left[1]
+
+
+def test_a_moved_limit_becomes_the_shops(client: TestClient) -> None:
+    client.post("/shop/answer", data={"policy:limits.trail_mm.high": "2"})
+    assert "trail +2<" in client.get("/machines/1/choose").text
+
+
+def test_the_shelf_is_ranked_by_its_prices(client: TestClient) -> None:
+    zero = "&".join(f"{one}=0" for one in ("geometry", "speed", "room", "choice", "load"))
+    page = client.get(f"/machines/1/choose?sizes=shelf&ends=front&{zero}&cost=3").text
+    assert "40-622" in page.split("choose-pairs")[1].split("</li>")[0]

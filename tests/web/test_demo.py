@@ -19,7 +19,7 @@ from jentrik.web.shop import Shop
 
 def test_there_are_eleven_and_a_second_filling_adds_none(shop: Shop) -> None:
     assert len(machines.sheets()) == 11
-    assert fill(shop.database, now=shop.now()) == 0
+    assert fill(shop.database, shop.folder, now=shop.now()) == 0
 
 
 def test_its_jobs_stand_in_every_state(shop: Shop, client: TestClient) -> None:

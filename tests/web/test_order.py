@@ -23,28 +23,31 @@ def _unpriced(app: FastAPI) -> None:
 
 def test_prices_add_up_and_what_has_none_is_named(client: TestClient) -> None:
     page = client.get("/jobs/6/order").text
-    assert "without a price: front tire 90/90-19 52H, rear tire 110/90-18 61H" in page
-    front, rear = "price:front tire 90/90-19 52h", "price:rear tire 110/90-18 61h"
+    assert "front tire 90/90-19 52H, Gull Coaster, rear tire 110/90-18 61H, Gull Coaster" in page
+    front, rear = (
+        "price:front tire 90/90-19 52h, gull coaster",
+        "price:rear tire 110/90-18 61h, gull coaster",
+    )
     client.post("/jobs/6/order", data={front: "89,90", rear: "104.50"})
     page = client.get("/jobs/6/order").text
     # 89.90 + 104.50, two wheels at an hour each and 60 an hour.
     assert "<b>314.40</b>" in page
-    client.post("/jobs/6/order", data={"source:front tire 90/90-19 52h": "in stock"})
+    client.post("/jobs/6/order", data={"source:front tire 90/90-19 52h, gull coaster": "in stock"})
     assert "<b>224.50</b>" in client.get("/jobs/6/order").text
     client.post("/jobs/6/order/undo")
     assert "<b>314.40</b>" in client.get("/jobs/6/order").text
-    client.post("/jobs/6/order", data={"life:rear tire 110/90-18 61h": "9000"})
+    client.post("/jobs/6/order", data={"life:rear tire 110/90-18 61h, gull coaster": "9000"})
     assert "comes first" in client.get("/jobs/6/order").text
 
 
 @pytest.mark.parametrize(
     ("key", "typed"),
     [
-        ("price:front tire 90/90-19 52h", "cheap"),
-        ("quantity:front tire 90/90-19 52h", "0"),
+        ("price:front tire 90/90-19 52h, gull coaster", "cheap"),
+        ("quantity:front tire 90/90-19 52h, gull coaster", "0"),
         ("hours:A:wheels exchanged", "-1"),
-        ("life:front tire 90/90-19 52h", "far"),
-        ("source:front tire 90/90-19 52h", "stolen"),
+        ("life:front tire 90/90-19 52h, gull coaster", "far"),
+        ("source:front tire 90/90-19 52h, gull coaster", "stolen"),
         ("km-a-year", "1.5"),
         ("years", "51"),
         ("swaps-a-year", "twice"),
@@ -53,7 +56,7 @@ def test_prices_add_up_and_what_has_none_is_named(client: TestClient) -> None:
 def test_a_refused_entry_keeps_nothing_and_what_was_typed(
     client: TestClient, key: str, typed: str
 ) -> None:
-    other = "price:rear tire 110/90-18 61h"
+    other = "price:rear tire 110/90-18 61h, gull coaster"
     answer = client.post("/jobs/6/order", data={key: typed, other: "50"})
     assert answer.status_code == 422
     assert typed == "stolen" or f'value="{typed}"' in answer.text
@@ -104,7 +107,7 @@ def test_the_customer_is_handed_one_page_they_understand(client: TestClient) -> 
 
 
 def test_a_job_waits_for_what_is_ordered_until_it_arrives(client: TestClient) -> None:
-    front, rear = "front tire 90/90-19 52h", "rear tire 110/90-18 61h"
+    front, rear = "front tire 90/90-19 52h, gull coaster", "rear tire 110/90-18 61h, gull coaster"
     page = client.get("/jobs/6/order/suppliers").text
     assert "No supplier yet" in page
     written = {f"supplier:{front}": "Quay wholesale", f"price:{front}": "89.90"}
@@ -132,6 +135,16 @@ def test_a_job_waits_for_what_is_ordered_until_it_arrives(client: TestClient) ->
 def test_a_state_there_is_none_of_and_an_endless_name_are_refused(
     client: TestClient, key: str, typed: str
 ) -> None:
-    answer = client.post("/jobs/6/order/suppliers", data={f"{key}:front tire 90/90-19 52h": typed})
+    answer = client.post(
+        "/jobs/6/order/suppliers", data={f"{key}:front tire 90/90-19 52h, gull coaster": typed}
+    )
     assert answer.status_code == 422
     assert costs.entries(6) == {}
+
+
+def test_what_was_priced_before_makes_told_tires_apart_still_counts(client: TestClient) -> None:
+    old = {"price:front tire 90/90-19 52h": "70", "price:rear tire 110/90-18 61h": "90"}
+    client.patch("/api/jobs/6/order", json={"entries": old})
+    assert "<b>280.00</b>" in client.get("/jobs/6/order").text  # 70 + 90 + two hours at 60
+    client.post("/jobs/6/order", data={"price:front tire 90/90-19 52h, gull coaster": "80"})
+    assert "<b>290.00</b>" in client.get("/jobs/6/order").text

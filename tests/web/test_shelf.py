@@ -122,7 +122,7 @@ def test_a_refused_tire_stays_as_typed(client: TestClient) -> None:
     assert refused.status_code == 422
     assert 'value="40-623"' in refused.text
     assert "bead seat" in refused.text
-    assert len(shelf.tires()) == 6
+    assert len(shelf.tires()) == 9
 
 
 def test_a_reading_goes_onto_the_shelf_with_its_date(client: TestClient) -> None:

@@ -18,7 +18,7 @@ from tests.conftest import A_MONDAY
 def test_each_machine_says_what_a_plan_says_of_it(app: FastAPI, client: TestClient) -> None:
     app.state.shop.ready()
     (tire,) = [one for one in shelf.tires() if one.code.startswith("110/80-18")]
-    page = in_plain(client.get(f"/shelf/tires/{tire.id}/where").text)
+    page = in_plain(client.get(f"/shelf/tires/{tire.id}").text)
     rows = re.findall(r'href="/machines/(\d+)">[^<]+</a>.*?</tr>', page, re.DOTALL)
     assert len(rows) == len(machines.sheets())
     for sheet in machines.sheets():
@@ -46,12 +46,12 @@ def test_a_wheel_goes_to_its_own_end_alone(app: FastAPI, client: TestClient) -> 
         for one in wheels.wheels_of(sheet)
         if one.id and one.kept != "machine"
     )
-    page = client.get(f"/wheels/{kept.id}/where").text
-    assert f"Where {kept.name} can go" in page
-    assert client.get("/wheels/99999/where").status_code == 404
-    assert client.get("/shelf/tires/99999/where").status_code == 404
-    assert "No machine has these words" in client.get(f"/wheels/{kept.id}/where?find=zeppelin").text
+    page = client.get(f"/wheels/{kept.id}").text
+    assert f"<h1>{kept.name}</h1>" in page
+    assert client.get("/wheels/99999").status_code == 404
+    assert client.get("/shelf/tires/99999").status_code == 404
+    assert "No machine has these words" in client.get(f"/wheels/{kept.id}?find=zeppelin").text
 
 
 def test_the_shelf_leads_there(client: TestClient) -> None:
-    assert "/where" in client.get("/shelf").text
+    assert "/shelf/tires/1#where" in client.get("/shelf").text

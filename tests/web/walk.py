@@ -18,6 +18,8 @@ IDS = {
     "change_id": "1",
     "photo_id": "1",
     "tire_id": "1",
+    "number": "1",
+    "photograph_id": "1",
     "ride_id": "1",
     "chapter": "measure",
     "line": "1",

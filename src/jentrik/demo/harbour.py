@@ -7,6 +7,7 @@ other, as a careful mechanic's would.
 import json
 from datetime import datetime, timedelta
 from importlib.resources import files
+from pathlib import Path
 from typing import Any
 
 import peewee
@@ -15,18 +16,69 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.named_places import named_place
 from jentrik.demo.history import demo_step, done_before, write_history
 from jentrik.demo.logged import BO, IDA
-from jentrik.store import jobs, journal, machines, shelf
+from jentrik.exchange.photo import read_to_measure
+from jentrik.store import jobs, journal, machines, photographs, shelf
+from jentrik.store.photo_files import keep_photo
 from jentrik.store.rows import first_row, writing
 
-SHELF = (  # code, week and year of making
-    ("47-584", 8, 2026),
-    ("50-584", None, None),
-    ("47-507", 31, 2025),
-    ("37-349", None, None),
-    ("110/80-18 M/C 58S TL", 12, 2024),
-    ("90/90-19 M/C 52H TL", 40, 2019),
+SHELF: tuple[dict[str, Any], ...] = (
+    {"code": "47-584", "week": 8, "year": 2026, "pieces": 2, "price": "39.90", "place": "hook 3"},
+    {"code": "50-584", "pieces": 1, "price": "44.50", "place": "hook 3"},
+    {"code": "47-507", "week": 31, "year": 2025, "pieces": 4, "price": "24.90", "place": "bin 2"},
+    {"code": "37-349", "place": "bin 2"},
+    {
+        "code": "110/80-18 M/C 58S TL",
+        "week": 12,
+        "year": 2024,
+        "price": "112.00",
+        "place": "rack A",
+        "signs": '["moulding whiskers"]',
+    },
+    {
+        "code": "90/90-19 M/C 52H TL",
+        "week": 40,
+        "year": 2019,
+        "whose": "Jorun Eide",
+        "tread_mm": 2.4,
+        "km": 5200,
+        "place": "rack A",
+    },
+    {
+        "code": "40-622",
+        "week": 20,
+        "year": 2026,
+        "pieces": 4,
+        "price": "38.00",
+        "make": "Tidewall Ferry",
+        "place": "hook 5",
+        "facts": '{"compound": "hard", "tread": "fine", "sidewall": "stiff", "void_percent": 12,'
+        ' "plies": 3, "weight_g": 690, "life_km": 9000}',
+    },
+    {
+        "code": "40-622",
+        "week": 33,
+        "year": 2026,
+        "pieces": 2,
+        "price": "52.00",
+        "make": "Tidewall Sprint",
+        "place": "hook 5",
+        "facts": '{"compound": "soft", "tread": "slick", "sidewall": "supple", "void_percent": 2,'
+        ' "plies": 2, "weight_g": 410, "life_km": 3500}',
+    },
+    {
+        "code": "40-622",
+        "week": 2,
+        "year": 2025,
+        "pieces": 2,
+        "price": "46.00",
+        "make": "Skerry Grip",
+        "place": "hook 6",
+        "facts": '{"compound": "medium", "tread": "blocks", "sidewall": "medium",'
+        ' "void_percent": 35, "plies": 3, "weight_g": 560, "life_km": 5000}',
+    },
 )
 
+PHOTOGRAPHED = "Slipway enduro"
 OWNERS = {
     "Green tourer": "Ada Fairlead",
     "Fish-quay cargo bike": "Fish market",
@@ -43,16 +95,16 @@ _KNOWN_FOR = timedelta(days=450)
 _SEEN_BEFORE = timedelta(days=2)  # the machines were measured when they came in again
 
 
-def fill(database: peewee.SqliteDatabase, *, now: datetime) -> int:
+def fill(database: peewee.SqliteDatabase, folder: Path, *, now: datetime) -> int:
     """Add the workshop's machines and jobs, all or nothing; return how many machines.
 
-    A shop with machines stays as it is.
+    A shop with machines stays as it is.  Photographs go into the data folder.
     """
     with writing(database):
-        return 0 if first_row("SELECT id FROM machine LIMIT 1") else _fill(database, now)
+        return 0 if first_row("SELECT id FROM machine LIMIT 1") else _fill(database, folder, now)
 
 
-def _fill(database: peewee.SqliteDatabase, now: datetime) -> int:
+def _fill(database: peewee.SqliteDatabase, folder: Path, now: datetime) -> int:
     shop = json.loads((files(__package__) / "harbour.json").read_text(encoding="utf-8"))
     ids = {}
     for machine in shop:
@@ -67,10 +119,27 @@ def _fill(database: peewee.SqliteDatabase, now: datetime) -> int:
         with demo_step(database, ids[machine["name"]], now - _SEEN_BEFORE, by=IDA) as step:
             _figures(step, ids[machine["name"]], machine, now - _SEEN_BEFORE)
     with demo_step(database, None, now) as step:
-        for code, week, year in SHELF:
-            shelf.add_tire(step, code, week=week, year=year, on=now.date())
+        for tire in SHELF:
+            shelf.add_tire(step, on=now.date(), **tire)
+        _photographed(step, folder, ids[PHOTOGRAPHED], now)
     write_history(database, now=now)
     return len(shop)
+
+
+def _photographed(step: journal.Step, folder: Path, machine_id: int, now: datetime) -> None:
+    """Keep the workshop's two photographs to measure on: a good one, and one that is none."""
+    for name in ("enduro.jpg", "enduro-bad.jpg"):
+        raw = (files(__package__) / "photographs" / name).read_bytes()
+        picture = read_to_measure(raw)
+        photographs.add_photograph(
+            step,
+            machine_id,
+            file=keep_photo(folder, picture.jpeg),
+            size=picture.size,
+            focal_px=picture.focal_px,
+            at=now,
+            by=IDA,
+        )
 
 
 def _met(step: journal.Step, machine: dict[str, Any], then: datetime) -> int:

@@ -3,12 +3,14 @@
 Keys as in the documents of an export; figures in the units they are kept in.
 """
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.card.card import CardStep
 from jentrik.core.errors import StoreError
+from jentrik.core.job.tire_use import AspectRow, TireForUse
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.search.remedies import remedies_of
@@ -41,6 +43,7 @@ from jentrik.store.machine_data import log_of_machine
 from jentrik.store.policy import stored_policy
 from jentrik.web.shop import Shop
 from jentrik.web.views.order import order_lines
+from jentrik.web.views.where import WhereRow
 
 _NOT_SHOWN = ("picture", "says")
 MOST_CLOSED = 100
@@ -121,28 +124,49 @@ def machines_document(page: Page[MachineLine]) -> dict[str, Any]:
 
 def shelf_document(tires: list[ShelfTire], *, more: bool = False) -> dict[str, Any]:
     """Return tires on the shelf."""
-    return {
-        "tires": [
-            {
-                "id": one.id,
-                "code": one.code,
-                "week": one.week,
-                "year": one.year,
-                "added_on": one.added_on.isoformat(),
-            }
-            for one in tires
-        ],
-        "more": more,
-    }
+    return {"tires": [_tire_document(one) for one in tires], "more": more}
 
 
 def tire_document(tire_id: int) -> dict[str, Any]:
     """Return one tire on the shelf; refuses one that is gone."""
-    known = shelf.tire(tire_id)
-    if known is None:
-        raise StoreError("That tire is not on the shelf any more.")
-    (document,) = shelf_document([known])["tires"]
-    return dict(document)
+    return _tire_document(shelf.known_tire(tire_id))
+
+
+def _tire_document(tire: ShelfTire) -> dict[str, Any]:
+    fields = plain_fields(tire, "facts", "job_id", "tire_id")
+    price = None if tire.price is None else f"{tire.price:f}"
+    return {**fields, "price": price, "reserved_for": tire.job_id, "facts": tire.facts.values()}
+
+
+def where_document(rows: list[WhereRow], *, more: bool) -> dict[str, Any]:
+    """Return a page of machines with what the rules say of a thing at each end."""
+    return {"machines": [plain_fields(one) for one in rows], "more": more}
+
+
+def tires_document(
+    code: str, sizes: Mapping[str, int], rows: list[AspectRow], found: list[TireForUse]
+) -> dict[str, Any]:
+    """Return tires of one size for a use: aspect by aspect, and what each gives and gives away."""
+    return {
+        "code": code,
+        "sizes": dict(sizes),
+        "tires": [
+            {
+                "id": one.tire.id,
+                "make": one.tire.make,
+                "gives": list(one.gives),
+                "gives_away": list(one.gives_away),
+                "cost_a_year": f"{one.years.cost_a_year}"
+                if one.years and one.years.cost_a_year is not None
+                else None,
+            }
+            for one in found
+        ],
+        "aspects": [
+            {"name": row.name, "said": [one.words for one in row.said], "best": list(row.best)}
+            for row in rows
+        ],
+    }
 
 
 def card_document(job_id: int) -> dict[str, Any]:

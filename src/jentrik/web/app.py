@@ -42,6 +42,9 @@ from jentrik.web.routes import (
     api_card,
     api_jobs,
     api_machines,
+    api_photographs,
+    api_practice,
+    api_shelf,
     api_shop,
     backups,
     card,
@@ -54,6 +57,8 @@ from jentrik.web.routes import (
     order,
     paper,
     people,
+    photographs,
+    practice,
     reading,
     records,
     ride,
@@ -63,9 +68,11 @@ from jentrik.web.routes import (
     shop,
     speed,
     tables,
+    things,
+    tire_use,
     tracks,
     ways,
-    where,
+    wheel_sizes,
 )
 from jentrik.web.shop import ForgedFormError, Shop
 from jentrik.web.templating import STATIC, page
@@ -96,7 +103,6 @@ _PARTS = (
     ride,
     tracks,
     choose,
-    where,
     machines,
     reading,
     session,
@@ -105,7 +111,12 @@ _PARTS = (
     shop,
     handbook,
     people,
+    photographs,
+    practice,
     speed,
+    things,
+    tire_use,
+    wheel_sizes,
     backups,
     exchange,
     tables,
@@ -113,6 +124,9 @@ _PARTS = (
     api_card,
     api_jobs,
     api_machines,
+    api_photographs,
+    api_practice,
+    api_shelf,
     api_shop,
 )
 
@@ -143,7 +157,7 @@ def create_app(
     app.state.imports, app.state.searches = Imports(), choose.Searches()
     sweep(data)
     if demo:
-        fill(database, now=now())
+        fill(database, data, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
     for part in _PARTS:
         app.include_router(part.router)

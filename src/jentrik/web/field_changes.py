@@ -103,6 +103,9 @@ _PATHS = {
     "assume": "assume",
     "proposal": "changes",
     "policy": "limits",
+    "photo": "fields",
+    "thing": "fields",
+    "fact": "fields",
 }
 
 

@@ -30,7 +30,7 @@ LARGEST_BODY_BYTES = 2_000_000
 LARGEST_UPLOADS = {
     "/speed/track": 13_000_000,  # a track with the list beside it
     "/gpx-track": 9_000_000,  # a ride as GPX
-    "/card/photos": 13_000_000,  # a photo as a camera gives it
+    **dict.fromkeys(("/photo", "/photos", "/photographs"), 13_000_000),  # as a camera gives it
     "/shop/backups": 2_000_000_000,  # a backup with every photo
     "/shop/exchange": 95_000_000,  # a shop as a document
     "/api/import": 95_000_000,

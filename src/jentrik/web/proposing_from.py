@@ -4,9 +4,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from jentrik.core.errors import StoreError
+from jentrik.core.job.carry_over import tire_line
 from jentrik.core.job.job import Job
-from jentrik.core.machine.suspension import ENDS
-from jentrik.store import documents, jobs, setups, shelf, wheels
+from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.shop.shelf import ShelfTire
+from jentrik.exchange.plan_document import read_proposal
+from jentrik.store import costs, documents, jobs, setups, shelf, wheels
 from jentrik.store.bench_data import ProposalParts
 from jentrik.store.journal import Step
 from jentrik.store.proposing import propose_set, propose_setup, propose_wheels
@@ -44,13 +47,23 @@ def sources_of(job: Job, parts: ProposalParts) -> list[tuple[str, list[ProposalS
         (
             "Tires on the shelf",
             [
-                ProposalSource(f"{end}-tire:{one.id}", f"{end}: {one.code}")
+                ProposalSource(f"{end}-tire:{one.id}", f"{end}: {_shelf_words(one, job)}")
                 for one in parts.tires
                 for end in ENDS
             ],
         ),
     ]
     return [(name, found) for name, found in groups if found]
+
+
+def _shelf_words(tire: ShelfTire, job: Job) -> str:
+    """Return a tire of the shelf in words: its code, how many, where, and whether it is taken."""
+    said = [tire.code, *([tire.make] if tire.make else [])]
+    said += [f"{tire.pieces} pieces"] if tire.pieces > 1 else []
+    said += [tire.place] if tire.place else []
+    if tire.job_id is not None:
+        said.append("reserved for this job" if tire.job_id == job.id else "reserved")
+    return ", ".join(said)
 
 
 def propose_from(step: Step, job_id: int, source: str) -> str:
@@ -76,13 +89,30 @@ def propose_from(step: Step, job_id: int, source: str) -> str:
         wheel = wheels.wheel(number)
         return propose_wheels(step, job_id, job.machine_id, {wheel.end: wheel}, None)
     if kind in ("front-tire", "rear-tire"):
-        tire = shelf.tire(number)
-        if tire is not None:
-            wheel_change: dict[str, Any] = {"tire": tire.code}
-            if tire.week is not None and tire.year is not None:
-                wheel_change["fitted"] = {"made": f"{tire.week:02d}{tire.year % 100:02d}"}
-            return jobs.add_proposal(step, job_id, {kind.partition("-")[0]: wheel_change})
+        end, tire = kind.partition("-")[0], shelf.known_tire(number)
+        return propose_tire(step, job_id, "front" if end == "front" else "rear", tire)
     raise StoreError("That is not there any more; check the list again.", expected="a source")
+
+
+def propose_tire(
+    step: Step, job_id: int, end: End, tire: ShelfTire, name: str | None = None
+) -> str:
+    """Add a proposal of a tire of the shelf within a step, and write it on the order list."""
+    changes: dict[str, Any] = {end: tire.change()}
+    line = tire_line(end, getattr(read_proposal({"name": "x", **changes}), end))
+    for key, value in _written_of(tire).items():
+        costs.set_entry(step, job_id, f"{key}:{line.key}", value)
+    return jobs.add_proposal(step, job_id, changes, name=name)
+
+
+def _written_of(tire: ShelfTire) -> dict[str, str]:
+    """Return what stands on the order list of a tire of the shelf, by kind."""
+    written = {"line": str(tire.id), **({"source": "in stock"} if tire.pieces else {})}
+    if tire.price is not None:
+        written["price"] = f"{tire.price:f}"
+    if tire.facts.life_km is not None:
+        written["life"] = f"{tire.facts.life_km:.0f}"
+    return written
 
 
 def job_to_go_on_with(step: Step, shop: Shop, job: Job, *, wanted: str) -> int:

@@ -116,9 +116,8 @@ def _tire(step: Step, shop: Shop, cells: Cells) -> None:
         raise OutOfRange(
             f"“{count[:20]}” is no number of tires from 1 to {MOST_OF_ONE}.", expected="a number"
         )
-    for _ in range(number):
-        week, year = made or (None, None)
-        shelf.add_tire(step, code, week=week, year=year, on=shop.today)
+    week, year = made or (None, None)
+    shelf.add_tire(step, code, on=shop.today, week=week, year=year, pieces=number)
 
 
 def _of(cells: Cells) -> int:

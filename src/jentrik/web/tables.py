@@ -8,7 +8,7 @@ from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.fields import missing_of
 from jentrik.exchange.csv_table import Cell, CsvTable, figure
-from jentrik.store import costs, logbook, machines
+from jentrik.store import costs, jobs, logbook, machines
 from jentrik.store.listing import (
     JobLine,
     MachineLine,
@@ -29,7 +29,7 @@ from jentrik.web.views.order import order_view
 from jentrik.web.views.tires_in_use import tires_in_use
 from jentrik.web.views.verdict import found_of, judged
 
-MOST_LINES = 1_000_000
+MOST_LINES, MOST_TAGS = 1_000_000, 10_000
 T = TypeVar("T")
 
 
@@ -76,14 +76,26 @@ def _machines(shop: Shop) -> CsvTable:
 
 
 def _shelf(shop: Shop) -> CsvTable:
-    heads = ("Tire", "Week made", "Year made", "Age, years", "Added on")
+    heads = (
+        *("Tire", "Pieces", "Week made", "Year made", "Age, years", "Added on", "Make", "Owner"),
+        *("Hangs at", "Price", "Tread, mm", "Ran, km", "Reserved for"),
+    )
+    tags = dict(jobs.open_tags(MOST_TAGS))
     rows = (
         (
             one.code,
+            one.pieces,
             one.week,
             one.year,
             None if (age := one.age_years(shop.today)) is None else round(age, 1),
             one.added_on,
+            one.make,
+            one.whose,
+            one.place,
+            None if one.price is None else float(one.price),
+            one.tread_mm,
+            one.km,
+            tags.get(one.job_id or 0, ""),
         )
         for one in _every(shelf_listed)
     )

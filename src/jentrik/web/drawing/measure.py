@@ -1,6 +1,7 @@
 """Small drawings that show where the tape goes: one outline, one dimension in blue."""
 
 import math
+from functools import lru_cache
 
 from markupsafe import Markup, escape
 
@@ -76,6 +77,19 @@ _SHOWN: dict[str, list[str]] = {
     "rear-travel": _span((_REAR[0], _REAR[1]), (_REAR[0], _REAR[1] - 26)),
     "brake": _span((_SEAT[0] - 6, _SEAT[1] + 4), (_SEAT[0] - 7, _SEAT[1] + 14)),
     "meter": [svg.circle((_HEAD_TOP[0] + 2, _HEAD_TOP[1] - 9), 6, "mark")],
+    **{
+        name: [svg.circle(at, 5, "mark"), svg.circle(at, 1.4, "mark")]
+        for name, at in (
+            ("rear-axle", _REAR),
+            ("front-axle", _FRONT),
+            ("bracket", _BB),
+            ("crown", _CROWN),
+            ("head-top", _HEAD_TOP),
+            ("clamp", _SEAT),
+        )
+    },
+    "axis": [svg.line(_AXIS_FLOOR, (_HEAD_TOP[0] - 4, _HEAD_TOP[1] - 10), "mark")],
+    "seat-tube": [svg.line(_BB, _SEAT, "mark")],
     "stand": _span((_BB[0] + 4, _FLOOR - 20), (_BB[0] - 4, _FLOOR)),
 }
 
@@ -100,6 +114,7 @@ def place_drawing(place: NamedPlace, said: str) -> Markup:
     )
 
 
+@lru_cache(maxsize=256)
 def measure_drawing(shows: str, kind: Kind, said: str) -> Markup:
     """Return the drawing for one figure; `said` tells it to whoever cannot see it."""
     parts = [*_outline(kind), *_SHOWN.get(shows, [])]

@@ -10,9 +10,11 @@ from fastapi.responses import HTMLResponse
 from jentrik import __version__
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.exchange.find_document import FindDocument, find_from_json
+from jentrik.exchange.photo_marks import PhotoMarksDocument, photo_from_json
 from jentrik.exchange.plan_answer import result_document
 from jentrik.exchange.plan_document import plan_from_json
 from jentrik.exchange.plan_parts import PlanDocument
+from jentrik.exchange.practice_document import items_document
 from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError
 from jentrik.store import shelf
@@ -86,7 +88,39 @@ async def find(request: Request) -> PlainJSON:
 
 def _found(request: Request, body: bytes) -> PlainJSON:
     request.app.state.shop.ready()
-    return PlainJSON(find_from_json(body, shelf=lambda: [one.code for one in shelf.tires()]))
+    return PlainJSON(find_from_json(body, shelf=shelf.prices))
+
+
+@router.get("/practice", tags=["plans"])
+def practice(
+    seed: Annotated[int, Query(ge=0, le=2**53)] = 1, count: Annotated[int, Query()] = 10
+) -> PlainJSON:
+    """Return practice items with their computed answers; the same seed gives the same ones."""
+    return PlainJSON(items_document(seed, count))
+
+
+_PHOTO_BODY = {
+    "requestBody": {
+        "required": True,
+        "content": {
+            "application/json": {
+                "schema": PhotoMarksDocument.model_json_schema(
+                    ref_template="#/components/schemas/{model}"
+                )
+            }
+        },
+    }
+}
+
+
+@router.post("/photo", tags=["plans"], openapi_extra=_PHOTO_BODY)
+async def photo(request: Request) -> PlainJSON:
+    """Return the figures of a machine from marks on a photograph, each with its ±."""
+    return await run_in_threadpool(_photographed, await _whole_body(request))
+
+
+def _photographed(body: bytes) -> PlainJSON:
+    return PlainJSON(photo_from_json(body))
 
 
 @router.post("/plan", tags=["plans"], openapi_extra=_PLAN_BODY)

@@ -6,7 +6,7 @@ from datetime import date
 from io import BytesIO
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request
 from fastapi import Body as BodyOf
 from pydantic import Field
 from starlette.datastructures import FormData, UploadFile
@@ -14,7 +14,7 @@ from starlette.responses import Response
 
 from jentrik.core.errors import StoreError
 from jentrik.core.logbook.inspection import NOTHING_FOUND, Look
-from jentrik.store import journal, machines, records
+from jentrik.store import journal, machines, records, shelf
 from jentrik.store.listing import MACHINE_SORTS, machines_listed
 from jentrik.store.undo import Scope
 from jentrik.web import api_documents as documented
@@ -29,12 +29,14 @@ from jentrik.web.routes.api_card import LARGEST_PHOTO_BYTES
 from jentrik.web.routes.api_jobs import Undoing
 from jentrik.web.routes.machines import take_reading
 from jentrik.web.routes.records import bin_machine
+from jentrik.web.routes.wheel_sizes import sizes_asked
 from jentrik.web.shop import AShop, refuse_program
 from jentrik.web.templating import drawing_file
 from jentrik.web.typed_values import checked_name
 from jentrik.web.undoing import must_stand, take_back
 from jentrik.web.views.paging import wanted_of
 from jentrik.web.views.paper import machine_paper
+from jentrik.web.views.tire_use import compared, sizes_to_compare
 
 router = APIRouter(prefix="/api/machines", tags=["machines"])
 Lines = Literal["places", "points", "positions", "pairs"]
@@ -411,6 +413,41 @@ def move_wheel(program: AProgram, machine_id: int, wheel_id: int, body: WheelMov
         return setups.move_wheel(program.request, machine_id, wheel_id, program.shop, form_of(body))
 
     return _write(program, machine_id, act, body)
+
+
+@router.get("/{machine_id}/tires")
+def tires_for_use(
+    shop: AShop, machine_id: int, end: Literal["front", "rear"] = "rear", code: str = ""
+) -> Response:
+    """Return the tires of one size on the shelf beside each other, for the use of a machine."""
+    sheet, there = machines.sheet(machine_id), shelf.tires()
+    sizes = sizes_to_compare(sheet, end, there)
+    code = code or next(iter(sizes), "")
+    tires = [one for one in there if one.code == code and code in sizes]
+    rows, found = compared(sheet, end, tires, shop.policy, shop.today)
+    return marked(documented.tires_document(code, sizes, rows, found))
+
+
+@router.get("/{machine_id}/sizes")
+def wheel_sizes(request: Request, shop: AShop, machine_id: int) -> Response:
+    """Return wheel sizes beside each other for a small and a tall rider and the ground.
+
+    The query is the page's: small, small_kg, tall, tall_kg, step, slope, speed, at, made.
+    """
+    view = sizes_asked(request, shop, machine_id)
+    return marked(
+        {
+            "asked": [documented.plain_fields(one) for one in view.asked],
+            "made_for": view.made_for,
+            "columns": [documented.plain_fields(one) for one in view.columns],
+            "rows": [
+                {"label": one.label, "unit": one.unit, "cells": one.cells, "argues": one.argues}
+                for one in view.rows
+                if one.cells
+            ],
+            "complaint": view.complaint,
+        }
+    )
 
 
 @router.get("/{machine_id}/log")

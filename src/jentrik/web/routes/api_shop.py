@@ -1,15 +1,14 @@
-"""The shop for programs: the shelf, the limits, templates, gauges, people, backups, the bin."""
+"""The shop for programs: the limits, templates, gauges, people, backups, the bin."""
 
-from typing import Annotated, Any, Literal
+from typing import Literal
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter
 from pydantic import Field
 from starlette.datastructures import FormData
 from starlette.responses import Response
 
-from jentrik.store import cards, gauges, people, shelf
+from jentrik.store import cards, gauges, people
 from jentrik.store.backups import kept_backups
-from jentrik.store.listing import SHELF_SORTS, shelf_listed
 from jentrik.store.machine_data import due_in_shop
 from jentrik.store.policy import SUBJECT, stored_policy
 from jentrik.store.undo import Scope
@@ -23,19 +22,11 @@ from jentrik.web.routes.backups import make_backup
 from jentrik.web.routes.card import set_card_template
 from jentrik.web.routes.records import restore
 from jentrik.web.routes.shop import PolicyAnswers, set_gauge
-from jentrik.web.shelving import put_on_shelf, take_off_shelf
 from jentrik.web.shop import AShop
 from jentrik.web.undoing import take_back
 from jentrik.web.views.logbook import shop_due
-from jentrik.web.views.paging import wanted_of
 
 router = APIRouter(prefix="/api", tags=["shop"])
-
-
-class NewTire(Body):
-    """A tire for the shelf, as its sidewall reads: the size, and the date where one stands."""
-
-    code: str = Field(examples=["37-622 DOT 0824"])
 
 
 class PolicyChange(Body):
@@ -68,50 +59,6 @@ class Restored(Body):
 
     kind: Literal["machine", "job"]
     id: int
-
-
-@router.get("/shelf")
-def tires(
-    shop: AShop, find: str = "", sort: str = "", page: Annotated[int, Query(ge=1, le=100_000)] = 1
-) -> Response:
-    """Return a page of the tires on the shelf, the newest first."""
-    refresh(shop)
-    asked = wanted_of({"find": find, "sort": sort, "page": str(page)}, sorts=SHELF_SORTS)
-    listed = shelf_listed(asked)
-    return marked(documented.shelf_document(listed.rows, more=listed.more))
-
-
-@router.post("/shelf", status_code=201)
-def add_tire(program: AProgram, body: NewTire) -> Response:
-    """Put a tire on the shelf."""
-    return program.write(
-        lambda: put_on_shelf(program.shop, body.code),
-        documented.tire_document,
-        sent=body,
-        status=201,
-    )
-
-
-@router.delete("/shelf/{tire_id}")
-def drop_tire(program: AProgram, tire_id: int) -> Response:
-    """Take a tire off the shelf; undo brings it back."""
-
-    def act() -> dict[str, Any]:
-        document = documented.tire_document(tire_id)
-        take_off_shelf(program.shop, tire_id)
-        return document
-
-    return program.write(act, lambda document: document)
-
-
-@router.post("/shelf/undo")
-def undo_shelf(program: AProgram, body: Undoing) -> Response:
-    """Take one change of the shelf back, or do it again."""
-    return program.write(
-        lambda: take_back(program.shop, form_of(body), Scope(subject=shelf.SUBJECT)),
-        lambda undone: {"done": undone.done},
-        sent=body,
-    )
 
 
 @router.get("/due")

@@ -30,6 +30,7 @@ from jentrik.store import after_fitting, cards, documents, jobs, machines
 from jentrik.store.fitting import carried_out, fit_job, worked_out
 from jentrik.store.journal import Step
 from jentrik.store.photo_files import FOLDER, NAME, keep_photo
+from jentrik.store.stock import reserve_for
 from jentrik.web.bench_page import bench_page, bench_seen
 from jentrik.web.drawing.qr import qr_code
 from jentrik.web.gauging import step_reading
@@ -76,6 +77,7 @@ def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
             steps=steps,
             at=shop.now(),
         )
+        reserve_for(step, job_id, kept)
     return _to_fit(request, job_id)
 
 

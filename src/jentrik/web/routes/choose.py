@@ -6,7 +6,8 @@ POST /machines/{id}/choose   a pair as a proposal of an open job, or of a new on
 
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from fastapi import APIRouter, Request
@@ -16,11 +17,12 @@ from jentrik.core.errors import DocumentError, OutOfRange, Refusal, StoreError
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import outcome_of
-from jentrik.core.search.finder import Found, FoundPair, Search, Wanted, prepared, proposal_in
-from jentrik.core.search.sizes import sizes_of, standard_sizes
+from jentrik.core.search.finder import Found, FoundPair, Map, Search, Wanted, prepared, proposal_in
+from jentrik.core.search.sizes import prices_of, sizes_of, standard_sizes
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.policy import Policy, ShopLimits
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_kept
@@ -30,7 +32,15 @@ from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import whole_number
 from jentrik.web.views.address import Address
-from jentrik.web.views.choose import FORK_STEPS_MM, SHOWN, Asked, choose_view, weights_of
+from jentrik.web.views.choose import (
+    FORK_STEPS_MM,
+    SHOWN,
+    WEIGHTS,
+    Asked,
+    choose_view,
+    weights_of,
+    weights_that_count,
+)
 
 router = APIRouter(include_in_schema=False, prefix="/machines/{machine_id}/choose")
 MOST_KEPT = 6
@@ -53,7 +63,7 @@ class Searches:
         self._lock = threading.Lock()
 
     def found(
-        self, key: Any, bike: Bike, wanted: Wanted, shop: Shop
+        self, key: Any, bike: Bike, wanted: Wanted, policy: Policy
     ) -> tuple[Found, dict[Any, str]]:
         """Return what can go on a machine, by a search that is kept or made, and its maps."""
         with self._lock:
@@ -61,13 +71,19 @@ class Searches:
             if kept is not None:
                 self._kept.move_to_end(key)
         if kept is None:
-            kept = _Kept(prepared(bike, wanted, policy=shop.policy))
+            kept = _Kept(prepared(bike, wanted, policy=policy))
             with self._lock:
                 self._kept[key] = kept
                 while len(self._kept) > MOST_KEPT:
                     self._kept.popitem(last=False)
         with kept.alone:
+            kept.search.judge_by(policy)
             return kept.search.ranked(wanted.weights, SHOWN), kept.maps
+
+    def grid(self, machine_id: int, bike: Bike, wanted: Wanted, policy: Policy) -> Map | None:
+        """Return the map of a search that is kept or made."""
+        key = (machine_id, repr(bike), "sizes", repr(replace(policy, limits=ShopLimits())))
+        return self.found(key, bike, wanted, policy)[0].grid
 
 
 @router.get("", name="choose_page")
@@ -79,17 +95,22 @@ def choose_page(request: Request, machine_id: int, shop: AShop) -> HTMLResponse:
 def _render(request: Request, shop: Shop, machine_id: int) -> HTMLResponse:
     sheet, asked = machines.sheet(machine_id), Asked.of(request.query_params)
     path = request.app.url_path_for("choose_page", machine_id=machine_id)
+    policy = asked.policy(shop.policy)
     found, complaint, marks = None, "", []
     maps: dict[Any, str] = {}
     picked: FoundPair | None = None
+    weights: Sequence[tuple[str, str]] = WEIGHTS
     try:
         if missing_of(sheet):
             names = ", ".join(one.label.lower() for one in missing_of(sheet))
             raise DocumentError(f"The search waits for {names}.")
         bike = machine_of(sheet)
         wanted = _wanted(bike, asked)
-        key = (machine_id, repr(bike), tuple(asked.picks.items()), asked.codes, repr(shop.policy))
-        found, maps = request.app.state.searches.found(key, bike, wanted, shop)
+        weights = weights_that_count(bike, wanted)
+        apart = replace(policy, limits=ShopLimits())  # no stop depends on an accepted change
+        asks = tuple(asked.picks.items()), asked.codes, tuple(wanted.prices.items())
+        key = (machine_id, repr(bike), asks, repr(apart))
+        found, maps = request.app.state.searches.found(key, bike, wanted, policy)
         marks = _marks(sheet, bike)
         picked = _picked(found, asked.pair) if asked.pair else None
     except Refusal as refusal:
@@ -98,11 +119,13 @@ def _render(request: Request, shop: Shop, machine_id: int) -> HTMLResponse:
         sheet,
         asked,
         path,
-        shop.policy,
+        policy,
         found,
         marks,
         [(one.id, one.tag) for one in jobs.open_jobs_of(machine_id) if not one.sealed],
         complaint,
+        shop=shop.policy,
+        weights=weights,
         drawn=maps,
         picked=picked,
     )
@@ -122,14 +145,14 @@ def _picked(found: Found, pair: str) -> FoundPair:
 
 def _wanted(bike: Bike, asked: Asked) -> Wanted:
     """Return what is looked for; refuses sizes that cannot be tried."""
-    picks = asked.picks
+    picks, prices = asked.picks, dict[str, float]()
     if picks["sizes"] == "typed":
         codes = asked.codes.replace(",", "\n").splitlines()
         sizes = sizes_of(code for code in codes if code.strip())
     elif picks["sizes"] == "shelf":
-        sizes = tuple(
-            one for one in sizes_of(tire.code for tire in shelf.tires()) if one.vehicle == bike.kind
-        )
+        there = shelf.prices()
+        sizes = tuple(one for one in sizes_of(there) if one.vehicle == bike.kind)
+        prices = prices_of(there)
     else:
         sizes = standard_sizes(bike.kind)
     ends: list[tuple[Reading, ...] | None] = []
@@ -151,6 +174,7 @@ def _wanted(bike: Bike, asked: Asked) -> Wanted:
         FORK_STEPS_MM if picks["fork"] == "free" else (0.0,),
         SHOWN,
         weights_of(asked),
+        prices,
     )
 
 

@@ -26,7 +26,8 @@ from starlette.requests import ClientDisconnect
 
 from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.exchange.csv_reading import LARGEST_BYTES, Spreadsheet, matched, read_spreadsheet
-from jentrik.exchange.shop_format import FORMAT, GROUPS, LISTS, Group, json_schema
+from jentrik.exchange.shop_format import FORMAT, GROUPS, LISTS, Group
+from jentrik.exchange.shop_schema import json_schema
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.exchange.vcard import Owner, vcards
 from jentrik.store import backups, machines

@@ -48,7 +48,7 @@ def jobs_page(request: Request, shop: AShop) -> HTMLResponse:
 @router.post("/demo", name="open_demo")
 def open_demo(request: Request, shop: AShop, form: AForm) -> Response:
     """Fill an empty shop with the harbour-town workshop."""
-    fill(shop.database, now=shop.now())
+    fill(shop.database, shop.folder, now=shop.now())
     return RedirectResponse(request.app.url_path_for("jobs_page"), status_code=303)
 
 

@@ -16,7 +16,7 @@ from starlette.datastructures import FormData
 from jentrik.core.errors import DocumentError
 from jentrik.core.job.ordering import OrderState
 from jentrik.core.sheet.fields import missing_of
-from jentrik.store import costs, jobs, logbook
+from jentrik.store import costs, jobs, logbook, photographs
 from jentrik.store.documents import OnBench
 from jentrik.store.undo import Scope
 from jentrik.web.live import Answered, Write, is_live, sent_fields, take_fields
@@ -28,6 +28,7 @@ from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.customer import customer_sheet
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.order import SOURCES, checked_entry, order_view
+from jentrik.web.views.photograph import over_photograph
 from jentrik.web.views.suppliers import suppliers_view
 
 router = APIRouter(include_in_schema=False)
@@ -90,8 +91,10 @@ class OrderAnswers:
 def customer_page(request: Request, job_id: int, shop: AShop, proposal: str = "") -> HTMLResponse:
     """Show the sheet the customer is handed: an estimate, or after the work what was done."""
     path = request.app.url_path_for("customer_page", job_id=job_id)
-    view = customer_sheet(on_bench(shop, job_id), costs.entries(job_id), proposal, path)
-    return page(request, "jobs/customer.html", view=view)
+    there = on_bench(shop, job_id)
+    view = customer_sheet(there, costs.entries(job_id), proposal, path)
+    over = over_photograph(there, photographs.photographs(there.sheet.id), view.name)
+    return page(request, "jobs/customer.html", view=view, over=over)
 
 
 @router.post("/jobs/{job_id}/order", name="set_order")

@@ -4,6 +4,7 @@ POST /machines/{id}/sets            a second set, or the wheels that are on unde
 POST /machines/{id}/put-on          a wheel set put on: a job with a short card, at once
 POST /machines/{id}/go-back         an earlier set-up as a proposal of a new job
 POST /machines/{id}/setups/{setup}  a set-up named
+POST /machines/{id}/tires/{number}/shelf  a tire that came off, onto the shelf with its wear
 POST /machines/{id}/wheels/{wheel}  a wheel named, kept elsewhere, or into the bin
 """
 
@@ -25,6 +26,7 @@ from jentrik.store.machine_data import machine_data
 from jentrik.store.photo_files import keep_photo
 from jentrik.store.proposing import propose_set, propose_setup
 from jentrik.store.undo import Scope
+from jentrik.web.shelving import put_back
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
 from jentrik.web.templating import page
 from jentrik.web.typed_values import Holds, checked_name, held, whole_number, words
@@ -176,6 +178,17 @@ def name_setup(
     ) as step:
         setups.rename(step, machine_id, setup_id, name)
     return _to_machine(request, machine_id)
+
+
+@router.post("/tires/{number}/shelf", name="shelve_tire")
+def shelve_tire(
+    request: Request, machine_id: int, number: int, shop: AShop, form: AForm
+) -> Response:
+    """Put a tire that came off a machine on the shelf, with its wear, age and price."""
+    return RedirectResponse(
+        request.app.url_path_for("tire_page", tire_id=put_back(shop, machine_id, number)),
+        status_code=303,
+    )
 
 
 @router.post("/wheels/{wheel_id}", name="move_wheel")

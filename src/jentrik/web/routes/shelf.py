@@ -8,7 +8,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
-from jentrik.store import shelf, wheels
+from jentrik.store import jobs, shelf, wheels
 from jentrik.store.listing import SHELF_SORTS, same_rims, shelf_listed
 from jentrik.store.undo import Scope
 from jentrik.web.list_refresh import refresh
@@ -22,6 +22,7 @@ from jentrik.web.views.paging import wanted_of
 from jentrik.web.views.shelf import rim_of, rim_of_wheel, shelf_view
 
 router = APIRouter(include_in_schema=False, prefix="/shelf")
+RECEIVED, MOST_TAGS = ("pieces", "price", "place"), 1000
 
 
 @router.get("", name="shelf_page")
@@ -33,11 +34,12 @@ def shelf_page(request: Request, shop: AShop) -> HTMLResponse:
 @router.post("", name="add_to_shelf")
 def add_to_shelf(request: Request, shop: AShop, form: AForm) -> Response:
     """Put a tire on the shelf; a refused text stays as typed."""
-    text = str(form.get("code", ""))
+    typed = {name: str(form.get(name, "")) for name in ("code", *RECEIVED)}
     try:
-        put_on_shelf(shop, text)
+        put_on_shelf(shop, typed["code"], typed)
     except Refusal as refusal:
-        return _render(request, shop, typed=Typed({"code": text}, {"code": refusal}))
+        at = refusal.field if refusal.field in RECEIVED else "code"
+        return _render(request, shop, typed=Typed(typed, {at: refusal}))
     return _to_shelf(request)
 
 
@@ -74,6 +76,7 @@ def _render(
         same_rims=same_rims(rims),
         typed=typed,
         policy=shop.policy,
+        jobs=dict(jobs.open_tags(MOST_TAGS)),
     )
     return page(request, "shelf/list.html", status=422 if typed.refusals else 200, view=view)
 

@@ -18,13 +18,16 @@ from jentrik.core.search.remedies import remedies_of
 from jentrik.core.search.seek import KNOBS, seek
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.exchange.plan_document import proposal_document, read_proposal
-from jentrik.store import documents, jobs
+from jentrik.store import documents, jobs, photographs
+from jentrik.store.stock import lines_of
 from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.typed_values import whole_number
 from jentrik.web.views.address import Address
 from jentrik.web.views.compare import compare_view
+from jentrik.web.views.photograph import over_photograph
+from jentrik.web.views.tire_use import tire_tables
 from jentrik.web.views.ways import ways_view
 
 router = APIRouter(include_in_schema=False)
@@ -48,8 +51,20 @@ def ways(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
 def compare(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show every proposal side by side."""
     path = request.app.url_path_for("compare", job_id=job_id)
-    view = compare_view(on_bench(shop, job_id), path, request.query_params, shop.units)
-    return page(request, "jobs/compare.html", view=view)
+    there = on_bench(shop, job_id)
+    view = compare_view(there, path, request.query_params, shop.units)
+    names = {one.name for one in view.columns}
+    lines = {
+        kept.name: lines_of(job_id, kept)
+        for kept in there.job.proposals
+        if kept.name in names and kept.readable
+    }
+    tables = tire_tables(there.sheet, lines, shop.policy, shop.today)
+    pictures = photographs.photographs(there.sheet.id)
+    times = {"3": 3, "6": 6}.get(request.query_params.get("magnify", ""), 1)
+    stance = "road" if request.query_params.get("view") == "road" else "stand"
+    over = over_photograph(there, pictures, view.over, view=stance, times=times)
+    return page(request, "jobs/compare.html", view=view, tables=tables, over=over)
 
 
 @router.post("/jobs/{job_id}/ways/take", name="take_way")

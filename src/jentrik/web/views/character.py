@@ -1,33 +1,30 @@
 """Wheel character on the comparison: what was weighed and pumped, and what follows from it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from markupsafe import Markup
 
-from jentrik.core.amounts import Amount, bare
-from jentrik.core.errors import Refusal
 from jentrik.core.figures.character import Character, Masses, character
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
-from jentrik.core.units import read_figure
 from jentrik.web.drawing.edge import edge_drawing
-from jentrik.web.views.figures import change, fixed, plain
+from jentrik.web.views.asked import Askable, AskedField, asked_figures
+from jentrik.web.views.figures import change, fixed
 
-# name in the address -> label, unit, usual value, least, most
-_ASKED: dict[str, tuple[str, str, float | None, float, float]] = {
-    "step": ("Edge", "mm", 60.0, 1, 1000),
-    "load": ("Load on this wheel", "kg", None, 1, 1000),
-    "pressure": ("Pressure", "kPa", None, 20, 2000),
-    "speed": ("At", "km/h", None, 1, 400),
-    "rim": ("Rim, as found", "g", None, 1, 50000),
-    "tire": ("Tire, as found", "g", None, 1, 50000),
-    "tube": ("Tube, as found", "g", None, 0, 20000),
-    "new_rim": ("Rim, planned", "g", None, 1, 50000),
-    "new_tire": ("Tire, planned", "g", None, 1, 50000),
-    "new_tube": ("Tube, planned", "g", None, 0, 20000),
+_ASKED = {
+    "step": Askable("Edge", "mm", 60.0, 1, 1000),
+    "load": Askable("Load on this wheel", "kg", None, 1, 1000),
+    "pressure": Askable("Pressure", "kPa", None, 20, 2000),
+    "speed": Askable("At", "km/h", None, 1, 400),
+    "rim": Askable("Rim, as found", "g", None, 1, 50000),
+    "tire": Askable("Tire, as found", "g", None, 1, 50000),
+    "tube": Askable("Tube, as found", "g", None, 0, 20000),
+    "new_rim": Askable("Rim, planned", "g", None, 1, 50000),
+    "new_tire": Askable("Tire, planned", "g", None, 1, 50000),
+    "new_tube": Askable("Tube, planned", "g", None, 0, 20000),
 }
 _USUAL_SPEED = {"bicycle": 25.0, "motorcycle": 90.0}
 _ROWS = (
@@ -40,17 +37,6 @@ _ROWS = (
     ("Mass it feels like when sped up", "effective_mass_kg", "kg", 2),
     ("Gyroscopic momentum", "momentum_nms", "N·m·s", 1),
 )
-
-
-@dataclass(frozen=True, slots=True)
-class CharacterField:
-    """One figure someone may give: its name in the address, label, unit and text."""
-
-    name: str
-    label: str
-    unit: str
-    value: str
-    complaint: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +56,7 @@ class CharacterView:
 
     end: End
     ends: tuple[End, ...]
-    asked: list[CharacterField]
+    asked: list[AskedField]
     rows: list[CharacterRow]
     edge: Markup
 
@@ -85,7 +71,8 @@ def character_view(
     changed = [end for end in ENDS if found.bike.wheels.at(end) != outcome.figures.wheels.at(end)]
     usual = changed[0] if changed else "front"
     end: End = next((end for end in ENDS if query.get("wheel") == end), usual)
-    values, asked = _asked(query, _USUAL_SPEED[found.bike.kind], units)
+    speed = replace(_ASKED["speed"], usual=_USUAL_SPEED[found.bike.kind])
+    values, asked = asked_figures(query, _ASKED | {"speed": speed}, units)
     old, new = found.bike.wheels.at(end), outcome.figures.wheels.at(end)
 
     def of_wheel(wheel: Wheel, rim: str, tire: str, tube: str) -> Character:
@@ -123,30 +110,3 @@ def _row(
         return None
     moved = change(None if old is None or new is None else new - old, digits)
     return CharacterRow(label, unit, fixed(old, digits), fixed(new, digits), moved)
-
-
-def _asked(
-    query: Mapping[str, str], usual_speed: float, units: DisplayUnits
-) -> tuple[dict[str, float | None], list[CharacterField]]:
-    """Return what was given by name, and the fields with what could not be read."""
-    values: dict[str, float | None] = {}
-    asked = []
-    for name, (label, unit, usual, least, most) in _ASKED.items():
-        usual = usual_speed if name == "speed" else usual
-        text, complaint = query.get(name, "").strip(), ""
-        values[name] = usual
-        if text:
-            try:
-                figure = read_figure(units.in_kept(text, unit), unit=unit)
-            except Refusal as refusal:
-                complaint = refusal.message
-            else:
-                if least <= figure <= most:
-                    values[name] = figure
-                else:
-                    complaint = (
-                        f"{Amount(least, unit)} to {Amount(most, unit)} is what a wheel can have."
-                    )
-        shown = text or ("" if usual is None else bare(plain(usual), unit))
-        asked.append(CharacterField(name, label, unit, shown, complaint))
-    return values, asked

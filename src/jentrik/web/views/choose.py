@@ -1,7 +1,7 @@
 """What can go on a machine, as a page shows it: the map, the best pairs, what rules take away."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
 from urllib.parse import urlencode
@@ -10,14 +10,20 @@ import numpy as np
 from markupsafe import Markup, escape
 
 from jentrik.core.amounts import Amount, mm
+from jentrik.core.errors import Refusal
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.suspension import ENDS
 from jentrik.core.rules.titles import TITLES
-from jentrik.core.search.finder import Found, FoundPair, Map, Weights
+from jentrik.core.search.finder import Found, FoundPair, Map, Wanted
 from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, STOPS
+from jentrik.core.search.ranking import Weights, load_counts
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
+from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.core.tirecode.reading import Reading
+from jentrik.core.units import read_figure
 from jentrik.web.drawing.size_map import (
     CHOSEN_HERE,
     Frame,
@@ -38,12 +44,16 @@ CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
     "fork": (("kept", "fork stays"), ("free", "fork steps too")),
     "positions": (("free", "positions free"), ("kept", "position stays")),
 }
+_MAPPED = ("head_angle_deg", "trail_mm", "bb_height_mm")  # what the map has lines of
 WEIGHTS = (
     ("geometry", "Geometry as found"),
     ("speed", "Speed reading and ratio"),
     ("room", "Clearance"),
     ("choice", "Choice of tires"),
+    ("load", "Load margin"),
+    ("cost", "Price"),
 )
+LIMITS = tuple(f"limits.{key}.{side}" for key in _MAPPED for side in ("low", "high"))
 FORK_STEPS_MM = (0.0, -20.0, -10.0, 10.0, 20.0)
 
 
@@ -55,6 +65,7 @@ class Asked:
     codes: str
     weights: Mapping[str, float]
     pair: str = ""
+    limits: Mapping[str, float] = field(default_factory=dict)  # moved on the map, by their keys
 
     @classmethod
     def of(cls, query: Mapping[str, str]) -> "Asked":
@@ -64,7 +75,15 @@ class Asked:
             for name, choices in CHOICES.items()
         }
         weights = {name: _weight(query.get(name, "")) for name, _ in WEIGHTS}
-        return cls(picks, query.get("codes", "")[:4000], weights, query.get("pair", "")[:200])
+        limits = {
+            key: one for key in LIMITS if (one := _limit(key, query.get(key, ""))) is not None
+        }
+        codes, pair = query.get("codes", "")[:4000], query.get("pair", "")[:200]
+        return cls(picks, codes, weights, pair, limits)
+
+    def policy(self, shop: Policy) -> Policy:
+        """Return what is judged by: the shop's limits, with those that were moved on the map."""
+        return shop.having(self.limits) if self.limits else shop
 
     def at(self, path: str, **changed: str) -> str:
         """Return the address with some of it changed."""
@@ -73,6 +92,7 @@ class Asked:
             **{name: word for name, word in self.picks.items() if word != usual[name]},
             **({"codes": self.codes} if self.codes else {}),
             **{name: f"{one:g}" for name, one in self.weights.items() if one != 1.0},
+            **{name: f"{one:g}" for name, one in self.limits.items()},
             **changed,
         }
         return f"{path}?{urlencode(asked)}" if asked else path
@@ -84,6 +104,30 @@ def _weight(text: str) -> float:
     except ValueError:
         return 1.0
     return weight if 0 <= weight <= 5 else 1.0
+
+
+def _limit(key: str, text: str) -> float | None:
+    """Return a limit as an address says it; None where it says none that can be."""
+    try:
+        value = read_figure(text, unit=POLICY_FIELD[key].unit)
+        return float(checked_policy(key, value))
+    except Refusal:
+        return None
+
+
+@dataclass(frozen=True, slots=True)
+class LimitRow:
+    """An accepted change beside the map: its words, its key, what it is, the shop's own."""
+
+    label: str
+    key: str
+    value: str
+    shop: str
+
+    @property
+    def moved(self) -> bool:
+        """Whether it is another than the shop's."""
+        return self.value != self.shop
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +158,13 @@ class ChooseView:
     left: list[tuple[str, str, str]]
     one_mm_more: str
     jobs: list[tuple[int, int]]
+    limits: list[LimitRow]
     complaint: str = ""
+
+    @property
+    def limits_moved(self) -> bool:
+        """Whether a limit beside the map is another than the shop's."""
+        return any(one.moved for one in self.limits)
 
 
 def choose_view(
@@ -127,6 +177,8 @@ def choose_view(
     jobs: list[tuple[int, int]],
     complaint: str = "",
     *,
+    shop: Policy,
+    weights: Sequence[tuple[str, str]] = WEIGHTS,
     drawn: dict[Any, str],
     picked: FoundPair | None = None,
 ) -> ChooseView:
@@ -143,7 +195,7 @@ def choose_view(
         sheet,
         asked,
         CHOICES,
-        WEIGHTS,
+        weights,
         _map(found, policy, marks, asked, chosen, drawn) if found and found.grid else None,
         pairs,
         chosen,
@@ -151,8 +203,22 @@ def choose_view(
         [] if found is None else _left(found),
         "" if found is None or not found.one_mm_more else str(found.one_mm_more),
         jobs,
+        _limit_rows(policy, shop, found),
         complaint,
     )
+
+
+def _limit_rows(policy: Policy, shop: Policy, found: Found | None) -> list[LimitRow]:
+    """Return the accepted changes that the map has lines of, of figures the machine has."""
+    if found is None:
+        return []
+    then = found.found.figures.geometry
+    return [
+        LimitRow(known.label, key, f"{policy.at(key):g}", f"{shop.at(key):g}")
+        for key in LIMITS
+        if getattr(then, key.split(".")[1]) is not None
+        for known in (POLICY_FIELD[key],)
+    ]
 
 
 def pair_key(pair: FoundPair) -> str:
@@ -215,7 +281,7 @@ def _map(
     chosen: PairRow | None,
     drawn: dict[Any, str],
 ) -> Markup:
-    grid, key = found.grid, tuple(marks)
+    grid, key = found.grid, (tuple(marks), repr(policy.limits))
     assert grid is not None
     front, rear = _diameters(grid.fronts), _diameters(grid.rears)
     frame = _frame(front, rear, grid.first_stop == CLEAR, marks)
@@ -249,7 +315,7 @@ def _drawn(found: Found, grid: Map, policy: Policy, marks: Sequence[MapMark], fr
         "the list beside it names the best."
     )
     bands = _bands(grid, front, rear, frame)
-    return str(size_map(frame, points, _lines(found, frame), bands, marks, said))
+    return str(size_map(frame, points, _lines(found, frame, policy), bands, marks, said))
 
 
 def _frame(front: Any, rear: Any, clear: Any, marks: Sequence[MapMark]) -> Frame:
@@ -324,27 +390,30 @@ def _bands(grid: Map, front: Any, rear: Any, frame: Frame) -> list[MapBand]:
 
 _GRID = 24
 _CONTOURS = (
-    ("head", "head_angle_deg", "head angle", "°", (-1.0, 0.0, 1.0)),
-    ("trail", "trail_mm", "trail", "", (-10.0, 10.0)),
-    ("bracket", "bb_height_mm", "BB", "", (-10.0, 10.0)),
+    ("head", "head_angle_deg", "head angle", "°"),
+    ("trail", "trail_mm", "trail", ""),
+    ("bracket", "bb_height_mm", "BB", ""),
 )
 
 
-def _lines(found: Found, frame: Frame) -> list[MapLine]:
-    """Return the lines of equal change, by the formulas of one machine on a grid of diameters."""
+def _lines(found: Found, frame: Frame, policy: Policy) -> list[MapLine]:
+    """Return the lines of no change and of the limits, on a grid of diameters."""
     chassis, then = found.found.chassis, found.found.figures.geometry
     fronts, rears = (np.linspace(*side, _GRID) for side in (frame.front, frame.rear))
     sizes = PoseChange(front_radius_mm=fronts[:, None] / 2, rear_radius_mm=rears[None, :] / 2)
     figures, _ = geometry(chassis, sizes)
     lines = []
-    for kind, key, name, unit, wanted in _CONTOURS:
+    for kind, key, name, unit in _CONTOURS:
         new, old = getattr(figures, key), getattr(then, key)
         if new is None or old is None:
             continue
         moved = np.broadcast_to(new - old, (_GRID, _GRID))
-        for value in wanted:
+        band = getattr(policy.limits, key)
+        level = () if kind != "head" else (0.0,)
+        for value in sorted({band.low, *level, band.high}):
             places = _where(moved, value, fronts, rears)
-            words = f"{name} {fixed(value, 0) if not value else change(value, 0)}{unit}"
+            tenths = 0 if float(value).is_integer() else 1
+            words = f"{name} {fixed(value, 0) if not value else change(value, tenths)}{unit}"
             lines.append(MapLine(words, kind, places))
     return lines
 
@@ -360,6 +429,13 @@ def _where(moved: Any, value: float, fronts: Any, rears: Any) -> list[tuple[floa
             share = row[i] / (row[i] - row[i + 1])
             places.append((float(fronts[i] + share * (fronts[i + 1] - fronts[i])), float(rear)))
     return places
+
+
+def weights_that_count(bike: Bike, wanted: Wanted) -> Sequence[tuple[str, str]]:
+    """Return the weights that can move the ranking of a search."""
+    loads = load_counts([bike.wheels.at(end).axle_load_kg for end in ENDS], wanted.sizes)
+    there = {"load": loads, "cost": bool(wanted.prices)}
+    return [one for one in WEIGHTS if there.get(one[0], True)]
 
 
 def weights_of(asked: Asked) -> Weights:

@@ -37,6 +37,8 @@ CHAPTERS = (
     Chapter("first-job", "A first job in five minutes", "From a tire code to a job card."),
     Chapter("read", "Read", "What a sidewall says, and what it does not."),
     Chapter("measure", "Measure", "Which figures, with what, and what each is for."),
+    Chapter("practice", "Practise", "Ten minutes a day, a question at a time."),
+    Chapter("photograph", "Measure by photograph", "A dozen marks, and the wheels are the ruler."),
     Chapter("propose", "Propose", "Another tire, wheel or part, and what it does."),
     Chapter("check", "Check", "What speaks against it, by how much, and why."),
     Chapter("fit", "Fit", "Order, card, torque, readings, closing."),

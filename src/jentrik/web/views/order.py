@@ -7,10 +7,10 @@ from decimal import Decimal
 
 from jentrik.core.amounts import bare
 from jentrik.core.errors import OutOfRange
-from jentrik.core.job.carry_over import Fate, PartLine
+from jentrik.core.job.carry_over import Fate, PartLine, tire_line
 from jentrik.core.job.cost import Total, WheelSource, money, parts_for, tire_years, ways_of
 from jentrik.core.job.job import Job
-from jentrik.core.job.order_entries import bought_of, hours_key, total_of
+from jentrik.core.job.order_entries import bought_of, hours_key, total_of, written
 from jentrik.core.job.ordering import OrderState
 from jentrik.core.job.year_cost import LastingTire, a_year, swap_hours
 from jentrik.core.logbook.wear import distances, km_a_day
@@ -287,12 +287,12 @@ def _rows(options: list[_Option], entries: dict[str, str], typed: Typed) -> list
         if not any(fate in (Fate.BUY, Fate.ASK) for fate in fates):
             continue
         stored = {
-            "price": entries.get(f"price:{key}", ""),
-            "quantity": entries.get(f"quantity:{key}", "1"),
+            "price": written(entries, "price", key),
+            "quantity": written(entries, "quantity", key, "1"),
         }
         price, complaint = typed.shown(f"price:{key}", stored["price"])
         quantity, wrong = typed.shown(f"quantity:{key}", stored["quantity"])
-        source = entries.get(f"source:{key}", "new")
+        source = written(entries, "source", key, "new")
         rows.append(
             PartRow(
                 line.name, line.end, key, fates, price, quantity, source, complaint or wrong, stored
@@ -315,10 +315,11 @@ def _tires(
             change = getattr(option.proposal, end)
             if change.tire is None:
                 continue
-            key = f"{end} tire {change.tire.text}".casefold()
+            line = tire_line(end, change)
+            key = line.key
             made = change.fitted.date
             age = made.age_years(today) if made else None
-            life = entries.get(f"life:{key}", "")
+            life = written(entries, "life", key)
             bought = bought_of(entries, key)
             years = tire_years(
                 price=bought.price,
@@ -331,7 +332,7 @@ def _tires(
             old = f"too old in {fixed(years.by_age, 1)} years" if years.by_age is not None else ""
             first = f": {years.first} comes first" if years.by_wear is not None else ""
             row = TireRow(
-                f"{end} {change.tire.text}",
+                f"{end} {line.name.removeprefix('tire ')}",
                 f"life:{key}",
                 typed.shown(f"life:{key}", bare(life, "km"))[0],
                 bare(life, "km"),

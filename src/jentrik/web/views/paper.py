@@ -6,7 +6,7 @@ from datetime import date
 
 from markupsafe import Markup
 
-from jentrik.core.amounts import Amount, mm
+from jentrik.core.amounts import Amount, km, mm
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel
@@ -14,14 +14,16 @@ from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import fields_of, missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.web.views.address import Address
-from jentrik.web.views.figures import plain
+from jentrik.web.views.figures import fixed, plain
 from jentrik.web.views.scene import scene_drawing
 
 _MARKS = {  # what stands beside a figure that was not measured
     Provenance.MEASURED: "",
     Provenance.MAKER: "maker",
+    Provenance.PHOTOGRAPH: "photograph",
     Provenance.ASSUMED: "assumed",
     Provenance.COMPUTED: "computed",
 }
@@ -97,15 +99,17 @@ def _lists(sheet: Sheet) -> Iterator[tuple[str, list[PaperLine]]]:
 
 
 @dataclass(frozen=True, slots=True)
-class WheelLabel:
-    """The label tied to a wheel."""
+class ThingLabel:
+    """The label of a wheel or a tire: its name, its code large, whose and where, its number."""
 
-    wheel: KeptWheel
-    machine: str
-    owner: str
-    tire: str
-    bead_seat: str
+    name: str
+    code: str
+    says: list[str]
     lines: list[PaperLine]
+    number: str
+    path: str  # what the code on it opens
+    crumbs: list[tuple[str, str]]
+    qr: Markup | None = None
 
 
 _ON_A_LABEL = (
@@ -119,7 +123,7 @@ _ON_A_LABEL = (
 )
 
 
-def wheel_label(wheel: KeptWheel, machine: str, owner: str) -> WheelLabel:
+def wheel_label(wheel: KeptWheel, machine: str, owner: str, path: str) -> ThingLabel:
     """Return the label of a wheel: what it is, whose, and what to check before it goes on."""
     tire = wheel.text("tire")
     bead_seat = wheel.parts.get("rim.bead_seat_diameter_mm")
@@ -131,5 +135,27 @@ def wheel_label(wheel: KeptWheel, machine: str, owner: str) -> WheelLabel:
         for key, label, unit in _ON_A_LABEL
         if key in wheel.parts
     ]
-    named = "" if seat is None else f"{mm(seat):.0f}"
-    return WheelLabel(wheel, machine, owner, tire, named, lines)
+    says = [wheel.end.capitalize(), *([] if seat is None else [f"bead seat {mm(seat):.0f}"])]
+    says += [one for one in (machine, owner, wheel.place) if one]
+    crumbs = [(machine, f"/machines/{wheel.machine_id}")] if wheel.machine_id else []
+    return ThingLabel(wheel.name, tire or "no tire", says, lines, f"Wheel {wheel.id}", path, crumbs)
+
+
+def tire_label(tire: ShelfTire, path: str) -> ThingLabel:
+    """Return the label of a tire of the shelf: what to know of it before it goes on."""
+    known = (
+        ("Made", f"{tire.week:02d}/{tire.year}" if tire.week and tire.year else ""),
+        ("Tread, least", "" if tire.tread_mm is None else str(mm(tire.tread_mm))),
+        ("Ran", "" if tire.km is None else str(km(fixed(tire.km, 0)))),
+        ("Price", "" if tire.price is None else f"{tire.price:f}"),
+    )
+    says = [f"bead seat {mm(tire.reading.bead_seat_diameter_mm)}", tire.whose, tire.place]
+    return ThingLabel(
+        tire.make or str(tire.reading.vehicle).capitalize() + " tire",
+        tire.code,
+        [one for one in says if one],
+        [PaperLine(label, value, "") for label, value in known if value],
+        f"Tire {tire.id}",
+        path,
+        [(tire.code, path)],
+    )

@@ -40,10 +40,10 @@ def scene_drawing(
         else PoseChange(axles.front_radius_mm, axles.rear_radius_mm),
         view="road" if address.view == "road" else "stand",
         magnify=address.magnify if outcome else 1,
-        front_rim=_rim_radius(wheels, "front", bones.front_rim),
-        rear_rim=_rim_radius(wheels, "rear", bones.rear_rim),
+        front_rim=rim_radius(wheels, "front", bones.front_rim),
+        rear_rim=rim_radius(wheels, "rear", bones.rear_rim),
         title=f"{sheet.name}, proposal {outcome.proposal.name}" if outcome else sheet.name,
-        summary=_summary(found, outcome),
+        summary=drawing_in_words(found, outcome),
         head=_head(sheet, found, outcome),
         trail=_trail(sheet, found, outcome),
         height=_height(sheet, found, outcome),
@@ -54,7 +54,8 @@ def scene_drawing(
     return bench_drawing(scene)
 
 
-def _rim_radius(wheels: Wheels, end: str, otherwise: float) -> float:
+def rim_radius(wheels: Wheels, end: str, otherwise: float) -> float:
+    """Return the bead seat's radius in mm at one end, or another where none is known."""
     tire = wheels.front.tire if end == "front" else wheels.rear.tire
     return tire.bead_seat_diameter_mm / 2 if tire else otherwise
 
@@ -120,7 +121,7 @@ def _ground(
     return Dimension(name, str(mm(fixed(abs(risen)))), turned, assumed=assumed)
 
 
-def _summary(found: PlanResult, outcome: Outcome | None) -> str:
+def drawing_in_words(found: PlanResult, outcome: Outcome | None) -> str:
     """Return the drawing in words, for whoever cannot see it."""
     base = found.figures.geometry
     if outcome is None:

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from jentrik.core.amounts import km
-from jentrik.core.logbook.wear import distances, run_on
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in
 from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.tires_off import TireOff
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.logbook import Log
@@ -52,6 +52,7 @@ class SetupsView:
     rows: list[SetupRow]
     sets: list[SetRow]
     wheels: list[WheelRow]
+    off: tuple[TireOff, ...]
 
 
 def setups_view(data: MachineData) -> SetupsView:
@@ -83,21 +84,18 @@ def setups_view(data: MachineData) -> SetupsView:
         rows=list(reversed(rows)),
         sets=[_set_row(one, by_id, on) for one in data.sets],
         wheels=[WheelRow(one, WHERE[one.kept], _run(sheet, one, data.log)) for one in data.wheels],
+        off=data.off,
     )
 
 
 def _run(sheet: Sheet, one: KeptWheel, log: Log) -> str:
     """Return the way a wheel's tire has gone on this machine, to the last odometer reading."""
     number = one.parts.get("set.tire_id")
-    mounted = log.mounted.get(int(float(number.value)), ()) if number is not None else ()
-    driven = distances(log.odometer.get(sheet.id, ()), log.corrections(sheet.id))
-    if not mounted or len(driven) < 2:
+    ran = log.run_km(sheet.id, int(float(number.value))) if number is not None else None
+    if ran is None:
         return ""
-    first, last = driven[0][0], driven[-1][0]
-    run = run_on(last, driven, mounted)
-    if run is None:
-        return ""
-    whole = all(stay.since >= first for stay in mounted)
+    run, whole = ran
+    last = log.odometer[sheet.id][-1].on
     says = f"{'' if whole else 'at least '}{km(fixed(run, 0))} to {last:%d %b %Y}"
     price = one.parts.get("set.price")
     if price is not None and whole and run > 0:

@@ -3,9 +3,9 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
+from types import MappingProxyType
 
 from jentrik.core.errors import Refusal
-from jentrik.core.logbook.tire_age import too_old
 from jentrik.core.machine.kept_wheel import KeptWheel
 from jentrik.core.machine.machine import Kind
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
@@ -18,14 +18,7 @@ from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed, sums_of
 from jentrik.web.views.figures import fixed
 from jentrik.web.views.paging import Paging
-
-
-@dataclass(frozen=True, slots=True)
-class Age:
-    """What speaks against mounting a tire of its age."""
-
-    severity: str
-    says: str
+from jentrik.web.views.thing import Judged, judged_tire
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,10 +30,15 @@ class ShelfRow:
     kind: Kind | str
     sums: str
     made: str
-    age: Age | None
+    judged: list[Judged]
     added: str
     same_rim: list[tuple[int, str]]
     more_on_rim: bool
+    pieces: int
+    make: str
+    place: str
+    whose: str
+    reserved: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +50,7 @@ class ShelfWheel:
     machine: str
     same_rim: list[tuple[int, str]]
     more_on_rim: bool
+    reserved: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +61,7 @@ class ShelfView:
     wheels: list[ShelfWheel]
     paging: Paging
     undo: UndoView
+    labels: str  # where the labels of the tires shown are printed
     typed: Mapping[str, str] = field(default_factory=dict)
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
 
@@ -77,20 +77,29 @@ def shelf_view(
     same_rims: Mapping[Rim, SameRim],
     typed: Typed = NOTHING_TYPED,
     policy: Policy = DEFAULT_POLICY,
+    jobs: Mapping[int, str] = MappingProxyType({}),
 ) -> ShelfView:
-    """Return a page of the shelf with the machines that sit on each tire's rim."""
+    """Return a page of the shelf with the machines that sit on each tire's rim.
+
+    `jobs` are the open jobs something may be reserved for, in words.
+    """
     return ShelfView(
-        rows=[_row(tire, today, same_rims, policy) for tire in listed.rows],
-        wheels=[_wheel_row(wheel, machine, same_rims) for wheel, machine in wheels],
+        rows=[_row(tire, today, same_rims, policy, jobs) for tire in listed.rows],
+        wheels=[_wheel_row(wheel, machine, same_rims, jobs) for wheel, machine in wheels],
         paging=Paging(path, wanted, more=listed.more, usual="newest"),
         undo=undo,
+        labels=Paging(f"{path}/labels", wanted, more=False, usual="newest").at(page=wanted.page),
         typed=typed.values,
         complaints=typed.complaints(),
     )
 
 
 def _row(
-    tire: ShelfTire, today: date, same_rims: Mapping[Rim, SameRim], policy: Policy
+    tire: ShelfTire,
+    today: date,
+    same_rims: Mapping[Rim, SameRim],
+    policy: Policy,
+    jobs: Mapping[int, str],
 ) -> ShelfRow:
     reading = tire.reading
     on_rim = same_rims.get(rim_of(reading), NO_MACHINE)
@@ -100,17 +109,31 @@ def _row(
         kind=reading.vehicle,
         sums=sums_of(reading),
         made=_made(tire, today),
-        age=_age(tire, today, policy),
+        judged=judged_tire(tire, policy, today),
         added=f"{tire.added_on:%d %b %Y}",
         same_rim=_machines_of(on_rim),
         more_on_rim=on_rim.more,
+        pieces=tire.pieces,
+        make=tire.make,
+        place=tire.place,
+        whose=tire.whose,
+        reserved=jobs.get(tire.job_id or 0, ""),
     )
 
 
-def _wheel_row(wheel: KeptWheel, machine: str, same_rims: Mapping[Rim, SameRim]) -> ShelfWheel:
+def _wheel_row(
+    wheel: KeptWheel, machine: str, same_rims: Mapping[Rim, SameRim], jobs: Mapping[int, str]
+) -> ShelfWheel:
     rim = rim_of_wheel(wheel)
     on_rim = same_rims.get(rim, NO_MACHINE) if rim else NO_MACHINE
-    return ShelfWheel(wheel, wheel.machine_id, machine, _machines_of(on_rim), on_rim.more)
+    return ShelfWheel(
+        wheel,
+        wheel.machine_id,
+        machine,
+        _machines_of(on_rim),
+        on_rim.more,
+        jobs.get(wheel.job_id or 0, ""),
+    )
 
 
 def rim_of(reading: Reading) -> Rim:
@@ -128,14 +151,6 @@ def rim_of_wheel(wheel: KeptWheel) -> Rim | None:
 
 def _machines_of(on_rim: SameRim) -> list[tuple[int, str]]:
     return [(number, f"{name}, {' and '.join(ends)}") for number, name, ends in on_rim.shown]
-
-
-def _age(tire: ShelfTire, today: date, policy: Policy) -> Age | None:
-    """Return what speaks against mounting a tire of its age; None where nothing does."""
-    if tire.week is not None and tire.year is None:
-        return Age("stop", "Made before 2000.")
-    judged = too_old(tire.age_years(today), policy)
-    return None if judged is None else Age("stop" if judged.stops else "caution", judged.says)
 
 
 def _made(tire: ShelfTire, today: date) -> str:

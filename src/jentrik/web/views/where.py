@@ -1,7 +1,7 @@
 """Where a wheel or a tire can go: over the machines of the shop, by the same rules as a plan."""
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
@@ -17,7 +17,6 @@ from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.shelf import ShelfTire
 from jentrik.exchange.plan_document import read_proposal
-from jentrik.web.views.paging import Paging
 
 Changes = Callable[[Sheet, End], dict[str, Any] | None]
 
@@ -43,25 +42,11 @@ class WhereRow:
     ends: list[EndVerdict]
 
 
-@dataclass(frozen=True, slots=True)
-class WhereView:
-    """A page of machines, and what is asked about."""
-
-    name: str
-    says: str
-    rows: list[WhereRow]
-    paging: Paging
-    crumbs: list[tuple[str, str]] = field(default_factory=list)
-
-
 def of_tire(tire: ShelfTire) -> Changes:
     """Return what a tire changes at either end of any machine."""
 
     def changes(_: Sheet, end: End) -> dict[str, Any]:
-        wheel: dict[str, Any] = {"tire": tire.code}
-        if tire.week is not None and tire.year is not None:
-            wheel["fitted"] = {"made": f"{tire.week:02d}{tire.year % 100:02d}"}
-        return {end: wheel}
+        return {end: tire.change()}
 
     return changes
 

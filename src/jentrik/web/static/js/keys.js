@@ -37,7 +37,8 @@
     }
     if (key === "g") { going = true; return; }
     const station = /^[1-6]$/.test(key) && document.querySelector(`[data-station="${key}"]`);
-    const act = station ? () => press(station) : acts[key];
+    const choice = /^[1-9]$/.test(key) && document.querySelector(`[data-choice="${key}"]`);
+    const act = choice ? () => press(choice) : station ? () => press(station) : acts[key];
     if (act) { event.preventDefault(); act(); }
   });
 
