@@ -1,15 +1,20 @@
 """Make docs/screenshots/ anew from the demo workshop: one picture of each main view."""
 
+import math
 import os
+import random
 import tempfile
 from datetime import datetime
 from pathlib import Path
 from urllib.parse import urlencode
 
+import httpx2 as httpx
 from playwright.sync_api import sync_playwright
 
 from jentrik.web.app import create_app
+from jentrik.web.guard import TOKEN_HEADER
 from jentrik.web.served import served
+from scripts.demo_photographs import BASE, BRACKET, FORK, RIM, TIRE, Scene, camera, on_axis
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
@@ -27,9 +32,7 @@ SIDEWALL = "120/70 ZR 17 M/C (58W)\nTL FRONT ROTATION\nDOT AB12 CDE 4525"
 VIEWS = (
     ("jobs", "/jobs", DESK),
     ("bench-stand", "/jobs/1", DESK),
-    ("bench-road", "/jobs/9?view=road&magnify=3", DESK),
     ("bench-motorcycle", "/jobs/10", DESK),
-    ("bench-read", "/jobs/5?station=read", DESK),
     ("bench-measure", "/jobs/5?station=measure", DESK),
     ("board", "/jobs?state=board", DESK),
     ("restore-geometry", "/jobs/10/ways?proposal=A", DESK),
@@ -41,7 +44,9 @@ VIEWS = (
     ("machine", "/machines/4", DESK),
     ("set-ups", "/machines/10#setups", DESK),
     ("read", f"/read?{urlencode({'code': SIDEWALL, 'rim': 'MT 3.50 x 17'})}", DESK),
-    ("read-phone", "/read?code=26+x+1+3/8", PHONE),
+    ("shelf", "/shelf", DESK),
+    ("photograph", "/machines/9/photographs/1", DESK),
+    ("practice-phone", "/practice/session?kind=find-mark&seed=7", PHONE),
     ("choose", "/machines/10/choose", DESK),
     ("bench-phone", "/jobs/10", PHONE),
 )
@@ -57,7 +62,35 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder), demo=True, now=lambda: A_MONDAY)
         with served(app) as address:
+            _mark_photograph(address)
             _take(address)
+
+
+def _mark_photograph(address: str) -> None:
+    """Set the marks of the demo's good photograph, where its own camera sees the places."""
+    scene, hand = Scene(camera(11.0, 0.05), random.Random(0)), random.Random(5)
+    path = "/machines/9/photographs/1"
+
+    def pixels(*places: tuple[float, float, float]) -> str:
+        seen = [(x + hand.gauss(0, 0.8), y + hand.gauss(0, 0.8)) for x, y in scene.at(list(places))]
+        return " ".join(f"{x:.1f},{y:.1f}" for x, y in seen)
+
+    form = {
+        "photo:point.bottom bracket": pixels((*BRACKET, 0.0)),
+        "photo:line.steering axis": pixels((*on_axis(FORK), 0.0), (*on_axis(FORK + 185), 0.0)),
+        "photo:point.crown seat": pixels((*on_axis(FORK), 0.0)),
+        "photo:point.head tube top": pixels((*on_axis(FORK + 105), 0.0)),
+    }
+    turns = [math.tau * (turn + 0.3) / 10 for turn in range(10)]
+    for end, x in (("rear", 0.0), ("front", BASE)):
+        edge = [(x + RIM / 2 * math.cos(a), TIRE / 2 + RIM / 2 * math.sin(a), 17.0) for a in turns]
+        form[f"photo:{end}.edge_px"] = pixels(*edge)
+        form[f"photo:{end}.axle_px"] = pixels((x, TIRE / 2, 6.0))
+    with httpx.Client(base_url=address, follow_redirects=True) as client:
+        token = client.get(path).text.split(f'"{TOKEN_HEADER}": "')[1].split('"')[0]
+        for key, value in form.items():
+            answer = client.post(f"{path}/answer", data={key: value}, headers={TOKEN_HEADER: token})
+            answer.raise_for_status()
 
 
 def _take(address: str) -> None:
