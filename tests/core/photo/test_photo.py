@@ -7,6 +7,7 @@ import random
 from dataclasses import replace
 from typing import Any
 
+import cv2
 import numpy as np
 import pytest
 
@@ -28,8 +29,35 @@ TOURER = Truth(
 )
 
 
-def told(values: dict[str, Any]) -> dict[str, Any]:
+def opencv_pixels(truth: Truth, places: list[tuple[float, float, float]]) -> Any:
+    """Return where OpenCV's own projection puts places (forward, height, nearer), px."""
+    about = ((0, truth.yaw, 0), (truth.pitch, 0, 0), (0, 0, truth.roll))
+    turns = [cv2.Rodrigues(np.radians(np.array(one, dtype=float)))[0] for one in about]
+    # The machine has y up and z towards the camera, OpenCV's camera y down and z away from it.
+    rotation = np.diag([1.0, -1.0, -1.0]) @ turns[2] @ turns[1] @ turns[0]
+    shift = np.array([0, 0, truth.distance]) - rotation @ [truth.wheelbase / 2, 420.0, 0.0]
+    width, height = truth.size
+    lens = np.array([[truth.focal, 0, width / 2], [0, truth.focal, height / 2], [0, 0, 1]])
+    pixels, _ = cv2.projectPoints(
+        np.array(places, dtype=float), cv2.Rodrigues(rotation)[0], shift, lens, np.zeros(5)
+    )
+    return pixels[:, 0, :]
+
+
+def photo_of(values: dict[str, Any]) -> dict[str, Any]:
     return photo_from_json(json.dumps(values).encode())
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_the_pictures_are_those_of_opencv(seed: int) -> None:
+    chance = random.Random(seed)
+    truth = replace(machine(chance), scatter=0.0, bend=0.0)
+    places = [
+        (chance.uniform(-350, 1600), chance.uniform(0, 1100), chance.uniform(-60, 60))
+        for _ in range(40)
+    ]
+    pixels = np.array(seen(truth, places, chance))
+    assert pixels == pytest.approx(opencv_pixels(truth, places), abs=1e-6)
 
 
 def test_five_hundred_machines_lie_within_what_is_said_of_them() -> None:
@@ -37,7 +65,7 @@ def test_five_hundred_machines_lie_within_what_is_said_of_them() -> None:
     for seed in range(500):
         truth = machine(random.Random(seed))
         true = truth.figures()
-        for name, one in told(document(truth, seed))["figures"].items():
+        for name, one in photo_of(document(truth, seed))["figures"].items():
             if name in true:
                 off.setdefault(name, []).append((one["value"] - true[name]) / one["plus_minus"])
     every = [one for those in off.values() for one in those]
@@ -52,7 +80,7 @@ def test_two_pixels_from_three_and_a_half_metres(yaw: float) -> None:
     truth = replace(TOURER, scatter=2.0, focal=4000 * 50 / 36, yaw=yaw, pitch=2, roll=1)
     true, off = truth.figures(), dict[str, list[float]]()
     for seed in range(40):
-        for name, one in told(document(truth, seed))["figures"].items():
+        for name, one in photo_of(document(truth, seed))["figures"].items():
             off.setdefault(name, []).append(one["value"] - true.get(name, one["value"]))
     rms = {
         name: math.sqrt(sum(one**2 for one in those) / len(those)) for name, those in off.items()
@@ -69,11 +97,11 @@ def test_without_scatter_the_figures_are_exact(yaw: float, nearer: tuple[float, 
     values = document(truth)
     for wheel in values["wheels"].values():
         del wheel["axle_px"]  # it counts for halfway between two planes
-    figures = told(values)["figures"]
+    figures = photo_of(values)["figures"]
     for name, true in truth.figures().items():
         if name in figures:
             assert figures[name]["value"] == pytest.approx(true, abs=0.05), name
-    points = {one["name"]: one for one in told(values)["points"]}
+    points = {one["name"]: one for one in photo_of(values)["points"]}
     assert points["peg"]["x_mm"] == pytest.approx(500, abs=0.05)
     assert points["peg"]["height_mm"] == pytest.approx(350, abs=0.05)
 
@@ -81,13 +109,13 @@ def test_without_scatter_the_figures_are_exact(yaw: float, nearer: tuple[float, 
 def test_a_camera_square_to_the_machine_and_no_focal_length() -> None:
     values = document(replace(TOURER, scatter=1.0))
     del values["image"]["focal_px"]
-    answer = told(values)
+    answer = photo_of(values)
     wheelbase = answer["figures"]["wheelbase_mm"]
     assert abs(wheelbase["value"] - 1046) < 2 * wheelbase["plus_minus"]
     assert any("focal length" in note for note in answer["notes"])
     aside = document(replace(TOURER, scatter=1.0, yaw=20, pitch=5))
     del aside["image"]["focal_px"]
-    assert abs(told(aside)["figures"]["wheelbase_mm"]["value"] - 1046) < 12
+    assert abs(photo_of(aside)["figures"]["wheelbase_mm"]["value"] - 1046) < 12
 
 
 def test_a_machine_that_faces_left_is_the_mirrored_one() -> None:
@@ -106,41 +134,41 @@ def test_a_machine_that_faces_left_is_the_mirrored_one() -> None:
         point["px"] = flip(point["px"])
     for line in left["lines"]:
         line["px"] = [flip(px) for px in line["px"]]
-    for name, one in told(values)["figures"].items():
-        assert told(left)["figures"][name] == pytest.approx(one), name
+    for name, one in photo_of(values)["figures"].items():
+        assert photo_of(left)["figures"][name] == pytest.approx(one), name
     marks = marks_from_json(json.dumps(left).encode())
     assert facing_right(marks).faces == "right"
 
 
 def test_a_turned_front_wheel_is_noticed_and_corrected() -> None:
     truth = replace(TOURER, scatter=1.0, turned=7.0, yaw=8, edge=14)
-    answer = told(document(truth))
+    answer = photo_of(document(truth))
     assert any("turned about" in note for note in answer["notes"])
     wheelbase = answer["figures"]["wheelbase_mm"]
     assert abs(wheelbase["value"] - 1046) < 1.5 * wheelbase["plus_minus"]
     with pytest.raises(Refusal, match="bars straight"):
-        told(document(replace(truth, turned=25.0)))
+        photo_of(document(replace(truth, turned=25.0)))
 
 
 def test_a_lens_that_bends_is_noticed_and_corrected() -> None:
     truth = replace(TOURER, scatter=0.5, bend=0.12, edge=20, yaw=5, focal=2500)
-    answer = told(document(truth))
+    answer = photo_of(document(truth))
     assert any("lens bends" in note for note in answer["notes"])
     wheelbase = answer["figures"]["wheelbase_mm"]
     assert abs(wheelbase["value"] - 1046) < 1.5 * wheelbase["plus_minus"]
-    few = told(document(replace(TOURER, edge=6)))
+    few = photo_of(document(replace(TOURER, edge=6)))
     assert any("distortion" in note for note in few["notes"])
 
 
 def test_what_is_known_worse_is_said_to_be_known_worse() -> None:
     values = document(replace(TOURER, scatter=1.0, yaw=10))
-    sharp = told(values)["figures"]["wheelbase_mm"]["plus_minus"]
+    sharp = photo_of(values)["figures"]["wheelbase_mm"]["plus_minus"]
     loose = copy.deepcopy(values)
     for wheel in loose["wheels"].values():
         wheel["diameter_within_mm"] = 6.0
-    assert told(loose)["figures"]["wheelbase_mm"]["plus_minus"] > 1.5 * sharp
+    assert photo_of(loose)["figures"]["wheelbase_mm"]["plus_minus"] > 1.5 * sharp
     blurred = {**copy.deepcopy(values), "click_px": 4.0}
-    assert told(blurred)["figures"]["wheelbase_mm"]["plus_minus"] > 2 * sharp
+    assert photo_of(blurred)["figures"]["wheelbase_mm"]["plus_minus"] > 2 * sharp
 
 
 def test_a_known_length_is_one_more_ruler() -> None:
@@ -150,23 +178,23 @@ def test_a_known_length_is_one_more_ruler() -> None:
         wheel["diameter_mm"] *= 1.02  # a rim nobody knows well
         wheel["diameter_within_mm"] = 30.0
         wheel["tire_diameter_mm"] = 696.0
-    loose = told(values)["figures"]["wheelbase_mm"]
+    loose = photo_of(values)["figures"]["wheelbase_mm"]
     stick = seen(truth, [(100.0, 50.0, 0.0), (1000.0, 50.0, 0.0)], random.Random(1))
     values["lines"].append(
         {"name": "stick", "px": stick, "length_mm": 900.0, "length_within_mm": 0.5}
     )
-    sure = told(values)["figures"]["wheelbase_mm"]
+    sure = photo_of(values)["figures"]["wheelbase_mm"]
     assert sure["plus_minus"] < loose["plus_minus"] / 2
     assert abs(sure["value"] - 1046) < sure["plus_minus"] + 0.5
     assert abs(loose["value"] - 1046) > 10
 
 
-def test_only_what_the_marks_tell_is_told() -> None:
+def test_only_what_the_marks_tell_is_photo_of() -> None:
     values = {**document(TOURER), "points": [], "lines": []}
-    assert set(told(values)["figures"]) == {"wheelbase_mm"}
+    assert set(photo_of(values)["figures"]) == {"wheelbase_mm"}
     for wheel in values["wheels"].values():
         del wheel["tire_diameter_mm"]
-    answer = told({**document(TOURER), "wheels": values["wheels"]})
+    answer = photo_of({**document(TOURER), "wheels": values["wheels"]})
     assert "head_angle_deg" not in answer["figures"]
     assert "chainstay_mm" in answer["figures"]
     assert any("ground" in note for note in answer["notes"])
@@ -190,7 +218,7 @@ def test_by_hand_a_circle_of_640_mm_seen_square() -> None:
         "points": [{"name": "bottom bracket", "px": [1900, 1600]}],
         "lines": [{"name": "steering axis", "px": [[2400, 1200], [2300, 900]]}],
     }
-    figures = told(values)["figures"]
+    figures = photo_of(values)["figures"]
     assert figures["wheelbase_mm"]["value"] == pytest.approx(1000, abs=0.1)
     assert figures["bb_height_mm"]["value"] == pytest.approx(250, abs=0.1)
     assert figures["chainstay_mm"]["value"] == pytest.approx(math.hypot(400, 100), abs=0.1)
@@ -226,7 +254,7 @@ def test_what_cannot_be_two_wheels_is_refused_in_a_sentence(change: Any, says: s
     values = document(replace(TOURER, scatter=1.0))
     change(values)
     with pytest.raises(Refusal, match=says) as refused:
-        told(values)
+        photo_of(values)
     assert refused.value.field
     assert "\n" not in refused.value.message
 
@@ -236,7 +264,7 @@ def test_half_a_wheel_is_taken_and_a_corner_of_one_is_not() -> None:
     values = document(truth)
     edge = sorted(values["wheels"]["rear"]["edge_px"], key=lambda px: px[1])
     values["wheels"]["rear"]["edge_px"] = edge[:8]
-    assert abs(told(values)["figures"]["wheelbase_mm"]["value"] - 1046) < 25
+    assert abs(photo_of(values)["figures"]["wheelbase_mm"]["value"] - 1046) < 25
     corner = document(truth)
     middle = np.mean(corner["wheels"]["rear"]["edge_px"], axis=0)
     corner["wheels"]["rear"]["edge_px"] = [
@@ -244,14 +272,14 @@ def test_half_a_wheel_is_taken_and_a_corner_of_one_is_not() -> None:
         for a in np.linspace(0.2, 1.9, 8)
     ]
     with pytest.raises(Refusal, match=r"one side|ellipse|overlap|swapped"):
-        told(corner)
+        photo_of(corner)
 
 
 def test_the_mark_that_is_off_is_named() -> None:
     values = document(replace(TOURER, scatter=0.5))
     values["wheels"]["front"]["edge_px"][6][1] += 60
     with pytest.raises(Refusal) as refused:
-        told(values)
+        photo_of(values)
     assert refused.value.field == "wheels.front.edge_px[6]"
     assert refused.value.message.startswith("Mark 7 on the front wheel's edge")
 
