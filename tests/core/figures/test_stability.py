@@ -1,6 +1,8 @@
 """The bicycle model against the published benchmark (Meijaard and others 2007)."""
 
+import csv
 import math
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -77,6 +79,20 @@ def test_the_published_weave_and_capsize_speeds() -> None:
     weave, capsize = weave_and_capsize(equations(BENCHMARK))
     assert float(weave) == pytest.approx(4.29238253634111, abs=1e-10)
     assert float(capsize) == pytest.approx(6.02426201538837, abs=1e-10)
+
+
+def test_sixty_bicycles_move_as_another_library_says() -> None:
+    # BicycleParameters 1.5.2, by scripts/steadiness_oracle.py.
+    with (Path(__file__).parent / "eigenvalues.csv").open(encoding="utf-8") as file:
+        rows = [{key: float(value) for key, value in row.items()} for row in csv.DictReader(file)]
+    assert len(rows) == 60
+    for row in rows:
+        theirs = [complex(row[f"real{n}"], row[f"imaginary{n}"]) for n in range(1, 5)]
+        bodies = Bodies(**{name: row[name] for name in Bodies.__slots__})
+        ours = list(eigenvalues(equations(bodies), row["speed_ms"]))
+        for value in theirs:
+            nearest = ours.pop(int(np.argmin([abs(one - value) for one in ours])))
+            assert nearest == pytest.approx(value, rel=1e-8, abs=1e-8)
 
 
 def test_the_weave_speed_is_where_a_real_part_goes_through_zero() -> None:
