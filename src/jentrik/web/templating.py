@@ -111,5 +111,5 @@ def attachment(name: str) -> str:
 
 
 def wants_fragment(request: Request) -> bool:
-    """Whether htmx asks for a part of the page; going back through history wants it whole."""
+    """Whether htmx asks for a part of the page; going back through history needs it whole."""
     return "hx-request" in request.headers and "hx-history-restore-request" not in request.headers

@@ -1,4 +1,4 @@
-"""The edges of rules about gaps, stands and heights: at nought, at the least, just beyond."""
+"""The edges of rules about gaps, stands and heights: at zero, at the least, just beyond."""
 
 from dataclasses import replace
 from typing import Any

@@ -1,7 +1,7 @@
 r"""What a wheel size does for a rider and the ground: the figures, not the verdict.
 
     stand-over   inseam - the frame's stand-over point
-    to ground    seat - inseam, above nought the feet do not stand flat
+    to ground    seat - inseam, above zero the feet do not stand flat
     steep        the crotch stands above the feet along gravity, legs bent to 7/10 of the inseam;
                  on a slope of s degrees that is  s  behind the machine's own upright, so
                      room = | feet + 0.7 inseam (-sin s, cos s) - rear axle | - R

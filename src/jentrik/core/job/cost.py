@@ -4,7 +4,7 @@
     range   up to the total with the priced parts someone must still find out about
 
 Another wheel size can be had three ways: the wheel exchanged, a second set beside the old one (it
-wants its own rotor, sprocket, ring, tube and tape), or the old hub laced to another rim.  A part
+needs its own rotor, sprocket, ring, tube and tape), or the old hub laced to another rim.  A part
 without a price is counted, never guessed.  Hours to start from are common practice.
 """
 

@@ -1,4 +1,4 @@
-"""A job on the bench: a machine, what its owner wants, and the proposals for it."""
+"""A job on the bench: a machine, what its owner asked for, and the proposals for it."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field

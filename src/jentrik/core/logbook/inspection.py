@@ -282,7 +282,7 @@ def _age(look: Inspection, policy: Policy) -> list[Reason]:
 
 
 def _pressure(look: Inspection, asked: TireDemands, policy: Policy) -> list[Reason]:
-    """Compare a cold pressure with the sidewall's limit, then with what the shop's school wants."""
+    """Compare a cold pressure with the sidewall's limit, then with the shop's school of practice."""
     kpa = look.pressure_kpa
     if kpa is None:
         return []
@@ -313,7 +313,7 @@ def _pressure(look: Inspection, asked: TireDemands, policy: Policy) -> list[Reas
 
 
 def wanted_kpa(asked: TireDemands, school: PressureSchool) -> tuple[float | None, str]:
-    """Return the pressure the shop wants, and in words by what.
+    """Return the shop's pressure, and in words by what.
 
     By load: the sidewall's pressure carries the index's load, less load needs less in proportion
     (common practice; the tire maker's table wins).  By feel there is only the load's need.

@@ -1,4 +1,4 @@
-"""The wheels of a machine, as found, as the maker wants them, and as a proposal leaves them.
+"""The wheels of a machine, as found, as the maker specifies them, and as a proposal leaves them.
 
 Lengths mm, loads kg, pressures kPa; None is not known.  A measured figure always wins over the
 tire's code.  What belongs to a tire goes with it, what belongs to a wheel goes when another bead

@@ -1,6 +1,6 @@
 r"""A pinhole camera before a machine: where places come to lie in the picture, and back.
 
-    machine   x forward, y up, z from its middle plane towards the camera; the rear axle is nought,
+    machine   x forward, y up, z from its middle plane towards the camera; the rear axle is zero,
               the front axle lies on x.  Lengths in metres.
     camera    x right, y down, z away from it;  P_cam = R P + t,   u = f P_x / P_z + c
 
@@ -116,7 +116,7 @@ class Camera:
 
 
 def conics(axes: Grid, at: Grid, camera: Grid, radius: Grid | np.float64, z: float) -> Grid:
-    """Return the conics that circles cast, less than nought inside; one or many.
+    """Return the conics that circles cast, negative inside; one or many.
 
     `axes` are the wheel's in those of the camera, `at` its axle's place there, `z` how near the
     circle lies before it, m.

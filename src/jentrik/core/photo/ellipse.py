@@ -89,7 +89,7 @@ def _no_ellipse() -> OutOfRange:
 
 
 def distances(conic: Grid, marks: Grid) -> Grid:
-    """Return how far marks (n x 2) lie outside a conic, px; less than nought inside.
+    """Return how far marks (n x 2) lie outside a conic, px; negative inside.
 
     To first order in the distance (Sampson 1982), scatter over radius here less than a percent.
     One conic or many, with the same marks or each with its own.
@@ -111,7 +111,7 @@ def circles_of(conic: Grid, camera: Grid, radius: float) -> list[tuple[Grid, Gri
     cone = (cone + cone.T) / 2
     if np.linalg.det(cone) > 0:
         cone = -cone
-    values, vectors = np.linalg.eigh(cone)  # ascending: one below nought, two above
+    values, vectors = np.linalg.eigh(cone)  # ascending: one negative, two above
     low, middle, high = values
     if not low < 0 < middle:
         return []

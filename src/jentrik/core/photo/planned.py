@@ -3,7 +3,7 @@
     in the stand   the chassis stays as in the picture; axles and ground move on it
     on the road    the ground stays; the wheels stand on it, the rear contact where it was
 
-Places are in mm in the axes of the picture: x from rear to front axle, the rear axle nought.
+Places are in mm in the axes of the picture: x from rear to front axle, the rear axle zero.
 Differences from as found may be drawn several times as large.
 """
 

@@ -85,7 +85,7 @@ class Solution:
 
     @property
     def turned_deg(self) -> float:
-        """How far the front wheel is turned, degrees; nought where that was not plain."""
+        """How far the front wheel is turned, degrees; zero where that was not plain."""
         return (
             math.degrees(self.values[BASE + self.extra.index("turned")])
             if "turned" in self.extra
@@ -94,7 +94,7 @@ class Solution:
 
 
 def _extra(values: Grid, extra: Sequence[str], name: str) -> float:
-    """Return a fitted figure that not every picture asks for; nought where this one does not."""
+    """Return a fitted figure that not every picture asks for; zero where this one does not."""
     return float(values[BASE + list(extra).index(name)]) if name in extra else 0.0
 
 

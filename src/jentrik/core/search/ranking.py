@@ -1,6 +1,6 @@
 """How far a pair lies from the machine as found, by each thing a mechanic may weigh.
 
-Every measure is nought where nothing is lost; the weights and what is wanted are common practice.
+Every measure is zero where nothing is lost; the weights and what is wanted are common practice.
 """
 
 from collections.abc import Callable, Mapping, Sequence
@@ -35,7 +35,7 @@ class Weights:
 def by_cost(prices: Mapping[str, float]) -> Callable[[Reading], float]:
     """Return how dear a size is as a share of the dearest, by its code.
 
-    Without a price it counts as the dearest; nought for all where no price is known.
+    Without a price it counts as the dearest; zero for all where no price is known.
     """
     most = max(prices.values(), default=0.0)
     if not most:
@@ -46,7 +46,7 @@ def by_cost(prices: Mapping[str, float]) -> Callable[[Reading], float]:
 def by_load(weighed_kg: float | None, asked: Sequence[Reading]) -> Callable[[Reading], float]:
     """Return how far a size falls short of the load margin wanted, 0 to 1.
 
-    Nought for all where the machine was not weighed or no size says what it carries; else a size
+    Zero for all where the machine was not weighed or no size says what it carries; else a size
     that does not say counts as one without margin.
     """
     if weighed_kg is None or not load_counts([weighed_kg], asked):

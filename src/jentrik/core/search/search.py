@@ -229,7 +229,7 @@ def ways_back(
 ) -> WaysBack:
     """Return the best ways from a proposal to a target, searched through and through.
 
-    `without` names remedies no one wants here.  Worked in the state the sheet was measured in.
+    `without` names remedies not asked for here.  Worked in the state the sheet was measured in.
     """
     start = outcome_of(found, proposal)
     wanted = (r for r in remedies_of(found.bike, proposal) if r.id not in without)

@@ -5,7 +5,7 @@ Source: common practice.  `NOTICED_MM` is in the figure's own unit, `NOTICED_SHA
 
 ARGUES: dict[str, str] = {
     "standover_mm": "More room: small riders, rough ground.",
-    "seat_above_mm": "Nought or less: the feet stand flat.",
+    "seat_above_mm": "Zero or less: the feet stand flat.",
     "steep_mm": "Small riders on steep ground gain from a small rear wheel.",
     "toe_mm": "Small frames and long cranks gain from a small front wheel.",
     "head_angle_deg": "Steeper answers sooner, slacker holds its line.",

@@ -9,7 +9,7 @@ XY = tuple[float, float]
 
 
 def number(value: float) -> str:
-    """Return a length as SVG wants it: a tenth of a millimetre, no trailing zero."""
+    """Return a length as SVG takes it: a tenth of a millimetre, no trailing zero."""
     text = f"{value:.1f}"
     return text.removesuffix(".0") if text != "-0.0" else "0"
 
