@@ -24,7 +24,7 @@ from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.photo_files import keep_photo, sweep
 from jentrik.web.shop import Shop
 
-KILLS = int(os.environ.get("JENTRIK_KILLS", "20"))
+KILLS = int(os.environ.get("JENTRIK_KILLS", "8"))
 
 
 @pytest.fixture(name="kept")

@@ -1,6 +1,7 @@
 """What page tests share: the demo shop as an application, and a client that holds its token."""
 
 import re
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -22,6 +23,16 @@ def _app(demo: Path) -> FastAPI:
 def _client(app: FastAPI) -> Iterator[TestClient]:
     with TestClient(app, base_url="http://127.0.0.1:8765") as client:
         yield with_token(client)
+
+
+@pytest.fixture(name="only_read", scope="module")
+def _only_read(filled: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    """Return a client on one demo shop for a whole module, for tests that write nothing."""
+    folder = tmp_path_factory.mktemp("read") / "demo"
+    shutil.copytree(filled.parent, folder)
+    app = create_app(folder, demo=True, now=lambda: A_MONDAY)
+    with TestClient(app, base_url="http://127.0.0.1:8765") as client:
+        yield client
 
 
 def with_token(client: TestClient) -> TestClient:

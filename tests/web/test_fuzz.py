@@ -20,7 +20,7 @@ from tests.documents import plan, raw
 from tests.web.conftest import with_token
 from tests.web.walk import Entry, entries
 
-REQUESTS = int(os.environ.get("JENTRIK_REQUESTS", "3000"))
+REQUESTS = int(os.environ.get("JENTRIK_REQUESTS", "1500"))
 NASTY = (
     "",
     " ",

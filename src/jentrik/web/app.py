@@ -152,6 +152,8 @@ def create_app(
         docs_url=None,
         redoc_url=None,
         lifespan=_running(database, keeper if keeps_itself else None),
+        # As they stand: `include_router` would read every signature again at the first request.
+        routes=[route for part in _PARTS for route in part.router.routes],
     )
     app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
     app.state.imports, app.state.searches = Imports(), choose.Searches()
@@ -159,8 +161,6 @@ def create_app(
     if demo:
         fill(database, data, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
-    for part in _PARTS:
-        app.include_router(part.router)
     secret = kept_secret(data) if passphrase else b""
     app.state.guarding = Guarding(
         Passphrase(passphrase, secret=secret) if passphrase else None, _key_holder(kept_shop)
