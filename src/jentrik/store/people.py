@@ -1,4 +1,4 @@
-"""Who works here: a name, initials, and for those who choose one a passphrase before the name is taken.
+"""Who works here: a name, initials, and, for those who choose one, a passphrase to write under it.
 
 A passphrase is kept as scrypt makes it (RFC 7914; N 2^14, r 8, p 1: about 16 MB and 50 ms a try).
 """

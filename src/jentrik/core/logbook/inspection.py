@@ -282,7 +282,7 @@ def _age(look: Inspection, policy: Policy) -> list[Reason]:
 
 
 def _pressure(look: Inspection, asked: TireDemands, policy: Policy) -> list[Reason]:
-    """Compare a cold pressure with the sidewall's limit, then with the shop's school of practice."""
+    """Compare a cold pressure with the sidewall's limit, then with the shop's school."""
     kpa = look.pressure_kpa
     if kpa is None:
         return []
