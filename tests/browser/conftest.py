@@ -1,12 +1,13 @@
 """A demo shop served on loopback and Debian's chromium to look at it with."""
 
 import os
+import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from jentrik.web.app import create_app
 from jentrik.web.served import served
@@ -52,20 +53,8 @@ def _open_page(browser: Browser, served: str) -> Iterator[Callable[..., Any]]:
     contexts, troubles = [], []
 
     def open_page(path: str = "/jobs", **options: Any) -> Page:
-        context = browser.new_context(
-            base_url=served, **({"viewport": {"width": 1280, "height": 800}} | options)
-        )
-        contexts.append(context)
-        page = context.new_page()
-        page.set_default_timeout(PATIENCE)
-        page.on("pageerror", lambda error: troubles.append(str(error)))
-        page.on("console", lambda said: troubles.append(said.text) if unexpected(said) else None)
-        page.on(
-            "request",
-            lambda request: (
-                troubles.append(request.url) if not request.url.startswith(served) else None
-            ),
-        )
+        contexts.append(window(browser, served, options))
+        page = watched(contexts[-1].new_page(), served, troubles)
         if "station=measure" in path or path.startswith("/machines/"):
             page.add_init_script(OPEN_GROUPS)  # the whole list of figures, on every load
         page.goto(path)
@@ -75,6 +64,60 @@ def _open_page(browser: Browser, served: str) -> Iterator[Callable[..., Any]]:
     for context in contexts:
         context.close()
     assert troubles == []
+
+
+@pytest.fixture(name="one_window", scope="module")
+def _one_window(
+    browser: Browser, filled: Path, tmp_path_factory: pytest.TempPathFactory
+) -> Iterator[tuple[Page, list[str]]]:
+    """Return a page on one demo shop for a whole module, and what went wrong on it."""
+    folder = tmp_path_factory.mktemp("looked") / "demo"
+    shutil.copytree(filled.parent, folder)
+    troubles: list[str] = []
+    with served(create_app(folder, demo=True, now=lambda: A_MONDAY)) as address:
+        context = window(browser, address, {})
+        page = watched(context.new_page(), address, troubles)
+        page.add_init_script(OPEN_GROUPS)
+        yield page, troubles
+        context.close()
+
+
+@pytest.fixture(name="look_at")
+def _look_at(one_window: tuple[Page, list[str]]) -> Iterator[Callable[..., Page]]:
+    """Return a way to look at pages without writing: a new window for each costs seconds."""
+    page, troubles = one_window
+
+    def look_at(path: str, *, width: int, height: int = 800) -> Page:
+        page.set_viewport_size({"width": width, "height": height})
+        page.emulate_media(color_scheme="light", reduced_motion="no-preference")
+        page.goto(path)
+        return page
+
+    yield look_at
+    found = list(troubles)
+    troubles.clear()
+    assert found == []
+
+
+def window(browser: Browser, address: str, options: dict[str, Any]) -> BrowserContext:
+    """Return a window of its own on a shop, as on a bench unless something else is said."""
+    return browser.new_context(
+        base_url=address, **({"viewport": {"width": 1280, "height": 800}} | options)
+    )
+
+
+def watched(page: Page, address: str, troubles: list[str]) -> Page:
+    """Return a page whose script errors and requests to elsewhere are written down."""
+    page.set_default_timeout(PATIENCE)
+    page.on("pageerror", lambda error: troubles.append(str(error)))
+    page.on("console", lambda said: troubles.append(said.text) if unexpected(said) else None)
+    page.on(
+        "request",
+        lambda request: (
+            troubles.append(request.url) if not request.url.startswith(address) else None
+        ),
+    )
+    return page
 
 
 OPEN_GROUPS = """addEventListener("DOMContentLoaded", () => {
