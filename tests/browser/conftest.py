@@ -50,7 +50,8 @@ def _browser() -> Iterator[Browser]:
 @pytest.fixture(name="open_page")
 def _open_page(browser: Browser, served: str) -> Iterator[Callable[..., Any]]:
     """Return a way to open pages; a script error or a request to elsewhere fails the test."""
-    contexts, troubles = [], []
+    contexts: list[BrowserContext] = []
+    troubles: list[str] = []
 
     def open_page(path: str = "/jobs", **options: Any) -> Page:
         contexts.append(window(browser, served, options))
