@@ -10,7 +10,7 @@ ARGUES: dict[str, str] = {
     "toe_mm": "Small frames and long cranks gain from a small front wheel.",
     "head_angle_deg": "Steeper answers sooner, slacker holds its line.",
     "trail_mm": "More holds straight, less turns lighter.",
-    "bb_height_mm": "Lower stands surer, higher clears more.",
+    "bb_height_mm": "Lower is more stable, higher clears more.",
     "attack_deg": "Less is easier over: rough and fast ground gains from a big wheel.",
     "push_ratio": "Less is easier from a stand.",
     "patch_length_mm": "Longer grips and rolls better in loose ground.",

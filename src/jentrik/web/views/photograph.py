@@ -265,8 +265,8 @@ def _targets(
     rows = [
         ("rear.edge_px", "rear wheel, edge", ENOUGH, "camera and wheelbase"),
         ("front.edge_px", "front wheel, edge", ENOUGH, "camera and wheelbase"),
-        ("rear.axle_px", "rear axle", 1, "a surer wheelbase"),
-        ("front.axle_px", "front axle", 1, "a surer wheelbase"),
+        ("rear.axle_px", "rear axle", 1, "a more exact wheelbase"),
+        ("front.axle_px", "front axle", 1, "a more exact wheelbase"),
     ]
     rows += [
         (f"{'line' if name in LINES else 'point'}.{name}", name, 2 if name in LINES else 1, unlocks)
