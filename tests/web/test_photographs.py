@@ -82,6 +82,7 @@ def test_the_demo_picture_gives_the_demo_machine_within_its_plus_minus(
         assert abs(one.value - true) <= one.plus_minus + 1, name
     assert page.count("agree") >= 4
     assert "4.0 m away" in page or "3.9 m away" in page
+    assert "° off square, towards the front" in page  # the front wheel is the larger one
 
 
 def test_the_bad_picture_is_refused_with_its_reason(client: TestClient, picture: str) -> None:

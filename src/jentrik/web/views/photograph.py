@@ -406,6 +406,6 @@ def _camera_words(solution: Solution | None) -> str:
     side = (
         "square to it"
         if abs(aside) < 1.5
-        else f"{fixed(abs(aside))}° from the {'front' if aside > 0 else 'rear'}"
+        else f"{fixed(abs(aside))}° off square, towards the {'front' if aside > 0 else 'rear'}"
     )
     return f"{fixed(float(eye[2]), 1)} m away, {side}"
