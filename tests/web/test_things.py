@@ -102,6 +102,7 @@ def test_reserved_pieces_become_a_line_of_their_own(
     lines = sorted((one.pieces, one.job_id) for one in shelf.tires() if one.code == CODE)
     assert lines == [(1, job), (3, None)]
     assert f"reserved for tag {jobs.job(job).tag}" in client.get(f"/shelf?find={CODE}").text
+    assert list(jobs.reserved_tags()) == [job]  # of all that are open
     client.post("/shelf/undo")
     assert [(one.pieces, one.job_id) for one in shelf.tires() if one.code == CODE] == [(4, None)]
 

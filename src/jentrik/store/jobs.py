@@ -176,12 +176,25 @@ def closed_jobs(
 
 def open_tags(most: int) -> list[tuple[int, str]]:
     """Return the open jobs, so many at most, by tag: the id of each, its tag and machine."""
+    return _tags("closed_at IS NULL ORDER BY tag LIMIT ?", most)
+
+
+def reserved_tags() -> dict[int, str]:
+    """Return the open jobs that a tire or wheel is reserved for: tag and machine, by id."""
+    things = " UNION ".join(
+        f"SELECT job_id FROM {table} WHERE job_id IS NOT NULL"  # noqa: S608  # words of ours
+        for table in ("shelf_tire", "wheel")
+    )
+    return dict(_tags(f"closed_at IS NULL AND job.id IN ({things})"))
+
+
+def _tags(which: str, *asked: int) -> list[tuple[int, str]]:
     return [
         (row["id"], f"tag {row['tag']}, {row['name']}")
         for row in rows(
-            "SELECT job.id, tag, machine.name FROM job JOIN machine ON machine.id = machine_id"
-            " WHERE closed_at IS NULL AND job.binned_at IS NULL ORDER BY tag LIMIT ?",
-            most,
+            "SELECT job.id, tag, machine.name FROM job JOIN machine ON machine.id = machine_id"  # noqa: S608  # words of ours
+            f" WHERE job.binned_at IS NULL AND {which}",
+            *asked,
         )
     ]
 

@@ -29,7 +29,7 @@ from jentrik.web.views.order import order_view
 from jentrik.web.views.tires_in_use import tires_in_use
 from jentrik.web.views.verdict import found_of, judged
 
-MOST_LINES, MOST_TAGS = 1_000_000, 10_000
+MOST_LINES = 1_000_000
 T = TypeVar("T")
 
 
@@ -80,7 +80,7 @@ def _shelf(shop: Shop) -> CsvTable:
         *("Tire", "Pieces", "Week made", "Year made", "Age, years", "Added on", "Make", "Owner"),
         *("Hangs at", "Price", "Tread, mm", "Ran, km", "Reserved for"),
     )
-    tags = dict(jobs.open_tags(MOST_TAGS))
+    tags = jobs.reserved_tags()
     rows = (
         (
             one.code,

@@ -101,7 +101,9 @@ def figures_of(solution: Solution) -> PhotoFigures:
     )
     notes = list(solution.notes)
     if marks.rear.tire_diameter_mm is None or marks.front.tire_diameter_mm is None:
-        notes.append("Without both tires' diameters the ground is not known, nor what hangs on it.")
+        notes.append(
+            "Without both tires' diameters the ground is not known, nor what is measured from it."
+        )
     return PhotoFigures(measured, points, solution.residual_px, tuple(notes))
 
 

@@ -22,7 +22,7 @@ from jentrik.web.views.paging import wanted_of
 from jentrik.web.views.shelf import rim_of, rim_of_wheel, shelf_view
 
 router = APIRouter(include_in_schema=False, prefix="/shelf")
-RECEIVED, MOST_TAGS = ("pieces", "price", "place"), 1000
+RECEIVED = ("pieces", "price", "place")
 
 
 @router.get("", name="shelf_page")
@@ -76,7 +76,7 @@ def _render(
         same_rims=same_rims(rims),
         typed=typed,
         policy=shop.policy,
-        jobs=dict(jobs.open_tags(MOST_TAGS)),
+        jobs=jobs.reserved_tags(),
     )
     return page(request, "shelf/list.html", status=422 if typed.refusals else 200, view=view)
 
