@@ -5,7 +5,7 @@ from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.card.card import Card, CardStep
-from jentrik.core.card.template import StepPlan, built_in, steps_of, text_of
+from jentrik.core.card.template import StepPlan, built_in, kept_step, steps_of, text_of
 from jentrik.core.errors import ChangedMeanwhile, StoreError
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
@@ -49,7 +49,7 @@ def _step(row: dict[str, Any]) -> CardStep:
     return CardStep(
         id=row["id"],
         place=row["place"],
-        plan=steps_of(row["plan"])[0],
+        plan=kept_step(row["plan"]),
         torque_nm=row["torque_nm"],
         torque_source=row["torque_source"],
         reading=row["reading"],

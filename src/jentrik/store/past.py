@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from jentrik.core.card.template import steps_of
+from jentrik.core.card.template import kept_step
 from jentrik.core.machine.setup import in_words
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 
@@ -142,7 +142,7 @@ def _moved(table: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> I
         yield FieldMoved(_figure_label(row["key"]), _figure(before), _figure(after))
         return
     if table == "card_step":
-        yield FieldMoved(steps_of(row["plan"])[0].text, _ticked(before), _ticked(after))
+        yield FieldMoved(kept_step(row["plan"]).text, _ticked(before), _ticked(after))
         return
     said, columns = _ROWS.get(table, (table.replace("_", " "), {"name": ""}))
     what = said.format(**row)

@@ -5,6 +5,7 @@ import peewee
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.rules.case import Severity
+from jentrik.core.rules.joined import joined
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
@@ -107,11 +108,7 @@ def _job(shop: Shop, job_id: int) -> None:
         lines.keep_line(shop.database, "job_line", job_id, None)
         return
     findings, says = judged_job(job, sheet, shop.policy, shop.today)
-    weighty = {
-        (one.rule, one.headline)
-        for one in findings
-        if one.severity in (Severity.STOP, Severity.CAUTION)
-    }
+    weighty = [one for one in joined(findings) if one.severity is not Severity.NOTE]
     station, so_far = reached(job, sheet, cards.progress(job_id).get(job_id))
     first = next(iter(job.proposals), None)
     lines.keep_line(

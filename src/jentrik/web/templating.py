@@ -12,6 +12,7 @@ from starlette.responses import HTMLResponse
 
 from jentrik.core.amounts import bare, in_plain, unit_alone
 from jentrik.core.errors import StoreError
+from jentrik.core.rules.joined import NO_FINDING, NOTHING_TO_CHECK
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.web.drawing.silhouette import kept_silhouette
 from jentrik.web.drawing.standalone import as_png, drawings_in, standalone
@@ -42,7 +43,12 @@ def asset(name: str) -> str:
 
 _environment.filters.update(bare=bare, unit=unit_alone)
 _environment.globals.update(
-    asset=asset, picture=kept_silhouette, TOKEN_FIELD=TOKEN_FIELD, TOKEN_HEADER=TOKEN_HEADER
+    asset=asset,
+    picture=kept_silhouette,
+    NO_FINDING=NO_FINDING,
+    NOTHING_TO_CHECK=NOTHING_TO_CHECK,
+    TOKEN_FIELD=TOKEN_FIELD,
+    TOKEN_HEADER=TOKEN_HEADER,
 )
 
 

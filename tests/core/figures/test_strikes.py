@@ -1,6 +1,7 @@
 """What leans, swings and swells into what: each compared with an independent 3-D working."""
 
 import math
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -268,8 +269,7 @@ def test_nothing_promises_room_and_the_tightest_is_proved_first() -> None:
     assert lines[0] == AT_REST
     assert in_plain(lines[1]).startswith("chain stays, rear: 4 mm predicted, at least 6 mm")
     assert (
-        in_plain(predicted_in_words(spots["fork crown"]))
-        == "Predicted to clear by 14 mm; prove it."
+        in_plain(predicted_in_words(spots["fork crown"])) == "Predicted to leave 14 mm; measure it."
     )
     assert "fits" not in " ".join(lines)
     sprung = read_bike(PLAN["bike"] | {"suspension": {"front": {"travel_mm": 100}}})
@@ -282,3 +282,17 @@ def test_named_places_are_found_by_name_and_kind() -> None:
     assert len({(place.kind, place.name) for place in NAMED_PLACES}) == len(NAMED_PLACES)
     for place in NAMED_PLACES:
         assert place.on == "frame" or place.wheel == "front"
+
+
+def test_what_a_slice_says_agrees_with_the_rule_beside_it() -> None:
+    spot = clearances({"rear": {"tire": "47-622"}})["chain stays"]  # at least 6 mm asked for
+    said = {
+        4.0: "Leaves 4 mm; at least 6 mm asked for.",
+        5.75: "Leaves 5.8 mm; at least 6 mm asked for.",  # never rounded up to what is asked
+        -1.2: "Fouls by 1 mm.",
+        -0.4: "Fouls by 0.4 mm.",
+        6.0: "Predicted to leave 6 mm at rest, 4 mm on the road; measure it.",  # flex takes 2
+        9.0: "Predicted to leave 9 mm; measure it.",
+    }
+    for gap, words in said.items():
+        assert in_plain(predicted_in_words(replace(spot, predicted_gap_mm=gap))) == words

@@ -140,7 +140,7 @@ def finding(severity: str, where: str = "bike", headline: str = "h", message: st
 @pytest.mark.parametrize(
     ("severities", "said"),
     [
-        ((), "nothing found"),
+        ((), "no findings"),
         (("note",), "notes only"),
         (("stop",), "1 stop"),
         (("stop", "caution", "caution"), "1 stop, 2 cautions"),
@@ -149,7 +149,7 @@ def finding(severity: str, where: str = "bike", headline: str = "h", message: st
 def test_findings_are_counted_in_words(severities: tuple[Any, ...], said: str) -> None:
     result = [finding(one, headline=str(nth)) for nth, one in enumerate(severities)]
     result += [replace(one, where="rear") for one in result]  # the same of the other wheel
-    assert count_in_words(tuple(result)) == said
+    assert count_in_words(result) == said
 
 
 def test_what_is_said_of_both_wheels_is_said_once() -> None:
@@ -164,8 +164,12 @@ def test_what_is_said_of_both_wheels_is_said_once() -> None:
         ),
     )
     first, second = verdict.shown
-    assert (first.ends, first.messages) == (["front", "rear"], ["1", "2"])
-    assert second.ends == []
+    assert (first.ends, first.messages) == (("front", "rear"), ("1", "2"))
+    assert second.ends == ()
+    first, second = replace(
+        verdict, findings=(finding("stop", "front", message="1"), finding("caution", "rear"))
+    ).shown
+    assert [first.severity, second.severity] == ["stop", "caution"]  # of one headline, never one
 
 
 def test_a_change_in_words(shop: Shop) -> None:
@@ -182,7 +186,7 @@ def test_the_stations_say_how_far_the_job_is(shop: Shop) -> None:
     far = {link.label: link.hint for link in view.stations}
     assert far["Read"] == "2 of 2 tires read"
     assert far["Propose"] == "A and B drawn"
-    assert far["Check"] == "2 stops"
+    assert far["Check"] == "3 stops"  # both brakes, each with its own figure, and a chain stay
     assert (far["Fit"], far["Ride"]) == ("no card yet", "no rides yet")
     assert [link.label for link in view.stations if link.current] == ["Propose"]
 

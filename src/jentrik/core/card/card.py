@@ -20,6 +20,7 @@ from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
+from jentrik.core.rules.joined import of_severity
 from jentrik.core.units import read_figure
 
 FIRST_RIDE = (
@@ -27,6 +28,7 @@ FIRST_RIDE = (
     "until run in; never ride to test a clearance"
 )
 _LAMPS = "with ABS or traction control watch the lamps"
+HOW_SETTLED = "how it was settled"
 SIGNED = "A person qualified for it signs the job off"
 
 
@@ -169,16 +171,15 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
     if rules & INSTRUMENT_RULES:
         words = "Instrument set or recalibrated, odometer noted"
         steps.append(StepPlan(words, stop=bike.kind == "motorcycle"))
-    stops = [f.headline for f in outcome.findings if f.severity is Severity.STOP]
-    if stops:
-        steps.append(
-            StepPlan(
-                f"Settled before it leaves: {'; '.join(dict.fromkeys(stops))}",
-                stop=True,
-                reading="how it was settled",
-                unit="words",
-            )
+    steps += [
+        StepPlan(
+            f"Settled before it leaves: {finding.headline}",
+            stop=True,
+            reading=HOW_SETTLED,
+            unit="words",
         )
+        for finding in of_severity(outcome.findings, Severity.STOP)
+    ]
     return (*steps, StepPlan(FIRST_RIDE), StepPlan(SIGNED, stop=True, qualified=True))
 
 

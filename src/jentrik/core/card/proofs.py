@@ -20,12 +20,17 @@ def predicted_in_words(spot: PredictedClearance) -> str:
     gap = spot.predicted_gap_mm
     if gap is None:
         return spot.note or "Measure again."
+    left = mm(spot.left(gap))
     if gap < 0:
-        return f"Fouls by {mm(-gap):.0f}."
+        return f"Fouls by {mm(spot.left(gap).lstrip('-'))}."
+    if spot.below_least:
+        return f"Leaves {left}; at least {mm(spot.least_mm):g} asked for."
     worst = spot.worst_case_gap_mm
     if worst is not None and worst < 0:
-        return f"Predicted to clear by {mm(gap):.0f} at rest and to touch on the road."
-    return f"Predicted to clear by {mm(gap):.0f}; prove it."
+        return f"Predicted to leave {left} at rest and to touch on the road."
+    if worst is not None and spot.least_mm is not None and worst < spot.least_mm:
+        return f"Predicted to leave {left} at rest, {mm(spot.left(worst))} on the road; measure it."
+    return f"Predicted to leave {left}; measure it."
 
 
 def in_order(clearances: Iterable[PredictedClearance]) -> list[PredictedClearance]:
@@ -48,7 +53,7 @@ def prove_by_hand(bike: Bike, clearances: Iterable[PredictedClearance]) -> tuple
             lines.append(f"{name}, {wheel}: measure the clearance with the new wheel in.")
         else:
             lines.append(
-                f"{name}, {wheel}: {mm(max(spot.predicted_gap_mm, 0)):.0f} predicted, at least "
+                f"{name}, {wheel}: {mm(spot.left(spot.predicted_gap_mm))} predicted, at least "
                 f"{mm(spot.least_mm):g} asked for; measure it."
             )
     return tuple(lines)

@@ -86,6 +86,9 @@ def _of_wheel(text: str, end: End | None) -> str:
 def steps_of(text: str) -> tuple[StepPlan, ...]:
     """Return the steps of a template; refuses a line it cannot read, naming it."""
     lines = [(number, line.strip()) for number, line in enumerate(text.splitlines(), start=1)]
+    too_long = next((number for number, line in lines if len(line) > LONGEST_LINE), None)
+    if too_long is not None:
+        raise _refused(too_long, f"is longer than {LONGEST_LINE} characters")
     steps = [_step(number, line) for number, line in lines if line]
     if not steps:
         raise DocumentError("A card needs at least one step.", field="text", expected="a step")
@@ -97,8 +100,6 @@ def steps_of(text: str) -> tuple[StepPlan, ...]:
 
 
 def _step(number: int, line: str) -> StepPlan:
-    if len(line) > LONGEST_LINE:
-        raise _refused(number, f"is longer than {LONGEST_LINE} characters")
     stop = line.startswith("!")
     words, *details = (part.strip() for part in line.removeprefix("!").split("|"))
     if not words:
@@ -161,6 +162,11 @@ def _refused(number: int, said: str) -> DocumentError:
     )
 
 
+def kept_step(line: str) -> StepPlan:
+    """Return a step of a card as `text_of` wrote it, however long."""
+    return _step(1, line)
+
+
 def text_of(steps: tuple[StepPlan, ...]) -> str:
     """Return steps as someone would write them."""
     return "\n".join(_line(step) for step in steps)
@@ -184,7 +190,8 @@ def _line(step: StepPlan) -> str:
     details += [f"measures: {step.measures}"] if step.measures else []
     details += [f"for: {', '.join(step.conditions)}"] if step.conditions else []
     details += ["qualified"] if step.qualified else []
-    return " | ".join([f"{'! ' if step.stop else ''}{step.text}", *details])
+    parts = [f"{'! ' if step.stop else ''}{step.text}", *details]
+    return " | ".join(part.replace("|", "/") for part in parts)
 
 
 def built_in() -> dict[str, str]:

@@ -75,6 +75,19 @@ class PredictedClearance:
             return None
         return self.predicted_gap_mm - sum(take.mm for take in self.takes)
 
+    @property
+    def below_least(self) -> bool:
+        """Whether less is predicted than the minimum stated, else the usual one, asks for."""
+        gap, least = self.predicted_gap_mm, self.least_mm
+        return gap is not None and least is not None and gap < least
+
+    def left(self, gap_mm: float) -> str:
+        """Return a gap in mm as text: whole, or to 0.1 where rounding would hide what is short."""
+        whole = round(gap_mm)
+        hidden = self.least_mm is not None and gap_mm < self.least_mm <= whole
+        hidden = hidden or (gap_mm < 0 <= whole)
+        return f"{gap_mm:.1f}" if hidden else f"{whole}"
+
     def taken_by(self, name: str) -> float:
         """Return what one thing takes in mm; nothing where it takes none."""
         return sum(take.mm for take in self.takes if take.name == name)

@@ -1,6 +1,6 @@
 """Do the brakes still find the rim?"""
 
-from jentrik.core.amounts import mm
+from jentrik.core.amounts import bare, mm
 from jentrik.core.rules.case import BICYCLES, Rule, Severity, WheelCase, Words, magnitude
 from jentrik.core.sources import DERIVED
 
@@ -15,7 +15,8 @@ def brake_out_of_reach(wheel: WheelCase) -> Words | None:
     if least <= needed <= most:
         return None
     return Words(
-        f"Rim brake pads move {mm(magnitude(moved, 0))}",
+        f"Rim brake does not reach: needs {mm(needed):.0f}, has "
+        f"{bare(f'{least:g}–{most:g}', 'mm')}",
         f"The {wheel.end} {'arms reach' if boss else 'caliper reaches'} {mm(least):g} to "
         f"{mm(most):g} from {'boss' if boss else 'bolt'} to pad; the new rim needs "
         f"{mm(needed):.0f}. Another brake, or another wheel size.",

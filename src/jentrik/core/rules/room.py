@@ -33,9 +33,9 @@ def below_minimum(spot: PlaceCase) -> Words | None:
     if spot.clearance.ok is not False or gap is None:
         return None
     if gap < 0:
-        headline = f"{place.name}: fouls by {mm(magnitude(gap, 0))}"
+        headline = f"{place.name}: fouls by {mm(spot.clearance.left(gap).lstrip('-'))}"
     else:
-        headline = f"{place.name}: {mm(gap):.0f} left"
+        headline = f"{place.name}: {mm(spot.clearance.left(gap))} left"
     return Words(
         headline,
         f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire would leave {mm(_mm(gap))}, "
@@ -50,7 +50,7 @@ def fouls(spot: PlaceCase) -> Words | None:
     if place.minimum_mm is not None or gap is None or gap >= 0:
         return None
     return Words(
-        f"{place.name}: fouls by {mm(magnitude(gap, 0))}",
+        f"{place.name}: fouls by {mm(spot.clearance.left(gap).lstrip('-'))}",
         f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire needs {mm(magnitude(gap, 1))} "
         "more than that. Choose a smaller tire or another way.",
     )
@@ -73,7 +73,7 @@ def _below_usual(spot: PlaceCase, kind: str, asked: str) -> Words | None:
     if gap is None or least is None or not 0 <= gap < least:
         return None
     return Words(
-        f"{place.name}: {mm(gap):.0f} left",
+        f"{place.name}: {mm(spot.clearance.left(gap))} left",
         f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire would leave {mm(_mm(gap))}, "
         f"and {asked} {mm(least):g}. Choose a smaller tire, or measure and prove it.",
     )

@@ -15,6 +15,7 @@ from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import ENDS
+from jentrik.core.rules.joined import headlines
 from jentrik.core.rules.titles import TITLES
 from jentrik.core.search.finder import Found, FoundPair, Map, Wanted
 from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, STOPS
@@ -237,7 +238,7 @@ def _row(pair: FoundPair, asked: Asked, path: str) -> PairRow:
         pair.worst,
         asked.at(path, pair=key),
         key == asked.pair,
-        [(one.severity.value, one.headline) for one in outcome.findings],
+        headlines(outcome.findings),
     )
 
 

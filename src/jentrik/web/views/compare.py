@@ -16,6 +16,7 @@ from jentrik.core.plan.effects import Effect, effects
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured
 from jentrik.core.plan.sweep import sweep
 from jentrik.core.plan.uncertainty import tells
+from jentrik.core.rules.joined import count_in_words
 from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import Sheet
@@ -29,7 +30,7 @@ from jentrik.web.views.figures import fixed
 from jentrik.web.views.ledger import LedgerRow, ledger
 from jentrik.web.views.scene import scene_drawing
 from jentrik.web.views.steadiness import SteadinessView, steadiness_view
-from jentrik.web.views.verdict import count_in_words, found_of, judged
+from jentrik.web.views.verdict import found_of, judged
 from jentrik.web.views.words import what_changes
 
 FOUND = "as found"

@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from jentrik.core.card.card import first_ride
+from jentrik.core.card.card import HOW_SETTLED, first_ride
 from jentrik.core.job.cost import ways_of
 from jentrik.core.job.job import Job
 from jentrik.core.job.order_entries import total_of
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.effects import effects
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules.case import Finding, Severity
+from jentrik.core.rules.joined import JoinedFinding, joined
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.documents import OnBench
@@ -38,16 +38,6 @@ _NOTICED = frozenset(
 
 
 @dataclass(frozen=True, slots=True)
-class Warned:
-    """One thing to mind: how much it weighs, its headline, which end it is of, what it means."""
-
-    severity: str
-    headline: str
-    where: str
-    message: str
-
-
-@dataclass(frozen=True, slots=True)
 class CustomerSheet:
     """Everything the customer's page shows; empty where nothing can be said yet."""
 
@@ -59,13 +49,20 @@ class CustomerSheet:
     name: str
     changes: str
     notices: list[str]
-    warned: list[Warned]
+    warned: list[JoinedFinding]
     costs: str
     not_in: str
     ride: list[str]
     waits: str = ""
     local_rules: str = ""
     decides: str = DECIDES
+    settled: tuple[str, ...] = ()  # how the stops of a job that is done were settled
+
+    @property
+    def stops(self) -> bool:
+        """Whether a stop stands, so that nothing may be signed and no price is whole."""
+        stops = sum(finding.severity is Severity.STOP for finding in self.warned)
+        return stops > len(self.settled)
 
     @property
     def title(self) -> str:
@@ -107,6 +104,17 @@ def customer_sheet(
         ride=first_ride(sheet.kind) if said else [],
         waits=waits,
         local_rules=policy.local_rules,
+        settled=_settled(there) if job.done else (),
+    )
+
+
+def _settled(there: OnBench) -> tuple[str, ...]:
+    """Return how the stops of a job were settled: what its sealed card says, by whom."""
+    card = there.document.values.get("card") if there.document else None
+    return tuple(
+        f"{step['text']} ({step['reading']}, {step['done_by']})"
+        for step in (card or {"steps": ()})["steps"]
+        if step["reads"] == HOW_SETTLED and step["done_at"] and step["reading"]
     )
 
 
@@ -118,22 +126,17 @@ def _notices(found: PlanResult | None, outcome: Outcome | str) -> list[str]:
     return said or ["Nothing a rider would notice in these figures."]
 
 
-def _warned(findings: Iterable[Finding]) -> list[Warned]:
-    """Return the stops and cautions, one that says the same of both wheels once.
+def _warned(findings: Iterable[Finding]) -> list[JoinedFinding]:
+    """Return the stops and cautions.
 
     A caution about a figure that is among what will be noticed is not said again.
     """
-    there: dict[tuple[str, str], Warned] = {}
-    for one in findings:
-        noticed = one.rule in _NOTICED and one.severity is Severity.CAUTION
-        if one.severity is Severity.NOTE or noticed:
-            continue
-        where: str = one.where if one.where in ENDS else ""
-        key = (one.rule, one.headline)
-        if key in there:
-            where = "front and rear"
-        there[key] = Warned(one.severity.value, one.headline, where, one.message)
-    return list(there.values())
+    return [
+        finding
+        for finding in joined(findings)
+        if finding.severity is Severity.STOP
+        or (finding.severity is Severity.CAUTION and finding.rule not in _NOTICED)
+    ]
 
 
 def _costs(

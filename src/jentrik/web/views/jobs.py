@@ -9,6 +9,7 @@ from markupsafe import Markup
 from jentrik.core.job.job import Job
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Finding
+from jentrik.core.rules.joined import NO_FINDING, NOTHING_TO_CHECK, count_in_words
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.core.shop.policy import Policy
@@ -17,7 +18,7 @@ from jentrik.web.drawing.silhouette import kept_silhouette
 from jentrik.web.views.address import STATIONS
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.paging import Paging
-from jentrik.web.views.verdict import count_in_words, found_of, judged
+from jentrik.web.views.verdict import found_of, judged
 from jentrik.web.views.words import due_in_words
 
 BOARD = "board"  # the state of the list that shows it by station
@@ -109,7 +110,9 @@ def jobs_judged(there: Iterable[tuple[Job, Sheet]], policy: Policy, today: date)
     verdicts = {}
     for job, sheet in there:
         findings, says = judged_job(job, sheet, policy, today)
-        verdicts[f"tag {job.tag}"] = says or count_in_words(tuple(findings))
+        verdicts[f"tag {job.tag}"] = says or count_in_words(
+            findings, changed=any(kept.changes for kept in job.proposals)
+        )
     return verdicts
 
 
@@ -131,4 +134,7 @@ def judged_job(job: Job, sheet: Sheet, policy: Policy, today: date) -> tuple[lis
     findings.sort(key=lambda finding: order[finding.severity])
     if findings:
         return findings, ""
-    return findings, "on the sheet" if job.done else "nothing found yet"
+    if job.done:
+        return findings, "sheet updated"
+    changed = any(kept.changes for kept in job.proposals)
+    return findings, NO_FINDING if changed else NOTHING_TO_CHECK

@@ -11,6 +11,7 @@ from jentrik.core.job.cost import HOURS_A_WHEEL
 from jentrik.core.job.tire_use import AspectRow, Conditions, TireForUse, TireUse, tires_for
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import as_measured, outcome_of
+from jentrik.core.rules.joined import headlines
 from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.machine_of import machine_of
@@ -212,7 +213,7 @@ def _column(sheet: Sheet, end: End, one: TireForUse, policy: Policy, today: date
         try:
             found = as_measured(machine_of(sheet), policy=policy, on=today)
             outcome = outcome_of(found, read_proposal({"name": "x", end: tire.change()}))
-            findings = [(one.severity.value, one.headline) for one in outcome.findings]
+            findings = headlines(outcome.findings)
         except Refusal as known:
             refusal = known.message
     return TireColumn(

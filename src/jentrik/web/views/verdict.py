@@ -1,14 +1,14 @@
 """The verdict on a proposal: the machine found, what a proposal comes to, its findings counted."""
 
-from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import date
 
 from jentrik.core.errors import Refusal
 from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
-from jentrik.core.rules.case import Finding, Severity
+from jentrik.core.rules.case import Finding
+from jentrik.core.rules.joined import JoinedFinding, count_in_words, joined
 from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
@@ -16,21 +16,6 @@ from jentrik.core.shop.policy import Policy
 from jentrik.exchange.plan_document import read_kept
 from jentrik.web.views.address import Address
 from jentrik.web.views.words import what_changes
-
-
-@dataclass(slots=True)
-class Shown:
-    """A finding as the page shows it, of one wheel or of both."""
-
-    rule: str
-    severity: Severity
-    headline: str
-    source: str
-    law: bool = False
-    policy: tuple[str, ...] = ()
-    figures: list[str] = field(default_factory=list)
-    messages: list[str] = field(default_factory=list)
-    ends: list[str] = field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,32 +27,17 @@ class Verdict:
     says: str
     findings: tuple[Finding, ...] = ()
     refusal: str = ""
+    changed: bool = True
 
     @property
     def count(self) -> str:
         """How many stops and cautions there are, in words."""
-        return "" if self.refusal else count_in_words(self.findings)
+        return "" if self.refusal else count_in_words(self.findings, changed=self.changed)
 
     @property
-    def shown(self) -> list["Shown"]:
+    def shown(self) -> tuple[JoinedFinding, ...]:
         """The findings, those that say the same of both wheels joined."""
-        joined: dict[tuple[str, str], Shown] = {}
-        for finding in self.findings:
-            key = (finding.rule, finding.headline)
-            if key not in joined:
-                joined[key] = Shown(
-                    finding.rule,
-                    finding.severity,
-                    finding.headline,
-                    finding.source,
-                    finding.law,
-                    finding.policy,
-                )
-            joined[key].figures += finding.figures
-            joined[key].messages.append(finding.message)
-            if finding.where in ("front", "rear"):
-                joined[key].ends.append(finding.where)
-        return list(joined.values())
+        return joined(self.findings)
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,21 +84,5 @@ def verdict_of(
     says = what_changes(job, sheet, kept)
     href = address.at(station="propose", proposal=kept.name)
     if isinstance(outcome, Outcome):
-        return Verdict(kept.name, href, says, outcome.findings)
+        return Verdict(kept.name, href, says, outcome.findings, changed=bool(kept.changes))
     return Verdict(kept.name, href, says, refusal=outcome)
-
-
-def counted(findings: Iterable[Finding], severity: Severity) -> int:
-    """Return how many findings there are; one that says the same of both wheels is one."""
-    return len({(one.rule, one.headline) for one in findings if one.severity is severity})
-
-
-def count_in_words(findings: tuple[Finding, ...]) -> str:
-    """Return how many stops and cautions there are, in words."""
-    stops, cautions = counted(findings, Severity.STOP), counted(findings, Severity.CAUTION)
-    said = [
-        f"{number} {word}{'s' if number > 1 else ''}"
-        for number, word in ((stops, "stop"), (cautions, "caution"))
-        if number
-    ]
-    return ", ".join(said) or ("notes only" if findings else "nothing found")

@@ -19,6 +19,7 @@ from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.plan.plan import PlanResult, outcome_of
+from jentrik.core.rules.joined import headlines
 from jentrik.core.search.wheel_sizes import SizePair
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
@@ -171,7 +172,7 @@ def _size(found: PlanResult, pair: SizePair, *, made_for: bool) -> _Size:
         figures_then.geometry,
         figures_then.contact,
         pair.choice,
-        tuple((one.severity.value, one.headline) for one in outcome.findings),
+        tuple(headlines(outcome.findings)),
         key,
     )
 

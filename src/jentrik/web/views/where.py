@@ -11,6 +11,7 @@ from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import Outcome, as_measured, outcome_of
 from jentrik.core.plan.proposed_setup import changes_to
 from jentrik.core.rules.case import Severity
+from jentrik.core.rules.joined import NO_FINDING, of_severity
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
@@ -108,8 +109,8 @@ def _verdict(
 
 def _said(end: End, outcome: Outcome) -> EndVerdict:
     """Return the heaviest finding, in page order, and how many others weigh as much."""
-    for severity in (Severity.STOP, Severity.CAUTION, Severity.NOTE):
-        found = [one for one in outcome.findings if one.severity is severity]
+    for severity in Severity:
+        found = of_severity(outcome.findings, severity)
         if found:
             return EndVerdict(end, severity.value, found[0].headline, len(found) - 1)
-    return EndVerdict(end, "holds", "no rule speaks against it")
+    return EndVerdict(end, "holds", NO_FINDING)
