@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from jentrik.core.errors import DocumentError, blamed_on
+from jentrik.core.errors import DocumentError, Refusal, blamed_on
 from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine import building, machine
 from jentrik.core.machine import wheel as wheels
@@ -107,6 +107,15 @@ def _one_sentence(error: ValidationError) -> DocumentError:
     path = ""
     for step in first["loc"]:
         path += f"[{step}]" if isinstance(step, int) else f".{step}" if path else str(step)
+    refusal = (first.get("ctx") or {}).get("error")
+    if isinstance(refusal, Refusal):
+        return DocumentError(
+            refusal.message,
+            field=path or None,
+            position=refusal.position,
+            expected=refusal.expected,
+            suggestions=refusal.suggestions,
+        )
     said, expected = _WORDS.get(first["type"], ("", ""))
     if first["type"] == "too_long" and "max_length" in (first.get("ctx") or {}):
         most = first["ctx"]["max_length"]

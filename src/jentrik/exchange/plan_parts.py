@@ -4,6 +4,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+from jentrik.core.tirecode.rim_marks import read_rim
+
 MOST_PROPOSALS, MOST_POINTS, MOST_CLEARANCES = 100, 200, 100
 MOST_APPROVED, MOST_POSITIONS = 100, 100
 Figure = Annotated[float, Field(strict=True)]
@@ -29,6 +31,27 @@ class RimDocument(DocumentPart):
     valve_hole_mm: Figure | None = None
     tape_mm: Figure | None = None
     effective_mm: Figure | None = None
+
+
+def _as_stamped(rim: object) -> object:
+    """Return a rim that is given as it is stamped, like 17M/C x MT3.50, by its figures."""
+    if not isinstance(rim, str):
+        return rim
+    stamped = read_rim(rim)
+    known = {
+        "bead_seat_diameter_mm": stamped.bead_seat_diameter_mm,
+        "inner_width_mm": stamped.inner_width_mm,
+        "tube": "tubeless" if stamped.tubeless else None,
+        "hooks": {True: "hooked", False: "hookless"}.get(stamped.hooked)
+        if stamped.hooked is not None
+        else None,
+    }
+    return {
+        name: float(value) if isinstance(value, int) else value for name, value in known.items()
+    }
+
+
+StampedRim = Annotated[RimDocument | None, BeforeValidator(_as_stamped)]
 
 
 class HubDocument(DocumentPart):
@@ -87,7 +110,7 @@ class AnyWheelDocument(DocumentPart):
 
     tire: str | None = None
     overall_diameter_mm: Figure | None = None
-    rim: RimDocument | None = None
+    rim: StampedRim = None
     tone_ring_slots: Figure | None = None
     fitted: FittedDocument | None = None
     hub: HubDocument | None = None

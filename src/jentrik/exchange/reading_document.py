@@ -1,11 +1,13 @@
 """A reading as JSON: what `read` returns on the command line and over HTTP."""
 
+from dataclasses import asdict
 from datetime import date
 from typing import Any
 
 from jentrik.core.tirecode.dates import DateReading
 from jentrik.core.tirecode.found import AnyReading, ServiceReading, Sidewall
 from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.rim_marks import RimReading
 from jentrik.core.tirecode.tokens import Token
 
 _FIGURES = (
@@ -61,6 +63,8 @@ def any_document(reading: AnyReading, on: date | None) -> dict[str, Any]:
     """Return a reading of any family as plain values, unrounded; null is unknown."""
     if isinstance(reading, DateReading):
         return _date_document(reading, on)
+    if isinstance(reading, RimReading):
+        return _rim_document(reading)
     if isinstance(reading, ServiceReading):
         return _service_document(reading)
     return reading_document(reading)
@@ -79,6 +83,10 @@ def _date_document(reading: DateReading, on: date | None) -> dict[str, Any]:
     if on is not None:
         document["age_years"] = reading.age_years(on)
     return document
+
+
+def _rim_document(reading: RimReading) -> dict[str, Any]:
+    return {**asdict(reading), "tokens": _tokens(reading.tokens), "notes": list(reading.notes)}
 
 
 def _service_document(reading: ServiceReading) -> dict[str, Any]:

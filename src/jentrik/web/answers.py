@@ -403,4 +403,5 @@ def _change_value(key: str, typed: str) -> float | str | None:
     known = PROPOSAL_FIELD.get(key)
     if known is None:
         raise StoreError(f"“{key[:40]}” is not something a proposal changes.")
-    return held(known.choices or (words if known.words else known.unit), typed) if typed else None
+    holds = known.choices or (words if known.words else known.unit)
+    return held(holds, typed, key=key) if typed else None

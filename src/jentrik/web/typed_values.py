@@ -5,11 +5,10 @@ from collections.abc import Callable
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine.gearing import teeth_of
 from jentrik.core.sheet.field import SheetField
-from jentrik.core.sheet.readings import read_readings
+from jentrik.core.sheet.readings import read_named, read_readings
 from jentrik.core.sheet.sheet import ROWS_OF_TEETH
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 from jentrik.core.tirecode.sidewall import known_code
-from jentrik.core.units import read_figure
 
 LONGEST_NAME, LONGEST_WORDS, LONGEST_NOTE = 80, 60, 300
 Holds = str | tuple[str, ...] | Callable[[str], str]  # a unit, words to choose from, or a reader
@@ -78,17 +77,17 @@ def figure_value(
         if typed.upper() not in SPEED_KMH and typed.upper() != "ZR":
             raise OutOfRange(f"“{typed[:20]}” is not a speed symbol.", expected="a letter like H")
         return typed.upper(), None, ()
-    taken = read_readings(typed, unit=known.unit)
+    taken = read_readings(typed, unit=known.unit, key=known.key)
     whole = taken.mean.is_integer() and 0 <= taken.mean <= 279
     if known.key.endswith("load_index") and not whole:
         raise OutOfRange(f"{typed} is not a load index.", expected="a whole number from 0 to 279")
     return taken.mean, taken.plus_minus, taken.readings if len(taken.readings) > 1 else ()
 
 
-def held(holds: Holds, typed: str) -> float | str:
-    """Return what was typed where a unit, a choice or a reader says what can stand."""
+def held(holds: Holds, typed: str, *, key: str = "") -> float | str:
+    """Return what was typed for a key where a unit, a choice or a reader says what can stand."""
     if isinstance(holds, str):
-        return read_figure(typed, unit=holds)
+        return read_named(key, typed, unit=holds)
     if not isinstance(holds, tuple):
         return holds(typed)
     if typed not in holds:

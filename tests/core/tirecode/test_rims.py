@@ -6,8 +6,9 @@ import pytest
 
 from jentrik.core.errors import CodeError
 from jentrik.core.tables.rim_width import motorcycle_share
-from jentrik.core.tirecode.rims import read_rim, together
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tirecode.rim_marks import read_rim, read_rim_width
+from jentrik.core.tirecode.rims import together
+from jentrik.core.tirecode.sidewall import read_code, read_sidewall
 from jentrik.core.tirecode.tire_on_rim import tire_widths
 
 
@@ -54,7 +55,6 @@ def test_rim_marks(
         ("623x19", 0),
         ("622x19 zz", 7),
         ("622x5", 4),
-        ("MT 3.50", 7),
         ("WM9 x 19", 2),
         ("MT 3.50 x 40", 10),
         ("x", 0),
@@ -141,3 +141,50 @@ def test_the_diameter_must_be_exact_and_stands_first() -> None:
     assert "5775" in first.source
     motorcycle = together(read_code("120/70 ZR 17"), read_rim("MT 3.50 x 18"))[0]
     assert "4249" in motorcycle.source
+
+
+# Rims as stamped: bead seat, inner width in mm (inches x 25.4), profile.
+STAMPED = {
+    "17M/C x MT3.50": (432, 88.9, "MT"),
+    "17 M/C×MT3.50": (432, 88.9, "MT"),
+    "17M/CxMT3.50": (432, 88.9, "MT"),
+    "MT3.50x17M/C": (432, 88.9, "MT"),
+    "J17M/C x MT3.50": (432, 88.9, "MT"),
+    "18M/C X MT2.15": (457, 54.61, "MT"),
+    "MT 2.15x18": (457, 54.61, "MT"),
+    "J MC 18x1.85": (457, 46.99, "J"),
+    "MT H2 3.50x17": (432, 88.9, "MT"),
+    "MT3.50": (None, 88.9, "MT"),
+    "J3.50": (None, 88.9, "J"),
+    "WM3": (None, 54.61, "WM"),
+    "19 x WM2": (483, 46.99, "WM"),
+    "622x19C": (622, 19, "hooked"),
+    "19C": (None, 19, "hooked"),
+    "622x25TSS": (622, 25, "hookless"),
+}
+
+
+@pytest.mark.parametrize(("mark", "says"), STAMPED.items())
+def test_a_stamped_rim_is_a_rim_and_never_a_tire(mark: str, says: tuple[Any, ...]) -> None:
+    rim = read_rim(mark)
+    assert (rim.bead_seat_diameter_mm, round(rim.inner_width_mm, 2), rim.profile) == says
+    sidewall = read_sidewall(mark)
+    assert sidewall.reading.family == "rim"
+    assert sidewall.code is None
+    assert sidewall.reading.inner_width_mm == rim.inner_width_mm
+
+
+@pytest.mark.parametrize(
+    ("typed", "width_mm"),
+    [
+        *(("3.50", 88.9), ("2,15", 54.61), ("19", 19), ("88.9 mm", 88.9), ("3.5 in", 88.9)),
+        *(("MT3.50", 88.9), ("WM2", 46.99), ("19C", 19), ("622x21C", 21), ("21.5", 21.5)),
+    ],
+)
+def test_a_rim_width_is_read_by_its_form(typed: str, width_mm: float) -> None:
+    assert read_rim_width(typed) == pytest.approx(width_mm)
+
+
+@pytest.mark.parametrize("mark", ["MT90B16", "18 x 1.85", "3.50-17", "26 x 1.75"])
+def test_a_tire_is_no_rim(mark: str) -> None:
+    assert read_sidewall(mark).reading.family != "rim"

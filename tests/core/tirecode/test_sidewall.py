@@ -269,3 +269,50 @@ def test_any_text_is_read_or_refused_and_nothing_else_happens(text: str) -> None
         end = token.end
     again = read_sidewall(sidewall.text, on=A_MONDAY)
     assert again == sidewall
+
+
+APPROVALS = (
+    *("E4 75R-0001424", "E11 75R-00 0424", "75R-0001424", "30R-0021508", "E4 30R 0021508"),
+    *("E13 000424", "E4\n75R-00\n0424", "E4 75R 0001424"),
+)
+
+
+@pytest.mark.parametrize("approval", APPROVALS)
+@pytest.mark.parametrize("gap", [" ", "\n"])
+def test_an_approval_number_is_never_a_date_load_or_speed(approval: str, gap: str) -> None:
+    # Week 23 of 2008 stands on the tire; the digits of an approval say nothing of it.
+    for text in (f"DOT 2308{gap}{approval}", f"{approval}{gap}DOT 2308"):
+        sidewall = read_sidewall(text)
+        assert (sidewall.made.week, sidewall.made.year) == (23, 2008), text
+        assert [mark.family for mark in sidewall.marks] == ["date"], text
+    with_size = read_sidewall(f"120/70 ZR 17{gap}{approval}{gap}DOT AB12 2308")
+    assert (with_size.reading.load_index, with_size.reading.speed_symbol) == (None, "ZR")
+    assert (with_size.made.week, with_size.made.year) == (23, 2008)
+    with pytest.raises(CodeError, match="approval number"):
+        read_sidewall(approval)
+
+
+@pytest.mark.parametrize(
+    ("half", "likely"),
+    [
+        ("180/55 2R 17", "180/55R17"),
+        ("26 x 1 3/", "26 x 1 3/8"),
+        ("26 x 1 3/0", "26 x 1 3/8"),
+        ("26 x 1 /8", "26 x 1 3/8"),
+    ],
+)
+def test_half_a_mark_is_refused_with_the_likely_one(half: str, likely: str) -> None:
+    with pytest.raises(CodeError, match="only in part") as refused:
+        read_sidewall(half)
+    assert likely in refused.value.suggestions
+    with pytest.raises(CodeError, match="only in part"):
+        read_sidewall(f"{half}\nDOT AB12 1523")
+
+
+def test_a_worn_leading_one_is_doubted() -> None:
+    for code, whole in (("80/55 ZR 17", "180/55"), ("90/55 ZR 17", "190/55"), ("120/70 R 7", "17")):
+        note = read_sidewall(code).notes[0]
+        assert "leading 1 may be worn" in note
+        assert whole in note
+    for code in ("80/90-21", "90/90-19", "180/55 ZR 17", "70/100-17", "100/90-19"):
+        assert not any("worn" in note for note in read_sidewall(code).notes)

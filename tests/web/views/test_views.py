@@ -11,6 +11,7 @@ from jentrik.core.errors import CodeError, OutOfRange
 from jentrik.core.job.change_words import change_in_words
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.rules.case import Finding, Severity
+from jentrik.core.rules.joined import count_in_words
 from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import documents, jobs, machines
@@ -26,7 +27,7 @@ from jentrik.web.views.fields import Typed, code_field, complaint_of, figure_fie
 from jentrik.web.views.figures import change, fixed, plain
 from jentrik.web.views.ledger import LedgerRow
 from jentrik.web.views.machines import machine_view
-from jentrik.web.views.verdict import Verdict, count_in_words
+from jentrik.web.views.verdict import Verdict
 from jentrik.web.views.words import due_in_words
 
 MONDAY = date(2026, 11, 23)

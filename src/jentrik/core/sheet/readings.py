@@ -13,6 +13,7 @@ from statistics import mean, stdev
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.rim_marks import read_rim_width
 from jentrik.core.units import read_figure
 
 MOST_READINGS = 20
@@ -54,13 +55,21 @@ class Readings:
         return mean(self.readings)
 
 
-def read_readings(text: str, *, unit: str = "") -> Readings:
+RIM_WIDTH = "rim.inner_width_mm"  # the end of every key of a rim's inner width
+
+
+def read_named(key: str, text: str, *, unit: str = "") -> float:
+    """Return the figure that was typed for a key; a rim's width may be typed as it is stamped."""
+    return read_rim_width(text) if key.endswith(RIM_WIDTH) else read_figure(text, unit=unit)
+
+
+def read_readings(text: str, *, unit: str = "", key: str = "") -> Readings:
     """Return the readings someone typed; refuses anything else, and a ± below nothing."""
     said, _, tool = text.replace("+/-", "±").replace("+-", "±").partition("±")
     parts = [part for part in re.split(r";|\s\+\s", said) if part.strip()]
     if len(parts) > MOST_READINGS:
         raise OutOfRange(f"At most {MOST_READINGS} readings of one figure.", expected="fewer")
-    readings = tuple(read_figure(part, unit=unit) for part in parts or [said])
+    readings = tuple(read_named(key, part, unit=unit) for part in parts or [said])
     low, high = min(readings), max(readings)
     if high - low > FAR_APART * max(abs(low), abs(high)):
         raise OutOfRange(

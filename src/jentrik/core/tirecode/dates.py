@@ -26,6 +26,15 @@ _GROUPS = re.compile(
     r"DOT[ \t]?(?P<groups>(?:[ \t]*[A-Z0-9]+(?:-[A-Z0-9]+)*(?![^\s,;)\]])){0,6})",
     re.IGNORECASE | re.ASCII,
 )
+# An approval mark and its number, over a line's end too: E4 75R-0001424, E11 75R-00 0424, 30R-0021.
+_NUMBER = r"[0-9]{2}\s+[0-9]{4,6}(?![0-9A-Z/.,])|[0-9]{2,8}(?![0-9A-Z/.,])"
+_SERIES = r"[0-9]{2,3}R(?:[ \t]?-[ \t]?|(?![0-9A-Z])(?=\s*[0-9]{4,8}(?![0-9A-Z/.,])))"
+APPROVAL = re.compile(
+    rf"(?<![0-9A-Z])(?:E[ \t]?[0-9]{{1,2}}(?![0-9A-Z/.,-])(?:\s+{_SERIES}(?:\s*(?:{_NUMBER}))?"
+    rf"|\s+[0-9]{{4,8}}(?![0-9A-Z/.,-])|\s+[0-9]{{2}}\s+[0-9]{{4,6}}(?![0-9A-Z/.,-]))?"
+    rf"|[0-9]{{2,3}}R[ \t]?-[ \t]?(?:{_NUMBER})|[0-9]{{2,3}}R\s+[0-9]{{5,8}}(?![0-9A-Z/.,-]))",
+    re.IGNORECASE | re.ASCII,
+)
 _RUN = re.compile(r"[A-Z0-9-]+", re.IGNORECASE | re.ASCII)
 # A group of a DOT mark: figures and letters mixed, or a few letters; no word, no load and speed.
 _CODE = re.compile(r"(?=[A-Z]*[0-9])(?=[0-9]*[A-Z])[A-Z0-9]{2,4}|[A-Z]{2,4}", re.IGNORECASE)
@@ -92,17 +101,23 @@ def week_in_words(week: int, year: int | None) -> str:
 
 def read_dot(cursor: Cursor) -> DateReading | None:
     """Read a DOT mark that ends in its date; None where none of its groups is one."""
-    found = _GROUPS.match(cursor.line())
+    line = cursor.line()
+    approval = next((mark for mark in APPROVAL.finditer(line) if len(mark[0]) > _LONGEST_E), None)
+    line = line[: approval.start()] if approval else line
+    found = _GROUPS.match(line)
     if found is None:
         return None
     runs = list(takewhile(lambda run: run[0].upper() not in _ENDS, _RUN.finditer(found[0])))
     runs = [run for run in runs if run[0].upper() != "DOT"]
     for run in reversed(runs):
         digits = run[0] if run[0].isdigit() else run[0][-4:]
-        old = len(digits) == 3 and run.end() == len(cursor.line().rstrip())
+        old = len(digits) == 3 and run.end() == len(line.rstrip())
         if (len(digits) == 4 or old) and week_and_year(digits) is not None:
             return _dated(cursor, found[0], runs, run, digits)
     return None
+
+
+_LONGEST_E = 4  # characters: E 11 alone may be a plant's code and ends no DOT mark
 
 
 def _dated(

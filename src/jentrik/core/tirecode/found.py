@@ -11,14 +11,17 @@ from typing import Literal
 from jentrik.core.errors import CodeError
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.dates import DateReading, week_in_words
+from jentrik.core.tirecode.dates import APPROVAL, DateReading, week_in_words
 from jentrik.core.tirecode.descriptors import BOTH_ENDS_NOTE, BOTH_TUBES_NOTE, Descriptors
 from jentrik.core.tirecode.reading import Reading, contradictions
+from jentrik.core.tirecode.rim_marks import RimReading
 from jentrik.core.tirecode.sidewall_lines import Grade, Quantity
-from jentrik.core.tirecode.suggestions import refused
+from jentrik.core.tirecode.suggestions import half_mark, refused
 from jentrik.core.tirecode.tokens import Cursor, Token
 
 _DIGIT = re.compile(r"[0-9]")
+_SIZE_BEFORE = re.compile(r"[0-9]{2,3}[ \t]*/[ \t]*[0-9]{0,3}[ \t]*$")
+_FRACTION_BEHIND = re.compile(r"[ \t]*(?:[0-9]{1,2}[ \t]*/[ \t]*[0-9]{0,2}|/[ \t]*[0-9]{1,2})")
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +47,7 @@ class ServiceReading:
         return SPEED_KMH[self.speed_symbol]
 
 
-AnyReading = Reading | DateReading | ServiceReading
+AnyReading = Reading | DateReading | ServiceReading | RimReading
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +84,7 @@ class Found:
     sizes: list[Reading] = field(default_factory=list)
     dates: list[DateReading] = field(default_factory=list)
     services: list[ServiceReading] = field(default_factory=list)
+    rims: list[RimReading] = field(default_factory=list)
     quantities: list[Quantity] = field(default_factory=list)
     grades: list[Grade] = field(default_factory=list)
     words: Descriptors = field(default_factory=Descriptors)
@@ -89,6 +93,7 @@ class Found:
     unread: list[Token] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
     punctuation: int = 0
+    may_hold_a_rim: bool = False
     refusal: CodeError | None = None  # of the attempt at a size that came furthest
     progress: int = 0  # characters that attempt read
 
@@ -96,10 +101,13 @@ class Found:
         """Return everything as one sidewall; refuses where nothing, or no size, was read."""
         tokens = self.cursor.tokens
         if not self.sizes:
-            if self._is_one_wrong_code():
+            if not self.rims and self._is_one_wrong_code():
                 raise refused(self.text, self.refusal)
-            lone: list[AnyReading] = [*self.services, *self.dates]
+            lone: list[AnyReading] = [*self.rims, *self.services, *self.dates]
             return self._sidewall(lone[0] if lone else None, tuple(lone[1:]), on)
+        half = next((half for size in self.sizes if (half := self._half_of(size))), None)
+        if half is not None:
+            raise half_mark(self.text, *half)
         best = max(self.sizes, key=lambda size: size.exactness)
         others = [size for size in self.sizes if size is not best]
         whole = self._joined(best._replace(text=self.text, tokens=tuple(tokens)))
@@ -107,18 +115,31 @@ class Found:
         code = best.text
         if best.load_index is None and whole.load_index is not None:
             code = f"{code} {whole.load_index}{whole.speed_symbol}"
-        sidewall = self._sidewall(whole, (*others, *self.services, *self.dates), on)
+        sidewall = self._sidewall(whole, (*others, *self.rims, *self.services, *self.dates), on)
         whole = whole._replace(notes=sidewall.notes)
         return replace(sidewall, reading=whole, code=" ".join(code.split()))
+
+    def _half_of(self, size: Reading) -> tuple[int, int] | None:
+        """Return where a piece that was not read makes a size half of another mark."""
+        start, end = size.tokens[0].start, size.tokens[-1].end
+        unread = {place for token in self.unread for place in range(token.start, token.end)}
+        before = _SIZE_BEFORE.search(self.text, self.text.rfind("\n", 0, start) + 1, start)
+        if before is not None and before.start() in unread:
+            return before.start(), end
+        after = _FRACTION_BEHIND.match(self.text, end)
+        if after is not None and size.family.endswith("inch"):
+            return start, after.end()
+        return None
 
     def _is_one_wrong_code(self) -> bool:
         """Whether this is no sidewall but a code that could not be read."""
         if len(self.unread) + self.punctuation == len(self.cursor.tokens):
             return True
-        if "\n" in self.text or not self.unread:
+        words = [token.text for token in self.unread if not APPROVAL.fullmatch(token.text)]
+        if "\n" in self.text or not words:
             return False
         lines = self.dates or self.quantities or self.grades
-        return not lines or any(_DIGIT.search(token.text) for token in self.unread)
+        return not lines or any(_DIGIT.search(word) for word in words)
 
     def note_other_vehicle(self, size: Reading, start: int, vehicle: str) -> None:
         """Remember that the mark here is another vehicle's than the one asked for."""

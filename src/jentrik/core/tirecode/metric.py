@@ -9,7 +9,10 @@ width that ends in 0 say motorcycle; the first of these that is there decides, b
 a width.  Sources: UN Regulation 75; car prefixes from common practice.
 """
 
+from functools import cache
+
 from jentrik.core.tables.motorcycle_sizes import bead_seat_of_rim_code
+from jentrik.core.tables.standard_sizes import with_a_leading_one
 from jentrik.core.tirecode.construction import Middle, read_middle
 from jentrik.core.tirecode.rimcode import read_rim_code
 from jentrik.core.tirecode.sizes import NO_ASPECT_NOTE, SizeMark, Vehicle
@@ -63,8 +66,26 @@ def read_size(cursor: Cursor, *, vehicle: str | None) -> SizeMark | None:
         construction=middle.construction,
         middle_speed=middle.speed,
         markings=tuple(mark for mark in (prefix, suffix) if mark),
-        notes=(NO_ASPECT_NOTE,) if aspect is None else (),
+        notes=_notes(kind, width, aspect, rim_code),
     )
+
+
+@cache
+def _notes(kind: str, width: int, aspect: int | None, rim_code: str) -> tuple[str, ...]:
+    if aspect is None:
+        return (NO_ASPECT_NOTE,)
+    if kind != "motorcycle":
+        return ()
+    whole = with_a_leading_one(str(width), str(aspect), rim_code)
+    if whole is None:
+        return ()
+    return (
+        f"{width}/{aspect} on a {rim_code} in rim is no size of the tables, "
+        f"{whole[0]}/{whole[1]} on {whole[2]} is: {WORN_ONE} Measure the tire's width.",
+    )
+
+
+WORN_ONE = "a leading 1 may be worn off or left out."
 
 
 def _read_height_and_middle(cursor: Cursor, width: int) -> tuple[int | None, Middle | None]:

@@ -1,6 +1,6 @@
 r"""A whole sidewall, or one code: every mark read, contradictions named, unknown words visible.
 
-    sidewall  =  { mark | service | date | quantity | grade | word | unread }
+    sidewall  =  { approval | rim | mark | service | date | quantity | grade | word | unread }
 
 The most exact size is the reading; what stands elsewhere on the sidewall (TL, a service
 description, FRONT) is added to it; grades, loads, pressures and words may stand without a size.
@@ -16,11 +16,12 @@ from functools import lru_cache
 
 from jentrik.core.errors import CodeError
 from jentrik.core.tables.load_index import LARGEST_INDEX
-from jentrik.core.tirecode.dates import read_date, read_dot, undated_length
+from jentrik.core.tirecode.dates import APPROVAL, read_date, read_dot, undated_length
 from jentrik.core.tirecode.descriptors import Descriptors, read_descriptor
 from jentrik.core.tirecode.found import Found, ServiceReading, Sidewall
 from jentrik.core.tirecode.fractions import fraction_ahead
 from jentrik.core.tirecode.reading import Reading, read_mark
+from jentrik.core.tirecode.rim_marks import may_hold_a_rim, rim_ahead
 from jentrik.core.tirecode.sidewall_lines import (
     read_grades,
     read_known_word,
@@ -104,7 +105,7 @@ _LETTER_O = re.compile(r"(?<=[0-9])[Oo]|[Oo](?=[0-9])")
 def _walk(cursor: Cursor, vehicle: str | None) -> Found:
     """Return what stands in a text, piece by piece."""
     cursor.furthest, cursor.wanted = -1, []
-    found = Found(cursor.text, cursor)
+    found = Found(cursor.text, cursor, may_hold_a_rim=may_hold_a_rim(cursor.text))
     while (kind := cursor.pieces[cursor.index].kind) != "end":
         if kind == "figure" or kind == "word":
             place, tokens = cursor.index, len(cursor.tokens)
@@ -132,9 +133,8 @@ _PUNCTUATION = frozenset(":+#.;")
 def _leave_unread(cursor: Cursor, found: Found) -> None:
     """Take a word, or whatever stands there, as not read."""
     line = cursor.line()
-    approval = _APPROVAL.match(line)
-    match = approval or _UNREAD.match(line)
-    means = "approval number: never load and speed" if approval else "no mark known here"
+    match = _UNREAD.match(line)
+    means = "no mark known here"
     if cursor.peek("word") == "DOT":
         length = undated_length(line)
         means = "a DOT mark without its date"
@@ -145,11 +145,24 @@ def _leave_unread(cursor: Cursor, found: Found) -> None:
 
 
 _UNREAD = re.compile(r"[^\s()\[\],;:]{1,80}")
-_APPROVAL = re.compile(
-    r"E[ \t]?[0-9]{1,2}(?![0-9A-Z])(?:[ \t]+(?:[0-9]{2,3}R[ \t]?-?[ \t]?)?[0-9]{4,8}(?![0-9A-Z]))?"
-    r"|[0-9]{2,3}R[ \t]?-[ \t]?[0-9]{4,8}",
-    re.IGNORECASE,
-)
+
+
+def _take_approval(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
+    """Take an approval mark with its number, so that no digit of it is read as anything else."""
+    approval = APPROVAL.match(cursor.text, cursor.position)
+    if approval is None:
+        return False
+    length = cursor.whole_pieces(len(approval[0]))
+    cursor.take_text(length, "not read: approval number, never date, load or speed", "not read")
+    found.unread.append(cursor.tokens[-1])
+    return True
+
+
+def _take_rim(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
+    rim = rim_ahead(cursor) if found.may_hold_a_rim else None
+    if rim is not None:
+        found.rims.append(rim)
+    return rim is not None
 
 
 def _take_quantity(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
@@ -273,8 +286,17 @@ def _take_line(cursor: Cursor, found: Found, vehicle: str | None) -> bool:
     return bool(grades) or (cursor.peek("word") == "MADE" and read_made_in(cursor))
 
 
-_FIGURE_FIRST = (_take_quantity, _take_date, _take_size, _take_old_name, _take_service, _take_words)
-_WORD_FIRST = (_take_dot, _take_size, _take_line, _take_words)
+_FIGURE_FIRST = (
+    _take_approval,
+    _take_rim,
+    _take_quantity,
+    _take_date,
+    _take_size,
+    _take_old_name,
+    _take_service,
+    _take_words,
+)
+_WORD_FIRST = (_take_approval, _take_rim, _take_dot, _take_size, _take_line, _take_words)
 
 
 def _alone_on_its_line(cursor: Cursor) -> bool:

@@ -16,6 +16,7 @@ from jentrik.core.tables.iso5775 import (
 )
 from jentrik.core.tables.load_index import LARGEST_INDEX
 from jentrik.core.tables.standard_sizes import MARKS
+from jentrik.core.tirecode.dates import APPROVAL
 from jentrik.core.tirecode.tokens import LONGEST_CODE
 
 LONGEST_COMPARED = 40  # characters: longer texts are no single code
@@ -48,12 +49,29 @@ def refused(text: str, refusal: CodeError | None) -> CodeError:
             position=0,
             expected=f"a load index up to {LARGEST_INDEX}",
         )
+    if APPROVAL.fullmatch(text):
+        return CodeError(
+            "This is an approval number: no size, date, load or speed stands in it.",
+            position=0,
+            expected="a tire code, or the DOT mark with its date",
+        )
     return (
         _no_date(text)
         or _bare_inches(text)
         or _no_such_rim(text)
         or _with_near_codes(text, refusal)
     )
+
+
+def half_mark(text: str, start: int, end: int) -> CodeError:
+    """Return the refusal of a size that is only half of the mark that stands there."""
+    mark = text[start:end].strip()
+    refusal = CodeError(
+        f"“{mark}” reads as a size only in part; read it again, every figure and letter.",
+        position=start,
+        expected="the whole mark as it stands on the tire",
+    )
+    return _with_near_codes(mark, refusal)
 
 
 def _no_date(text: str) -> CodeError | None:

@@ -16,6 +16,7 @@ from jentrik.core.tables.load_index import SOURCE as LOAD_SOURCE
 from jentrik.core.tirecode.bicycle import NAME_NOT_SIZE_NOTE
 from jentrik.core.tirecode.flotation import NOT_ON_TWO_WHEELS_NOTE
 from jentrik.core.tirecode.found import ServiceReading, Sidewall
+from jentrik.core.tirecode.metric import WORN_ONE
 from jentrik.core.tirecode.reading import BRACKETS_NOTE, Reading
 
 Weight = Literal["stop", "caution", "note"]
@@ -148,6 +149,11 @@ def letter_is_construction(sidewall: Sidewall) -> str | None:
     return None
 
 
+def worn_mark(sidewall: Sidewall) -> str | None:
+    """Doubt a size that no table has where one with another figure in front is usual."""
+    return next((note for note in sidewall.notes if WORN_ONE in note), None)
+
+
 def brackets(sidewall: Sidewall) -> str | None:
     """Say what brackets round load and speed mean."""
     if "(" not in sidewall.text or not any("Brackets" in note for note in sidewall.notes):
@@ -192,6 +198,7 @@ def trust_the_arrow(sidewall: Sidewall) -> str | None:
 TRAPS = (
     Trap("car-tire-on-two-wheels", "stop", car_on_two_wheels, COMMON_PRACTICE),
     Trap("spare-or-trailer-tire", "stop", spare_or_trailer, COMMON_PRACTICE),
+    Trap("worn-mark", "caution", worn_mark, UN_R75),
     Trap("several-rims", "caution", several_rims, ISO_5775_1),
     Trap("decimal-or-fraction", "caution", decimal_or_fraction, ISO_5775_1),
     Trap("brackets", "caution", brackets, UN_R75),

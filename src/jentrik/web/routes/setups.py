@@ -110,7 +110,7 @@ def _wheel_parts(form: AForm, end: End, shop: Shop) -> dict[str, Figure]:
         if not typed:
             continue
         unit = holds if isinstance(holds, str) else ""
-        value = held(holds, shop.units.in_kept(typed, unit))
+        value = held(holds, shop.units.in_kept(typed, unit), key=key)
         if not isinstance(value, str):
             check_figure(key.rpartition(".")[2], value)
         parts[key] = Figure(value, Provenance.MEASURED, shop.today)

@@ -23,7 +23,8 @@ from jentrik.core.tirecode.equivalents import (
 )
 from jentrik.core.tirecode.found import ServiceReading, Sidewall
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.rims import RimReading, read_rim, together
+from jentrik.core.tirecode.rim_marks import RimReading, read_rim
+from jentrik.core.tirecode.rims import together
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.core.tirecode.tire_on_rim import tire_widths
 from jentrik.core.tirecode.tokens import Token
@@ -141,6 +142,7 @@ def reading_view(
             text, window, complaint=complaint_of(refusal, text), rim=_rim_view(rim, None)
         )
     size = sidewall.reading if isinstance(sidewall.reading, Reading) else None
+    stamped = next((mark.text for mark in sidewall.marks if isinstance(mark, RimReading)), "")
     others = tuple(other.note for other in size.alternatives) if size else ()
     traps = (*_too_old(sidewall, today, policy), *traps_of(sidewall))
     if others:  # they say the same, rim by rim, with the tape's figure
@@ -161,7 +163,7 @@ def reading_view(
         section=section_drawing(size) if size else None,
         code=sidewall.code,
         targets=_targets(size, (places or {}).get(str(size.vehicle), NO_PLACES)) if size else [],
-        rim=_rim_view(rim, size),
+        rim=_rim_view(rim.strip() or stamped, size),
     )
 
 
@@ -279,7 +281,9 @@ def _rim_view(text: str, tire: Reading | None) -> RimView:
 
 
 def _rim_words(rim: RimReading) -> str:
-    said = [f"bead seat {rim.bead_seat_diameter_mm} mm, inside {fixed(rim.inner_width_mm)} mm wide"]
+    seat = rim.bead_seat_diameter_mm
+    said = [] if seat is None else [f"bead seat {seat} mm"]
+    said.append(f"inside {fixed(rim.inner_width_mm, 1)} mm wide")
     if rim.profile:
         said.append(f"profile {rim.profile}" if rim.vehicle == "motorcycle" else rim.profile)
     if rim.tubeless is not None:
