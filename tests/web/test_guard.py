@@ -40,7 +40,7 @@ def holder(key: str, purpose: Purpose) -> str | None:
 
 def client(*, passphrase: str | None = None, base_url: str = "http://127.0.0.1:8765") -> TestClient:
     inner = Starlette(routes=[Route("/{rest:path}", answer, methods=["GET", "POST"])])
-    guarding = Guarding(Passphrase(passphrase) if passphrase else None, holder)
+    guarding = Guarding(Passphrase(passphrase) if passphrase else None, holder, lambda *_: None)
     return TestClient(Guard(inner, guarding=guarding), base_url=base_url)
 
 

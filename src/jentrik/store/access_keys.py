@@ -12,7 +12,6 @@ from enum import StrEnum
 import peewee
 
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.store.models import MachineTable
 from jentrik.store.rows import first_row, rows, writing
 
 LONGEST_NAME, MOST_KEYS = 60, 100
@@ -98,30 +97,3 @@ def key_holder(key: str, purpose: Purpose) -> str | None:
 
 def _digest(key: str) -> str:
     return hashlib.sha256(key.encode("utf-8", "replace")).hexdigest()
-
-
-@dataclass(frozen=True, slots=True)
-class KeptAnswer:
-    """What a program was answered to a write it named with a key of its own."""
-
-    asked: str
-    status: int
-    body: str
-
-
-def kept_answer(client: str, key: str) -> KeptAnswer | None:
-    """Return what a program was answered under that key; None where it is new."""
-    row = first_row(
-        "SELECT asked, status, body FROM kept_answer WHERE client = ? AND key = ?", client, key
-    )
-    return None if row is None else KeptAnswer(row["asked"], row["status"], row["body"])
-
-
-def keep_answer(client: str, key: str, answer: KeptAnswer, *, at: datetime, days: int = 7) -> None:
-    """Keep an answer within the transaction of its write, and forget those of days before."""
-    run = MachineTable._meta.database.execute_sql
-    run("DELETE FROM kept_answer WHERE julianday(at) < julianday(?) - ?", (at.isoformat(), days))
-    run(
-        "INSERT INTO kept_answer (client, key, asked, status, body, at) VALUES (?, ?, ?, ?, ?, ?)",
-        (client, key, answer.asked, answer.status, answer.body, at.isoformat()),
-    )

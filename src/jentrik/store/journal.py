@@ -15,6 +15,7 @@ import peewee
 
 from jentrik.core.errors import StoreError
 from jentrik.store.models import ChangeTable
+from jentrik.store.once import claim, note_stored
 from jentrik.store.rows import Row, first_row, writing
 
 STAYS = "stays"  # first word of a subject: undo passes over it, as over how a machine came in
@@ -146,10 +147,14 @@ def step(
     """
     try:
         with writing(database):
+            outermost = database.transaction_depth() == 1
+            claim(now)
             taken = Step(label, subject, machine_id, job_id)
             yield taken
             if taken.entries:
                 _keep(taken, now, author)
+        if taken.entries and outermost:
+            note_stored()
     except peewee.IntegrityError as error:
         raise StoreError(
             _clash(str(error)), field="name", expected="something of its own"

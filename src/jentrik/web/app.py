@@ -8,6 +8,7 @@ from contextlib import asynccontextmanager
 from datetime import datetime
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 import peewee
 from fastapi import FastAPI
@@ -28,8 +29,9 @@ from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.access_keys import Purpose, key_holder
 from jentrik.store.database import close_database, open_database
 from jentrik.store.files import is_full
+from jentrik.store.once import AT_WORK, Replayed, note_answer
 from jentrik.store.photo_files import sweep
-from jentrik.web.guard import TOKEN_FIELD, Guard, Guarding, KeyHolder
+from jentrik.web.guard import ONCE_FIELD, TOKEN_FIELD, Guard, Guarding, KeyHolder, NoteAnswer
 from jentrik.web.importing import Imports
 from jentrik.web.keeping import Keeper
 from jentrik.web.live import is_live
@@ -163,7 +165,9 @@ def create_app(
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
     secret = kept_secret(data) if passphrase else b""
     app.state.guarding = Guarding(
-        Passphrase(passphrase, secret=secret) if passphrase else None, _key_holder(kept_shop)
+        Passphrase(passphrase, secret=secret) if passphrase else None,
+        _key_holder(kept_shop),
+        _note_answer(kept_shop),
     )
     app.add_middleware(Guard, guarding=app.state.guarding)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=2)
@@ -181,6 +185,16 @@ def _key_holder(shop: Shop) -> KeyHolder:
         return key_holder(key, purpose)
 
     return holder
+
+
+def _note_answer(shop: Shop) -> NoteAnswer:
+    """Return what notes where the answer to a form led."""
+
+    def note(once: str, status: int, address: str) -> None:
+        shop.ready()
+        note_answer(shop.database, once, status, address)
+
+    return note
 
 
 def _home(request: Request) -> Response:
@@ -249,15 +263,54 @@ async def _not_stored(request: Request, error: Exception) -> Response:
     status = 507 if full else 503
     if _wants_json(request):
         return PlainJSON(DocumentError(message).as_document(), status_code=status)
-    return page(request, "not_stored.html", status=status, message=message, typed=_typed(request))
+    return page(
+        request,
+        "not_stored.html",
+        status=status,
+        message=message,
+        typed=_typed(request),
+        not_stored=True,
+    )
 
 
 async def _broken(request: Request, error: Exception) -> Response:
     """Say that the program itself failed, with what was typed; the log has the rest."""
-    message = "The program failed here, and nothing of this was stored. Send it again, or go on."
+    writes = AT_WORK.get()
+    reads, stored = request.method in ("GET", "HEAD"), writes is not None and writes.stored
+    if reads:
+        message = "The program failed while it made this page. Nothing was changed."
+    elif stored:
+        message = "This was stored, but the page that shows it failed: do not send it again."
+    else:
+        message = (
+            "The program failed here, and nothing of this was stored: send it again, or go on."
+        )
     if _wants_json(request):
         return PlainJSON(DocumentError(message).as_document(), status_code=500)
-    return page(request, "not_stored.html", status=500, message=message, typed=_typed(request))
+    return page(
+        request,
+        "not_stored.html",
+        status=500,
+        message=message,
+        typed=[] if reads or stored else _typed(request),
+        not_stored=not (reads or stored),
+    )
+
+
+async def _done_before(request: Request, error: Exception) -> Response:
+    """Give the first answer to a form that was stored before."""
+    assert isinstance(error, Replayed)
+    answer = error.answer
+    if "hx-request" in request.headers and not answer.body:
+        return Response(headers={"HX-Refresh": "true"})
+    return RedirectResponse(answer.body or _came_from(request), status_code=303)
+
+
+def _came_from(request: Request) -> str:
+    """Return the page of ours that a form was sent from."""
+    came = urlsplit(request.headers.get("referer", ""))
+    ours = came.netloc == request.headers.get("host") and came.path.startswith("/")
+    return f"{came.path}?{came.query}".rstrip("?") if ours else "/"
 
 
 def _typed(request: Request) -> list[tuple[str, str]]:
@@ -265,7 +318,7 @@ def _typed(request: Request) -> list[tuple[str, str]]:
     return [
         (name, value)
         for name, value in getattr(request.state, "typed", ())
-        if isinstance(value, str) and name != TOKEN_FIELD
+        if isinstance(value, str) and name not in (TOKEN_FIELD, ONCE_FIELD)
     ]
 
 
@@ -302,6 +355,7 @@ async def _bad_request(request: Request, error: Exception) -> Response:
 
 
 _HANDLERS: dict[type[Exception], Callable[[Request, Exception], Awaitable[Response]]] = {
+    Replayed: _done_before,
     Refusal: _refused,
     peewee.DatabaseError: _not_stored,
     sqlite3.Error: _not_stored,

@@ -21,11 +21,13 @@ from starlette.requests import Request, cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from jentrik.store.access_keys import Purpose
+from jentrik.store.once import AT_WORK, RequestWrites
 from jentrik.web.passphrase import SESSION_COOKIE, Passphrase, Slowdown, given_in
 
 TOKEN_COOKIE = "jentrik_token"  # noqa: S105  # a name, not a secret
 TOKEN_FIELD = "csrf_token"  # noqa: S105
 TOKEN_HEADER = "X-CSRF-Token"  # noqa: S105
+ONCE_FIELD = "once"  # the id a form carries, so that it is stored once
 LARGEST_BODY_BYTES = 2_000_000
 LARGEST_UPLOADS = {
     "/speed/track": 13_000_000,  # a track with the list beside it
@@ -39,6 +41,7 @@ LARGEST_UPLOADS = {
 CALENDAR = "/logbook/due.ics"
 Refused = tuple[int, str, dict[str, str]]
 KeyHolder = Callable[[str, Purpose], str | None]
+NoteAnswer = Callable[[str, int, str], None]  # the id of a form, the status, where it led
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 _LOOPBACK = frozenset({"127.0.0.1", "localhost", "[::1]"})
 
@@ -59,9 +62,12 @@ SECURITY_HEADERS = {
 class Guarding:
     """What the guard and the page that asks for the passphrase share."""
 
-    def __init__(self, passphrase: Passphrase | None, key_holder: KeyHolder) -> None:
+    def __init__(
+        self, passphrase: Passphrase | None, key_holder: KeyHolder, note_answer: NoteAnswer
+    ) -> None:
         self.passphrase = passphrase
         self.key_holder = key_holder
+        self.note_answer = note_answer
         self.slowdown = Slowdown()
 
     async def holder(self, scope: Scope, headers: Headers) -> tuple[str, str | None] | None:
@@ -101,8 +107,15 @@ class Guard:
         token = known if len(known) >= 32 else secrets.token_urlsafe(32)
         scope.setdefault("state", {})["csrf_token"] = token
 
+        writes = RequestWrites()
+        AT_WORK.set(writes)
+
         async def send_marked(message: Message) -> None:
             if message["type"] == "http.response.start":
+                if writes.claimed and writes.stored:
+                    led = Headers(raw=message["headers"]).get("location", "")
+                    note = self.guarding.note_answer
+                    await run_in_threadpool(note, writes.once, message["status"], led)
                 marked = MutableHeaders(scope=message)
                 for name, value in SECURITY_HEADERS.items():
                     marked.setdefault(name, value)

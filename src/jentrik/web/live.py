@@ -17,6 +17,7 @@ from starlette.responses import Response
 
 from jentrik.core.errors import ChangedMeanwhile, Refusal
 from jentrik.store.journal import Step
+from jentrik.store.once import note_stored
 from jentrik.store.rows import first_row, writing
 from jentrik.web.shop import Shop
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
@@ -99,10 +100,14 @@ def take_fields(
     shop: Shop, fields: list[Sent], load: Callable[[], AReader], *, live: bool
 ) -> tuple[AReader, Answered]:
     """Read, check and write fields in one transaction; return the reader as it stands after it."""
+    if live:
+        with writing(shop.database):
+            answered = _one_by_one(shop, fields, load, load())
+        if answered[1].labels:
+            note_stored()
+        return answered
     with writing(shop.database):
         reader = load()
-        if live:
-            return _one_by_one(shop, fields, load, reader)
         refusals: dict[str, Refusal] = {}
         writes: list[Write] = []
         for one in fields:
@@ -120,6 +125,8 @@ def take_fields(
                     write.act(step)
         if refusals:
             reader = load()
+    if writes and not refusals:
+        note_stored()
     typed = Typed({one.name: one.text for one in fields}, refusals) if refusals else NOTHING_TYPED
     return reader, Answered(typed, [] if refusals else [one.label for one in writes])
 

@@ -20,7 +20,7 @@ from starlette.responses import Response
 
 from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.shop.display_units import METRIC
-from jentrik.store.access_keys import KeptAnswer, keep_answer, kept_answer
+from jentrik.store.once import KeptAnswer, keep_answer, kept_answer, note_stored
 from jentrik.store.people import person
 from jentrik.store.rows import writing
 from jentrik.web.plain_json import PlainJSON
@@ -121,7 +121,7 @@ class Program:
         """
         with writing(self.shop.database):
             asked = self._asked(sent)
-            kept = kept_answer(self.shop.who, self.key) if self.key else None
+            kept = kept_answer(self.client, self.key) if self.key else None
             if kept is not None:
                 return self._again(kept, asked)
             if self.seen and now is not None and etag_of(PlainJSON(now())) != self.seen:
@@ -133,8 +133,14 @@ class Program:
             if self.key:
                 body = bytes(given.body).decode()
                 done = KeptAnswer(asked, given.status_code, body)
-                keep_answer(self.shop.who, self.key, done, at=self.shop.now())
+                keep_answer(self.client, self.key, done, at=self.shop.now())
+        note_stored()
         return given
+
+    @property
+    def client(self) -> str:
+        """Whose keys name its writes: the program's own, in whatever person's name it writes."""
+        return f"program {getattr(self.request.state, 'program', '')}".strip()
 
     def _asked(self, sent: object) -> str:
         said = sent.model_dump_json() if isinstance(sent, BaseModel) else json.dumps(sent)

@@ -14,6 +14,7 @@ from urllib.parse import quote, unquote
 import peewee
 from fastapi import Depends, Request
 from python_multipart.multipart import parse_options_header
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData
 from starlette.formparsers import MultiPartException
 from starlette.responses import Response
@@ -24,10 +25,11 @@ from jentrik.core.shop.policy import Policy
 from jentrik.core.units import read_figure
 from jentrik.store import journal
 from jentrik.store.journal import Author
+from jentrik.store.once import AT_WORK, refuse_replay
 from jentrik.store.own_units import units_for
 from jentrik.store.people import Person, initials_of, person
 from jentrik.store.policy import stored_policy
-from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER, token_holds
+from jentrik.web.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER, token_holds
 
 MOST_FIELDS, MOST_FILES = 400, 2
 WHO_COOKIE, PROOF_COOKIE, LONGEST_WHO = "jentrik_who", "jentrik_who_proof", 40
@@ -164,6 +166,7 @@ async def _form_of(request: Request, *, files: int) -> FormData:
             expected="a form of one of our pages",
         ) from None
     request.state.typed = form.multi_items()  # for the page that says it could not be stored
+    await _once(request, form)
     given = request.headers.get(TOKEN_HEADER) or str(form.get(TOKEN_FIELD, ""))
     if not token_holds(request, given):
         await form.close()
@@ -172,6 +175,26 @@ async def _form_of(request: Request, *, files: int) -> FormData:
             expected="a form of one of our pages",
         )
     return form
+
+
+async def _once(request: Request, form: FormData) -> None:
+    """Name the write by the id its form carries and what it says; refuses one done before."""
+    writes, made = AT_WORK.get(), form.get(ONCE_FIELD)
+    if writes is None or not isinstance(made, str) or not made:
+        return
+    said = [
+        (name, value) for name, value in form.multi_items() if name not in (ONCE_FIELD, TOKEN_FIELD)
+    ]
+    if any(not isinstance(value, str) for _, value in said):
+        return  # a file is stored under its own digest
+    whole = repr((made, request.url.path, said))
+    writes.once = hashlib.sha256(whole.encode("utf-8", "replace")).hexdigest()
+
+    def check() -> None:
+        request.app.state.shop.ready()
+        refuse_replay(writes.once)
+
+    await run_in_threadpool(check)
 
 
 AShop = Annotated[Shop, Depends(opened_shop)]

@@ -1,6 +1,7 @@
 """Jinja pages: autoescape on, addresses from route names, assets with the version in them."""
 
 import hashlib
+import secrets
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -16,7 +17,7 @@ from jentrik.core.rules.joined import NO_FINDING, NOTHING_TO_CHECK
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.web.drawing.silhouette import kept_silhouette
 from jentrik.web.drawing.standalone import as_png, drawings_in, standalone
-from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
+from jentrik.web.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
@@ -41,11 +42,18 @@ def asset(name: str) -> str:
     return f"/static/{name}?v={mark}"
 
 
+def new_id() -> str:
+    """Return the id of one form as it stands on a page: what it stores is stored once."""
+    return secrets.token_urlsafe(9)
+
+
 _environment.filters.update(bare=bare, unit=unit_alone)
 _environment.globals.update(
     asset=asset,
     picture=kept_silhouette,
+    new_id=new_id,
     NO_FINDING=NO_FINDING,
+    ONCE_FIELD=ONCE_FIELD,
     NOTHING_TO_CHECK=NOTHING_TO_CHECK,
     TOKEN_FIELD=TOKEN_FIELD,
     TOKEN_HEADER=TOKEN_HEADER,

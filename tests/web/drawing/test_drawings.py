@@ -4,6 +4,7 @@ import math
 import re
 from collections.abc import Iterator
 from datetime import date
+from decimal import Decimal
 from typing import Any
 from xml.etree import ElementTree
 from xml.etree.ElementTree import Element
@@ -14,6 +15,7 @@ from markupsafe import Markup
 from numpy import float64, ndarray
 
 from jentrik.core.amounts import in_plain
+from jentrik.core.calibration.calibration import Calibration, SpeedPair
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.sheet.machine_of import machine_of
@@ -21,15 +23,23 @@ from jentrik.core.shop.policy import Band
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import jobs, machines
+from jentrik.store.practice import Week
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.bolt_circle import bolt_circle_drawing, chord_mm
 from jentrik.web.drawing.edge import edge_drawing
 from jentrik.web.drawing.log_strip import LogStrip, log_strip
 from jentrik.web.drawing.on_stand import StandLean, stand_drawing
 from jentrik.web.drawing.plot import Line, plot
+from jentrik.web.drawing.practice_weeks import weeks_drawing
 from jentrik.web.drawing.ribbon import ribbon
+from jentrik.web.drawing.rungs import Rung, rungs_drawing
 from jentrik.web.drawing.section import section_drawing
+from jentrik.web.drawing.size_map import Frame, size_map
 from jentrik.web.drawing.skeleton import skeleton_of
+from jentrik.web.drawing.speed_plot import speed_plot
+from jentrik.web.drawing.steadiness_plot import steadiness_plot
+from jentrik.web.drawing.wear import wear_drawing
+from jentrik.web.drawing.year_bars import YearBar, year_bars
 from jentrik.web.shop import Shop
 from jentrik.web.views.address import Address
 from jentrik.web.views.scene import scene_drawing
@@ -428,3 +438,42 @@ def test_figures_on_a_log_strip_do_not_cover_each_other() -> None:
     assert ">5.0<" not in drawn
     near = in_plain(log_strip(LogStrip("Rear", looks, None, [], None, [], date(2026, 11, 25))))
     assert ">5.0<" in near
+
+
+TODAY = date(2026, 11, 23)
+FLAT = Calibration(0.0, 1.0, (0.0, 0.0), 50.0, 100.0)
+DEGENERATE: dict[str, Any] = {
+    "a tread worn away": lambda: log_strip(
+        LogStrip(
+            "t", [(TODAY, 0.0), (TODAY, 0.0)], (TODAY, 0.0), [("limit", 0.0)], TODAY, [], TODAY
+        )
+    ),
+    "a tread of nothing across": lambda: wear_drawing((0.0, 0.0, 0.0), "t"),
+    "a plot of one point": lambda: plot(
+        "t", "mm", [Line([0.0], [0.0], "found")], digits=0, across=""
+    ),
+    "a plot of equal points": lambda: plot(
+        "t", "mm", [Line([5.0, 5.0], [3.0, 3.0], "found")], digits=0, across=""
+    ),
+    "a pair at a standstill": lambda: speed_plot(FLAT, [SpeedPair(0.0, 0.0)]),
+    "equal pairs": lambda: speed_plot(FLAT, [SpeedPair(50.0, 50.0), SpeedPair(50.0, 50.0)]),
+    "one speed": lambda: steadiness_plot([10.0], [[0.0] * 4], [[0.0] * 4], "t"),
+    "a year without cost": lambda: year_bars([YearBar(2026, Decimal(0), False)], "t", "EUR"),
+    "a week without answers": lambda: weeks_drawing([Week(TODAY, 0, 0, 0.0)]),
+    "a map of one pair": lambda: size_map(Frame((600, 600), (600, 600)), [], [], [], [], "t"),
+    "rungs at a standstill": lambda: rungs_drawing([Rung(0.0, 0.0, 0.0, None)]),
+    "no change accepted": lambda: ribbon(0.0, Band(0.0, 0.0)),
+    "a change where none is accepted": lambda: ribbon(3.0, Band(0.0, 0.0)),
+    "no edge": lambda: edge_drawing(found_mm=300, planned_mm=300, step_mm=0),
+    "an upright stand": lambda: stand_drawing(
+        StandLean(0, 0, 0), StandLean(0, 0, 0), width_mm=0, tall_mm=0, bar_mm=0
+    ),
+}
+
+
+@pytest.mark.parametrize("name", DEGENERATE)
+def test_no_drawing_fails_on_zero_one_point_or_equal_points(name: str) -> None:
+    drawn = str(DEGENERATE[name]())
+    assert parsed(Markup(drawn)) is not None
+    assert "nan" not in drawn
+    assert "inf" not in drawn

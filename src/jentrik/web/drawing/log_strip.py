@@ -17,6 +17,7 @@ from jentrik.web.views.figures import fixed
 
 _W, _H = 420.0, 168.0
 _LEFT, _RIGHT, _TOP, _FLOOR, _AGE = 36.0, 396.0, 14.0, 116.0, 138.0
+_LEAST_TOP_MM = 1.0  # of the scale, where every tread is worn away
 _LABEL_WIDE = 36.0  # a figure like 0.205, and a space
 
 
@@ -43,7 +44,9 @@ def log_strip(strip: LogStrip) -> Markup | None:
         days.append(strip.expected[0])
     last = max(days)
     span = max((last - first).days, 30)
-    top = max([mm for _, mm in strip.looks] + [mm for _, mm in strip.limits]) * 1.1
+    top = (
+        max([mm for _, mm in strip.looks] + [mm for _, mm in strip.limits] + [_LEAST_TOP_MM]) * 1.1
+    )
 
     def x(day: date) -> float:
         share = (day - first).days / span

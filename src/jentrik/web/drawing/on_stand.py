@@ -30,7 +30,7 @@ def stand_drawing(
     found: StandLean, planned: StandLean, *, width_mm: float, tall_mm: float, bar_mm: float
 ) -> Markup:
     """Return both leans; the tire's width, the machine's height and half the bar's width in mm."""
-    scale = _TALL_PX / tall_mm
+    scale = _TALL_PX / max(tall_mm, 1.0)
     parts = [
         svg.line((10, _FLOOR), (_W - 10, _FLOOR), "stand-floor"),
         svg.line((_CONTACT_X, _FLOOR), (_CONTACT_X, _FLOOR - _TALL_PX - 10), "stand-plumb"),

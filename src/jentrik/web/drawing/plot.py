@@ -31,7 +31,7 @@ def plot(title: str, unit: str, lines: Sequence[Line], *, digits: int, across: s
     most = max(max(line.along) for line in lines)
 
     def place(along: float, up: float) -> svg.XY:
-        x = _LEFT + along / most * (_WIDTH - _LEFT - _RIGHT)
+        x = _LEFT + svg.along(along, 0, most) * (_WIDTH - _LEFT - _RIGHT)
         return x, _TOP + (high - up) / (high - low) * (_HEIGHT - _TOP - _BOTTOM)
 
     floor = _HEIGHT - _BOTTOM

@@ -14,7 +14,7 @@ _WIDTH, _HEIGHT = 190.0, 22.0
 
 def ribbon(change: float, band: Band) -> Markup:
     """Return the ribbon of one figure; its ends lie at twice the wider side of the band."""
-    reach = 2 * max(-band.low, band.high)
+    reach = 2 * max(-band.low, band.high) or 1.0  # a shop may accept no change at all
     middle, unit = _WIDTH / 2, (_WIDTH / 2 - 6) / reach
     low, high = middle + band.low * unit, middle + band.high * unit
     x = middle + max(-reach, min(reach, change)) * unit

@@ -28,7 +28,7 @@ class Rung:
 
 def rungs_drawing(rungs: Sequence[Rung]) -> Markup:
     """Return the rungs to one scale; speeds in km/h."""
-    top = max(max(r.planned_kmh, r.found_kmh, r.most_kmh or 0.0) for r in rungs)
+    top = max(1.0, *(max(r.planned_kmh, r.found_kmh, r.most_kmh or 0.0) for r in rungs))
 
     def y(kmh: float) -> float:
         return _FLOOR - kmh / top * _TALL

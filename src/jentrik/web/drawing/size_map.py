@@ -72,8 +72,8 @@ class Frame:
 
     def at(self, front_mm: float, rear_mm: float) -> XY:
         """Return where a pair lies on the paper."""
-        across = (front_mm - self.front[0]) / (self.front[1] - self.front[0])
-        up = (rear_mm - self.rear[0]) / (self.rear[1] - self.rear[0])
+        across = svg.along(front_mm, *self.front)
+        up = svg.along(rear_mm, *self.rear)
         return _LEFT + across * (_RIGHT - _LEFT), _FLOOR - up * (_FLOOR - _TOP)
 
     def holds(self, front_mm: float, rear_mm: float) -> bool:

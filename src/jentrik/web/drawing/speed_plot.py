@@ -20,7 +20,7 @@ _STEPS, _GRID_KMH = 24, (5, 10, 20, 25, 50)
 
 def speed_plot(line: Calibration, pairs: list[SpeedPair]) -> Markup:
     """Return the plot; speeds run from a standstill to a little beyond the fastest pair."""
-    most = max(pair.true_kmh for pair in pairs) * 1.08
+    most = max(*(pair.true_kmh for pair in pairs), 1.0) * 1.08
     speeds = [most * step / _STEPS for step in range(_STEPS + 1)]
     over = [line.shown(speed) - speed for speed in speeds]
     apart = [line.plus_minus_kmh(speed) for speed in speeds]

@@ -27,7 +27,7 @@ def steadiness_plot(
     first, last = speeds_kmh[0], speeds_kmh[-1]
 
     def at(kmh: float, part: float) -> XY:
-        x = _LEFT + (kmh - first) / (last - first) * (_RIGHT - _LEFT)
+        x = _LEFT + svg.along(kmh, first, last) * (_RIGHT - _LEFT)
         up = min(max(part, LOWEST), HIGHEST)
         return x, _TOP + (HIGHEST - up) / (HIGHEST - LOWEST) * (_FLOOR - _TOP)
 

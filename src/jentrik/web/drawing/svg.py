@@ -88,3 +88,8 @@ def text(
         f'<text class="{css}" x="{x}" y="{number(at[1])}" text-anchor="{anchor}">'
         f"{''.join(spans)}</text>"
     )
+
+
+def along(value: float, low: float, high: float) -> float:
+    """Return how far a value lies from `low` to `high` as a share; half where both are equal."""
+    return (value - low) / (high - low) if high != low else 0.5

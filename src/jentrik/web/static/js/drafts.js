@@ -49,6 +49,17 @@
     if (form && target.files?.length) form.requestSubmit();
   });
 
+  // A form that was stored gets another id: what it sends next is a change of its own.
+  const renew = (form) => {
+    for (const once of form.querySelectorAll("[name=once]")) {
+      once.value = `${Date.now().toString(36)}${Math.random().toString(36).slice(2, 10)}`;
+    }
+  };
+  document.addEventListener("htmx:afterRequest", ({ detail }) => {
+    if (detail.successful && detail.elt instanceof HTMLFormElement) renew(detail.elt);
+  });
+  addEventListener("pageshow", (event) => { if (event.persisted) renew(document); });
+
   let sent = null;
   document.addEventListener("submit", (event) => { if (!event.defaultPrevented) sent = event.target; });
   addEventListener("pagehide", () => keep(sent));
