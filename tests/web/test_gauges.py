@@ -28,7 +28,7 @@ def test_a_reading_fills_a_figure_with_its_plus_minus_and_where_it_came_from(
     assert there.headers["location"] == "/jobs/6"
     after = machines.sheet(6).figures["rake_deg"]
     assert abs(after.value - before.value) < 1
-    assert (after.plus_minus, after.provenance) == (0.15, Provenance.MEASURED)
+    assert (after.plus_minus, after.provenance) == (0.15, Provenance.SIMULATED)
     client.post("/machines/6/gauge", data={"gauge": "side_stand.lean_deg"})
     assert gauges.gauge("angle").battery_percent == 96
 

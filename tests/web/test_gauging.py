@@ -36,7 +36,9 @@ def _read(shop: Shop) -> tuple[Callable[..., Any], Outcome]:
                 step, JOB, proposal="B", template="t", steps=steps_of(line), at=shop.now()
             )
         (one,) = cards.card_of(JOB).steps
-        return float(step_reading(shop, sheet, one, outcome if planned else None, torque_nm))
+        taken = step_reading(shop, sheet, one, outcome if planned else None, torque_nm)
+        assert taken.simulated
+        return taken.value
 
     return read, outcome
 

@@ -14,11 +14,13 @@ import peewee
 
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.sheet.named_places import named_place
+from jentrik.core.shop.policy import StandIns
 from jentrik.demo.history import demo_step, done_before, write_history
 from jentrik.demo.logged import BO, IDA
 from jentrik.exchange.photo import read_to_measure
 from jentrik.store import jobs, journal, machines, photographs, shelf
 from jentrik.store.photo_files import keep_photo
+from jentrik.store.policy import set_policy
 from jentrik.store.rows import first_row, writing
 
 SHELF: tuple[dict[str, Any], ...] = (
@@ -119,6 +121,7 @@ def _fill(database: peewee.SqliteDatabase, folder: Path, now: datetime) -> int:
         with demo_step(database, ids[machine["name"]], now - _SEEN_BEFORE, by=IDA) as step:
             _figures(step, ids[machine["name"]], machine, now - _SEEN_BEFORE)
     with demo_step(database, None, now) as step:
+        set_policy(step, "stand_ins", StandIns.ON.value, on=now.date())
         for tire in SHELF:
             shelf.add_tire(step, on=now.date(), **tire)
         _photographed(step, folder, ids[PHOTOGRAPHED], now)

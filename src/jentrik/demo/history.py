@@ -5,7 +5,7 @@ from datetime import date, datetime, timedelta
 
 import peewee
 
-from jentrik.core.card.card import CardStep, card_steps
+from jentrik.core.card.card import CardStep, card_steps, outside
 from jentrik.core.card.template import StepPlan, built_in
 from jentrik.core.job.after_fitting import expectations
 from jentrik.core.logbook.inspection import Inspection, Look
@@ -14,6 +14,7 @@ from jentrik.core.logbook.wear import Odometer
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.demo.logged import (
@@ -183,7 +184,7 @@ def _card_done(step: journal.Step, job_id: int, then: datetime, *, most: int | N
     card = cards.card_of(job_id)
     assert card is not None
     for one in card.steps[:most]:
-        cards.write_step(step, one, seen_version=0, **_ticked(one, then))
+        cards.write_step(step, one, seen_version=0, **_ticked(one, then, outcome))
 
 
 def _swapped(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> None:
@@ -317,19 +318,39 @@ _READ = {
 }
 
 
-def _read(plan: StepPlan) -> str | None:
-    """Return what was read in a step."""
+def _read(plan: StepPlan, outcome: Outcome) -> str | None:
+    """Return what was read in a step: what the plan says, else what such a machine has."""
     if not plan.reading:
         return None
-    if plan.at_least is not None:
-        return f"{plan.at_least + 3:.0f}"
-    if plan.reading.endswith("sensor gap"):
-        return "0.8"
-    return next((text for word, text in _READ.items() if word in plan.reading), "0.6")
+    planned = _planned(plan, outcome)
+    if planned is not None:
+        return f"{planned:.1f}"
+    usual = next((text for word, text in _READ.items() if word in plan.reading), "0.6")
+    if plan.unit == "words" or not outside(plan, usual):
+        return usual
+    bounds = [one for one in (plan.at_least, plan.at_most) if one is not None]
+    return f"{sum(bounds) / len(bounds):.1f}"
 
 
-def _ticked(step: CardStep, then: datetime) -> dict[str, object]:
+def _planned(plan: StepPlan, outcome: Outcome) -> float | None:
+    """Return the figure the plan has for what a step measures; None where it has none."""
+    for spot in outcome.figures.clearances:
+        if plan.measures == f"place:{spot.place.name}" and spot.predicted_gap_mm is not None:
+            return float(spot.predicted_gap_mm)
+    wheels_by_end = {end: outcome.figures.wheels.at(end) for end in ENDS}
+    known = {
+        **{
+            f"{end}.fitted.pressure_kpa": one.fitted.pressure_kpa
+            for end, one in wheels_by_end.items()
+        },
+        **{f"{end}.fitted.tread_mm": one.fitted.tread_mm for end, one in wheels_by_end.items()},
+        "side_stand.lean_deg": outcome.figures.stand_lean_deg,
+    }
+    return known.get(plan.measures)
+
+
+def _ticked(step: CardStep, then: datetime, outcome: Outcome) -> dict[str, object]:
     """Return how a step was ticked; no torque is invented for these machines."""
     if step.plan.fastener:
         return {"waived": "torqued by the manual, figure on the paper card (Ida)"}
-    return {"done_by": IDA, "done_at": then.isoformat(), "reading": _read(step.plan)}
+    return {"done_by": IDA, "done_at": then.isoformat(), "reading": _read(step.plan, outcome)}

@@ -59,6 +59,7 @@ class Taken:
     value: float
     plus_minus: float
     gauge: str
+    simulated: bool = False  # by a stand-in: no measurement
 
 
 class Gauge(Protocol):

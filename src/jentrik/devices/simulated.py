@@ -94,7 +94,7 @@ class Simulated:
                 expected="another tool, or its zero set",
             )
         worth = (self.tool.resolution / 2) + 2 * self.tool.scatter
-        return Taken(round(value, 3), round(worth, 2), self.name)
+        return Taken(round(value, 3), round(worth, 2), self.name, simulated=True)
 
 
 def _hidden(tool: Tool, place: Place, true: float) -> float:

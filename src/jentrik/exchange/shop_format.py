@@ -256,6 +256,7 @@ LISTS: tuple[Listing, ...] = (
             Column("done_at", "moment", optional=True),
             *_maybe("waived", "reason"),
             Column("version", "whole"),
+            *_later("yes", False, "simulated"),
         ),
     ),
     Listing(
@@ -338,6 +339,7 @@ LISTS: tuple[Listing, ...] = (
             *_maybe("pressure_kpa", "km", kind="figure"),
             Column("made", optional=True),
             Column("tire_number", "tire", optional=True, column="tire_id"),
+            *_later("yes", False, "simulated"),
         ),
     ),
     Listing(
@@ -409,6 +411,7 @@ LISTS: tuple[Listing, ...] = (
             Column("true_kmh", "figure"),
             Column("shown_kmh", "figure"),
             Column("taken_on", "day"),
+            *_later("yes", False, "simulated"),
         ),
     ),
     Listing(

@@ -16,9 +16,10 @@ from jentrik.core.machine.setup import Parts, differences, with_differences
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.proposed_setup import proposed
+from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.shelf import ShelfTire
-from jentrik.store import costs, journal, logbook, machines, models, setups, wheels
+from jentrik.store import cards, costs, journal, logbook, machines, models, setups, wheels
 from jentrik.store import stock as stocked
 from jentrik.store.rows import first_row, rows
 
@@ -120,6 +121,7 @@ def fit(
     """
     assert sheet.setup is not None
     measured = {key: one.measured for key, one in measured_of(job.id).items()}
+    read = cards.readings(job.id)
     wheels.number_wheels(taken, sheet.id, name=sheet.setup.name, on=on)
     before = setups.setup(sheet.id, sheet.setup.id).parts
     stock = stocked.take_for(taken, job.id, kept)
@@ -128,7 +130,9 @@ def fit(
     parts = wheels.change_places(taken, sheet.id, before, asked, name=name, on=on)
     setups.follow(taken, sheet.id, parts, name=name, on=on, sealed=True, job_id=job.id)
     for key, value in measured.items():
-        _measure(taken, sheet, key, value, on)
+        measure(taken, sheet, key, value, on)
+    for key, (value, simulated) in read.items():
+        measure(taken, sheet, key, value, on, simulated=simulated)
     _log(taken, job, sheet, outcome, sensed_ratio(outcome, measured), summary, on, by, stock)
 
 
@@ -214,8 +218,13 @@ def taken_parts(sheet: Sheet, before: Parts, kept: KeptProposal, on: date) -> Pa
     return parts
 
 
-def _measure(taken: journal.Step, sheet: Sheet, key: str, value: float, on: date) -> None:
-    """Write what was measured after fitting as measured in the set-up that is on now."""
+def measure(
+    taken: journal.Step, sheet: Sheet, key: str, value: float, on: date, *, simulated: bool = False
+) -> None:
+    """Write what was measured after fitting as measured in the set-up that is on now.
+
+    What is no figure of a sheet is left to the card.
+    """
     if key.startswith("place:"):
         name = key.removeprefix("place:")
         key = next(
@@ -230,5 +239,6 @@ def _measure(taken: journal.Step, sheet: Sheet, key: str, value: float, on: date
             ),
             "",
         )
-    if key:
-        machines.set_figure(taken, sheet.id, key, Figure(value, Provenance.MEASURED, on))
+    if key.startswith("line.") or key in FIELD_BY_KEY:
+        source = Provenance.SIMULATED if simulated else Provenance.MEASURED
+        machines.set_figure(taken, sheet.id, key, Figure(value, source, on), corrected=True)

@@ -1,12 +1,14 @@
 """Job cards, their templates and photos: queries that return core values, and changes."""
 
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.card.card import Card, CardStep
 from jentrik.core.card.template import StepPlan, built_in, kept_step, steps_of, text_of
-from jentrik.core.errors import ChangedMeanwhile, StoreError
+from jentrik.core.errors import ChangedMeanwhile, OutOfRange, StoreError
+from jentrik.core.units import read_figure
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 
@@ -58,7 +60,23 @@ def _step(row: dict[str, Any]) -> CardStep:
         waived=row["waived"],
         version=row["version"],
         reason=row["reason"],
+        simulated=bool(row["simulated"]),
     )
+
+
+def readings(job_id: int) -> dict[str, tuple[float, bool]]:
+    """Return the figures read on a job's card by what they measure: value, whether simulated.
+
+    Of two readings of one figure the later step's counts.
+    """
+    card = card_of(job_id)
+    found = {}
+    for step in card.steps if card else ():
+        if step.plan.measures and step.reading and step.waived is None:
+            with suppress(OutOfRange):
+                value = read_figure(step.reading, unit=step.plan.unit)
+                found[step.plan.measures] = value, step.simulated
+    return found
 
 
 def make_card(

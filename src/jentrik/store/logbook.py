@@ -237,6 +237,7 @@ def _look(row: dict[str, Any]) -> KeptLook:
             by=row["by"],
             note=row["note"],
             tire_id=row["tire_id"],
+            simulated=bool(row["simulated"]),
         ),
     )
 
@@ -270,6 +271,7 @@ def add_look(taken: journal.Step, machine_id: int, look: Inspection, *, today: d
         by=look.by,
         note=look.note,
         tire_id=number,
+        simulated=look.simulated,
     )
 
 

@@ -139,15 +139,18 @@ def _refuse_taken(name: str, machine_id: int | None) -> None:
         )
 
 
-def set_figure(taken: journal.Step, machine_id: int, key: str, figure: Figure) -> None:
+def set_figure(
+    taken: journal.Step, machine_id: int, key: str, figure: Figure, *, corrected: bool = False
+) -> None:
     """Write one figure of a sheet within a step, over the one that was there.
 
-    A part that is set otherwise than in a sealed set-up makes another set-up that follows it.
+    A part that is set otherwise than in a sealed set-up makes another set-up that follows it; one
+    that is `corrected` was always so, and is written where it stands.
     """
     current = setups.current_row(machine_id)
     known = _measurement(machine_id, key, current["id"])
     otherwise = known is not None and figure_of(known).value != figure.value
-    if otherwise and part_of(key) and current["sealed_on"]:
+    if otherwise and part_of(key) and current["sealed_on"] and not corrected:
         _follow(taken, machine_id, on=figure.taken_on)
         current = setups.current_row(machine_id)
         known = _measurement(machine_id, key, current["id"])
@@ -174,10 +177,26 @@ def clear_figure(taken: journal.Step, machine_id: int, key: str, *, on: date | N
 
 
 def _follow(taken: journal.Step, machine_id: int, *, on: date) -> None:
+    """Let a set-up follow the sealed one; what was measured since that one ended is of the new.
+
+    A figure of the day stays as it was read: the machine stood as it stands now.
+    """
     before = setups.setup(machine_id, setups.current_row(machine_id)["id"])
-    setups.follow(
-        taken, machine_id, before.parts, name=f"Set otherwise {on:%d %b %Y}", on=on, sealed=False
+    alike = setups.standing_alike(machine_id, before.id)
+    new = setups.follow(
+        taken, machine_id, before.parts, name=f"Changed {on:%d %b %Y}", on=on, sealed=False
     )
+    if before.since >= on:
+        return
+    for row in rows(
+        "SELECT id, key FROM measurement WHERE machine_id = ? AND taken_on = ? AND setup_id IN"  # noqa: S608
+        f" ({', '.join('?' for _ in alike)})",
+        machine_id,
+        on.isoformat(),
+        *alike,
+    ):
+        if of_the_frame(row["key"]):
+            taken.update(models.MeasurementTable, row["id"], setup=new)
 
 
 def _measurement(machine_id: int, key: str, setup_id: int) -> dict[str, Any] | None:
@@ -272,14 +291,16 @@ def _set_row(
         return taken.insert(table, machine=machine_id, **here, **fields)
     measured = set(values) & MEASURED_COLUMNS
     row = journal.row_of(table, row_id) or {}
-    if measured and row.get("setup_id", setup_id) not in setups.standing_alike(
-        machine_id, setup_id
-    ):
-        kind = table._meta.table_name
-        for column in measured:  # measured again in another set-up: a figure of its own
-            figure = Figure(values[column], Provenance.MEASURED, on)
-            set_figure(taken, machine_id, f"line.{kind}.{row_id}.{column}", figure)
-        fields = {name: value for name, value in values.items() if name not in measured}
+    kind = table._meta.table_name
+    elsewhere = row.get("setup_id", setup_id) not in setups.standing_alike(machine_id, setup_id)
+    for column in sorted(measured):
+        key = f"line.{kind}.{row_id}.{column}"
+        if elsewhere or _measurement(machine_id, key, setup_id) is not None:
+            # measured again, in another set-up or over a later reading: a figure of its own
+            set_figure(taken, machine_id, key, Figure(values[column], Provenance.MEASURED, on))
+            fields.pop(column)
+    if elsewhere:
+        fields.pop("taken_on")
     if fields:
         taken.update(table, row_id, **fields)
     return row_id

@@ -5,6 +5,7 @@ from jentrik.store.migrations_of_photographs import PHOTOGRAPHS
 from jentrik.store.migrations_of_practice import PRACTICE
 from jentrik.store.migrations_of_setups import JOB_DOCUMENTS, ROLES, SET_UPS, WHEELS
 from jentrik.store.migrations_of_shelf import SHELF_OF_THINGS
+from jentrik.store.migrations_of_trust import TRUST
 
 _PROVENANCE = "CHECK (provenance IN ('measured', 'maker''s sheet', 'assumed'))"
 
@@ -412,4 +413,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     SHELF_OF_THINGS,
     PHOTOGRAPHS,
     PRACTICE,
+    TRUST,
 )

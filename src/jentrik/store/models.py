@@ -193,6 +193,7 @@ class CardStepTable(_Table):
     waived = peewee.TextField(null=True)
     reason = peewee.TextField(null=True)
     version = peewee.IntegerField(default=0)
+    simulated = peewee.IntegerField(default=0)
 
 
 class TemplateTable(_Table):
@@ -359,6 +360,7 @@ class SpeedPairTable(_Table):
     shown_kmh = peewee.FloatField()
     taken_on = peewee.TextField()
     wheel = peewee.ForeignKeyField(WheelTable, null=True)
+    simulated = peewee.IntegerField(default=0)
 
 
 class InspectionTable(_Table):
@@ -378,6 +380,7 @@ class InspectionTable(_Table):
     by = peewee.TextField()
     note = peewee.TextField()
     tire_id = peewee.IntegerField(null=True)
+    simulated = peewee.IntegerField(default=0)
 
 
 class OdometerTable(_Table):

@@ -20,6 +20,7 @@ class KeptPair:
     id: int
     pair: SpeedPair
     taken_on: date
+    simulated: bool = False
 
 
 def pairs(machine_id: int) -> list[KeptPair]:
@@ -32,6 +33,7 @@ def pairs(machine_id: int) -> list[KeptPair]:
             row["id"],
             SpeedPair(row["true_kmh"], row["shown_kmh"]),
             date.fromisoformat(row["taken_on"]),
+            bool(row["simulated"]),
         )
         for row in rows(
             "SELECT * FROM speed_pair WHERE machine_id = ? AND (wheel_id IS NULL OR wheel_id = ?)"
@@ -42,7 +44,14 @@ def pairs(machine_id: int) -> list[KeptPair]:
     ]
 
 
-def add_pairs(taken: journal.Step, machine_id: int, new: Sequence[SpeedPair], *, on: date) -> None:
+def add_pairs(
+    taken: journal.Step,
+    machine_id: int,
+    new: Sequence[SpeedPair],
+    *,
+    on: date,
+    simulated: bool = False,
+) -> None:
     """Add pairs within a step; refuses more than are kept for one machine."""
     if len(pairs(machine_id)) + len(new) > MOST_PAIRS:
         raise StoreError(
@@ -59,6 +68,7 @@ def add_pairs(taken: journal.Step, machine_id: int, new: Sequence[SpeedPair], *,
             shown_kmh=pair.shown_kmh,
             taken_on=on.isoformat(),
             wheel=number,
+            simulated=simulated,
         )
 
 

@@ -8,21 +8,21 @@ maker's sheet, ``machine:name`` and ``job:wanted`` words.
 The writes come back, each of the one figure that was answered; what is refused asks for none.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from copy import deepcopy
 from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import partial
 from typing import Any
 
-from jentrik.core.amounts import bare, kept_unit
+from jentrik.core.amounts import bare, in_words, kept_unit
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.machine.building import length_along_axis
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import LIMITS, check_figure
-from jentrik.core.machine.setup import part_of
+from jentrik.core.machine.setup import Part, part_of
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposal_fields import (
     PROPOSAL_FIELD,
@@ -42,7 +42,7 @@ from jentrik.core.tirecode.sidewall import known_code
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
-from jentrik.web.live import Write
+from jentrik.web.live import Write, how_said
 from jentrik.web.sheet_rows import LINES, column_value, with_id
 from jentrik.web.typed_values import LONGEST_NAME, checked_name, figure_value, held, words
 from jentrik.web.views.figures import as_typed, plain
@@ -70,6 +70,7 @@ class Answers:
     policy: Policy = DEFAULT_POLICY
     known: Known | None = None
     follows: bool = False  # whether an answer lets another set-up follow the sealed one
+    asks: bool = False  # whether another figure of a sealed part must say why it is another
     writes: list[Write] = field(default_factory=list)
 
     @property
@@ -128,6 +129,14 @@ class Answers:
             return {"wanted": self.job.wanted, "due_on": _shown(self.job.due_on)}.get(rest)
         return None
 
+    def confirm(self, name: str) -> list[Write]:
+        """Return the write that makes an assumed figure, typed as it stands, a measured one."""
+        kind, _, key = name.partition(":")
+        old = self.sheet.figures.get(key) if kind == "sheet" else None
+        if old is None or not old.provenance.unproved or (self.job and self.job.sealed):
+            return []
+        return self.read(f"from:{key}", _typed_source(key).value)
+
     def unit(self, name: str) -> str:
         """Return the unit a field's figure is kept in; "" where it has none, or is a name."""
         kind, _, rest = name.partition(":")
@@ -158,6 +167,7 @@ class Answers:
         if known is None or self.sheet.kind not in known.kinds:
             raise StoreError(f"“{key[:40]}” is not a figure of this sheet.")
         old = self.sheet.figures.get(key)
+        typed, how = how_said(typed)
         if typed == ("" if old is None else as_typed(old)):
             return
         if not typed:
@@ -166,21 +176,41 @@ class Answers:
         value, plus_minus, readings = figure_value(known, typed)
         if key in LIMITS and isinstance(value, float):
             check_figure(key, value)
-        if key == STRAIGHT_FORK:
-            key, readings = "fork.length_mm", ()
-            value = along_axis(float(value), proposed_offset(self.sheet, {}))
-            old = self.sheet.figures.get(key)
-        provenance = Provenance.MEASURED
+        provenance = _typed_source(key)
         if old is not None and old.provenance is Provenance.MAKER:
             provenance = Provenance.MAKER
         figure = Figure(value, provenance, today, plus_minus, readings)
-        self._note_following(key, old, figure)
-        self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
+        figures: dict[str, Figure | None] = {key: figure, **_fork_beside(self.sheet, key, figure)}
+        corrected = how == "corrected"
+        if not corrected:
+            self._note_following(key, old, figure)
+        there = {**self.sheet.figures, **figures}
+        stand = {name: one for name, one in there.items() if one is not None}
+        self._use(replace(self.sheet, figures=stand))
+        self._ask_how(known, old, figure, typed, how)
         before = f"{bare(plain(old.value), known.unit)} → " if old else ""
         now = bare(typed, known.unit) if typed[-1:].isdigit() else typed
         self._write(
-            f"{known.label.lower()} {before}{now}",
-            lambda step: machines.set_figure(step, self.sheet.id, key, figure),
+            f"{known.label.lower()} {before}{now}{' corrected' if corrected else ''}",
+            lambda step: _set_all(step, self.sheet.id, figures, corrected=corrected),
+        )
+
+    def _ask_how(
+        self, known: SheetField, old: Figure | None, new: Figure, typed: str, how: str
+    ) -> None:
+        """Ask why a part of a sealed set-up has another figure, where nothing says so yet."""
+        setup, part = self.sheet.setup, part_of(known.key)
+        if not self.asks or how or old is None or part is None:
+            return
+        settled = setup is None or not setup.sealed or part[0] in _SETTINGS
+        if settled or old.provenance is Provenance.COMPUTED or old.value == new.value:
+            return
+        assert setup is not None
+        raise OutOfRange(
+            f"{known.label} stands as {in_words(known.key, plain(old.value), known.unit)} in "
+            f"“{setup.name}”. Was that wrong, or was the machine changed?",
+            expected="“corrected” or “changed” behind the figure",
+            suggestions=(f"{typed} corrected", f"{typed} changed"),
         )
 
     def _clear(self, known: SheetField) -> None:
@@ -405,3 +435,42 @@ def _change_value(key: str, typed: str) -> float | str | None:
         raise StoreError(f"“{key[:40]}” is not something a proposal changes.")
     holds = known.choices or (words if known.words else known.unit)
     return held(holds, typed, key=key) if typed else None
+
+
+_SETTINGS = (Part.PRESSURE, Part.SAG, Part.INSTRUMENT, Part.SEAT, Part.BAR)  # set anew each time
+
+
+def _typed_source(key: str) -> Provenance:
+    """Return where a typed figure comes from: the maker in the maker's group, else a tape."""
+    of_maker = FIELD_BY_KEY[key].group == "Maker's sheet"
+    return Provenance.MAKER if of_maker else Provenance.MEASURED
+
+
+def _fork_beside(sheet: Sheet, key: str, typed: Figure) -> dict[str, Figure | None]:
+    """Return the other figures of a bicycle's fork that follow from one: a straight length stays.
+
+    The length along the axis follows a straight length and the offset; typed itself, it takes the
+    straight one's place.
+    """
+    straight, offset = sheet.figures.get(STRAIGHT_FORK), sheet.figures.get("fork.offset_mm")
+    kept = straight is not None and straight.provenance is not Provenance.COMPUTED
+    if key == "fork.length_mm":
+        return {STRAIGHT_FORK: None} if kept else {}
+    if key == STRAIGHT_FORK:
+        straight, kept = typed, True
+    elif key == "fork.offset_mm":
+        offset = typed
+    if not kept or straight is None or key not in (STRAIGHT_FORK, "fork.offset_mm"):
+        return {}
+    along = along_axis(float(straight.value), None if offset is None else float(offset.value))
+    return {"fork.length_mm": replace(straight, value=along, readings=())}
+
+
+def _set_all(
+    step: Step, machine_id: int, figures: Mapping[str, Figure | None], *, corrected: bool
+) -> None:
+    for key, figure in figures.items():
+        if figure is None:
+            machines.clear_figure(step, machine_id, key)
+        else:
+            machines.set_figure(step, machine_id, key, figure, corrected=corrected)

@@ -22,6 +22,10 @@ class FigureChange(Body):
     value: float | str = Field(examples=[1050.0])
     plus_minus: float | None = Field(default=None, ge=0, examples=[2.0])
     provenance: Literal["measured", "maker's sheet", "assumed"] | None = None
+    how: Literal["corrected", "changed"] = Field(
+        default="changed",
+        description="Whether a part of a sealed set-up was wrong, or the machine was changed",
+    )
 
 
 class MachineChange(Body):
@@ -60,7 +64,8 @@ def of_machine(change: MachineChange) -> list[Sent]:
             sent.append(Sent(f"sheet:{key}", as_text(given)))
             continue
         within = "" if given.plus_minus is None else f" ± {as_text(given.plus_minus)}"
-        sent.append(Sent(f"sheet:{key}", f"{as_text(given.value)}{within}"))
+        how = " corrected" if given.how == "corrected" else ""
+        sent.append(Sent(f"sheet:{key}", f"{as_text(given.value)}{within}{how}"))
         if given.provenance is not None:
             sent.append(Sent(f"from:{key}", given.provenance))
     sent += [Sent(f"assume:{key}", "yes") for key in change.assume]

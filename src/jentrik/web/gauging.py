@@ -1,6 +1,7 @@
 """Taking a reading: which tool goes with which figure, and what a stand-in finds there."""
 
 from collections.abc import Callable
+from pathlib import Path
 
 from jentrik.core.card.card import CardStep
 from jentrik.core.errors import OutOfRange
@@ -9,11 +10,12 @@ from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import UNCHANGED, WheelChange
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.shop.policy import Policy
+from jentrik.core.shop.policy import Policy, StandIns
 from jentrik.devices.drawer import real_tools
-from jentrik.devices.port import GaugeQuantity, Place, Taken
+from jentrik.devices.port import GaugeError, GaugeQuantity, Place, Taken
 from jentrik.devices.simulated import OF_QUANTITY
 from jentrik.store import gauges, logbook
+from jentrik.store.policy import stored_policy
 from jentrik.web.shop import Shop
 from jentrik.web.views.tires_in_use import tires_in_use
 
@@ -25,6 +27,20 @@ _OF_UNIT = {
 }
 
 
+def _has_stand_ins() -> bool:
+    return stored_policy().stand_ins is StandIns.ON
+
+
+def tools_of(folder: Path) -> frozenset[str]:
+    """Return what can be read here: by a real tool, or by stand-ins the shop turned on."""
+    if _has_stand_ins():
+        return frozenset(quantity.value for quantity in GaugeQuantity)
+    return frozenset(quantity.value for quantity in real_tools(folder))
+
+
+QUANTITY_OF_UNIT = {unit: quantity.value for unit, quantity in _OF_UNIT.items()}
+
+
 def take(shop: Shop, quantity: GaugeQuantity, *places: Place) -> list[Taken]:
     """Return readings of one tool at places; refuses where it gives none.
 
@@ -34,6 +50,11 @@ def take(shop: Shop, quantity: GaugeQuantity, *places: Place) -> list[Taken]:
     real = real_tools(shop.folder).get(quantity)
     if real is not None:
         return [real.read(place) for place in places]
+    if not _has_stand_ins():
+        raise GaugeError(
+            f"This shop has no {OF_QUANTITY[quantity].name.lower()}: type what was read.",
+            expected="a tool of the shop's own",
+        )
     tool = gauges.gauge(OF_QUANTITY[quantity].id)
     tool.wait = shop.wait
     try:
@@ -75,8 +96,8 @@ def pressure_place(sheet: Sheet, end: End) -> Place:
 
 def step_reading(
     shop: Shop, sheet: Sheet, step: CardStep, outcome: Outcome | None, torque_nm: float | None
-) -> str:
-    """Return what a tool reads for a step of a card, as it is written down.
+) -> Taken:
+    """Return what a tool reads for a step of a card.
 
     On a step with a fastener the wrench is read, once its torque was written from the maker.
     """
@@ -88,13 +109,13 @@ def step_reading(
                 expected="a torque from the maker or the part",
             )
         (taken,) = take(shop, GaugeQuantity.TORQUE, Place(sheet.id, plan.fastener, torque_nm))
-        return f"{taken.value:g}"
+        return taken
     quantity = _OF_UNIT.get(plan.unit)
     if quantity is None:
         raise OutOfRange("No tool of this shop reads that.", expected="a figure typed by hand")
     true = _true_of(plan.text, plan.reading, sheet, outcome)
     (taken,) = take(shop, quantity, Place(sheet.id, f"{plan.text} {plan.reading}", true))
-    return f"{taken.value:g}"
+    return taken
 
 
 def _true_of(text: str, reading: str, sheet: Sheet, outcome: Outcome | None) -> float | None:

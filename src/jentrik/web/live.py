@@ -8,6 +8,7 @@ since it was seen is refused, with both values.
 """
 
 import json
+import re
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Protocol, TypeVar
@@ -174,8 +175,20 @@ def _read(shop: Shop, reader: Reader, one: Sent) -> list[Write]:
     now = _as_seen(shop, reader, one.name)
     _refuse_unseen(reader, one, now)
     if one.text == now:
-        return []
-    return reader.read(one.name, shop.units.in_kept(one.text, reader.unit(one.name)))
+        confirm = getattr(reader, "confirm", None) if one.visit else None
+        return confirm(one.name) if confirm else []
+    figure, how = how_said(one.text)
+    kept = shop.units.in_kept(figure, reader.unit(one.name))
+    return reader.read(one.name, f"{kept} {how}".rstrip())
+
+
+_HOW = re.compile(r"(?P<figure>.*\S) (?P<how>corrected|changed)")
+
+
+def how_said(text: str) -> tuple[str, str]:
+    """Return a typed figure, and the word behind it that says why it is another: "" for none."""
+    said = _HOW.fullmatch(text)
+    return (text, "") if said is None else (said["figure"], said["how"])
 
 
 def _refuse_unseen(reader: Reader, one: Sent, now: str | None) -> None:

@@ -17,6 +17,7 @@ from jentrik.core.rules.joined import NO_FINDING, NOTHING_TO_CHECK
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.web.drawing.silhouette import kept_silhouette
 from jentrik.web.drawing.standalone import as_png, drawings_in, standalone
+from jentrik.web.gauging import QUANTITY_OF_UNIT, tools_of
 from jentrik.web.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER
 
 HERE = Path(__file__).parent
@@ -60,6 +61,23 @@ _environment.globals.update(
 )
 
 
+class _Tools:
+    """What the tools of the shop can read, looked up where a page asks."""
+
+    def __init__(self, request: Request) -> None:
+        self._request = request
+        self._known: frozenset[str] | None = None
+
+    def __contains__(self, quantity: object) -> bool:
+        if self._known is None:
+            self._known = tools_of(self._request.app.state.shop.folder)
+        return quantity in self._known
+
+    def of_unit(self, unit: str) -> bool:
+        """Whether a tool reads figures of a unit."""
+        return QUANTITY_OF_UNIT.get(unit) in self
+
+
 def page(request: Request, template: str, *, status: int = 200, **context: Any) -> HTMLResponse:
     """Return a page or a fragment, every amount in the units of whoever looks at it."""
 
@@ -82,6 +100,7 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         csrf_token=request.state.csrf_token,
         status=status,
         units=units,
+        tools=_Tools(request),
         who_here=getattr(request.state, "who", ""),
         initials_here=getattr(request.state, "initials", ""),
         **context,

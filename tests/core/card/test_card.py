@@ -264,8 +264,8 @@ def test_a_wheel_set_that_is_there_makes_a_short_card() -> None:
     steps = card_steps(bike, owned, built_in())
     assert words(steps) == SWAPPED  # no clearance: it was proved when the wheels came
     assert [step.reading for step in steps if step.stop and "looked over" in step.text] == [
-        "front tread at its least",
-        "rear tread at its least",
+        "front tread, minimum",
+        "rear tread, minimum",
     ]
     bike, outcome = made({"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}})
     owned = replace(outcome, proposal=replace(outcome.proposal, owned=("front", "rear")))

@@ -8,7 +8,6 @@ is of a wheel comes once for each wheel that changes.  Source: common practice.
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import replace
 
 from jentrik.core.card.template import StepPlan, steps_of
 from jentrik.core.machine.machine import Bike
@@ -23,17 +22,7 @@ def assembled(bike: Bike, outcome: Outcome, parts: Mapping[str, str]) -> Iterato
         holds = conditions(bike, outcome, end)
         for step in steps_of(parts[name]):
             if set(step.conditions) <= holds and step.only in (None, end):
-                yield _limited(step.at(end), outcome, end)
-
-
-def _limited(step: StepPlan, outcome: Outcome, end: End | None) -> StepPlan:
-    """Return a step whose pressure goes no higher than sidewall and rim allow."""
-    if end is None or step.unit != "kPa" or "pressure" not in step.reading:
-        return step
-    wheel = outcome.figures.wheels.at(end)
-    known = [wheel.fitted.most_kpa, wheel.rim.most_kpa if wheel.rim else None]
-    most = min((one for one in known if one is not None), default=None)
-    return step if most is None else replace(step, at_most=round(most, 1))
+                yield step.at(end)
 
 
 def _wanted(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, End | None]]:

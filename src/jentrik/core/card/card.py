@@ -6,12 +6,13 @@ a stop-level step is neither done nor waived.  Source: common practice.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from jentrik.core.amounts import Amount, torque
 from jentrik.core.card.assembly import assembled
 from jentrik.core.card.proofs import in_order, prove_by_hand
+from jentrik.core.card.reading_limits import general, limited
 from jentrik.core.card.template import StepPlan, steps_of
 from jentrik.core.errors import OutOfRange
 from jentrik.core.job.carry_over import Fate, parts_of
@@ -21,6 +22,7 @@ from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
 from jentrik.core.rules.joined import of_severity
+from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.units import read_figure
 
 FIRST_RIDE = (
@@ -49,6 +51,7 @@ class CardStep:
     done_at: datetime | None = None
     waived: str | None = None
     version: int = 0
+    simulated: bool = False  # the reading is a stand-in's, no measurement
     reason: str | None = None  # why it was ticked with a reading outside its limits
 
     @property
@@ -70,6 +73,9 @@ def outside(plan: StepPlan, reading: str | None) -> str:
     if not reading or plan.unit in ("", "words"):
         return ""
     value = read_figure(reading, unit=plan.unit)
+    if plan.at_least is None and plan.at_most is None:  # a card from before readings had limits
+        limits = general(plan)
+        plan = replace(plan, at_least=limits.at_least, at_most=limits.at_most)
     if plan.at_least is not None and value < plan.at_least:
         return (
             f"{Amount(value, plan.unit)} is below the {Amount(plan.at_least, plan.unit)} asked for."
@@ -103,7 +109,12 @@ class Card:
 
 
 def card_steps(
-    bike: Bike, outcome: Outcome, parts: Mapping[str, str], template: str = ""
+    bike: Bike,
+    outcome: Outcome,
+    parts: Mapping[str, str],
+    template: str = "",
+    *,
+    policy: Policy = DEFAULT_POLICY,
 ) -> tuple[StepPlan, ...]:
     """Return the steps of a card: of what changes, in the order of the bench, and what proves it.
 
@@ -119,7 +130,10 @@ def card_steps(
         steps = tuple(assembled(bike, outcome, parts))
     known = {step.text for step in steps}
     proofs = tuple(step for step in _proofs(bike, outcome) if step.text not in known)
-    return (*_parts(bike, outcome), *_machining(outcome), *steps, *proofs)
+    return tuple(
+        limited(step, bike, outcome, policy)
+        for step in (*_parts(bike, outcome), *_machining(outcome), *steps, *proofs)
+    )
 
 
 def _parts(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
@@ -143,6 +157,7 @@ def _machining(outcome: Outcome) -> tuple[StepPlan, ...]:
             stop=True,
             reading="ring runout after",
             unit="mm",
+            measures=f"{end}.ring_runout_mm",
             caution="Only a qualified person; sign with name",
             qualified=True,
         )
@@ -166,7 +181,13 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
     steps = [*_room(bike, outcome), *_aged(outcome)]
     if rules & {"side-stand-upright", "side-stand-lean"}:
         steps.append(
-            StepPlan("Side stand set for the new height", stop=True, reading="lean now", unit="°")
+            StepPlan(
+                "Side stand set for the new height",
+                stop=True,
+                reading="lean now",
+                unit="°",
+                measures="side_stand.lean_deg",
+            )
         )
     if rules & INSTRUMENT_RULES:
         words = "Instrument set or recalibrated, odometer noted"

@@ -4,15 +4,15 @@ r"""A job card's template as text: one step a line, so that a shop can write its
     detail =  ( "tools" | "supplies" | "torque" | "reading" | "caution" ) ":" words
             | "only" ":" ( "front wheel" | "rear wheel" ) | "qualified"
             | "for" ":" condition { "," condition }
-            | ( "at least" | "at most" ) ":" figure | "measures" ":" key
+            | ( "at least" | "at most" ) ":" figure | "measures" ":" key | "limits from" ":" words
 
 "!" keeps the job open until the step is done or waived with a reason.  "torque" names a fastener:
 its figure comes from the maker or the part, never from here.  "reading" names what is measured
 and, after the last comma, its unit.  "only" leaves the step out of a card that does not touch
 that wheel, "for" out of one whose machine is not so.  "qualified" is machine-shop work that
 someone qualified signs.  "at least" and "at most" are the limits of the reading; "measures" is
-the key of the figure it is, for the check after fitting.  In a part of a card "{end}" and "{End}"
-stand for the wheel it is of.
+the key of the figure it is, for the sheet, and "limits from" says whose the limits are.  In a part
+of a card "{end}" and "{End}" stand for the wheel it is of.
 """
 
 from dataclasses import dataclass, replace
@@ -45,6 +45,7 @@ class StepPlan:
     at_least: float | None = None
     at_most: float | None = None
     measures: str = ""
+    limits_from: str = ""  # who says what the reading may be
 
     def at(self, end: End | None) -> "StepPlan":
         """Return the step as it stands on a card: of one wheel, its conditions met."""
@@ -54,11 +55,12 @@ class StepPlan:
             fastener=_of_wheel(self.fastener, end),
             reading=_of_wheel(self.reading, end),
             caution=_of_wheel(self.caution, end),
+            measures=_of_wheel(self.measures, end),
             conditions=(),
         )
 
 
-_WORDS = ("tools", "supplies", "torque", "reading", "caution", "measures")
+_WORDS = ("tools", "supplies", "torque", "reading", "caution", "measures", "limits from")
 CONDITIONS = (
     "bicycle",
     "motorcycle",
@@ -121,6 +123,7 @@ def _step(number: int, line: str) -> StepPlan:
         _figure(said["at least"], number) if "at least" in said else None,
         _figure(said["at most"], number) if "at most" in said else None,
         said.get("measures", ""),
+        said.get("limits from", ""),
     )
 
 
@@ -188,6 +191,7 @@ def _line(step: StepPlan) -> str:
     limits = (("at least", step.at_least), ("at most", step.at_most))
     details += [f"{name}: {limit:g}" for name, limit in limits if limit is not None]
     details += [f"measures: {step.measures}"] if step.measures else []
+    details += [f"limits from: {step.limits_from}"] if step.limits_from else []
     details += [f"for: {', '.join(step.conditions)}"] if step.conditions else []
     details += ["qualified"] if step.qualified else []
     parts = [f"{'! ' if step.stop else ''}{step.text}", *details]

@@ -97,6 +97,7 @@ class Inspection:
     by: str = ""
     note: str = ""
     tire_id: int | None = None
+    simulated: bool = False  # its figures are a stand-in's, no measurement
 
     def __post_init__(self) -> None:
         for figure in self.tread_mm or ():

@@ -13,6 +13,12 @@ class Provenance(StrEnum):
     PHOTOGRAPH = "photograph"  # read off marks on one, each with its ±
     ASSUMED = "assumed"
     COMPUTED = "computed"  # from the others; never kept
+    SIMULATED = "simulated"  # read by a stand-in for a tool: never a measurement
+
+    @property
+    def unproved(self) -> bool:
+        """Whether it was neither measured nor stated by the maker."""
+        return self in (Provenance.ASSUMED, Provenance.SIMULATED)
 
 
 @dataclass(frozen=True, slots=True)

@@ -65,6 +65,7 @@ _OF_AN_END: tuple[tuple[str, Part], ...] = (
 )
 _OF_MACHINE: dict[str, Part] = {
     "fork.length_mm": Part.FORK,
+    "fork.axle_to_crown_mm": Part.FORK,
     "fork.offset_mm": Part.FORK,
     "fork.rated_bead_seat_mm": Part.FORK,
     "suspension.front.travel_mm": Part.TRAVEL,

@@ -15,6 +15,7 @@ from jentrik.core.machine.restated import turned_by
 from jentrik.core.machine.setup import Parts, number_of
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.what_differs import bead_seat
+from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
 
 # What a proposal says outright: its key, and the set-up's.
 OUTRIGHT: dict[str, str] = {
@@ -81,6 +82,8 @@ def proposed(
     for key, of_setup in OUTRIGHT.items():
         if key in said:
             new[of_setup] = Figure(said[key], Provenance.ASSUMED, on)
+    if "fork.length_mm" in said:
+        new.pop(STRAIGHT_FORK, None)
     for key, of_setup in AGAINST_FOUND.items():
         if key in said:
             _add(new, of_setup, float(said[key]), on)

@@ -255,11 +255,7 @@ def sheet_in(sheet: Sheet, setup: Setup, said: Restated) -> Sheet:
 
 def _carried(figure: Figure, value: float, name: str) -> Figure:
     """Return a figure worked out from another set-up; one that was assumed stays assumed."""
-    kept = figure.provenance is Provenance.ASSUMED
+    kept = figure.provenance if figure.provenance.unproved else Provenance.COMPUTED
     return replace(
-        figure,
-        value=value,
-        provenance=Provenance.ASSUMED if kept else Provenance.COMPUTED,
-        readings=(),
-        measured_in=figure.measured_in or name,
+        figure, value=value, provenance=kept, readings=(), measured_in=figure.measured_in or name
     )

@@ -141,7 +141,7 @@ def _rows(there: tuple[Any, ...], new: tuple[Any, ...], own: MeasuredIn, kind: s
 
 def _weighed(key: str, there: Figure | None, here: Figure) -> Figure:
     """Return one figure of two readings, each by the inverse square of its ±."""
-    if there is None or Provenance.ASSUMED in (there.provenance, here.provenance):
+    if there is None or there.provenance.unproved or here.provenance.unproved:
         return here
     if isinstance(there.value, str) or isinstance(here.value, str):
         return here
@@ -161,7 +161,7 @@ def _disagreements(there: Sheet, own: MeasuredIn) -> Iterable[str]:
     """Yield where a reading in this set-up and what follows from another do not go together."""
     for key, here in own.figures.items():
         known, elsewhere = FIELD_BY_KEY.get(key), there.figures.get(key)
-        if known is None or elsewhere is None or elsewhere.provenance is Provenance.ASSUMED:
+        if known is None or elsewhere is None or elsewhere.provenance.unproved:
             continue
         if isinstance(here.value, str) or isinstance(elsewhere.value, str):
             continue

@@ -33,6 +33,8 @@ from jentrik.core.tirecode.sidewall import known_code
 Values = Mapping[str, float]
 _DOUBT = {
     Provenance.ASSUMED: 0.3,
+    Provenance.SIMULATED: 0.3,
+    Provenance.COMPUTED: 0.8,  # worked out from another set-up
     Provenance.PHOTOGRAPH: 0.8,
     Provenance.MEASURED: 1.0,
     Provenance.MAKER: 1.5,
@@ -168,7 +170,9 @@ def _with_straight_fork(sheet: Sheet) -> Sheet:
     The longer side of a triangle whose other sides are that length and the offset.
     """
     length, offset = (sheet.figures.get(key) for key in ("fork.length_mm", "fork.offset_mm"))
-    if sheet.kind != "bicycle" or length is None or offset is None:
+    stated = sheet.figures.get(STRAIGHT_FORK)
+    stated = None if stated and stated.provenance is Provenance.COMPUTED else stated
+    if sheet.kind != "bicycle" or length is None or offset is None or stated is not None:
         return sheet
     straight = math.hypot(float(length.value), float(offset.value))
     figure = Figure(round(straight, 2), Provenance.COMPUTED, length.taken_on)
@@ -329,7 +333,7 @@ def _blamed(
         if value is None:
             continue
         figure = sheet.figures.get(_kept_key(sheet, key))
-        doubt = _DOUBT[figure.provenance] if figure else _DOUBT[Provenance.MAKER]
+        doubt = _DOUBT[figure.provenance if figure else Provenance.MAKER]
         steps = abs(value - values[key]) / max(_worth(sheet, key), 1e-6)
         after = {**values, key: value}
         score = doubt * math.sqrt(steps) + sum(

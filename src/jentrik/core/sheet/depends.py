@@ -5,7 +5,6 @@ the machine settles on its new wheels as one.  Source: the formulas of `core/geo
 test moves one figure at a time.
 """
 
-from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.sheet import Sheet
 
@@ -65,4 +64,4 @@ def is_assumed(sheet: Sheet, figure: str, *, planned: bool) -> bool:
     roles = _POINTS.get(figure, ())
     stated = [sheet.figures[key].provenance for key in keys if key in sheet.figures]
     stated += [point.provenance for point in sheet.points if point.role in roles]
-    return Provenance.ASSUMED in stated
+    return any(source.unproved for source in stated)

@@ -115,6 +115,13 @@ class LoweringSchool(StrEnum):
     SUSPENSION = "suspension first"
 
 
+class StandIns(StrEnum):
+    """Whether a tool the shop lacks has a stand-in that reads figures of its own."""
+
+    OFF = "off"
+    ON = "on"
+
+
 @dataclass(frozen=True, slots=True)
 class Instruments:
     """What is done about a speed reading that is off, percent; until when a motor may help."""
@@ -203,6 +210,7 @@ class Policy:
     backups: Backups = Backups()
     units: DisplayUnits = METRIC
     local_rules: str = ""
+    stand_ins: StandIns = StandIns.OFF
 
     def wider(self, factor: float) -> "Policy":
         """Return the policy with every accepted change so much wider."""

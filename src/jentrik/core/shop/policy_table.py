@@ -11,6 +11,7 @@ from jentrik.core.shop.policy import (
     PressureSchool,
     PunctureSchool,
     SpeedSchool,
+    StandIns,
 )
 from jentrik.core.shop.policy_field import PolicyField
 
@@ -469,6 +470,15 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
             ("mass", "Masses and loads", "What the scales here read."),
             ("torque", "Torques", "What the wrenches here are set by."),
         )
+    ),
+    PolicyField(
+        "stand_ins",
+        "Simulated tools",
+        "",
+        "Tools",
+        "A shop without tools types what it reads; a stand-in's figure is never a measurement.",
+        "For trying and teaching: they read a figure near the sheet's and mark it as simulated.",
+        school=StandIns,
     ),
     PolicyField(
         "local_rules",

@@ -25,8 +25,10 @@ from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.units import read_figure
+from jentrik.devices.port import Taken
 from jentrik.exchange.photo import read_photo
 from jentrik.store import after_fitting, cards, documents, jobs, machines
+from jentrik.store.documents import OnBench
 from jentrik.store.fitting import carried_out, fit_job, worked_out
 from jentrik.store.journal import Step
 from jentrik.store.photo_files import FOLDER, NAME, keep_photo
@@ -68,7 +70,7 @@ def make_card(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
                 "This proposal cannot stand yet, so no card can be made of it.",
                 expected="a proposal that can be drawn",
             )
-        steps = card_steps(found.bike, outcome, known, text)
+        steps = card_steps(found.bike, outcome, known, text, policy=there.policy)
         cards.make_card(
             step,
             job_id,
@@ -110,7 +112,8 @@ def write_step(request: Request, job_id: int, step_id: int, shop: AShop, form: A
     try:
         values = _written(known, form, shop.who, shop)
         if form.get("act") == "gauge":
-            values["reading"] = _gauged(known, job_id, shop, values["torque_nm"])
+            taken = _gauged(known, job_id, shop, values["torque_nm"])
+            values |= {"reading": f"{taken.value:g}", "simulated": taken.simulated}
         seen = whole_number(form.get("version"))
         label = f"{shorten(known.plan.text, 60, placeholder='…')}: {form.get('act', 'kept')!s}"
         with shop.step(label, f"job {job_id} step {step_id}", job_id=job_id) as step:
@@ -151,6 +154,7 @@ def _measured_on_card(
     """Note a gap read on the card in the check after fitting, so that it is not typed again."""
     there = on_bench(shop, job_id)
     if there.job.sealed:
+        _measured_on_sheet(step, shop, there, known, reading)
         return
     found, outcome = worked_out(there, carried_out(there))
     for one in expectations(found, outcome, tells(there.sheet, found, outcome.proposal)):
@@ -159,7 +163,21 @@ def _measured_on_card(
             after_fitting.set_measured(step, job_id, one, value, on=shop.today, by=shop.who)
 
 
-def _gauged(step: CardStep, job_id: int, shop: Shop, torque_nm: float | None) -> str:
+def _measured_on_sheet(
+    step: Step, shop: Shop, there: OnBench, known: CardStep, reading: str | None
+) -> None:
+    """Write what is read on the card of a job that was fitted onto the set-up it led to."""
+    sheet = machines.sheet(there.job.machine_id)
+    fitted = there.document.values.get("fitted_sheet") if there.document else None
+    is_on = fitted and sheet.setup and fitted["setup"]["id"] == sheet.setup.id
+    if is_on and reading and known.plan.unit not in ("", "words"):
+        value = read_figure(reading, unit=known.plan.unit)
+        after_fitting.measure(
+            step, sheet, known.plan.measures, value, shop.today, simulated=known.simulated
+        )
+
+
+def _gauged(step: CardStep, job_id: int, shop: Shop, torque_nm: float | None) -> Taken:
     """Return what a tool of the shop reads for a step."""
     at, card = on_bench(shop, job_id), cards.card_of(job_id)
     found, _ = found_of(at.sheet, missing_of(at.sheet), at.policy, at.today)
@@ -235,6 +253,7 @@ def _figures(step: CardStep, form: AForm, shop: Shop) -> dict[str, Any]:
         "torque_nm": newton,
         "torque_source": source if source in TORQUE_SOURCES and newton is not None else None,
         "reading": reading[:LONGEST_REASON] or None,
+        "simulated": step.simulated and reading == (step.reading or ""),
     }
 
 

@@ -92,7 +92,9 @@ def answer(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
         there = on_bench(shop, job_id)
         loaded[:] = [there]
         named = (kept for kept in there.job.proposals if address.proposal in ("", kept.name))
-        return Answers(there.sheet, shop.today, next(named, None), there.job, there.policy)
+        return Answers(
+            there.sheet, shop.today, next(named, None), there.job, there.policy, asks=True
+        )
 
     fields = sent_fields(form.multi_items(), KINDS)
     answers, taken = take_fields(shop, fields, load, live=is_live(request))

@@ -7,7 +7,7 @@ POST /machines/{id}/log/check    the odometer over a known way     .../puncture 
 POST /machines/{id}/log/stand    since when it stands, or ridden again
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import date
 
 from fastapi import APIRouter, Request
@@ -94,6 +94,8 @@ def add_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
             km=_optional(shop, form, "km", "km"),
             by=shop.who,
             note=noted(form.get("note", "")),
+            simulated=bool(form.get("simulated"))
+            and form.get("simulated") in (_as_read(form, "tread"), _as_read(form, "pressure")),
         )
 
         def write(step: Step) -> None:
@@ -121,12 +123,17 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
     refusals: dict[str, Refusal] = {}
     try:
         if form.get("gauge") == "pressure":
-            (air,) = take(shop, GaugeQuantity.PRESSURE, pressure_place(sheet, end))
-            typed["look:pressure_kpa"] = shop.units.as_seen(f"{air.value:g}", "kPa")
+            readings = take(shop, GaugeQuantity.PRESSURE, pressure_place(sheet, end))
+            typed["look:pressure_kpa"] = shop.units.as_seen(f"{readings[0].value:g}", "kPa")
         else:
             readings = take(shop, GaugeQuantity.TREAD, *tread_places(sheet, end, shop.policy))
             for place, one in zip(("left", "middle", "right"), readings, strict=True):
                 typed[f"look:tread_{place}"] = shop.units.as_seen(f"{one.value:g}", "mm")
+        if any(one.simulated for one in readings):
+            asked = str(form.get("gauge", "tread"))
+            typed["look:simulated"] = _as_read(
+                {key.partition(":")[2]: value for key, value in typed.items()}, asked
+            )
     except Refusal as refusal:
         refusals["look"] = refusal
     ticked = tuple(str(one) for one in form.getlist("signs"))
@@ -134,6 +141,15 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
         _log_of(machine_id), shop.policy, shop.today, shop.who, Typed(typed, refusals), ticked
     )
     return page(request, "logbook/machine.html", status=422 if refusals else 200, view=view)
+
+
+def _as_read(form: Mapping[str, object], gauge: str) -> str:
+    """Return the figures of a look that a tool reads, as they are typed."""
+    fields = ("pressure_kpa",) if gauge == "pressure" else _TREADS
+    return " ".join(str(form.get(field, "")).strip() for field in fields)
+
+
+_TREADS = ("tread_left", "tread_middle", "tread_right")
 
 
 def _treads(form: FormData, shop: Shop) -> tuple[float, float, float] | None:

@@ -93,7 +93,7 @@ def machine_answer(request: Request, machine_id: int, shop: AShop, form: AForm) 
     """Take figures; what is refused changes nothing and stays as typed."""
 
     def load() -> Answers:
-        return Answers(machines.sheet(machine_id), shop.today)
+        return Answers(machines.sheet(machine_id), shop.today, asks=True)
 
     fields = sent_fields(form.multi_items(), KINDS)
     _, taken = take_fields(shop, fields, load, live=is_live(request))
@@ -129,12 +129,13 @@ def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) ->
         raise StoreError("No tool of this shop measures that.", expected="a figure with a tool")
     try:
         (taken,) = take(shop, GaugeQuantity(quantity), figure_place(sheet, key))
+        source = Provenance.SIMULATED if taken.simulated else Provenance.MEASURED
         label = f"{known.label.lower()} by {taken.gauge.lower()}: {taken.value:g}"
         with shop.step(label, f"machine {machine_id} gauge {key}", machine_id=machine_id) as step:
             answers = Answers(machines.sheet(machine_id), shop.today)
             for name, text in (
                 (f"sheet:{key}", f"{taken.value:g} ± {taken.plus_minus:g}"),
-                (f"from:{key}", Provenance.MEASURED.value),
+                (f"from:{key}", source.value),
             ):
                 for write in answers.read(name, text):
                     write.act(step)

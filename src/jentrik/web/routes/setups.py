@@ -130,7 +130,7 @@ def put_on_set(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
         kept = there.job.proposal(name)
         assert kept is not None
         found, outcome = worked_out(there, kept)
-        steps = card_steps(found.bike, outcome, cards.templates())
+        steps = card_steps(found.bike, outcome, cards.templates(), policy=shop.policy)
         cards.make_card(
             step, job_id, proposal=name, template=FROM_CHANGES, steps=steps, at=shop.now()
         )

@@ -77,7 +77,8 @@ def gauge_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
         (read,) = take(shop, GaugeQuantity.SHOWN_SPEED, there)
     except Refusal as refusal:
         return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
-    return _keep(request, shop, machine_id, (SpeedPair(true.value, read.value),), [])
+    pair = SpeedPair(true.value, read.value)
+    return _keep(request, shop, machine_id, (pair,), [], simulated=true.simulated or read.simulated)
 
 
 STEADY_KMH = (50.0, 90.0, 30.0, 70.0, 110.0)
@@ -111,13 +112,19 @@ def _told(paces: TrackPaces, found: Aligned) -> list[str]:
 
 
 def _keep(
-    request: Request, shop: Any, machine_id: int, pairs: tuple[SpeedPair, ...], notes: list[str]
+    request: Request,
+    shop: Any,
+    machine_id: int,
+    pairs: tuple[SpeedPair, ...],
+    notes: list[str],
+    *,
+    simulated: bool = False,
 ) -> Response:
     sheet = machines.sheet(machine_id)
     try:
         label = f"{len(pairs)} speed pair{'s' if len(pairs) > 1 else ''}"
         with shop.step(label, f"machine {sheet.id} speed", machine_id=sheet.id) as step:
-            speeds.add_pairs(step, sheet.id, pairs, on=shop.today)
+            speeds.add_pairs(step, sheet.id, pairs, on=shop.today, simulated=simulated)
     except Refusal as refusal:
         return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))
     return _render(request, machine_id, notes=notes) if notes else _to(request, machine_id)
@@ -144,7 +151,10 @@ def use_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
             "speed reading from pairs", f"machine {machine_id} speed line", machine_id=machine_id
         ) as step:
             sheet = machines.sheet(machine_id)
-            line = calibrate([kept.pair for kept in speeds.pairs(sheet.id)])
+            kept_pairs = speeds.pairs(sheet.id)
+            line = calibrate([kept.pair for kept in kept_pairs])
+            simulated = any(kept.simulated for kept in kept_pairs)
+            source = Provenance.SIMULATED if simulated else Provenance.MEASURED
             figures = {
                 "speedometer.reads_over_percent": round(line.reads_over_percent, 2),
                 "speedometer.offset_kmh": round(line.offset_kmh, 2),
@@ -154,7 +164,7 @@ def use_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
             }
             for key, value in figures.items():
                 check_figure(key.removeprefix("speedometer."), value)
-                figure = Figure(value, Provenance.MEASURED, shop.today)
+                figure = Figure(value, source, shop.today)
                 machines.set_figure(step, sheet.id, key, figure)
     except OutOfRange as refusal:
         return _render(request, machine_id, typed=Typed({}, {"pair:true": refusal}))

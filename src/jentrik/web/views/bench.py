@@ -8,7 +8,6 @@ from markupsafe import Markup
 from jentrik.core.amounts import Amount
 from jentrik.core.card.card import Card
 from jentrik.core.job.job import Job, KeptProposal
-from jentrik.core.machine.figure import Provenance
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.proposal_fields import Group
 from jentrik.core.plan.uncertainty import tells
@@ -366,5 +365,5 @@ def assumed_labels(sheet: Sheet) -> list[str]:
     return [
         FIELD_BY_KEY[key].label.lower()
         for key, figure in sheet.figures.items()
-        if figure.provenance is Provenance.ASSUMED and key in FIELD_BY_KEY
+        if figure.provenance.unproved and key in FIELD_BY_KEY
     ]

@@ -53,6 +53,18 @@ class StepView:
             return False
 
     @property
+    def limits(self) -> str:
+        """What the reading may be, and who says so; nothing where it has no limits."""
+        plan = self.step.plan
+        least = "" if plan.at_least is None else f"{Amount(round(plan.at_least, 1), plan.unit)}"
+        most = "" if plan.at_most is None else f"{Amount(round(plan.at_most, 1), plan.unit)}"
+        if not (least or most):
+            return ""
+        bounds = f"{least} to {most}" if least and most else f"at least {least}" if least else ""
+        source = f" ({plan.limits_from})" if plan.limits_from else ""
+        return f"{bounds or f'at most {most}'}{source}"
+
+    @property
     def unit(self) -> str:
         """The unit of its reading, none where it is words."""
         return "" if self.step.plan.unit == "words" else self.step.plan.unit

@@ -205,7 +205,8 @@ class FigureField:
     taken_on: str = ""
     complaint: Complaint | None = None
     readings: str = ""  # what several readings came to
-    gauge: str = ""  # the key, where a tool of the shop reads it
+    gauge: str = ""  # the key, where a tool could read it
+    gauge_reads: str = ""  # what that tool measures
     stored: str = ""  # what is kept, where `value` is a refused text
 
     @property
@@ -221,7 +222,7 @@ class FigureField:
     @property
     def assumed(self) -> bool:
         """Whether the figure is only assumed."""
-        return self.provenance == Provenance.ASSUMED.value
+        return self.provenance in (Provenance.ASSUMED, Provenance.SIMULATED)
 
 
 @dataclass(frozen=True, slots=True)
@@ -318,6 +319,7 @@ def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> Fig
         complaint=complaint,
         readings=_readings(known, figure),
         gauge=known.key if figure is not None and gauge_for(known.key) else "",
+        gauge_reads=gauge_for(known.key) or "",
     )
 
 

@@ -9,7 +9,6 @@ from markupsafe import Markup
 
 from jentrik.core.amounts import THIN, kmh, mm
 from jentrik.core.figures.rider import RiderReach, rider_reach
-from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
@@ -199,7 +198,7 @@ def _contact_rows(
         reached = [
             rider_reach(one.figures.contact, float(of_rider.value)) for one in (found, outcome)
         ]
-        assumed = of_rider.provenance is Provenance.ASSUMED
+        assumed = of_rider.provenance.unproved
         of_reach = _rider_rows(sheet.kind, *reached)
         marked = (replace(r, assumed=assumed, planned_assumed=assumed) for r in of_reach)
         rows = [*marked, *rows]

@@ -204,6 +204,8 @@ def _looks(sheets: Mapping[int, Sheet], log: Log, policy: Policy) -> Iterator[_L
         says = f"{look.end} {look.tire}, {look.look}"
         if look.tread_mm is not None:
             says += f", tread {', '.join(str(mm(depth)) for depth in look.tread_mm)}"
+        if look.simulated:
+            says += ", simulated"
         reasons = " ".join(reason.says for reason in judged.reasons[:2])
         says = ". ".join(part for part in (says, reasons or look.note) if part)
         says += f" {look.note}" if reasons and look.note else ""

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from jentrik.core.amounts import in_words
-from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import PlanResult
 from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
@@ -110,7 +109,7 @@ def known_as(sheet: Sheet, key: str) -> HowKnown:
     figure = sheet.figures.get(key)
     if figure is None:
         return "missing"
-    return "assumed" if figure.provenance is Provenance.ASSUMED else "measured"
+    return "assumed" if figure.provenance.unproved else "measured"
 
 
 def _after(keys: tuple[str, ...], key: str) -> tuple[str, ...]:

@@ -26,6 +26,7 @@ _MARKS = {  # what stands beside a figure that was not measured
     Provenance.PHOTOGRAPH: "photograph",
     Provenance.ASSUMED: "assumed",
     Provenance.COMPUTED: "computed",
+    Provenance.SIMULATED: "simulated",
 }
 
 

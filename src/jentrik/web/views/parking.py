@@ -8,7 +8,6 @@ from markupsafe import Markup
 
 from jentrik.core.amounts import mm
 from jentrik.core.figures.parking import Parked
-from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.sheet import Sheet
@@ -31,7 +30,7 @@ class StandsView:
 def stands_view(found: PlanResult, outcome: Outcome, sheet: Sheet) -> StandsView:
     """Return the stands of one proposal; what rests on an assumed mass is marked an estimate."""
     estimated = any(
-        figure.provenance is Provenance.ASSUMED
+        figure.provenance.unproved
         for key, figure in sheet.figures.items()
         if key.startswith("mass.")
     )

@@ -67,7 +67,7 @@ def speed_view(
                 bare(fixed(one.pair.shown_kmh, 1), "km/h"),
                 bare(change(left, 1), "km/h") if left is not None else "",
                 left is not None and abs(left) > FAR_OFF_KMH,
-                f"{one.taken_on:%d %b %Y}",
+                f"{one.taken_on:%d %b %Y}{', simulated' if one.simulated else ''}",
             )
         )
     return SpeedView(
