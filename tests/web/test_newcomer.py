@@ -92,9 +92,28 @@ def test_a_motorcycle_tire_makes_a_motorcycle(shop: Shop) -> None:
 
 def test_a_machine_the_shop_knows_is_taken_as_it_is(shop: Shop) -> None:
     before = machines.sheet(1)
-    job = jobs.job(start_job(shop, "GREEN TOURER", "anything"))
-    assert job.machine_id == 1
-    assert machines.sheet(1) == before
+    for tire in ("", "37-622", "700x37C"):
+        job = jobs.job(start_job(shop, "GREEN TOURER", tire))
+        assert job.machine_id == 1
+        assert machines.sheet(1) == before
+
+
+def test_a_known_name_with_other_tires_is_a_question(shop: Shop) -> None:
+    count = len(jobs.jobs())
+    with pytest.raises(SameName) as asked:
+        start_job(shop, "Green tourer", "47-584", "50-584")
+    assert "front 37-622 → 47-584, rear 37-622 → 50-584" in asked.value.message
+    assert len(jobs.jobs()) == count
+    other = jobs.job(start_job(shop, "Green tourer", "47-584", same="another"))
+    assert machines.sheet(other.machine_id).name == "Green tourer (2)"
+    assert machines.sheet(other.machine_id).text("front.tire") == "47-584"
+    same = jobs.job(start_job(shop, "Green tourer", "47-584", "50-584", same="same"))
+    assert same.machine_id == 1
+    sheet = machines.sheet(1)
+    assert (sheet.text("front.tire"), sheet.text("rear.tire")) == ("47-584", "50-584")
+    with pytest.raises(Refusal) as refused:
+        start_job(shop, "Green tourer", "47-58")
+    assert refused.value.field == "tire"
 
 
 @pytest.mark.parametrize(

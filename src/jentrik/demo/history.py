@@ -337,15 +337,11 @@ def _planned(plan: StepPlan, outcome: Outcome) -> float | None:
     for spot in outcome.figures.clearances:
         if plan.measures == f"place:{spot.place.name}" and spot.predicted_gap_mm is not None:
             return float(spot.predicted_gap_mm)
-    wheels_by_end = {end: outcome.figures.wheels.at(end) for end in ENDS}
-    known = {
-        **{
-            f"{end}.fitted.pressure_kpa": one.fitted.pressure_kpa
-            for end, one in wheels_by_end.items()
-        },
-        **{f"{end}.fitted.tread_mm": one.fitted.tread_mm for end, one in wheels_by_end.items()},
-        "side_stand.lean_deg": outcome.figures.stand_lean_deg,
-    }
+    known = {"side_stand.lean_deg": outcome.figures.stand_lean_deg}
+    for end in ENDS:
+        fitted = outcome.figures.wheels.at(end).fitted
+        known[f"{end}.fitted.pressure_kpa"] = fitted.pressure_kpa
+        known[f"{end}.fitted.tread_mm"] = fitted.tread_mm
     return known.get(plan.measures)
 
 

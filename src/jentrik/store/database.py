@@ -12,11 +12,13 @@ from urllib.parse import quote
 import peewee
 
 from jentrik.core.errors import StoreError
+from jentrik.store.chain import adopt
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.models import TABLES
 from jentrik.store.reconstruct import reconstruct
 
 FILE_NAME = "jentrik.sqlite3"
+WITH_CHAIN = 25  # the schema from which documents are chained
 WITH_DOCUMENTS = 16  # the schema from which jobs that are done have a document
 APPLICATION_ID = 1246647378  # "JNTR" in the file's header: a file of this program
 OURS_MODE, FOLDER_MODE = 0o600, 0o700  # customers' data: for its owner's eyes
@@ -51,6 +53,8 @@ def open_database(folder: Path, *, without_log: bool = False) -> peewee.SqliteDa
         database.bind(TABLES)
         if 0 < before < WITH_DOCUMENTS:
             reconstruct(database)
+        if 0 < before < WITH_CHAIN:
+            adopt(database)
     except (peewee.DatabaseError, sqlite3.DatabaseError, OSError):
         raise _not_ours(file) from None
     return database

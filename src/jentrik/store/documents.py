@@ -234,6 +234,12 @@ def _has_document(job_id: int) -> bool:
     return bool(first_row("SELECT id FROM job_document WHERE job_id = ? LIMIT 1", job_id))
 
 
+def is_done(job_id: int) -> bool:
+    """Whether the document of a whole job is sealed: closing it again changes nothing of it."""
+    kept = document(job_id)
+    return kept is not None and "done_on" in kept.values
+
+
 def must_be_open(job_id: int) -> None:
     """Refuse to change what a job that was fitted or is done has found and proposed."""
     if _has_document(job_id):

@@ -129,9 +129,9 @@ def must_not_be_done(job_id: int) -> None:
     """Refuse to change a job that is done: its document stands."""
     if job(job_id).closed_at is not None:
         raise StoreError(
-            "This job is done. Write a correction beside it, or open it again.",
+            "This job is done and its document is sealed. Write a correction beside it.",
             field="job",
-            expected="a correction, or the job opened again",
+            expected="a correction",
         )
 
 

@@ -14,7 +14,8 @@ from typing import Any
 import peewee
 
 from jentrik.core.errors import StoreError
-from jentrik.store.models import ChangeTable
+from jentrik.store.chain import note_document
+from jentrik.store.models import ChangeTable, JobDocumentTable
 from jentrik.store.once import claim, note_stored
 from jentrik.store.rows import Row, first_row, writing
 
@@ -94,6 +95,8 @@ def insert_row(table: Any, row: Row) -> None:
     names, marks = ", ".join(row), ", ".join("?" for _ in row)
     sql = f"INSERT INTO {table._meta.table_name} ({names}) VALUES ({marks})"  # noqa: S608
     table._meta.database.execute_sql(sql, tuple(row.values()))
+    if table is JobDocumentTable and "id" in row:
+        note_document(row["id"])
 
 
 def update_row(table: Any, row_id: int, columns: Row) -> None:
@@ -107,6 +110,8 @@ def delete_row(table: Any, row_id: int) -> None:
     """Take a row away."""
     sql = f"DELETE FROM {table._meta.table_name} WHERE id = ?"  # noqa: S608
     table._meta.database.execute_sql(sql, (row_id,))
+    if table is JobDocumentTable:
+        note_document(row_id)
 
 
 def row_of(table: Any, row_id: int) -> Row | None:

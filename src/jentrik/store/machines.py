@@ -94,6 +94,17 @@ def named(name: str) -> int | None:
     return None if row is None else int(row["id"])
 
 
+def free_name(name: str) -> str:
+    """Return a name no machine of the shop has, as near as can be: a number behind it."""
+    tries = (name, *(f"{name} ({number})" for number in range(2, 10_000)))
+    return next(one for one in tries if not _is_taken(one))
+
+
+def _is_taken(name: str) -> bool:
+    key = name.casefold()
+    return first_row("SELECT id FROM machine WHERE name_key = ?", key) is not None
+
+
 def add_machine(taken: journal.Step, *, name: str, kind: str, drawn_as: str, at: datetime) -> int:
     """Add a machine with an empty sheet within a step and return its id."""
     _refuse_taken(name, None)

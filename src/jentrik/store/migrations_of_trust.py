@@ -13,4 +13,7 @@ TRUST = (
     "ALTER TABLE card_step ADD COLUMN simulated INTEGER NOT NULL DEFAULT 0",
     "ALTER TABLE inspection ADD COLUMN simulated INTEGER NOT NULL DEFAULT 0",
     "ALTER TABLE speed_pair ADD COLUMN simulated INTEGER NOT NULL DEFAULT 0",
+    """CREATE TABLE document_chain (id INTEGER PRIMARY KEY, document_id INTEGER NOT NULL,
+       state TEXT NOT NULL, digest TEXT NOT NULL, link TEXT NOT NULL, at TEXT NOT NULL)""",
+    "CREATE INDEX document_chain_document ON document_chain (document_id)",
 )

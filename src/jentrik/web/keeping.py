@@ -9,6 +9,7 @@ import peewee
 
 from jentrik.core.errors import Refusal
 from jentrik.store.backups import daily_backup
+from jentrik.store.chain import verify
 from jentrik.store.rows import first_row
 from jentrik.web.list_refresh import refresh
 from jentrik.web.shop import Shop
@@ -50,6 +51,7 @@ class Keeper:
                     days=int(policy.days),
                     weeks=int(policy.weeks),
                 )
+            verify(self._shop.database, at=self._shop.now())
             self.trouble = ""
         except _TROUBLES as error:
             said = error.message if isinstance(error, Refusal) else str(error)

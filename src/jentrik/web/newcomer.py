@@ -4,16 +4,17 @@ A machine the shop knows by that name is taken from its sheet; a new one starts 
 figures, so that the first answer is there before the tape is out.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from jentrik.core.errors import OutOfRange, blamed_on
+from jentrik.core.errors import OutOfRange, Refusal, blamed_on
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Kind
 from jentrik.core.sheet.assumed import assumed_figures
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs
 from jentrik.core.tirecode.found import Sidewall
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import read_code, read_sidewall
+from jentrik.core.tirecode.sidewall import known_code, read_code, read_sidewall
 from jentrik.store import jobs, journal, machines
 from jentrik.web.shop import Shop
 from jentrik.web.typed_values import checked_name
@@ -31,15 +32,72 @@ class Newcomer:
     build: str = ""
 
 
-def start_job(shop: Shop, what: str, tire: str, rear: str = "", build: str = "") -> int:
-    """Start a job with one empty proposal and return its id; refusals name the field."""
+class SameName(OutOfRange):
+    """A name the shop knows with other tires: the same machine, or another one of that name."""
+
+
+def start_job(
+    shop: Shop, what: str, tire: str, rear: str = "", build: str = "", same: str = ""
+) -> int:
+    """Start a job with one empty proposal and return its id; refusals name the field.
+
+    A name that is known with other tires is asked about, unless `same` says that it is the "same"
+    machine with new tires, or "another" one, which is given a name of its own.
+    """
     name = checked_name(what)
     with shop.step(f"new job: {name}", f"{journal.STAYS} new job {name}") as step:
+        known = machines.named(name)
+        if known is not None and same == "another":
+            name, known = machines.free_name(name), None
+        if known is not None:
+            _wears(step, shop, known, {"front": tire, "rear": rear}, same)
         came = Newcomer(name, tire, rear, build)
-        step.machine_id = machines.named(name) or add_machine_on(step, shop, came)
+        step.machine_id = known or add_machine_on(step, shop, came)
         job_id = jobs.add_job(step, machine_id=step.machine_id, wanted="", at=shop.now())
         jobs.add_proposal(step, job_id, {})
     return job_id
+
+
+def _wears(
+    step: journal.Step, shop: Shop, machine_id: int, typed: Mapping[str, str], same: str
+) -> None:
+    """Write the tires a known machine wears now within a step, once it is said to be the same."""
+    sheet = machines.sheet(machine_id)
+    new = {}
+    for end, text in typed.items():
+        old = sheet.text(f"{end}.tire") or ""
+        if text.strip() and not _alike(old, end, text):
+            new[end] = (old, text)
+    if not new:
+        return
+    if same != "same":
+        said = ", ".join(f"{end} {old or 'unknown'} → {text}" for end, (old, text) in new.items())
+        raise SameName(
+            f"The shop knows “{sheet.name}” with other tires ({said}). Is it the same machine with "
+            "new tires, or another one?",
+            field="name",
+            expected="“same” or “another”",
+        )
+    for end, (_, text) in new.items():
+        _, _, sidewall = _tire_of("tire" if end == "front" else "rear", text)
+        for key, value in _written(sidewall).items():
+            figure = Figure(value, Provenance.MEASURED, shop.today)
+            machines.set_figure(step, machine_id, f"{end}.{key}", figure)
+
+
+def _alike(old: str, end: str, typed: str) -> bool:
+    """Whether a text names the tire size of a code on file; refuses one that cannot be read."""
+    with blamed_on("tire" if end == "front" else "rear"):
+        now = read_code(typed)
+    try:
+        before = known_code(old)
+    except Refusal:
+        return False
+    return (before.width_mm, before.bead_seat_diameter_mm, before.aspect_percent) == (
+        now.width_mm,
+        now.bead_seat_diameter_mm,
+        now.aspect_percent,
+    )
 
 
 def add_machine_on(step: journal.Step, shop: Shop, came: Newcomer) -> int:

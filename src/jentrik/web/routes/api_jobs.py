@@ -48,6 +48,10 @@ class NewJob(Body):
     front_tire: str = Field(default="", examples=["37-622"], description="Of a new machine")
     rear_tire: str = Field(default="", description="Where it is another one than the front")
     build: str = Field(default="", description="What a new machine is built like")
+    same: Literal["", "same", "another"] = Field(
+        default="",
+        description="Whether a known name with other tires is the same machine, or another one",
+    )
 
 
 class NewProposal(Body):
@@ -145,7 +149,9 @@ def start(program: AProgram, body: NewJob) -> Response:
 
     def act() -> int:
         with fields_named({"name": "machine", "tire": "front_tire", "rear": "rear_tire"}):
-            return start_job(shop, body.machine, body.front_tire, body.rear_tire, body.build)
+            return start_job(
+                shop, body.machine, body.front_tire, body.rear_tire, body.build, body.same
+            )
 
     return program.write(
         act, lambda job_id: documented.new_job_document(shop, job_id), sent=body, status=201

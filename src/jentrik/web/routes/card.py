@@ -309,13 +309,15 @@ def close_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
     try:
         machine_id = jobs.job(job_id).machine_id
         with shop.step("job closed", f"job {job_id} close", machine_id=machine_id) as step:
+            jobs.must_not_be_done(job_id)
             job, card = jobs.job(job_id), cards.card_of(job_id)
             answers = _answered(form, shop, card)
             if card is not None and not job.done and form.get("act") != "unfitted":
                 fit_job(step, on_bench(shop, job_id), at=shop.now(), by=shop.who)
-            documents.write_done(
-                step, job, shop.policy, at=shop.now(), by=shop.who, answers=answers
-            )
+            if not documents.is_done(job_id):
+                documents.write_done(
+                    step, job, shop.policy, at=shop.now(), by=shop.who, answers=answers
+                )
             jobs.close(step, job_id, at=shop.now())
     except StoreError as refusal:
         if refusal.field is None:

@@ -24,7 +24,7 @@ from jentrik.web.answers import KINDS, Answers
 from jentrik.web.bench_page import bench_page
 from jentrik.web.list_refresh import refresh
 from jentrik.web.live import is_live, sent_fields, take_fields
-from jentrik.web.newcomer import start_job
+from jentrik.web.newcomer import SameName, start_job
 from jentrik.web.on_bench import on_bench
 from jentrik.web.places import add_line, drop_line
 from jentrik.web.proposing_from import propose_from
@@ -37,6 +37,7 @@ from jentrik.web.views.jobs import jobs_view
 from jentrik.web.views.paging import wanted_of
 
 router = APIRouter(include_in_schema=False)
+FIELDS_OF_A_JOB = ("what", "tire", "rear", "build")
 
 
 @router.get("/jobs", name="jobs_page")
@@ -55,9 +56,15 @@ def open_demo(request: Request, shop: AShop, form: AForm) -> Response:
 @router.post("/jobs", name="new_job")
 def new_job(request: Request, shop: AShop, form: AForm) -> Response:
     """Start a job: a machine we know by its name, or a new one from the tire it wears."""
-    typed = {name: str(form.get(name, "")).strip() for name in ("what", "tire", "rear", "build")}
+    typed = {name: str(form.get(name, "")).strip() for name in FIELDS_OF_A_JOB}
+    same = str(form.get("same", ""))
     try:
-        job_id = start_job(shop, typed["what"], typed["tire"], typed["rear"], typed["build"])
+        job_id = start_job(
+            shop, typed["what"], typed["tire"], typed["rear"], typed["build"], same=same
+        )
+    except SameName as question:
+        asked = Typed({**typed, "asks_same": "yes"}, {"what": question})
+        return _list(request, shop, typed=asked)
     except Refusal as refusal:
         at = refusal.field if refusal.field in typed else "what"
         return _list(request, shop, typed=Typed(typed, {at: refusal}))

@@ -5,6 +5,7 @@ from datetime import datetime, timedelta
 
 from jentrik.core.amounts import THIN
 from jentrik.store.backups import Kept
+from jentrik.store.chain import ChainState, verify
 from jentrik.web.shop import Shop
 from jentrik.web.views.figures import fixed
 
@@ -38,6 +39,7 @@ class BackupsView:
     weeks: int
     trouble: str
     folder: str
+    chain: ChainState
 
 
 def backups_view(shop: Shop, kept: list[Kept], trouble: str = "") -> BackupsView:
@@ -51,6 +53,7 @@ def backups_view(shop: Shop, kept: list[Kept], trouble: str = "") -> BackupsView
         weeks=int(policy.weeks),
         trouble=trouble,
         folder=str(shop.folder / "backups"),
+        chain=verify(shop.database, at=shop.now()),
     )
 
 
