@@ -9,7 +9,7 @@ from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs
 from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope, last_change, undo
-from jentrik.web.newcomer import copy_machine, start_job
+from jentrik.web.newcomer import SameName, copy_machine, start_job
 from jentrik.web.places import add_line, drop_line
 from jentrik.web.shop import Shop
 

@@ -57,7 +57,7 @@ def verify(database: peewee.SqliteDatabase, *, at: datetime) -> ChainState:
     """Look at the whole chain and keep what was found."""
     links = rows("SELECT * FROM document_chain ORDER BY id")
     documents = {row["id"]: row for row in rows("SELECT * FROM job_document ORDER BY id")}
-    broken = _first_broken(links, documents)
+    broken = _first_broken(links, dict(documents))
     known, now = last_look(), at.isoformat(timespec="minutes")
     whole_at = now if not broken else known.whole_at if known else ""
     state = ChainState(now, len(documents), broken, whole_at)
