@@ -4,7 +4,7 @@ from datetime import datetime
 
 import pytest
 
-from jentrik.store import documents
+from jentrik.store import documents, jobs
 from jentrik.store.chain import adopt, verify
 from jentrik.store.rows import first_row
 from jentrik.store.undo import Scope, undo
@@ -48,11 +48,12 @@ def test_what_was_done_to_the_file_is_named(shop: Shop, harm: str, named: str) -
 
 def test_undo_and_redo_of_a_sealing_keep_the_chain_whole(shop: Shop) -> None:
     with shop.step("closed", "job 3 close", job_id=3) as step:
-        job = documents.jobs.job(3)
-        documents.write_done(step, job, shop.policy, at=A_MONDAY, by="Ida")
+        documents.write_done(step, jobs.job(3), shop.policy, at=A_MONDAY, by="Ida")
     assert not verify(shop.database, at=A_MONDAY).broken
+    change = first_row("SELECT MAX(id) AS id FROM change")["id"]
     for again in (False, True):
-        assert undo(shop.database, None, Scope(job_id=3), shop.author, now=A_MONDAY, again=again)
+        scope = Scope(job_id=3)
+        assert undo(shop.database, change, scope, shop.author, now=A_MONDAY, again=again)
         assert not verify(shop.database, at=A_MONDAY).broken
     adopt(shop.database)  # nothing is left to adopt
     assert not verify(shop.database, at=A_MONDAY).broken

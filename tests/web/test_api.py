@@ -116,6 +116,7 @@ OF_A_SCREEN = {
     "bring_backup": "restoring is done by hand",
     "restore_backup": "restoring is done by hand",
     "set_keys": "a key must not make keys",
+    "end_session": "a session is of a screen",
 }
 
 

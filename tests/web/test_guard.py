@@ -40,7 +40,8 @@ def holder(key: str, purpose: Purpose) -> str | None:
 
 def client(*, passphrase: str | None = None, base_url: str = "http://127.0.0.1:8765") -> TestClient:
     inner = Starlette(routes=[Route("/{rest:path}", answer, methods=["GET", "POST"])])
-    guarding = Guarding(Passphrase(passphrase) if passphrase else None, holder, lambda *_: None)
+    known = Passphrase(passphrase) if passphrase else None
+    guarding = Guarding(known, holder, lambda *_: None, lambda _: True)
     return TestClient(Guard(inner, guarding=guarding), base_url=base_url)
 
 
@@ -189,8 +190,9 @@ def test_a_browser_is_sent_to_the_page_that_asks_and_a_field_is_told_in_place() 
 
 def test_a_session_opens_and_ends_and_cannot_be_made_up() -> None:
     known = Passphrase("low tide at noon", secret=b"s" * 32)
-    cookie = known.session(now_s=1000)
-    assert known.opened(cookie, now_s=1000 + 29 * 86_400)
+    cookie = known.session("ab12", now_s=1000)
+    assert known.opened(cookie, now_s=1000 + 29 * 86_400) == "ab12"
+    assert not known.opened(cookie.replace("ab12", "ab13"), now_s=1000)
     assert not known.opened(cookie, now_s=1000 + 31 * 86_400)
     assert not Passphrase("another one", secret=b"s" * 32).opened(cookie, now_s=1000)
     for made_up in ("", ".", "9" * 400 + ".x", cookie[:-1], f"9{cookie}", "²." + cookie[11:]):

@@ -18,6 +18,8 @@ from typing import Any, BinaryIO
 import ijson
 
 from jentrik.core.errors import DocumentError
+from jentrik.core.text import DocumentBytes
+from jentrik.exchange.shop_checks import check_line
 from jentrik.exchange.shop_format import FORMAT, LIST_BY_NAME, LISTS, VERSION, Column, Listing
 from jentrik.exchange.strict_json import parse_json
 
@@ -81,7 +83,7 @@ def read_shop(file: BinaryIO) -> Iterator[Head | Line | PhotoFile]:
     too large for that.  Refuses what is no document of ours.
     """
     try:
-        file = _in_order(file)
+        file = _in_order(_Looked(file))
         yield from _Reader(file).items()
     except (ijson.JSONError, UnicodeDecodeError) as error:
         ends = any(word in str(error).lower() for word in ("incomplete", "premature"))
@@ -89,7 +91,28 @@ def read_shop(file: BinaryIO) -> Iterator[Head | Line | PhotoFile]:
         raise DocumentError(f"The document {said}.", expected="a whole JSON document") from None
 
 
-def _in_order(file: BinaryIO) -> BinaryIO:
+class _Looked:
+    """A document's file, looked at piece by piece before the parser sees it."""
+
+    def __init__(self, file: BinaryIO) -> None:
+        self._file = file
+        self._digits = DocumentBytes()
+
+    def read(self, size: int = -1) -> bytes:
+        """Return the next piece; refuses digits no figure has."""
+        return self._digits.look(self._file.read(size))
+
+    def tell(self) -> int:
+        """Return how far the file was read."""
+        return self._file.tell()
+
+    def seek(self, place: int) -> int:
+        """Go to a place of the file."""
+        self._digits = DocumentBytes()
+        return self._file.seek(place)
+
+
+def _in_order(file: Any) -> Any:
     """Return the document with its lists in order; the file is at its start again."""
     names, deep = [], 0
     for event, value in ijson.basic_parse(file):
@@ -266,7 +289,9 @@ def _line(listing: Listing, values: Any, at: str) -> Line:
             raise DocumentError(
                 f"{at}.{column.name} is not {one_of}.", field=f"{at}.{column.name}", expected=one_of
             )
-    return Line(at, listing, own, {column.name: values[column.name] for column in listing.columns})
+    known = {column.name: values[column.name] for column in listing.columns}
+    check_line(listing, known, at)
+    return Line(at, listing, own, known)
 
 
 def _other_keys(values: dict[str, Any], known: frozenset[str], at: str) -> DocumentError:

@@ -4,6 +4,7 @@ import json
 from typing import Any, NoReturn
 
 from jentrik.core.errors import DocumentError
+from jentrik.core.text import DocumentBytes, refuse_unseen
 
 LARGEST_DOCUMENT_BYTES = 1_000_000
 
@@ -20,12 +21,14 @@ def parse_json(raw: bytes, *, largest: int = LARGEST_DOCUMENT_BYTES) -> Any:
             expected="a document of at most 1 MB",
         )
     try:
+        DocumentBytes().look(raw)
         values = json.loads(
             raw.decode("utf-8-sig"),
             object_pairs_hook=_object_with_single_keys,
             parse_constant=_refuse_constant,
         )
         json.dumps(values, ensure_ascii=False).encode()  # half a character is no text
+        refuse_unseen(values)
         return values
     except json.JSONDecodeError as error:
         raise DocumentError(

@@ -66,7 +66,7 @@ def make_key(
         )
     key = f"jentrik-{secrets.token_urlsafe(32)}"
     with writing(database):
-        if len(rows("SELECT id FROM access_key")) >= MOST_KEYS:
+        if len(rows("SELECT id FROM access_key WHERE revoked_at IS NULL")) >= MOST_KEYS:
             raise StoreError(f"A shop has at most {MOST_KEYS} keys.", field="name")
         database.execute_sql(
             "INSERT INTO access_key (name, purpose, digest, made_at, made_by)"

@@ -68,8 +68,9 @@ class Step:
             self._note(table, row_id, before)
 
     def _note(self, table: Any, row_id: int, before: Row | None) -> None:
-        """Keep a row as before the step and as it is now, in one entry."""
+        """Keep a row as before the step and as it is now, in one entry, without its secret."""
         name, after = table._meta.table_name, row_of(table, row_id)
+        before, after = _without_secret(before), _without_secret(after)
         for entry in self.entries:
             if (entry["table"], entry["id"]) == (name, row_id):
                 entry["after"] = after
@@ -78,6 +79,10 @@ class Step:
                 return
         if before != after:
             self.entries.append({"table": name, "id": row_id, "before": before, "after": after})
+
+
+def _without_secret(row: Row | None) -> Row | None:
+    return row and {name: value for name, value in row.items() if name != "secret"}
 
 
 def _columns(table: Any, values: Row) -> Row:

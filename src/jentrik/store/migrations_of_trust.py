@@ -16,4 +16,8 @@ TRUST = (
     """CREATE TABLE document_chain (id INTEGER PRIMARY KEY, document_id INTEGER NOT NULL,
        state TEXT NOT NULL, digest TEXT NOT NULL, link TEXT NOT NULL, at TEXT NOT NULL)""",
     "CREATE INDEX document_chain_document ON document_chain (document_id)",
+    """CREATE TABLE session (id TEXT PRIMARY KEY, agent TEXT NOT NULL, address TEXT NOT NULL,
+       opened_at TEXT NOT NULL, used_at TEXT NOT NULL, ended_at TEXT)""",
+    # What was kept of a passphrase stands in no journal any more, and undo passes over people.
+    "UPDATE change SET entries = '[]', subject = 'stays people' WHERE subject = 'people'",
 )

@@ -6,9 +6,11 @@ A passphrase is kept as scrypt makes it (RFC 7914; N 2^14, r 8, p 1: about 16 MB
 import hashlib
 import hmac
 import secrets
+import unicodedata
 from dataclasses import dataclass
 
 from jentrik.core.errors import OutOfRange, StoreError
+from jentrik.core.text import seen_text
 from jentrik.store import journal, models
 from jentrik.store.rows import Row, first_row, rows
 
@@ -35,9 +37,21 @@ def people() -> list[Person]:
     return [_person(row) for row in rows("SELECT * FROM person ORDER BY name_key")]
 
 
+def name_key(name: str) -> str:
+    """Return what two spellings of one name share: letters alike, single spaces, nothing unseen."""
+    plain = unicodedata.normalize("NFKC", seen_text(name))
+    return " ".join(plain.split()).casefold()
+
+
 def person(name: str) -> Person | None:
-    """Return someone by their name, however it is capitalised; None where they are not listed."""
-    row = first_row("SELECT * FROM person WHERE name_key = ?", name.casefold())
+    """Return someone by their name, however it is spelled; None where they are not listed."""
+    key = name_key(name)
+    return next((one for one in people() if name_key(one.name) == key), None) if key else None
+
+
+def person_of(person_id: int) -> Person | None:
+    """Return someone by their number; None where they are not listed."""
+    row = first_row("SELECT * FROM person WHERE id = ?", person_id)
     return None if row is None else _person(row)
 
 
@@ -52,7 +66,7 @@ def initials_of(name: str) -> str:
 
 def add_person(step: journal.Step, name: str, initials: str = "") -> Person:
     """Add someone within a step; who is listed already stays as they are."""
-    name, initials = " ".join(name.split()), "".join(initials.split())
+    name, initials = " ".join(seen_text(name).split()), "".join(initials.split())
     if not name or len(name) > LONGEST_NAME:
         raise OutOfRange(
             f"A name has at most {LONGEST_NAME} letters.", field="name", expected="a name"
@@ -63,7 +77,7 @@ def add_person(step: journal.Step, name: str, initials: str = "") -> Person:
     if known is not None:
         return known
     made = {"name": name, "initials": initials or initials_of(name)}
-    row_id = step.insert(models.PersonTable, name_key=name.casefold(), secret=None, **made)
+    row_id = step.insert(models.PersonTable, name_key=name_key(name), secret=None, **made)
     return Person(row_id, **made)
 
 

@@ -5,7 +5,7 @@ import logging
 import sqlite3
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
@@ -31,7 +31,16 @@ from jentrik.store.database import close_database, open_database
 from jentrik.store.files import is_full
 from jentrik.store.once import AT_WORK, Replayed, note_answer
 from jentrik.store.photo_files import sweep
-from jentrik.web.guard import ONCE_FIELD, TOKEN_FIELD, Guard, Guarding, KeyHolder, NoteAnswer
+from jentrik.store.sessions import goes_on, note_use
+from jentrik.web.guard import (
+    ONCE_FIELD,
+    TOKEN_FIELD,
+    Guard,
+    Guarding,
+    KeyHolder,
+    NoteAnswer,
+    SessionCheck,
+)
 from jentrik.web.importing import Imports
 from jentrik.web.keeping import Keeper
 from jentrik.web.live import is_live
@@ -79,6 +88,7 @@ from jentrik.web.routes import (
 from jentrik.web.shop import ForgedFormError, Shop
 from jentrik.web.templating import STATIC, page
 
+USED_WITHIN = timedelta(minutes=5)  # a session used again sooner is not noted
 _log = logging.getLogger("jentrik")
 
 
@@ -144,7 +154,8 @@ def create_app(
 ) -> FastAPI:
     """Return the application on the shop kept in that folder; stopping it closes the shop."""
     database = open_database(data, without_log=without_log)
-    kept_shop = Shop(database, now, data)
+    secret = kept_secret(data)
+    kept_shop = Shop(database, now, data, secret=secret)
     keeper = Keeper(kept_shop)
     app = FastAPI(
         title="Jentrik",
@@ -163,11 +174,11 @@ def create_app(
     if demo:
         fill(database, data, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
-    secret = kept_secret(data) if passphrase else b""
     app.state.guarding = Guarding(
         Passphrase(passphrase, secret=secret) if passphrase else None,
         _key_holder(kept_shop),
         _note_answer(kept_shop),
+        _session_check(kept_shop),
     )
     app.add_middleware(Guard, guarding=app.state.guarding)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=2)
@@ -185,6 +196,23 @@ def _key_holder(shop: Shop) -> KeyHolder:
         return key_holder(key, purpose)
 
     return holder
+
+
+def _session_check(shop: Shop) -> SessionCheck:
+    """Return what says whether a session goes on, and notes now and then that it is used."""
+    noted: dict[str, datetime] = {}
+
+    def check(session_id: str) -> bool:
+        shop.ready()
+        if not goes_on(session_id):
+            return False
+        now, last = shop.now(), noted.get(session_id)
+        if last is None or now - last > USED_WITHIN:
+            noted[session_id] = now
+            note_use(shop.database, session_id, at=now)
+        return True
+
+    return check
 
 
 def _note_answer(shop: Shop) -> NoteAnswer:
@@ -329,6 +357,8 @@ async def _gone(request: Request, error: Exception) -> Response:
 
 async def _no_such_page(request: Request, error: Exception) -> Response:
     assert isinstance(error, HTTPException)
+    if isinstance(error.__cause__, Refusal):  # of a body, met while it was read
+        return await _refused(request, error.__cause__)
     said = {
         404: "There is no such page.",
         405: "This address does not take that kind of request.",

@@ -12,7 +12,7 @@ from jentrik.web.program import Body, as_text
 from jentrik.web.sheet_rows import LINES
 from jentrik.web.shop import Shop
 
-Plain = float | bool | str | None
+Plain = float | str | None
 Nested = Plain | dict[str, Plain | dict[str, Plain]]  # as deep as a plan goes
 
 

@@ -20,6 +20,8 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request, cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from jentrik.core.text import DocumentBytes
+from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.access_keys import Purpose
 from jentrik.store.once import AT_WORK, RequestWrites
 from jentrik.web.passphrase import SESSION_COOKIE, Passphrase, Slowdown, given_in
@@ -39,6 +41,7 @@ LARGEST_UPLOADS = {
     "/shop/exchange/table": 6_000_000,  # a spreadsheet
 }
 CALENDAR = "/logbook/due.ics"
+SessionCheck = Callable[[str], bool]
 Refused = tuple[int, str, dict[str, str]]
 KeyHolder = Callable[[str, Purpose], str | None]
 NoteAnswer = Callable[[str, int, str], None]  # the id of a form, the status, where it led
@@ -63,11 +66,16 @@ class Guarding:
     """What the guard and the page that asks for the passphrase share."""
 
     def __init__(
-        self, passphrase: Passphrase | None, key_holder: KeyHolder, note_answer: NoteAnswer
+        self,
+        passphrase: Passphrase | None,
+        key_holder: KeyHolder,
+        note_answer: NoteAnswer,
+        session_goes_on: SessionCheck,
     ) -> None:
         self.passphrase = passphrase
         self.key_holder = key_holder
         self.note_answer = note_answer
+        self.session_goes_on = session_goes_on
         self.slowdown = Slowdown()
 
     async def holder(self, scope: Scope, headers: Headers) -> tuple[str, str | None] | None:
@@ -126,7 +134,7 @@ class Guard:
                     )
             await send(message)
 
-        await self.app(scope, receive, send_marked)
+        await self.app(scope, _bounded(scope["path"], headers, receive), send_marked)
 
     def _refused(self, scope: Scope, headers: Headers) -> Refused | None:
         host = headers.get("host", "")
@@ -137,13 +145,10 @@ class Guard:
             return 403, "A change must come from this shop's own pages.", {}
         if "transfer-encoding" in headers and not scope["path"].startswith("/api/"):
             return 411, "The request must state its length.", {}
-        most = next(
-            (most for ends, most in LARGEST_UPLOADS.items() if scope["path"].endswith(ends)),
-            LARGEST_BODY_BYTES,
-        )
+        most = largest_body(scope["path"])
         length = headers.get("content-length", "0")
         if not (length.isascii() and length.isdigit() and len(length) < 19 and int(length) <= most):
-            return 413, f"That is more than {most // 1_000_000} MB at once; nothing was read.", {}
+            return 413, _too_large(most), {}
         return None
 
     async def _locked(
@@ -156,8 +161,12 @@ class Guard:
             return await self._by_key(scope, shown[1])
         if passphrase is None or path.startswith("/static/") or path == "/session":
             return None
-        if passphrase.opened(cookies.get(SESSION_COOKIE, ""), now_s=time.time()):
-            return None
+        session = passphrase.opened(cookies.get(SESSION_COOKIE, ""), now_s=time.time())
+        if session:
+            goes_on: bool = await run_in_threadpool(self.guarding.session_goes_on, session)
+            if goes_on:
+                scope.setdefault("state", {})["session"] = session
+                return None
         given = given_in(headers.get("authorization", ""))
         if given is not None:
             address = (scope.get("client") or ("",))[0]
@@ -186,6 +195,37 @@ class Guard:
         await slowdown.wrong(address)
         asks_for = {"WWW-Authenticate": 'Bearer realm="Jentrik"'}
         return 401, "That key is not one of this shop's, or it was revoked.", asks_for
+
+
+def largest_body(path: str) -> int:
+    """Return how many bytes a request to an address may bring."""
+    ends = (most for ends, most in LARGEST_UPLOADS.items() if path.endswith(ends))
+    return next(ends, LARGEST_BODY_BYTES)
+
+
+def _too_large(most: int) -> str:
+    return f"That is more than {most // 1_000_000} MB at once; nothing was stored."
+
+
+def _bounded(path: str, headers: Headers, receive: Receive) -> Receive:
+    """Return what receives a body no larger than it may be, whatever length it states, and a
+    document without more digits in a row than a parser takes.
+    """
+    most, taken, digits = largest_body(path), 0, DocumentBytes()
+    is_json = "json" in headers.get("content-type", "")
+
+    async def bounded() -> Message:
+        nonlocal taken
+        message = await receive()
+        body = message.get("body", b"")
+        taken += len(body)
+        if taken > most:
+            raise TooLargeError(_too_large(most), expected=f"at most {most // 1_000_000} MB")
+        if is_json:
+            digits.look(body)
+        return message
+
+    return bounded
 
 
 def _from_our_pages(headers: Headers, host: str) -> bool:

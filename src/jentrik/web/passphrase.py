@@ -32,18 +32,20 @@ class Passphrase:
         """Whether that is the passphrase."""
         return hmac.compare_digest(given.encode("utf-8", "replace"), self._text)
 
-    def session(self, *, now_s: float) -> str:
+    def session(self, session_id: str, *, now_s: float) -> str:
         """Return the cookie of a new session."""
-        until = str(int(now_s) + SESSION_DAYS * _DAY_S)
-        return f"{until}.{self._signed(until)}"
+        named = f"{session_id}.{int(now_s) + SESSION_DAYS * _DAY_S}"
+        return f"{named}.{self._signed(named)}"
 
-    def opened(self, cookie: str, *, now_s: float) -> bool:
-        """Whether a cookie is of a session that goes on."""
-        until, _, signed = cookie.partition(".")
+    def opened(self, cookie: str, *, now_s: float) -> str:
+        """Return the id of the session a cookie is of; "" where it is none, or ran out."""
+        named, _, signed = cookie.rpartition(".")
+        session_id, _, until = named.partition(".")
         if not (until.isascii() and until.isdecimal() and len(until) <= 12):
-            return False
+            return ""
         given = signed.encode("utf-8", "replace")
-        return hmac.compare_digest(given, self._signed(until).encode()) and int(until) > now_s
+        holds = hmac.compare_digest(given, self._signed(named).encode())
+        return session_id if holds and int(until) > now_s else ""
 
     def _signed(self, until: str) -> str:
         return hmac.new(self._key, until.encode(), "sha256").hexdigest()

@@ -11,17 +11,19 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, TypeVar, get_args
+from urllib.parse import unquote
 
 from fastapi import Depends, Header, Request
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, model_validator
 from starlette.datastructures import FormData, UploadFile
 from starlette.responses import Response
 
-from jentrik.core.errors import OutOfRange, Refusal
+from jentrik.core.errors import DocumentError, OutOfRange, Refusal
 from jentrik.core.shop.display_units import METRIC
+from jentrik.core.text import refuse_unseen, seen_text
 from jentrik.store.once import KeptAnswer, keep_answer, kept_answer, note_stored
-from jentrik.store.people import person
+from jentrik.store.people import person, person_of
 from jentrik.store.rows import writing
 from jentrik.web.plain_json import PlainJSON
 from jentrik.web.shop import LONGEST_WHO, AShop, Shop
@@ -36,6 +38,37 @@ class Body(BaseModel):
     """What a program sends: only known keys, no guessing of types."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=2_000_000)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _plain(cls, values: Any) -> Any:
+        """Refuse unseen characters, and true or false where a figure or a text stands."""
+        refuse_unseen(values)
+        for name, value in values.items() if isinstance(values, dict) else ():
+            field = cls.model_fields.get(name)
+            if field is not None and not _takes_boolean(field.annotation):
+                _refuse_boolean(value, name)
+        return values
+
+
+def _takes_boolean(annotation: Any) -> bool:
+    return annotation is bool or any(_takes_boolean(part) for part in get_args(annotation))
+
+
+def _refuse_boolean(value: object, at: str) -> None:
+    """Refuse true and false, however deep: neither is a figure, a price or a count."""
+    if isinstance(value, bool):
+        raise DocumentError(
+            f"“{at}” is {str(value).lower()}, which is no figure and no text.",
+            field=at,
+            expected="a figure or a text",
+        )
+    if isinstance(value, dict):
+        for key, part in value.items():
+            _refuse_boolean(part, f"{at}.{key}")
+    elif isinstance(value, list):
+        for place, part in enumerate(value):
+            _refuse_boolean(part, f"{at}[{place}]")
 
 
 class ChangedSinceRead(Refusal):
@@ -160,6 +193,22 @@ class Program:
         return answer
 
 
+def _person_named(given: str) -> str:
+    """Return the name a header gives: a person's id, or a name percent-encoded in UTF-8."""
+    try:
+        name = seen_text(unquote(given, errors="strict")) if given.isascii() else ""
+    except UnicodeDecodeError:
+        name = ""
+    if not name.strip():
+        raise DocumentError(
+            "The person's name must be percent-encoded UTF-8, like J%C3%B6rg, or an id.",
+            field="Jentrik-Person",
+            expected="a percent-encoded name, or a person's id",
+        )
+    by_id = person_of(int(name)) if name.isdecimal() and len(name) < 10 else None
+    return by_id.name if by_id else " ".join(name.split())
+
+
 def _program(
     request: Request,
     shop: AShop,
@@ -179,8 +228,10 @@ def _program(
             "The API takes JSON, not a form.", field="Content-Type", expected="application/json"
         )
     request.state.units = METRIC
-    by = getattr(request.state, "program", "") or shop.who
+    program = getattr(request.state, "program", "")
+    by = f"program {program}" if program else shop.who
     if jentrik_person:
+        jentrik_person = _person_named(jentrik_person)
         known = person(jentrik_person)
         if known is not None and known.locked:
             raise OutOfRange(

@@ -8,13 +8,13 @@ from jentrik.core.job.carry_over import tire_line
 from jentrik.core.job.job import Job
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.shop.shelf import ShelfTire
+from jentrik.core.text import counted
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import costs, documents, jobs, setups, shelf, wheels
 from jentrik.store.bench_data import ProposalParts
 from jentrik.store.journal import Step
 from jentrik.store.proposing import propose_set, propose_setup, propose_wheels
 from jentrik.web.shop import Shop
-from jentrik.web.typed_values import whole_number
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +80,7 @@ def propose_from(step: Step, job_id: int, source: str) -> str:
         if copied is None:
             raise StoreError("That proposal is not there any more.", expected="a proposal")
         return jobs.add_proposal(step, job_id, copied.changes, takes=copied.takes)
-    number = whole_number(rest)
+    number = counted(rest)
     if kind == "setup":
         return propose_setup(step, job_id, job.machine_id, setups.setup(job.machine_id, number))
     if kind == "set":

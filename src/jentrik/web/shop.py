@@ -22,6 +22,7 @@ from starlette.responses import Response
 from jentrik.core.errors import DocumentError, Refusal
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.core.shop.policy import Policy
+from jentrik.core.text import seen_text
 from jentrik.core.units import read_figure
 from jentrik.store import journal
 from jentrik.store.journal import Author
@@ -45,6 +46,7 @@ class Shop:
     who: str = ""  # the name of the person at this screen
     screen: str = ""  # which browser it is
     units: DisplayUnits = METRIC  # what they see figures in, and type them in
+    secret: bytes = b""  # what proofs are signed with; in no backup
     wait: Callable[[float], None] = time.sleep  # what a simulated gauge takes its time with
 
     @property
@@ -115,7 +117,7 @@ def opened_shop(request: Request) -> Shop:
     who = unquote(request.cookies.get(WHO_COOKIE, ""))[:LONGEST_WHO].strip()
     known = person(who) if who else None
     if known is not None and not hmac.compare_digest(
-        proof_of(known), request.cookies.get(PROOF_COOKIE, "") if known.locked else ""
+        proof_of(known, shop.secret), request.cookies.get(PROOF_COOKIE, "") if known.locked else ""
     ):
         who, known = "", None
     request.state.units = units = units_for(who)
@@ -124,17 +126,22 @@ def opened_shop(request: Request) -> Shop:
     return replace(shop, who=who, screen=screen, units=units)
 
 
-def proof_of(known: Person) -> str:
-    """Return what a screen keeps of a passphrase that was right; "" where there is none."""
+def proof_of(known: Person, secret: bytes) -> str:
+    """Return what a screen keeps of a passphrase that was right; "" where there is none.
+
+    It is signed with what no backup holds.
+    """
     if known.secret is None:
         return ""
-    return hmac.new(known.secret.encode(), b"at this screen", "sha256").hexdigest()
+    said = f"at this screen: {known.id} {known.secret}"
+    return hmac.new(secret, said.encode(), "sha256").hexdigest()
 
 
-def remember_who(response: Response, who: str) -> None:
+def remember_who(response: Response, who: str, secret: bytes) -> None:
     """Keep who is at this screen for a year, or forget them where it is no one."""
     known = person(who) if who else None
-    kept = {WHO_COOKIE: quote(who[:LONGEST_WHO]), PROOF_COOKIE: proof_of(known) if known else ""}
+    proof = proof_of(known, secret) if known else ""
+    kept = {WHO_COOKIE: quote(who[:LONGEST_WHO]), PROOF_COOKIE: proof}
     for name, value in kept.items():
         age = 31_536_000 if value else 0
         response.set_cookie(name, value, max_age=age, httponly=True, samesite="strict")
@@ -165,6 +172,12 @@ async def _form_of(request: Request, *, files: int) -> FormData:
             "This form cannot be read; it has too many fields or a file.",
             expected="a form of one of our pages",
         ) from None
+    form = FormData(
+        [
+            (seen_text(name), seen_text(value) if isinstance(value, str) else value)
+            for name, value in form.multi_items()
+        ]
+    )
     request.state.typed = form.multi_items()  # for the page that says it could not be stored
     await _once(request, form)
     given = request.headers.get(TOKEN_HEADER) or str(form.get(TOKEN_FIELD, ""))

@@ -15,6 +15,7 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import LIMITS, check_figure
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.text import counted
 from jentrik.core.tirecode.dates import week_and_year
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.core.units import read_figure
@@ -23,7 +24,7 @@ from jentrik.store import logbook, machines, shelf, speeds
 from jentrik.store.journal import Step
 from jentrik.web.newcomer import Newcomer, add_machine_on
 from jentrik.web.shop import Shop
-from jentrik.web.typed_values import LONGEST_NAME, checked_name, figure_value, whole_number, words
+from jentrik.web.typed_values import LONGEST_NAME, checked_name, figure_value, words
 
 MOST_NAMED, MOST_OF_ONE = 40, 100
 SUBJECT = "spreadsheet"  # the subject of every import of a table begins with it
@@ -111,7 +112,7 @@ def _tire(step: Step, shop: Shop, cells: Cells) -> None:
     if mark and made is None:
         raise OutOfRange(f"“{mark[:20]}” is no week and year.", expected="four digits like 0824")
     count = cells.get("count", "") or "1"
-    number = whole_number(count, most=MOST_OF_ONE)
+    number = counted(count, most=MOST_OF_ONE)
     if not number:
         raise OutOfRange(
             f"“{count[:20]}” is no number of tires from 1 to {MOST_OF_ONE}.", expected="a number"

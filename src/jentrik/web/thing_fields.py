@@ -10,19 +10,20 @@ from jentrik.core.machine.kept_wheel import KeptWheel
 from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.shop.shelf import MOST_PIECES, ShelfTire
 from jentrik.core.shop.tire_facts import CHOICES, facts_of
+from jentrik.core.text import counted
 from jentrik.core.tirecode.dates import date_of
 from jentrik.core.units import read_figure
 from jentrik.store import shelf, wheels
 from jentrik.store.journal import Step
 from jentrik.web.live import Write
-from jentrik.web.typed_values import whole_number, words
+from jentrik.web.typed_values import words
 from jentrik.web.views.figures import plain
 
 Columns = dict[str, Any]
 
 
 def _piece_count(text: str) -> Columns:
-    number = whole_number(text, most=MOST_PIECES)
+    number = counted(text, most=MOST_PIECES)
     if number is None:
         raise OutOfRange(
             f"“{text[:20]}” is no whole number from 0 to {MOST_PIECES}.", expected="a whole number"

@@ -23,15 +23,6 @@ def words(typed: str, *, most: int = LONGEST_WORDS) -> str:
     return typed
 
 
-def whole_number(typed: object, *, most: int = 2**62) -> int | None:
-    """Return a whole number from 0 to `most` as a form sends it; None where it is none."""
-    text = str(typed if typed is not None else "")
-    if not (text.isascii() and text.isdecimal() and len(text) <= len(str(most))):
-        return None
-    number = int(text)
-    return number if number <= most else None
-
-
 def noted(typed: object) -> str:
     """Return a note as it is kept; refuses one longer than a note."""
     return words(" ".join(str(typed).split()), most=LONGEST_NOTE)

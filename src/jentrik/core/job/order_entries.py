@@ -2,9 +2,32 @@
 
 from collections.abc import Mapping
 from decimal import Decimal
+from enum import StrEnum
 
-from jentrik.core.job.cost import Bought, Total, WheelSource, parts_for, total, usual_hours
+from jentrik.core.errors import OutOfRange
+from jentrik.core.job.cost import Bought, Total, WheelSource, money, parts_for, total, usual_hours
 from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.text import counted, one_line
+from jentrik.core.units import read_figure
+
+
+class OrderState(StrEnum):
+    """How far a part is."""
+
+    OPEN = "to order"
+    ORDERED = "ordered"
+    ARRIVED = "arrived"
+    SENT_BACK = "sent back"
+
+
+SOURCES = ("new", "used", "in stock")
+_STATES = ", ".join(OrderState)
+MOST_PIECES, LONGEST_SUPPLIER = 200, 40
+MOST_YEARS, MOST_SWAPS = 50, 100
+KINDS = (
+    *("price", "quantity", "source", "hours", "life", "supplier", "state"),
+    *("km-a-year", "years", "swaps-a-year"),
+)
 
 
 def hours_key(proposal: Proposal, way: WheelSource) -> str:
@@ -38,3 +61,35 @@ def total_of(
     hours = Decimal(written) if written else usual_hours(bike, proposal, way)
     bought = {line.key: bought_of(entries, line.key) for line in lines}
     return total(lines, bought, hours=hours, rate=rate)
+
+
+_MOST = {"quantity": MOST_PIECES, "years": MOST_YEARS, "swaps-a-year": MOST_SWAPS}
+
+
+def checked_entry(key: str, typed: str) -> str:
+    """Return an entry as it is kept; refuses what cannot stand there."""
+    kind = key.partition(":")[0]
+    text = typed.strip()
+    if not text:
+        return ""
+    if kind in ("price", "hours"):
+        return f"{money(text):f}"
+    if kind == "source":
+        if text not in SOURCES:
+            raise OutOfRange("Choose new, used or in stock.", expected="new, used or in stock")
+        return "" if text == SOURCES[0] else text
+    if kind == "supplier":
+        return one_line(text, most=LONGEST_SUPPLIER)
+    if kind == "state":
+        if text not in list(OrderState):
+            raise OutOfRange(f"Choose one of {_STATES}.", expected=_STATES)
+        return "" if text == OrderState.OPEN else text
+    if kind in ("life", "km-a-year") and text[-1:].isalpha():  # in another unit
+        text = f"{read_figure(text, unit='km'):.0f}"
+    most = _MOST.get(kind, 1_000_000)
+    number = counted(text, most=most)
+    if not number:
+        raise OutOfRange(
+            f"“{text[:20]}” is no whole number from 1 to {most}.", expected="a whole number"
+        )
+    return "" if kind == "quantity" and number == 1 else str(number)

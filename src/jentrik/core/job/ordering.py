@@ -6,19 +6,9 @@ Sources: common practice.
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
-from enum import StrEnum
 
 from jentrik.core.job.carry_over import Fate, PartLine
-from jentrik.core.job.order_entries import bought_of, written
-
-
-class OrderState(StrEnum):
-    """How far a part is."""
-
-    OPEN = "to order"
-    ORDERED = "ordered"
-    ARRIVED = "arrived"
-    SENT_BACK = "sent back"
+from jentrik.core.job.order_entries import OrderState, bought_of, written
 
 
 @dataclass(frozen=True, slots=True)

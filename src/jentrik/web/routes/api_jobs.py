@@ -13,6 +13,7 @@ from starlette.datastructures import FormData
 from starlette.responses import Response
 
 from jentrik.core.errors import StoreError
+from jentrik.core.job.order_entries import KINDS as ORDER_KINDS
 from jentrik.core.logbook.ride import FORM, GROUND, WEATHER
 from jentrik.store import costs, documents, jobs, machines
 from jentrik.store.listing import JOB_SORTS, jobs_listed
@@ -29,7 +30,6 @@ from jentrik.web.program import AProgram, Body, Program, fields_named, form_of, 
 from jentrik.web.proposing_from import propose_from
 from jentrik.web.routes import ride, ways
 from jentrik.web.routes.jobs import drop_proposal_of, name_proposal_of
-from jentrik.web.routes.order import KINDS as ORDER_KINDS
 from jentrik.web.routes.order import OrderAnswers
 from jentrik.web.routes.records import bin_job
 from jentrik.web.shop import AShop, Shop

@@ -24,6 +24,7 @@ from jentrik.core.job.after_fitting import expectations
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.fields import missing_of
+from jentrik.core.text import counted
 from jentrik.core.units import read_figure
 from jentrik.devices.port import Taken
 from jentrik.exchange.photo import read_photo
@@ -40,7 +41,7 @@ from jentrik.web.network import network_address
 from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
 from jentrik.web.templating import page
-from jentrik.web.typed_values import checked_name, whole_number
+from jentrik.web.typed_values import checked_name
 from jentrik.web.views.address import Address
 from jentrik.web.views.card import FROM_CHANGES, TORQUE_SOURCES
 from jentrik.web.views.fields import Typed
@@ -94,7 +95,7 @@ def add_step(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
             card = cards.card_of(job_id)
             if card is None:
                 raise StoreError("There is no card yet.", expected="a card")
-            cards.add_step(step, card, plan, after=whole_number(form.get("after")))
+            cards.add_step(step, card, plan, after=counted(form.get("after")))
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {"new-step": refusal})
     return _to_fit(request, job_id)
@@ -114,7 +115,7 @@ def write_step(request: Request, job_id: int, step_id: int, shop: AShop, form: A
         if form.get("act") == "gauge":
             taken = _gauged(known, job_id, shop, values["torque_nm"])
             values |= {"reading": f"{taken.value:g}", "simulated": taken.simulated}
-        seen = whole_number(form.get("version"))
+        seen = counted(form.get("version"))
         label = f"{shorten(known.plan.text, 60, placeholder='…')}: {form.get('act', 'kept')!s}"
         with shop.step(label, f"job {job_id} step {step_id}", job_id=job_id) as step:
             jobs.must_not_be_done(job_id)

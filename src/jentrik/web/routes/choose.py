@@ -23,6 +23,7 @@ from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy, ShopLimits
+from jentrik.core.text import counted
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_kept
@@ -30,7 +31,6 @@ from jentrik.store import documents, jobs, machines, shelf, wheels
 from jentrik.web.drawing.size_map import MapMark
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.typed_values import whole_number
 from jentrik.web.views.address import Address
 from jentrik.web.views.choose import (
     FORK_STEPS_MM,
@@ -221,7 +221,7 @@ def propose_choice(request: Request, machine_id: int, shop: AShop, form: AForm) 
         changes["fork"] = {"length_mm": bike.fork.length_mm + steps[longer]}
     if not changes:
         raise StoreError("Choose a pair first.", expected="a pair of the map or the list")
-    wanted = whole_number(form.get("job"))
+    wanted = counted(form.get("job"))
     label = f"chosen: {front or 'as found'} / {rear or 'as found'}"
     with shop.step(label[:120], f"machine {machine_id} choose", machine_id=machine_id) as step:
         known = next((one for one in jobs.open_jobs_of(machine_id) if one.id == wanted), None)

@@ -25,6 +25,7 @@ from starlette.datastructures import UploadFile
 from starlette.requests import ClientDisconnect
 
 from jentrik.core.errors import DocumentError, Refusal, StoreError
+from jentrik.core.text import counted
 from jentrik.exchange.csv_reading import LARGEST_BYTES, Spreadsheet, matched, read_spreadsheet
 from jentrik.exchange.shop_format import FORMAT, GROUPS, LISTS, Group
 from jentrik.exchange.shop_schema import json_schema
@@ -41,7 +42,6 @@ from jentrik.web.plain_json import PlainJSON
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, opened_shop
 from jentrik.web.spreadsheet import KINDS, MOST_NAMED, SUBJECT, LinesRefusedError, bring_in
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 
 router = APIRouter()
@@ -270,7 +270,7 @@ def import_table(request: Request, name: str, shop: AShop, form: AForm) -> HTMLR
     sheet = read_spreadsheet(there.read_bytes())
     columns: dict[str, int] = {}
     for one in KINDS[kind].fields:
-        number = whole_number(form.get(one.key, ""), most=len(sheet.heads) - 1)
+        number = counted(form.get(one.key, ""), most=len(sheet.heads) - 1)
         if number is not None:
             columns[one.key] = number
     try:

@@ -14,8 +14,9 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.datastructures import FormData
 
 from jentrik.core.errors import DocumentError
-from jentrik.core.job.ordering import OrderState
+from jentrik.core.job.order_entries import KINDS, SOURCES, OrderState, checked_entry
 from jentrik.core.sheet.fields import missing_of
+from jentrik.core.text import counted
 from jentrik.store import costs, jobs, logbook, photographs
 from jentrik.store.documents import OnBench
 from jentrik.store.undo import Scope
@@ -23,19 +24,14 @@ from jentrik.web.live import Answered, Write, is_live, sent_fields, take_fields
 from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.customer import customer_sheet
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
-from jentrik.web.views.order import SOURCES, checked_entry, order_view
+from jentrik.web.views.order import order_view
 from jentrik.web.views.photograph import over_photograph
 from jentrik.web.views.suppliers import suppliers_view
 
 router = APIRouter(include_in_schema=False)
-KINDS = (
-    *("price", "quantity", "source", "hours", "life", "supplier", "state"),
-    *("km-a-year", "years", "swaps-a-year"),
-)
 LONGEST_KEY = 160
 
 
@@ -184,7 +180,7 @@ def _render_suppliers(
         costs.entries(job_id),
         costs.suppliers(),
         request.app.url_path_for("suppliers_page", job_id=job_id),
-        whole_number(request.query_params.get("way"), most=999) or 0,
+        counted(request.query_params.get("way"), most=999) or 0,
         typed=typed,
         undo=undone or undo_view(shop, Scope(job_id=job_id)),
     )

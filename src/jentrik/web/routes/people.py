@@ -13,17 +13,18 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
+from jentrik.core.text import counted
 from jentrik.store import people
 from jentrik.store.access_keys import Purpose, access_keys, make_key, revoke_key
-from jentrik.store.journal import Step
+from jentrik.store.journal import STAYS, Step
+from jentrik.store.sessions import end_session, sessions
 from jentrik.web.guard import Guarding
 from jentrik.web.network import network_address
 from jentrik.web.shop import AForm, AShop, Shop, remember_who
 from jentrik.web.templating import page
-from jentrik.web.typed_values import whole_number
 
 router = APIRouter(include_in_schema=False)
-SUBJECT = "people"
+SUBJECT = f"{STAYS} people"  # undo passes over it
 
 
 class WrongPassphraseError(Refusal):
@@ -46,7 +47,9 @@ def _render(
         status=422 if refusal else 200,
         people=known,
         here=request.state.who,
-        asked=next((one for one in known if one.name.casefold() == asked.casefold()), None),
+        asked=people.person(asked),
+        sessions=sessions() if request.app.state.guarding.passphrase else [],
+        this_session=getattr(request.state, "session", ""),
         back=_inside(back),
         complaint=refusal.message if refusal else "",
     )
@@ -72,13 +75,13 @@ def set_people(request: Request, shop: AShop, form: AForm) -> Response:
         return _render(request, refusal=refusal)
     there = RedirectResponse(request.app.url_path_for("people_page"), status_code=303)
     if shop.who:
-        remember_who(there, shop.who)  # their own passphrase may just have changed
+        remember_who(there, shop.who, shop.secret)  # their own passphrase may just have changed
     return there
 
 
 def _change(step: Step, form: AForm, act: str) -> None:
     """Change someone within a step; who has a passphrase gives it."""
-    number = whole_number(form.get("person"))
+    number = counted(form.get("person"))
     known = next((one for one in people.people() if one.id == number), None)
     if known is None:
         raise StoreError("They are not on the list any more.", expected="someone on the list")
@@ -95,6 +98,13 @@ def _change(step: Step, form: AForm, act: str) -> None:
         people.set_passphrase(step, known, str(form.get("passphrase", "")))
     else:
         raise OutOfRange("There is no such change.", expected="a change of the page")
+
+
+@router.post("/shop/sessions/end", name="end_session")
+def end_one_session(request: Request, shop: AShop, form: AForm) -> Response:
+    """End one session: its browser is asked for the passphrase again."""
+    end_session(shop.database, str(form.get("session", "")), at=shop.now())
+    return RedirectResponse(request.app.url_path_for("people_page"), status_code=303)
 
 
 @router.post("/who", name="set_who")
@@ -126,7 +136,7 @@ async def set_who(request: Request, shop: AShop, form: AForm) -> Response:
 
 def _remembered(shop: Shop, answer: Response, who: str) -> None:
     shop.ready()
-    remember_who(answer, who)
+    remember_who(answer, who, shop.secret)
 
 
 def here_now(shop: Shop, who: str, passphrase: str) -> str:
@@ -169,7 +179,7 @@ def _keys(
 @router.post("/shop/keys", name="set_keys")
 def set_keys(request: Request, shop: AShop, form: AForm) -> Response:
     """Make a key and show it once, or revoke one."""
-    revoked = whole_number(form.get("revoke"))
+    revoked = counted(form.get("revoke"))
     if revoked is not None:
         revoke_key(shop.database, revoked, at=shop.now())
         return RedirectResponse(request.app.url_path_for("keys_page"), status_code=303)

@@ -24,6 +24,7 @@ from jentrik.core.photo.together import merged
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.text import counted
 from jentrik.exchange.photo import read_to_measure
 from jentrik.store import jobs, machines, photographs
 from jentrik.store.journal import Step
@@ -34,7 +35,6 @@ from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.photo_answers import PhotoAnswers
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.photograph import figure_rows, on_sheet, photo_view, sheet_key, understood
@@ -82,7 +82,7 @@ def onto_sheet(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
         "figures by photograph", f"machine {machine_id} photographs", machine_id=machine_id
     ) as step:
         sheet = machines.sheet(machine_id)
-        number = whole_number(form.get("photograph"))
+        number = counted(form.get("photograph"))
         those = photographs.photographs(machine_id)
         if number is not None:
             those = [photographs.photograph(machine_id, number)]
@@ -116,7 +116,7 @@ def _write(step: Step, shop: Shop, sheet: Sheet, measured: PhotoFigures, name: s
 def undo_photographs(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take the last change of the machine back, or do it again, and go back to the picture."""
     take_back(shop, form, Scope(machine_id=machine_id))
-    number = whole_number(request.query_params.get("photograph"))
+    number = counted(request.query_params.get("photograph"))
     there = [one.id for one in photographs.photographs(machine_id)]
     if number in there:
         if wants_fragment(request):

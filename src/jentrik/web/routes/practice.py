@@ -21,13 +21,13 @@ from jentrik.core.practice.item import Item, Verdict, judged
 from jentrik.core.practice.make import item_of, items
 from jentrik.core.practice.schedule import next_kind
 from jentrik.core.practice.skills import SKILL
+from jentrik.core.text import counted
 from jentrik.store import jobs, machines, practice
 from jentrik.store.undo import Scope
 from jentrik.web.newcomer import Newcomer, add_machine_on
 from jentrik.web.practice_own import OWN, own_item
 from jentrik.web.shop import AForm, AShop, Shop, refuse_program
 from jentrik.web.templating import page
-from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.address import Address
 from jentrik.web.views.practice import SESSIONS, answered_view, item_view, practice_view
@@ -49,13 +49,13 @@ def practice_session(request: Request, shop: AShop) -> HTMLResponse:
     until = _until(request, shop)
     if until is not None and shop.now() >= until:
         return _page(request, shop, ended=True)
-    minutes = whole_number(request.query_params.get("minutes"))
+    minutes = counted(request.query_params.get("minutes"))
     if until is None:
         length = minutes if minutes in SESSIONS else SESSIONS[0]
         until = _in(shop.now(), length)
     kind = request.query_params.get("kind", "")
     wanted = kind if kind in SKILL or kind == OWN else None
-    number = whole_number(request.query_params.get("seed"))
+    number = counted(request.query_params.get("seed"))
     if number is None:
         kind, seed = _not_asked_lately(shop, wanted)
     else:
@@ -149,8 +149,8 @@ def _flat(values: object, path: str = "") -> list[tuple[str, float | str]]:
 @router.get("/exam", name="practice_exam")
 def practice_exam(request: Request, shop: AShop) -> HTMLResponse:
     """Show a sheet of items by a seed to print, or its key."""
-    seed = whole_number(request.query_params.get("seed"), most=2**40) or 1
-    count = min(whole_number(request.query_params.get("count")) or 20, MOST_EXAM)
+    seed = counted(request.query_params.get("seed"), most=2**40) or 1
+    count = min(counted(request.query_params.get("count")) or 20, MOST_EXAM)
     asked = items(seed, max(count, 1))
     return page(
         request,
@@ -215,7 +215,7 @@ def _item(shop: Shop, kind: str, seed: int) -> Item:
 
 def item_asked(shop: Shop, form: AForm) -> tuple[Item, int]:
     """Return the item a form names, and its seed; refuses one that is not there."""
-    seed = whole_number(form.get("seed"), most=2**53)
+    seed = counted(form.get("seed"), most=2**53)
     if seed is None:
         raise OutOfRange("That item is not there any more.", field="seed", expected="a seed")
     return _item(shop, str(form.get("kind", "")), seed), seed

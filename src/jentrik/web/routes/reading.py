@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import DocumentError, OutOfRange
+from jentrik.core.text import counted
 from jentrik.core.tirecode.sidewall import read_sidewall
 from jentrik.store import jobs, machines
 from jentrik.store.listing import where_a_tire_goes
@@ -17,7 +18,6 @@ from jentrik.web.answers import Answers
 from jentrik.web.shelving import put_on_shelf
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.typed_values import whole_number
 from jentrik.web.views.address import Address
 from jentrik.web.views.reading import WINDOWS_PERCENT, reading_view
 
@@ -100,7 +100,7 @@ def _made(text: str, shop: Shop) -> str:
 def _target(request: Request, shop: Shop, where: str) -> _Target:
     kind, _, rest = where.partition(":")
     parts = rest.split(":")
-    url, number = request.app.url_path_for, whole_number(parts[0])
+    url, number = request.app.url_path_for, counted(parts[0])
     if kind == "machine" and number is not None and parts[1:] in (["front"], ["rear"]):
         sheet = machines.sheet(number)
         href = url("machine_page", machine_id=sheet.id)

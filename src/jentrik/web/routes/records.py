@@ -10,11 +10,11 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
+from jentrik.core.text import counted
 from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope
 from jentrik.web.shop import AForm, AShop, refuse_program
 from jentrik.web.templating import page
-from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import NOTHING_TO_UNDO, UndoView, must_stand, take_back
 
 router = APIRouter(include_in_schema=False)
@@ -32,7 +32,7 @@ def machine_history(
 def undo_change(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take back one change of a machine or of a job of it, however old, or do it again."""
     machines.sheet(machine_id)
-    scope = Scope(machine_id, records.job_of_change(machine_id, whole_number(form.get("change"))))
+    scope = Scope(machine_id, records.job_of_change(machine_id, counted(form.get("change"))))
     undone = take_back(shop, form, scope, check=must_stand(machine_id))
     return _history(request, machine_id, str(form.get("before", "")), undone)
 
@@ -40,7 +40,7 @@ def undo_change(request: Request, machine_id: int, shop: AShop, form: AForm) -> 
 def _history(
     request: Request, machine_id: int, before: str, undone: UndoView = NOTHING_TO_UNDO
 ) -> HTMLResponse:
-    changes = records.history(machine_id, before=whole_number(before))
+    changes = records.history(machine_id, before=counted(before))
     return page(
         request,
         "logbook/history.html",

@@ -13,6 +13,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.logbook.ride import SCORES, SETUP_FIELDS, Ride
+from jentrik.core.text import counted
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store import jobs, rides, setups
 from jentrik.store.proposing import propose_setup
@@ -20,7 +21,7 @@ from jentrik.web.bench_page import bench_page
 from jentrik.web.on_bench import on_bench
 from jentrik.web.proposing_from import job_to_go_on_with
 from jentrik.web.shop import AForm, AShop, Shop, refuse_program
-from jentrik.web.typed_values import checked_name, noted, whole_number, words
+from jentrik.web.typed_values import checked_name, noted, words
 from jentrik.web.views.address import Address
 from jentrik.web.views.fields import Typed
 
@@ -58,7 +59,7 @@ def add_ride(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
     job = jobs.job(job_id)
     try:
         note, typed_day = noted(form.get("note", "")), str(form.get("on", "")).strip()
-        setup = whole_number(form.get("setup"))
+        setup = counted(form.get("setup"))
         ride = Ride(
             id=0,
             setup_id=-1 if setup is None else setup,
@@ -85,7 +86,7 @@ def _scores(form: AForm) -> dict[str, int]:
     for name in SCORES:
         typed = str(form.get(f"score:{name}", "")).strip()
         if typed:
-            score = whole_number(typed, most=9)
+            score = counted(typed, most=9)
             if score is None:
                 raise OutOfRange(f"“{typed[:10]}” is no score.", expected="a number from 1 to 5")
             scores[name] = score
@@ -115,7 +116,7 @@ def ride_outcome(request: Request, job_id: int, shop: AShop, form: AForm) -> Res
             step, shop, job, wanted="Back to how it was" if back else "Adjust after the rides"
         )
         if back:
-            setup = setups.setup(machine_id, whole_number(form.get("setup")))
+            setup = setups.setup(machine_id, counted(form.get("setup")))
             name = propose_setup(step, goes_on, machine_id, setup)
         else:
             name = jobs.add_proposal(step, goes_on, {})

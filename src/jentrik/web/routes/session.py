@@ -4,16 +4,20 @@ GET  /session   as JSON this browser's form token; as a page the passphrase aske
 POST /session   the passphrase, then where the person was going
 """
 
+import secrets
 import time
 
 from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
+from jentrik.core.text import seen_text
+from jentrik.store import sessions
 from jentrik.web.guard import Guarding
 from jentrik.web.live import is_live
 from jentrik.web.passphrase import SESSION_COOKIE, SESSION_DAYS
-from jentrik.web.shop import AForm
+from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
 
 router = APIRouter(include_in_schema=False)
@@ -33,7 +37,7 @@ def session_page(request: Request, to: str = "/jobs") -> Response:
 
 
 @router.post("/session", name="open_session")
-async def open_session(request: Request, form: AForm) -> Response:
+async def open_session(request: Request, shop: AShop, form: AForm) -> Response:
     """Open a session with the passphrase; a wrong one is answered late."""
     guarding: Guarding = request.app.state.guarding
     to = str(form.get("to", "/jobs"))
@@ -50,14 +54,27 @@ async def open_session(request: Request, form: AForm) -> Response:
     if is_live(request):
         there = JSONResponse({"status": "ok"})
     if passphrase is not None:
+        session_id = secrets.token_hex(8)
+        await run_in_threadpool(_keep, request, shop, session_id)
         there.set_cookie(
             SESSION_COOKIE,
-            passphrase.session(now_s=time.time()),
+            passphrase.session(session_id, now_s=time.time()),
             httponly=True,
             max_age=SESSION_DAYS * _A_DAY_S,
             samesite="strict",
         )
     return there
+
+
+def _keep(request: Request, shop: Shop, session_id: str) -> None:
+    shop.ready()
+    sessions.open_session(
+        shop.database,
+        session_id,
+        agent=seen_text(request.headers.get("user-agent", "")),
+        address=request.client.host if request.client else "",
+        at=shop.now(),
+    )
 
 
 def _inside(to: str) -> str:

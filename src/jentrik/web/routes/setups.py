@@ -17,6 +17,7 @@ from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.text import counted
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, documents, jobs, machines, setups, wheels
@@ -29,7 +30,7 @@ from jentrik.store.undo import Scope
 from jentrik.web.shelving import put_back
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
 from jentrik.web.templating import page
-from jentrik.web.typed_values import Holds, checked_name, held, whole_number, words
+from jentrik.web.typed_values import Holds, checked_name, held, words
 from jentrik.web.undoing import undo_view
 from jentrik.web.views.address import Address
 from jentrik.web.views.card import FROM_CHANGES
@@ -121,7 +122,7 @@ def _wheel_parts(form: AForm, end: End, shop: Shop) -> dict[str, Figure]:
 def put_on_set(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Put a wheel set on: a job, its proposal and its short card in one go."""
     with shop.step("wheels changed", f"machine {machine_id} put on", machine_id=machine_id) as step:
-        known = wheels.wheel_set(machine_id, whole_number(form.get("set")))
+        known = wheels.wheel_set(machine_id, counted(form.get("set")))
         step.label = f"“{known.name}” on"
         wheels.number_wheels(step, machine_id, name="Wheels as found", on=shop.today)
         job_id = jobs.add_job(step, machine_id=machine_id, wanted=f"{known.name} on", at=shop.now())
@@ -142,7 +143,7 @@ def put_on_set(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
 def go_back(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Propose a whole earlier set-up in a new job."""
     with shop.step("back to before", f"machine {machine_id} back", machine_id=machine_id) as step:
-        setup = setups.setup(machine_id, whole_number(form.get("setup")))
+        setup = setups.setup(machine_id, counted(form.get("setup")))
         step.label = f"back to “{setup.name}”"
         wheels.number_wheels(step, machine_id, name="Wheels as found", on=shop.today)
         job_id = jobs.add_job(

@@ -8,6 +8,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
+from jentrik.core.text import counted
 from jentrik.store import jobs, shelf, wheels
 from jentrik.store.listing import SHELF_SORTS, same_rims, shelf_listed
 from jentrik.store.undo import Scope
@@ -15,7 +16,6 @@ from jentrik.web.list_refresh import refresh
 from jentrik.web.shelving import put_on_shelf, take_off_shelf
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
-from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.paging import wanted_of
@@ -46,7 +46,7 @@ def add_to_shelf(request: Request, shop: AShop, form: AForm) -> Response:
 @router.post("/drop", name="drop_from_shelf")
 def drop_from_shelf(request: Request, shop: AShop, form: AForm) -> Response:
     """Take a tire off the shelf; one that is gone already is no trouble."""
-    take_off_shelf(shop, whole_number(form.get("tire")))
+    take_off_shelf(shop, counted(form.get("tire")))
     return _to_shelf(request)
 
 

@@ -114,7 +114,7 @@ def set_own_units(request: Request, shop: AShop, form: AForm) -> Response:
         for quantity in CHOICES:
             choose_unit(step, who, quantity, str(form.get(quantity, "")))
     there = _to_shop(request)
-    remember_who(there, who)
+    remember_who(there, who, shop.secret)
     return there
 
 

@@ -21,13 +21,13 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.text import counted
 from jentrik.devices.port import GaugeQuantity, Place
 from jentrik.exchange.gpx_track import SHOWN, TRACK, read_shown, read_track
 from jentrik.store import machines, speeds
 from jentrik.web.gauging import take
 from jentrik.web.shop import AForm, AnUpload, AShop, refuse_program
 from jentrik.web.templating import page
-from jentrik.web.typed_values import whole_number
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.speed import speed_view
 
@@ -134,7 +134,7 @@ def _keep(
 def drop_pair(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take one pair away, or all; undo brings them back."""
     wanted = str(form.get("pair", ""))
-    pair_id = whole_number(wanted)
+    pair_id = counted(wanted)
     if wanted == "all" or pair_id is not None:
         with shop.step(
             "speed pairs taken off", f"machine {machine_id} pair", machine_id=machine_id

@@ -16,6 +16,7 @@ from starlette.datastructures import UploadFile
 
 from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.logbook.inspection import Inspection, Look
+from jentrik.core.text import counted
 from jentrik.exchange.photo import read_photo
 from jentrik.store import jobs, machines, shelf, wheels
 from jentrik.store.listing import MACHINE_SORTS, machines_listed
@@ -26,7 +27,6 @@ from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
 from jentrik.web.templating import page, wants_fragment
 from jentrik.web.thing_fields import tire_answers, wheel_answers
-from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import UndoView, take_back, undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.paging import Paging, wanted_of
@@ -84,7 +84,7 @@ def reserved_line(shop: Shop, tire_id: int, form: AForm) -> int:
     """Reserve pieces of a line as a form says, and return the line they are."""
     with shop.step("reserved", f"{shelf.SUBJECT} tire {tire_id} reserve") as step:
         known, job_id = shelf.known_tire(tire_id), _open_job(form.get("job"))
-        pieces = whole_number(form.get("pieces", str(known.pieces))) or 0
+        pieces = counted(form.get("pieces", str(known.pieces))) or 0
         tag = "" if job_id is None else f" for tag {jobs.job(job_id).tag}"
         step.label = f"{known.code} {'reserved' if tag else 'free'}{tag}"
         return shelf.reserve(step, tire_id, job_id, pieces=pieces)
@@ -164,7 +164,7 @@ def undo_wheel(request: Request, wheel_id: int, shop: AShop, form: AForm) -> Res
 
 def _open_job(typed: object) -> int | None:
     """Return the job a form names; None where it names none; refuses one that is closed."""
-    number = whole_number(typed)
+    number = counted(typed)
     if number is None:
         return None
     if jobs.job(number).closed_at is not None:

@@ -10,6 +10,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.suspension import End
+from jentrik.core.text import counted
 from jentrik.store import documents, jobs, machines, shelf
 from jentrik.store.undo import Scope
 from jentrik.web.answers import Answers
@@ -17,7 +18,6 @@ from jentrik.web.live import is_live, sent_fields, take_fields
 from jentrik.web.proposing_from import propose_tire
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.typed_values import whole_number
 from jentrik.web.undoing import undo_view
 from jentrik.web.views.fields import NOTHING_TYPED, Typed
 from jentrik.web.views.tire_use import tire_use_view
@@ -50,13 +50,13 @@ def use_answer(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
 def propose_tires(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Make a proposal of each chosen tire, and show them side by side."""
     end: End = "front" if form.get("end") == "front" else "rear"
-    chosen = [number for one in form.getlist("tire") if (number := whole_number(one)) is not None]
+    chosen = [number for one in form.getlist("tire") if (number := counted(one)) is not None]
     if not chosen:
         raise StoreError("Choose a tire first.", field="tire", expected="a tire of the table")
     with shop.step("tires proposed", f"machine {machine_id} tires", machine_id=machine_id) as step:
         sheet = machines.sheet(machine_id)
         tires = [shelf.known_tire(one) for one in chosen[:6]]
-        wanted = whole_number(form.get("job"))
+        wanted = counted(form.get("job"))
         known = next((one for one in jobs.open_jobs_of(machine_id) if one.id == wanted), None)
         if known is None:
             words = f"Which {end} tire: {tires[0].code}"

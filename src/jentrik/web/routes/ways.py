@@ -17,13 +17,13 @@ from jentrik.core.plan.plan import as_measured
 from jentrik.core.search.remedies import remedies_of
 from jentrik.core.search.seek import KNOBS, seek
 from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.text import counted
 from jentrik.exchange.plan_document import proposal_document, read_proposal
 from jentrik.store import documents, jobs, photographs
 from jentrik.store.stock import lines_of
 from jentrik.web.on_bench import on_bench
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page, wants_fragment
-from jentrik.web.typed_values import whole_number
 from jentrik.web.views.address import Address
 from jentrik.web.views.compare import compare_view
 from jentrik.web.views.photograph import over_photograph
@@ -86,7 +86,7 @@ def take_way(request: Request, job_id: int, shop: AShop, form: AForm) -> Respons
         changed = proposal
         for step in str(form.get("steps", "")).split(","):
             remedy, _, place = step.partition(":")
-            steps, number = offered.get(remedy, ()), whole_number(place)
+            steps, number = offered.get(remedy, ()), counted(place)
             if number is None or number >= len(steps):
                 raise StoreError(GONE)
             changed = steps[number].on(changed)

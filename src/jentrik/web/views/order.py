@@ -6,12 +6,10 @@ from datetime import date
 from decimal import Decimal
 
 from jentrik.core.amounts import bare
-from jentrik.core.errors import OutOfRange
 from jentrik.core.job.carry_over import Fate, PartLine, tire_line
-from jentrik.core.job.cost import Total, WheelSource, money, parts_for, tire_years, ways_of
+from jentrik.core.job.cost import Total, WheelSource, parts_for, tire_years, ways_of
 from jentrik.core.job.job import Job
-from jentrik.core.job.order_entries import bought_of, hours_key, total_of, written
-from jentrik.core.job.ordering import OrderState
+from jentrik.core.job.order_entries import SOURCES, bought_of, hours_key, total_of, written
 from jentrik.core.job.year_cost import LastingTire, a_year, swap_hours
 from jentrik.core.logbook.wear import distances, km_a_day
 from jentrik.core.machine.machine import Bike, Proposal
@@ -20,22 +18,17 @@ from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
-from jentrik.core.units import read_figure
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store.documents import OnBench
 from jentrik.store.logbook import Log
-from jentrik.web.typed_values import whole_number, words
 from jentrik.web.undoing import UndoView
 from jentrik.web.views.address import Link
 from jentrik.web.views.columns import MOST_COLUMNS, chosen_columns, column_links
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import fixed
 
-SOURCES = ("new", "used", "in stock")
-_STATES = ", ".join(OrderState)
 WRITTEN_OF_A_PART = ("price", "quantity", "source", "supplier", "state")
-MOST_PIECES, MOST_NAMED, LONGEST_SUPPLIER = 200, 2, 40
-MOST_YEARS, MOST_SWAPS = 50, 100
+MOST_NAMED = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -344,35 +337,3 @@ def _tires(
                 lasting = LastingTire(bought.cost, years.cost_a_year * bought.quantity)
             rows[key] = row, lasting
     return rows
-
-
-_MOST = {"quantity": MOST_PIECES, "years": MOST_YEARS, "swaps-a-year": MOST_SWAPS}
-
-
-def checked_entry(key: str, typed: str) -> str:
-    """Return an entry as it is kept; refuses what cannot stand there."""
-    kind = key.partition(":")[0]
-    text = typed.strip()
-    if not text:
-        return ""
-    if kind in ("price", "hours"):
-        return f"{money(text):f}"
-    if kind == "source":
-        if text not in SOURCES:
-            raise OutOfRange("Choose new, used or in stock.", expected="new, used or in stock")
-        return "" if text == SOURCES[0] else text
-    if kind == "supplier":
-        return words(" ".join(text.split()), most=LONGEST_SUPPLIER)
-    if kind == "state":
-        if text not in list(OrderState):
-            raise OutOfRange(f"Choose one of {_STATES}.", expected=_STATES)
-        return "" if text == OrderState.OPEN else text
-    if kind in ("life", "km-a-year") and text[-1:].isalpha():  # in another unit
-        text = f"{read_figure(text, unit='km'):.0f}"
-    most = _MOST.get(kind, 1_000_000)
-    number = whole_number(text, most=most)
-    if not number:
-        raise OutOfRange(
-            f"“{text[:20]}” is no whole number from 1 to {most}.", expected="a whole number"
-        )
-    return "" if kind == "quantity" and number == 1 else str(number)

@@ -7,7 +7,8 @@ from decimal import Decimal
 
 from jentrik.core.job.cost import parts_for, ways_of
 from jentrik.core.job.job import Job
-from jentrik.core.job.ordering import OrderedPart, OrderState, by_supplier, ordered_parts
+from jentrik.core.job.order_entries import OrderState
+from jentrik.core.job.ordering import OrderedPart, by_supplier, ordered_parts
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.exchange.plan_document import read_kept
