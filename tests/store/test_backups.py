@@ -3,21 +3,26 @@
 import hashlib
 import json
 import sqlite3
+import threading
+import time
 import zipfile
 from collections.abc import Callable
+from contextlib import closing
 from datetime import date, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
 import pytest
 
-from jentrik.core.errors import Refusal, StoreError
+from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.store import jobs, machines
+from jentrik.store.access_keys import Purpose, access_keys, key_holder, make_key, revoke_key
 from jentrik.store.backups import (
     MANIFEST,
     backup,
     daily_backup,
     days_kept,
+    differences,
     holds_of,
     kept_backups,
     restore,
@@ -26,6 +31,7 @@ from jentrik.store.backups import (
 from jentrik.store.database import FILE_NAME, open_database
 from jentrik.store.models import TABLES
 from jentrik.store.photo_files import keep_photo
+from jentrik.store.rows import rows
 from jentrik.web.shop import Shop
 from tests.conftest import A_MONDAY
 
@@ -197,3 +203,80 @@ def test_seven_days_then_the_newest_of_each_of_four_weeks() -> None:
     assert kept == {today - timedelta(days=back) for back in backs}
     ahead = today + timedelta(days=400)
     assert ahead in days_kept([*known, ahead], today=today, days=1, weeks=0)
+
+
+def test_each_acknowledged_write_is_in_the_shop_or_in_the_safety_copy(shop: Shop) -> None:
+    kept = shop.folder / "before.zip"
+    backup(shop.folder, kept, now=A_MONDAY)
+    acknowledged: list[str] = []
+    refused: list[str] = []
+    stop = threading.Event()
+
+    def write(hand: int) -> None:
+        number = 0
+        while not stop.is_set():
+            number += 1
+            name = f"wish {hand}-{number}"
+            try:
+                shop.ready()
+                with shop.step(name, f"job 1 {name}", job_id=1) as step:
+                    jobs.want(step, 1, name)
+                acknowledged.append(name)
+            except StoreError as refusal:
+                refused.append(refusal.message)
+        shop.database.close()
+
+    hands = [threading.Thread(target=write, args=(hand,)) for hand in range(3)]
+    for hand in hands:
+        hand.start()
+    while len(acknowledged) < 20:
+        time.sleep(0.01)
+    restore_serving(kept, shop.folder, shop.database, now=A_MONDAY)
+    while len(acknowledged) < 40:
+        time.sleep(0.01)
+        assert any(hand.is_alive() for hand in hands)
+    stop.set()
+    for hand in hands:
+        hand.join()
+    (copy,) = (shop.folder / "backups").glob("before-restore-*.zip")
+    there = {row["label"] for row in rows("SELECT label FROM change")}
+    with zipfile.ZipFile(copy) as packed:
+        packed.extract(FILE_NAME, shop.folder / "aside")
+    with closing(sqlite3.connect(shop.folder / "aside" / FILE_NAME)) as raw:
+        there |= {row[0] for row in raw.execute("SELECT label FROM change")}
+    assert set(acknowledged) <= there
+    assert all("being restored" in one for one in refused)
+
+
+def test_a_key_revoked_since_the_backup_stays_revoked(shop: Shop) -> None:
+    key = make_key(shop.database, "Till", Purpose.PROGRAM, at=A_MONDAY, by="Ida")
+    kept = shop.folder / "before.zip"
+    backup(shop.folder, kept, now=A_MONDAY)
+    (known,) = access_keys()
+    revoke_key(shop.database, known.id, at=A_MONDAY)
+    later = make_key(shop.database, "Wall", Purpose.PROGRAM, at=A_MONDAY, by="Ida")
+    differs = differences(kept, shop.folder)
+    assert (differs.keys_stay_revoked, differs.keys_gone) == (("Till",), ("Wall",))
+    restore_serving(kept, shop.folder, shop.database, now=A_MONDAY)
+    assert key_holder(key, Purpose.PROGRAM) is None
+    assert key_holder(later, Purpose.PROGRAM) is None
+
+
+@pytest.mark.parametrize(
+    ("foreign", "named"),
+    [
+        ("CREATE TRIGGER spy AFTER INSERT ON job BEGIN DELETE FROM person; END", "trigger “spy”"),
+        ("CREATE TABLE loot (id INTEGER)", "table “loot”"),
+        ("CREATE VIEW seen AS SELECT * FROM person", "view “seen”"),
+    ],
+)
+def test_a_backup_with_a_schema_that_is_not_ours_is_refused(
+    shop: Shop, tmp_path: Path, foreign: str, named: str
+) -> None:
+    shop.database.execute_sql(foreign)
+    kept = tmp_path / "spoiled.zip"
+    backup(shop.folder, kept, now=A_MONDAY)
+    with pytest.raises(DocumentError, match=named):
+        restore(kept, tmp_path / "new", now=A_MONDAY)
+    with pytest.raises(DocumentError, match=named):
+        restore_serving(kept, shop.folder, shop.database, now=A_MONDAY)

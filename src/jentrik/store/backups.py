@@ -36,9 +36,10 @@ from jentrik.store.database import (
 )
 from jentrik.store.files import written_whole
 from jentrik.store.migrations import MIGRATIONS
-from jentrik.store.rows import first_row, rows
+from jentrik.store.rows import first_row, rows, writing_paused
 
 FORMAT, MANIFEST, FOLDER = "jentrik-backup", "backup.json", "backups"
+RESTORE_PREFIX, BACKUP_PREFIX = ".restore-", ".backup-"  # folders swept at start
 LARGEST_BYTES = 8_000_000_000  # unpacked; more is no shop's
 _LARGEST_MANIFEST = 40_000_000
 _DAILY = re.compile(r"jentrik-(\d{4}-\d{2}-\d{2})\.zip")
@@ -76,7 +77,7 @@ def backup(data: Path, target: Path, *, now: datetime) -> Holds:
         make_folder(target.parent)
     if not target.parent.is_dir():
         raise StoreError(f"There is no folder {target.parent}.", expected="a folder to write into")
-    with tempfile.TemporaryDirectory(dir=target.parent, prefix=".backup-") as aside:
+    with tempfile.TemporaryDirectory(dir=target.parent, prefix=BACKUP_PREFIX) as aside:
         copy = Path(aside) / FILE_NAME
         _copy_database(data / FILE_NAME, copy)
         files = [(FILE_NAME, copy)]
@@ -215,6 +216,44 @@ def _verified(file: Any, folder: Path) -> Holds:
     return holds
 
 
+def _checked(file: Any, folder: Path) -> Holds:
+    """Unpack a backup that is to be restored into a folder; refuses what is not all ours."""
+    holds = _verified(file, folder)
+    _refuse_foreign_schema(folder / "unpacked" / FILE_NAME)
+    return holds
+
+
+def _refuse_foreign_schema(file: Path) -> None:
+    """Refuse a database that holds a table, index, view or trigger that is none of ours."""
+    with closing(sqlite3.connect(file)) as raw:
+        version = int(raw.execute("PRAGMA user_version").fetchone()[0])
+        there = _schema_of(raw.execute(_SCHEMA))
+    reference = connection(Path(":memory:"))
+    reference.connect()
+    try:
+        migrate(reference, to=version)
+        ours = _schema_of(reference.execute_sql(_SCHEMA))
+    finally:
+        reference.close()
+    foreign = there - ours
+    if foreign:
+        kind, name, _ = min(foreign)
+        raise _no_backup(
+            f"The backup's database holds a {kind} “{name[:40]}” that is none of this program's."
+        )
+
+
+_SCHEMA = "SELECT type, name, sql FROM sqlite_master WHERE name NOT LIKE 'sqlite_%'"
+
+
+def _schema_of(rows: Iterable[tuple[str, str, str | None]]) -> set[tuple[str, str, str]]:
+    """Return type and name of everything in a schema, of triggers and views what they do too."""
+    return {
+        (kind, name, "" if kind in ("table", "index") else " ".join((sql or "").split()))
+        for kind, name, sql in rows
+    }
+
+
 def _unpack(packed: zipfile.ZipFile, entry: zipfile.ZipInfo, there: Path, mark: str) -> None:
     there.parent.mkdir(parents=True, exist_ok=True)
     digest, left = hashlib.sha256(), entry.file_size
@@ -247,8 +286,8 @@ def restore(
             expected="a folder without a shop",
         )
     data.parent.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory(dir=data.parent, prefix=".restore-") as aside:
-        holds = _verified(file, Path(aside))
+    with tempfile.TemporaryDirectory(dir=data.parent, prefix=RESTORE_PREFIX) as aside:
+        holds = _checked(file, Path(aside))
         unpacked = Path(aside) / "unpacked"
         old = None
         if there:
@@ -270,11 +309,12 @@ def restore_serving(
 ) -> Holds:
     """Make the shop that is being served what a backup holds; the present one is backed up first.
 
-    Others see the old shop until the new one is whole, and the new one from then on.
+    The backup is unpacked, checked and brought up to date aside.  Then no other write comes until
+    the present shop is copied and the new one stands, so that each write that was acknowledged is
+    in the one or the other.  Keys that were revoked stay revoked, sessions that ended stay ended.
     """
-    backup(data, data / FOLDER / f"before-restore-{now:%Y-%m-%d-%H%M%S}.zip", now=now)
-    with tempfile.TemporaryDirectory(dir=data, prefix=".restore-") as aside:
-        holds = _verified(file, Path(aside))
+    with tempfile.TemporaryDirectory(dir=data, prefix=RESTORE_PREFIX) as aside:
+        holds = _checked(file, Path(aside))
         unpacked = Path(aside) / "unpacked"
         newer = connection(unpacked / FILE_NAME)
         newer.connect()
@@ -284,14 +324,73 @@ def restore_serving(
         newer.close()
         for photo in (unpacked / photo_files.FOLDER).glob("*.jpg"):
             photo_files.keep_photo(data, photo.read_bytes())
-        with (
-            closing(sqlite3.connect(unpacked / FILE_NAME)) as source,
-            closing(sqlite3.connect(data / FILE_NAME, timeout=10)) as live,
-        ):
-            source.backup(live)
-    database.connect(reuse_if_open=True)
-    database.execute_sql("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
+        database.connect(reuse_if_open=True)
+        with writing_paused(database):
+            backup(data, data / FOLDER / f"before-restore-{now:%Y-%m-%d-%H%M%S}.zip", now=now)
+            _keep_revoked(data / FILE_NAME, unpacked / FILE_NAME)
+            with (
+                closing(sqlite3.connect(unpacked / FILE_NAME)) as source,
+                closing(sqlite3.connect(data / FILE_NAME, timeout=10)) as live,
+            ):
+                source.backup(live)
+            database.execute_sql("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
     return holds
+
+
+def _keep_revoked(live: Path, newer: Path) -> None:
+    """Keep what was ended since a backup was made: revoked keys, and every session."""
+    with closing(sqlite3.connect(newer, isolation_level=None)) as raw:
+        raw.execute("ATTACH DATABASE ? AS live", (str(live),))
+        raw.execute(
+            "UPDATE access_key SET revoked_at = (SELECT now.revoked_at FROM live.access_key AS now"
+            " WHERE now.digest = access_key.digest) WHERE digest IN"
+            " (SELECT digest FROM live.access_key WHERE revoked_at IS NOT NULL)"
+        )
+        raw.execute("DELETE FROM session")
+        raw.execute("INSERT INTO session SELECT * FROM live.session")
+
+
+@dataclass(frozen=True, slots=True)
+class Differences:
+    """Who and what a restore brings and takes: names of people and of keys of programs."""
+
+    people_back: tuple[str, ...]
+    people_gone: tuple[str, ...]
+    keys_back: tuple[str, ...]
+    keys_gone: tuple[str, ...]
+    keys_stay_revoked: tuple[str, ...]
+
+
+def differences(file: Path, data: Path) -> Differences:
+    """Return which people and keys a restore of a backup would bring and take."""
+    with tempfile.TemporaryDirectory(dir=data, prefix=RESTORE_PREFIX) as aside:
+        with file.open("rb") as packed:
+            _checked(packed, Path(aside))
+        then = _people_and_keys(Path(aside) / "unpacked" / FILE_NAME)
+    now = _people_and_keys(data / FILE_NAME)
+    kept_keys = {digest: name for digest, (name, ended) in then[1].items() if not ended}
+    live_keys = {digest: name for digest, (name, ended) in now[1].items() if not ended}
+    revoked = {digest for digest, (_, ended) in now[1].items() if ended}
+    return Differences(
+        tuple(sorted(then[0] - now[0])),
+        tuple(sorted(now[0] - then[0])),
+        tuple(sorted(kept_keys[one] for one in kept_keys.keys() - live_keys.keys() - revoked)),
+        tuple(sorted(live_keys[one] for one in live_keys.keys() - kept_keys.keys())),
+        tuple(sorted(kept_keys[one] for one in kept_keys.keys() & revoked)),
+    )
+
+
+def _people_and_keys(file: Path) -> tuple[set[str], dict[str, tuple[str, bool]]]:
+    with closing(sqlite3.connect(file)) as raw:
+        there = {row[0] for row in raw.execute("SELECT name FROM sqlite_master")}
+        people: set[str] = set()
+        keys: dict[str, tuple[str, bool]] = {}
+        if "person" in there:
+            people = {row[0] for row in raw.execute("SELECT name FROM person")}
+        if "access_key" in there:
+            of_keys = raw.execute("SELECT digest, name, revoked_at IS NOT NULL FROM access_key")
+            keys = {digest: (name, bool(ended)) for digest, name, ended in of_keys}
+    return people, keys
 
 
 def kept_backups(data: Path) -> list[Kept]:

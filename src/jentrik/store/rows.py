@@ -12,6 +12,7 @@ from weakref import WeakKeyDictionary
 
 import peewee
 
+from jentrik.core.errors import StoreError
 from jentrik.store.models import MachineTable
 
 LARGEST = 2**63 - 1
@@ -34,6 +35,11 @@ def first_row(sql: str, *parameters: Any) -> Row | None:
     return found[0] if found else None
 
 
+class ShopPaused(StoreError):
+    """The shop takes no write for a moment: a backup is being restored into it."""
+
+
+_paused: dict[int, int] = {}  # of a database, by its id -> the thread that may write meanwhile
 _writers: WeakKeyDictionary[peewee.SqliteDatabase, threading.RLock] = WeakKeyDictionary()
 
 
@@ -44,8 +50,25 @@ def writing(database: peewee.SqliteDatabase) -> Iterator[None]:
     The writers of this program wait for one another in line: SQLite's own waiting is a matter of
     luck, and under load the luckless one would be sent away.
     """
+    if _paused.get(id(database), threading.get_ident()) != threading.get_ident():
+        raise ShopPaused(
+            "A backup is being restored: nothing was stored. Try again in a moment.",
+            field="shop",
+            expected="a moment's patience",
+        )
     with _writers.setdefault(database, threading.RLock()), database.atomic("IMMEDIATE"):
         yield
+
+
+@contextmanager
+def writing_paused(database: peewee.SqliteDatabase) -> Iterator[None]:
+    """Let the writes at work end, and take no other until the end of the block."""
+    with _writers.setdefault(database, threading.RLock()):
+        _paused[id(database)] = threading.get_ident()
+        try:
+            yield
+        finally:
+            del _paused[id(database)]
 
 
 @contextmanager

@@ -31,6 +31,7 @@ from jentrik.store.database import close_database, open_database
 from jentrik.store.files import is_full
 from jentrik.store.once import AT_WORK, Replayed, note_answer
 from jentrik.store.photo_files import sweep
+from jentrik.store.rows import ShopPaused
 from jentrik.store.sessions import goes_on, note_use
 from jentrik.web.guard import (
     ONCE_FIELD,
@@ -253,6 +254,8 @@ def _status_of(refusal: Refusal) -> int:
         return 412
     if isinstance(refusal, NotOfAProgram):
         return 415
+    if isinstance(refusal, ShopPaused):
+        return 503
     return 404 if isinstance(refusal, StoreError) and refusal.field is None else 422
 
 
@@ -271,8 +274,22 @@ async def _refused(request: Request, error: Exception) -> Response:
             media_type="application/json",
         )
     if _wants_json(request):
-        return PlainJSON(error.as_document(), status_code=status)
+        return PlainJSON(error.as_document(), status_code=status, headers=_later(status))
+    if status == 503:
+        return page(
+            request,
+            "not_stored.html",
+            status=status,
+            message=error.message,
+            typed=_typed(request),
+            not_stored=True,
+        )
     return page(request, "refused.html", status=status, message=error.message)
+
+
+def _later(status: int) -> dict[str, str]:
+    """Return the header that says when to try again."""
+    return {"Retry-After": "5"} if status == 503 else {}
 
 
 async def _not_stored(request: Request, error: Exception) -> Response:

@@ -110,7 +110,7 @@ def _job(shop: Shop, job_id: int) -> None:
     findings, says = judged_job(job, sheet, shop.policy, shop.today)
     weighty = [one for one in joined(findings) if one.severity is not Severity.NOTE]
     station, so_far = reached(job, sheet, cards.progress(job_id).get(job_id))
-    first = next(iter(job.proposals), None)
+    first = job.about
     lines.keep_line(
         shop.database,
         "job_line",

@@ -52,6 +52,12 @@ class Job:
     done: Done | None = None
     sealed: bool = False  # what was found stands in its document, and no write changes it
 
+    @property
+    def about(self) -> KeptProposal | None:
+        """The proposal the job is about: the one that was fitted, else the first."""
+        fitted = self.proposal(self.done.proposal) if self.done else None
+        return fitted or next(iter(self.proposals), None)
+
     def proposal(self, name: str) -> KeptProposal | None:
         """Return the proposal of that name; None where there is none."""
         return next((kept for kept in self.proposals if kept.name == name), None)

@@ -102,6 +102,7 @@ def _asked(request: Request, shop: Shop, name: str, *, complaint: str = "") -> H
         name=name,
         holds=holds,
         now=backups.holds_now(shop.now()),
+        differs=backups.differences(there, shop.folder),
         complaint=complaint,
     )
 

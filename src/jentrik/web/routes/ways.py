@@ -114,6 +114,7 @@ def _number(text: str) -> float:
 
 
 def _proposal(job: Job, name: str) -> KeptProposal:
-    if not job.proposals:
+    found = job.proposal(name) or job.about
+    if found is None:
         raise StoreError("This job has no proposal yet.", expected="a proposal")
-    return job.proposal(name) or job.proposals[0]
+    return found

@@ -250,9 +250,8 @@ def _choice(
 
 
 def _chosen(job: Job, name: str) -> KeptProposal | None:
-    """Return the proposal of that name, else the first; None where there is none."""
-    first = job.proposals[0] if job.proposals else None
-    return next((kept for kept in job.proposals if kept.name == name), first)
+    """Return the proposal of that name, else the one the job is about; None where none is."""
+    return job.proposal(name) or job.about
 
 
 def _with_station(

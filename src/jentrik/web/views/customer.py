@@ -76,7 +76,7 @@ def customer_sheet(
     """Return the sheet of one proposal of a job; of a job that was fitted, of what was fitted."""
     job, sheet, policy = there.job, there.sheet, there.policy
     fitted = job.done.proposal if job.done else ""
-    kept = job.proposal(fitted or name) or (job.proposals[0] if job.proposals else None)
+    kept = job.proposal(fitted or name) or job.about
     missing = missing_of(sheet)
     found, impossible = found_of(sheet, missing, policy, there.today)
     waits = impossible or ("The machine is not measured yet." if missing else "")
