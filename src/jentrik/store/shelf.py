@@ -118,12 +118,30 @@ def take_out(taken: journal.Step, tire_id: int) -> None:
         drop_tire(taken, tire_id)
 
 
+def refuse_taken(has_it: int | None, job_id: int | None) -> None:
+    """Refuse to reserve for a job what another open job has."""
+    if has_it in (None, job_id) or job_id is None:
+        return
+    row = first_row(
+        "SELECT tag, name FROM job JOIN machine ON machine.id = machine_id WHERE job.id = ?"
+        " AND closed_at IS NULL AND job.binned_at IS NULL",
+        has_it,
+    )
+    if row is not None:
+        raise StoreError(
+            f"It is reserved for job {row['tag']}, {row['name']}. Set it free there first.",
+            field="reserve",
+            expected="one that is free",
+        )
+
+
 def reserve(taken: journal.Step, tire_id: int, job_id: int | None, *, pieces: int) -> int:
     """Put pieces of a line aside for a job within a step; return the line they are.
 
     Fewer than there are become a line of their own.  No job sets them free.
     """
     known = known_tire(tire_id)
+    refuse_taken(known.job_id, job_id)
     if not 1 <= pieces <= min(known.pieces, MOST_PIECES):
         raise OutOfRange(
             f"There are {known.pieces} of them." if known.pieces else "There is none left of them.",

@@ -79,6 +79,7 @@ def reserve_for(taken: journal.Step, job_id: int, kept: KeptProposal) -> None:
     for end in ENDS:
         number = kept.takes.get(end)
         if number is not None:
+            shelf.refuse_taken(wheels.wheel(number).job_id, job_id)
             wheels.set_wheel(taken, number, job=job_id)
 
 

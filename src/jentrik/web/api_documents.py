@@ -84,12 +84,6 @@ def new_job_document(shop: Shop, job_id: int) -> dict[str, Any]:
     return {"id": job_id, **job_document(shop, job_id)}
 
 
-def newest_job_document(shop: Shop, machine_id: int) -> dict[str, Any]:
-    """Return the job of a machine that was made last, with its number."""
-    newest = max(jobs.open_jobs_of(machine_id), key=lambda one: one.id)
-    return new_job_document(shop, newest.id)
-
-
 def machine_document(machine_id: int) -> dict[str, Any]:
     """Return a machine: its sheet, its set-ups with the oldest first, its wheels and wheel sets."""
     sheet = machines.sheet(machine_id)
@@ -98,6 +92,8 @@ def machine_document(machine_id: int) -> dict[str, Any]:
         "name": sheet.name,
         "kind": sheet.kind,
         "owner": sheet.owner,
+        "phone": sheet.phone,
+        "note": sheet.note,
         "sheet": sheet_document(sheet),
         "setups": [{"id": one.id, **setup_document(one)} for one in setups.setups(machine_id)],
         "wheels": [wheel_document(one) for one in wheels.wheels_of(sheet)],

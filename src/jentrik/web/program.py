@@ -144,11 +144,13 @@ class Program:
         act: Callable[[], T],
         answer: Callable[[T], Any],
         *,
+        now: Callable[[], Any] | None,
         sent: object = None,
-        now: Callable[[], Any] | None = None,
         status: int = 200,
     ) -> Response:
         """Carry a write out once and return its answer; `now` gives the thing as it stands.
+
+        Without `now` the write makes something new, which no `If-Match` can name.
 
         Refuses a thing that is not as the program read it, and a key that named another write.
         """
@@ -157,11 +159,8 @@ class Program:
             kept = kept_answer(self.client, self.key) if self.key else None
             if kept is not None:
                 return self._again(kept, asked)
-            if self.seen and now is not None and etag_of(PlainJSON(now())) != self.seen:
-                raise ChangedSinceRead(
-                    "It was changed since you read it: read it again, then decide.",
-                    expected="the ETag of what stands now",
-                )
+            if self.seen:
+                self._refuse_changed(now)
             given = marked(answer(act()), status=status)
             if self.key:
                 body = bytes(given.body).decode()
@@ -169,6 +168,18 @@ class Program:
                 keep_answer(self.client, self.key, done, at=self.shop.now())
         note_stored()
         return given
+
+    def _refuse_changed(self, now: Callable[[], Any] | None) -> None:
+        """Refuse a write whose `If-Match` names no tag of what stands: one, a list, or any (*)."""
+        tags = {tag.strip() for tag in self.seen.split(",")}
+        if now is not None and (tags == {"*"} and now() is not None):
+            return
+        if now is None or etag_of(PlainJSON(now())) not in tags:
+            raise ChangedSinceRead(
+                "It was changed since you read it: read it again, then decide.",
+                field="If-Match",
+                expected="the ETag of what stands now",
+            )
 
     @property
     def client(self) -> str:
@@ -216,7 +227,7 @@ def _program(
         str, Header(max_length=LONGEST_KEY, description="Names a write, so that it is done once")
     ] = "",
     if_match: Annotated[
-        str, Header(max_length=80, description="The ETag of what was read; refused if it changed")
+        str, Header(max_length=2000, description="ETags of what was read, or *; else refused")
     ] = "",
     jentrik_person: Annotated[
         str, Header(max_length=LONGEST_WHO, description="Who the change is by")

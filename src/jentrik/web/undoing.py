@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from jentrik.core.errors import Refusal
+from jentrik.core.errors import Refusal, StoreError
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
@@ -34,6 +34,14 @@ class UndoView:
     redo: Undoable | None
     done: str = ""
     offer: Offer | None = None
+    moved: bool = False  # whether the last press took something back, or did it again
+
+    @property
+    def outcome(self) -> dict[str, str]:
+        """What a press did, for a program; refuses one that did nothing."""
+        if not self.moved:
+            raise StoreError(self.done, field="change", expected="a change that can be taken back")
+        return {"done": self.done}
 
     @property
     def whose(self) -> str:
@@ -44,9 +52,12 @@ class UndoView:
 NOTHING_TO_UNDO = UndoView(None, None)
 
 
-def undo_view(shop: Shop, scope: Scope, *, done: str = "", offer: Offer | None = None) -> UndoView:
+def undo_view(
+    shop: Shop, scope: Scope, *, done: str = "", offer: Offer | None = None, moved: bool = False
+) -> UndoView:
     """Return what undo and redo would do here for who is at this screen."""
-    return UndoView(last_change(scope, shop.author), last_undone(scope, shop.author), done, offer)
+    last, again = last_change(scope, shop.author), last_undone(scope, shop.author)
+    return UndoView(last, again, done, offer, moved)
 
 
 def take_back(
@@ -58,7 +69,7 @@ def take_back(
     """
     named, act = str(form.get("change", "")), str(form.get("act", "undo"))
     if act == "keep":
-        return undo_view(shop, scope, done="Kept as it is now.")
+        return undo_view(shop, scope, done="Kept as it is now.", moved=True)
     known = named.isascii() and named.isdecimal() and len(named) <= LONGEST_ID
     try:
         done = undo(
@@ -79,7 +90,7 @@ def take_back(
     if done is None:
         return undo_view(shop, scope, done="That was taken back already, or nothing is left.")
     words = "Done again" if act == "redo" else "Taken back"
-    return undo_view(shop, scope, done=f"{words}: {done.label}")
+    return undo_view(shop, scope, done=f"{words}: {done.label}", moved=True)
 
 
 def must_stand(machine_id: int) -> Callable[[], None]:

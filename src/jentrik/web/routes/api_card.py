@@ -95,6 +95,7 @@ def make_card(program: AProgram, job_id: int, body: NewCard) -> Response:
         lambda _: documented.card_document(job_id),
         sent=body,
         status=201,
+        now=lambda: documented.job_document(program.shop, job_id),
     )
 
 
@@ -147,6 +148,7 @@ def add_photo(
         lambda _: documented.photos_document(job_id),
         sent=[caption, hashlib.sha256(photo).hexdigest()],
         status=201,
+        now=lambda: documented.photos_document(job_id),
     )
 
 
@@ -157,6 +159,7 @@ def drop_photo(program: AProgram, job_id: int, photo_id: int) -> Response:
     return program.write(
         lambda: card.drop_photo(program.request, job_id, program.shop, form),
         lambda _: documented.photos_document(job_id),
+        now=lambda: documented.photos_document(job_id),
     )
 
 

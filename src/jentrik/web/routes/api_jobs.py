@@ -154,7 +154,11 @@ def start(program: AProgram, body: NewJob) -> Response:
             )
 
     return program.write(
-        act, lambda job_id: documented.new_job_document(shop, job_id), sent=body, status=201
+        act,
+        lambda job_id: documented.new_job_document(shop, job_id),
+        sent=body,
+        status=201,
+        now=None,
     )
 
 
@@ -205,6 +209,7 @@ def into_bin(program: AProgram, job_id: int) -> Response:
     return program.write(
         lambda: bin_job(program.request, job_id, program.shop, FormData()),
         lambda _: documented.bin_document(),
+        now=lambda: documented.job_document(program.shop, job_id),
     )
 
 
@@ -215,8 +220,9 @@ def undo(program: AProgram, job_id: int, body: Undoing) -> Response:
     scope = Scope(machine_id=job.machine_id, job_id=job_id)
     return program.write(
         lambda: take_back(program.shop, form_of(body), scope, check=must_stand(job.machine_id)),
-        lambda undone: {"done": undone.done},
+        lambda undone: undone.outcome,
         sent=body,
+        now=lambda: documented.job_document(program.shop, job_id),
     )
 
 
@@ -238,7 +244,9 @@ def add_proposal(program: AProgram, job_id: int, body: NewProposal) -> Response:
     def answer(name: str) -> Any:
         return {"proposal": name, **documented.job_document(shop, job_id)}
 
-    return program.write(act, answer, sent=body, status=201)
+    return program.write(
+        act, answer, sent=body, status=201, now=lambda: documented.job_document(shop, job_id)
+    )
 
 
 @router.patch("/{job_id}/proposals/{name}")
@@ -349,6 +357,7 @@ def add_setup(program: AProgram, job_id: int, body: RideSetup) -> Response:
         lambda _: documented.machine_document(machine_id),
         sent=body,
         status=201,
+        now=lambda: documented.machine_document(machine_id),
     )
 
 
@@ -361,6 +370,7 @@ def add_ride(program: AProgram, job_id: int, body: NewRide) -> Response:
         lambda _: documented.rides_document(machine_id),
         sent=body,
         status=201,
+        now=lambda: documented.rides_document(machine_id),
     )
 
 
@@ -377,4 +387,5 @@ def outcome(program: AProgram, job_id: int, body: Outcome) -> Response:
         lambda: ride.ride_outcome(program.request, job_id, program.shop, form_of(body)),
         answer,
         sent=body,
+        now=lambda: documented.job_document(program.shop, job_id),
     )

@@ -204,7 +204,7 @@ def add(program: AProgram, body: NewMachine) -> Response:
                 step.machine_id = machine_id = add_machine_on(step, shop, came)
         return machine_id
 
-    return program.write(act, documented.machine_document, sent=body, status=201)
+    return program.write(act, documented.machine_document, sent=body, status=201, now=None)
 
 
 @router.get("/{machine_id}")
@@ -261,6 +261,7 @@ def copy(program: AProgram, machine_id: int, body: Copied) -> Response:
         documented.machine_document,
         sent=body,
         status=201,
+        now=lambda: documented.machine_document(machine_id),
     )
 
 
@@ -270,6 +271,7 @@ def into_bin(program: AProgram, machine_id: int) -> Response:
     return program.write(
         lambda: bin_machine(program.request, machine_id, program.shop, FormData()),
         lambda _: documented.bin_document(),
+        now=lambda: documented.machine_document(machine_id),
     )
 
 
@@ -281,8 +283,9 @@ def undo(program: AProgram, machine_id: int, body: Undoing) -> Response:
     scope = Scope(machine_id, job_id)
     return program.write(
         lambda: take_back(program.shop, form_of(body), scope, check=must_stand(machine_id)),
-        lambda undone: {"done": undone.done},
+        lambda undone: undone.outcome,
         sent=body,
+        now=lambda: documented.machine_document(machine_id),
     )
 
 
@@ -364,13 +367,15 @@ def add_set(program: AProgram, machine_id: int, body: NewSet) -> Response:
     )
 
 
-def _new_job(program: Program, machine_id: int, act: Callable[[], object], sent: Body) -> Response:
-    """Carry out a step that makes a job, and return that job."""
-
-    def answer(_: object) -> Any:
-        return documented.newest_job_document(program.shop, machine_id)
-
-    return program.write(act, answer, sent=sent, status=201)
+def _new_job(program: Program, machine_id: int, act: Callable[[], int], sent: Body) -> Response:
+    """Carry out a step that makes a job, or leads to the open one, and return that job."""
+    return program.write(
+        act,
+        lambda job_id: documented.new_job_document(program.shop, job_id),
+        now=lambda: documented.machine_document(machine_id),
+        sent=sent,
+        status=201,
+    )
 
 
 @router.post("/{machine_id}/put-on", status_code=201)
@@ -379,7 +384,7 @@ def put_on(program: AProgram, machine_id: int, body: PutOn) -> Response:
     return _new_job(
         program,
         machine_id,
-        lambda: setups.put_on_set(program.request, machine_id, program.shop, form_of(body)),
+        lambda: setups.start_put_on(program.request, machine_id, program.shop, form_of(body)),
         body,
     )
 
@@ -390,7 +395,7 @@ def go_back(program: AProgram, machine_id: int, body: GoneBack) -> Response:
     return _new_job(
         program,
         machine_id,
-        lambda: setups.go_back(program.request, machine_id, program.shop, form_of(body)),
+        lambda: setups.start_going_back(program.request, machine_id, program.shop, form_of(body)),
         body,
     )
 

@@ -14,6 +14,7 @@ from jentrik.core.sheet.sheet import Sheet
 from jentrik.exchange.photo_marks import photo_document
 from jentrik.store import machines, photographs
 from jentrik.store.photographs import Photograph
+from jentrik.web import api_documents as documented
 from jentrik.web.field_changes import change_fields
 from jentrik.web.live import Sent
 from jentrik.web.photo_answers import PhotoAnswers
@@ -101,6 +102,7 @@ def add_photograph(program: AProgram, machine_id: int, photo: Photo) -> Response
         newest,
         sent=hashlib.sha256(photo).hexdigest(),
         status=201,
+        now=None,
     )
 
 
@@ -136,6 +138,7 @@ def name_mark(program: AProgram, machine_id: int, photograph_id: int, body: OwnM
         lambda _: _of(machine_id, photograph_id),
         sent=body,
         status=201,
+        now=lambda: _of(machine_id, photograph_id),
     )
 
 
@@ -148,7 +151,7 @@ def drop_photograph(program: AProgram, machine_id: int, photograph_id: int) -> R
         pages.drop_photograph(program.request, machine_id, photograph_id, program.shop, FormData())
         return document
 
-    return program.write(act, lambda document: document)
+    return program.write(act, lambda document: document, now=lambda: _of(machine_id, photograph_id))
 
 
 @router.post("/sheet")
@@ -158,4 +161,5 @@ def onto_sheet(program: AProgram, machine_id: int, body: OntoSheet) -> Response:
         lambda: pages.onto_sheet(program.request, machine_id, program.shop, form_of(body)),
         lambda _: {"figures": body.figure},
         sent=body,
+        now=lambda: documented.machine_document(machine_id),
     )

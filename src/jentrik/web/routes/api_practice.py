@@ -46,6 +46,7 @@ def answer(program: AProgram, body: Answer) -> Response:
         },
         sent=body,
         status=201,
+        now=None,
     )
 
 
@@ -80,6 +81,7 @@ def on_bench(program: AProgram, body: AnItem) -> Response:
         lambda job_id: documented.new_job_document(program.shop, job_id),
         sent=body,
         status=201,
+        now=None,
     )
 
 
@@ -88,6 +90,7 @@ def undo(program: AProgram, body: Undoing) -> Response:
     """Take the last answer back, or give it again."""
     return program.write(
         lambda: take_back(program.shop, form_of(body), Scope(subject=practice.SUBJECT)),
-        lambda undone: {"done": undone.done},
+        lambda undone: undone.outcome,
         sent=body,
+        now=None,
     )

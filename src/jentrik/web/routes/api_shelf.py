@@ -87,6 +87,7 @@ def add_tire(program: AProgram, body: NewTire) -> Response:
         documented.tire_document,
         sent=body,
         status=201,
+        now=None,
     )
 
 
@@ -131,6 +132,7 @@ def reserve_tire(program: AProgram, tire_id: int, body: Reserved) -> Response:
         lambda: things.reserved_line(program.shop, tire_id, form_of(body)),
         documented.tire_document,
         sent=body,
+        now=lambda: documented.tire_document(tire_id),
     )
 
 
@@ -143,6 +145,7 @@ def photograph_tire(program: AProgram, tire_id: int, photo: Photo) -> Response:
         lambda _: documented.tire_document(tire_id),
         sent=hashlib.sha256(photo).hexdigest(),
         status=201,
+        now=lambda: documented.tire_document(tire_id),
     )
 
 
@@ -155,7 +158,9 @@ def drop_tire(program: AProgram, tire_id: int) -> Response:
         take_off_shelf(program.shop, tire_id)
         return document
 
-    return program.write(act, lambda document: document)
+    return program.write(
+        act, lambda document: document, now=lambda: documented.tire_document(tire_id)
+    )
 
 
 @router.post("/shelf/undo")
@@ -163,8 +168,9 @@ def undo_shelf(program: AProgram, body: Undoing) -> Response:
     """Take one change of the shelf back, or do it again."""
     return program.write(
         lambda: take_back(program.shop, form_of(body), Scope(subject=shelf.SUBJECT)),
-        lambda undone: {"done": undone.done},
+        lambda undone: undone.outcome,
         sent=body,
+        now=None,
     )
 
 
@@ -172,7 +178,10 @@ def undo_shelf(program: AProgram, body: Undoing) -> Response:
 def shelve_tire(program: AProgram, machine_id: int, number: int) -> Response:
     """Put a tire that came off a machine on the shelf, with its wear, age and price."""
     return program.write(
-        lambda: put_back(program.shop, machine_id, number), documented.tire_document, status=201
+        lambda: put_back(program.shop, machine_id, number),
+        documented.tire_document,
+        status=201,
+        now=lambda: documented.machine_document(machine_id),
     )
 
 
@@ -219,6 +228,7 @@ def photograph_wheel(program: AProgram, wheel_id: int, photo: Photo) -> Response
         lambda _: wheel_document(wheels.wheel(wheel_id)),
         sent=hashlib.sha256(photo).hexdigest(),
         status=201,
+        now=lambda: wheel_document(wheels.wheel(wheel_id)),
     )
 
 

@@ -93,8 +93,9 @@ def undo_policy(program: AProgram, body: Undoing) -> Response:
     """Take one change of the limits back, or do it again."""
     return program.write(
         lambda: take_back(program.shop, form_of(body), Scope(subject=SUBJECT)),
-        lambda undone: {"done": undone.done},
+        lambda undone: undone.outcome,
         sent=body,
+        now=documented.policy_document,
     )
 
 
@@ -112,6 +113,7 @@ def set_template(program: AProgram, name: str, body: Template) -> Response:
         lambda: set_card_template(program.request, program.shop, form),
         lambda _: {"templates": cards.templates()},
         sent=body,
+        now=lambda: {"templates": cards.templates()},
     )
 
 
@@ -128,6 +130,7 @@ def gauge(program: AProgram, tool: str, body: GaugeSet) -> Response:
         lambda: set_gauge(program.request, program.shop, form_of(body, tool=tool)),
         lambda _: documented.gauges_document(gauges.gauges()),
         sent=body,
+        now=lambda: documented.gauges_document(gauges.gauges()),
     )
 
 
@@ -145,7 +148,13 @@ def add_person(program: AProgram, body: NewPerson) -> Response:
         with program.shop.step(f"{body.name} works here", "people") as step:
             people.add_person(step, body.name, body.initials)
 
-    return program.write(act, lambda _: documented.people_document(), sent=body, status=201)
+    return program.write(
+        act,
+        lambda _: documented.people_document(),
+        sent=body,
+        status=201,
+        now=documented.people_document,
+    )
 
 
 @router.get("/backups")
@@ -175,4 +184,5 @@ def out_of_bin(program: AProgram, body: Restored) -> Response:
         lambda: restore(program.request, program.shop, form),
         lambda _: documented.bin_document(),
         sent=body,
+        now=documented.bin_document,
     )

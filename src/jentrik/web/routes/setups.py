@@ -8,6 +8,8 @@ POST /machines/{id}/tires/{number}/shelf  a tire that came off, onto the shelf w
 POST /machines/{id}/wheels/{wheel}  a wheel named, kept elsewhere, or into the bin
 """
 
+from collections.abc import Mapping
+
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.datastructures import UploadFile
@@ -121,8 +123,20 @@ def _wheel_parts(form: AForm, end: End, shop: Shop) -> dict[str, Figure]:
 @router.post("/put-on", name="put_on_set")
 def put_on_set(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Put a wheel set on: a job, its proposal and its short card in one go."""
+    job_id = start_put_on(request, machine_id, shop, form)
+    url = request.app.url_path_for("bench", job_id=job_id)
+    return RedirectResponse(Address(url).at(station="fit"), status_code=303)
+
+
+def start_put_on(request: Request, machine_id: int, shop: Shop, form: AForm) -> int:
+    """Start putting a set on, and return the job; one that is being put on leads to its job."""
     with shop.step("wheels changed", f"machine {machine_id} put on", machine_id=machine_id) as step:
         known = wheels.wheel_set(machine_id, counted(form.get("set")))
+        at_work = _being_done(
+            machine_id, {end: number for end in ENDS if (number := known.wheel(end)) is not None}
+        )
+        if at_work is not None:
+            return at_work
         step.label = f"“{known.name}” on"
         wheels.number_wheels(step, machine_id, name="Wheels as found", on=shop.today)
         job_id = jobs.add_job(step, machine_id=machine_id, wanted=f"{known.name} on", at=shop.now())
@@ -135,23 +149,43 @@ def put_on_set(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
         cards.make_card(
             step, job_id, proposal=name, template=FROM_CHANGES, steps=steps, at=shop.now()
         )
-    url = request.app.url_path_for("bench", job_id=job_id)
-    return RedirectResponse(Address(url).at(station="fit"), status_code=303)
+    return job_id
+
+
+def _being_done(machine_id: int, takes: Mapping[str, int]) -> int | None:
+    """Return the open job of a machine that takes just that; None where there is none."""
+    for job in jobs.open_jobs_of(machine_id):
+        for kept in job.proposals:
+            taken = {key: value for key, value in kept.takes.items() if key != "changes"}
+            if job.done is None and taken and taken.items() <= takes.items():
+                return job.id
+    return None
 
 
 @router.post("/go-back", name="go_back")
 def go_back(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Propose a whole earlier set-up in a new job."""
+    job_id = start_going_back(request, machine_id, shop, form)
+    url = request.app.url_path_for("bench", job_id=job_id)
+    kept = jobs.job(job_id).about
+    name = kept.name if kept else ""
+    return RedirectResponse(Address(url).at(station="propose", proposal=name), status_code=303)
+
+
+def start_going_back(request: Request, machine_id: int, shop: Shop, form: AForm) -> int:
+    """Propose an earlier set-up, and return the job; one that is proposed leads to its job."""
     with shop.step("back to before", f"machine {machine_id} back", machine_id=machine_id) as step:
         setup = setups.setup(machine_id, counted(form.get("setup")))
+        at_work = _being_done(machine_id, {"setup": setup.id})
+        if at_work is not None:
+            return at_work
         step.label = f"back to “{setup.name}”"
         wheels.number_wheels(step, machine_id, name="Wheels as found", on=shop.today)
         job_id = jobs.add_job(
             step, machine_id=machine_id, wanted=f"Back to {setup.name}", at=shop.now()
         )
-        name = propose_setup(step, job_id, machine_id, setup)
-    url = request.app.url_path_for("bench", job_id=job_id)
-    return RedirectResponse(Address(url).at(station="propose", proposal=name), status_code=303)
+        propose_setup(step, job_id, machine_id, setup)
+    return job_id
 
 
 @router.post("/photo", name="set_machine_photo")

@@ -134,6 +134,7 @@ def reserve_wheel(request: Request, wheel_id: int, shop: AShop, form: AForm) -> 
     try:
         with shop.step("reserved", f"{shelf.SUBJECT} wheel {wheel_id} reserve") as step:
             known, job_id = wheels.wheel(wheel_id), _open_job(form.get("job"))
+            shelf.refuse_taken(known.job_id, job_id)
             step.label = f"{known.name} {'reserved' if job_id else 'free'}"
             wheels.set_wheel(step, wheel_id, job=job_id)
     except Refusal as refusal:
