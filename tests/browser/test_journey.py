@@ -13,6 +13,12 @@ def station(page: Page, name: str) -> None:
     expect(page.locator(".stations a[aria-current]")).to_contain_text(name)
 
 
+def limits_of(step: Locator) -> str:
+    """Return what a step says its reading may be."""
+    said = step.locator(".step-entry > .hint")
+    return said.first.inner_text().replace("\u2212", "-") if said.count() else ""
+
+
 def tick(page: Page, step: Locator) -> None:
     """Write down what a step asks for and tick it, as someone at the machine would."""
     torque, reading = step.locator("[name=torque_nm]"), step.locator("[name=reading]")
@@ -21,7 +27,9 @@ def tick(page: Page, step: Locator) -> None:
         step.locator("[name=torque_source]").select_option("on the part")
     if reading.count():
         unit = step.locator("label", has=page.locator("[name=reading]")).inner_text()
-        reading.fill("small wheel" if "osition" in unit else "12")
+        limits = [float(one) for one in re.findall(r"-?\d+(?:\.\d+)?", limits_of(step))]
+        within = f"{sum(limits[:2]) / 2:g}" if len(limits) > 1 else "12"
+        reading.fill("small wheel" if "osition" in unit else within)
     step.get_by_role("button", name="Done").click()
 
 

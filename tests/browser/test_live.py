@@ -189,7 +189,7 @@ def test_undo_names_one_change_and_takes_back_that_one(open_page: Callable[..., 
     field(ida, "Wheelbase").fill("1051")
     expect(ida.locator("[data-undo]")).to_contain_text("wheelbase 1046 → 1051")
     field(bo, "Crank length").evaluate("node => node.closest('details').open = true")
-    field(bo, "Crank length").fill("165")
+    field(bo, "Crank length").fill("165 changed")
     until(lambda: stored("crank_mm") == 165)
     ida.locator("[data-undo]").click()
     expect(ida.locator(".undo-said")).to_contain_text("Taken back: wheelbase")

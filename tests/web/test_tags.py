@@ -41,7 +41,7 @@ def test_a_tag_covers_note_and_phone_and_lists_and_any_are_taken(client: TestCli
     assert noted.json()["note"] == "bell loose"
     refused = client.patch("/api/machines/1", json={"phone": "1"}, headers={"If-Match": tag})
     assert refused.status_code == 412
-    several = {"If-Match": f'{tag}, {noted.headers["ETag"]}'}
+    several = {"If-Match": f"{tag}, {noted.headers['ETag']}"}
     assert client.patch("/api/machines/1", json={"phone": "12"}, headers=several).status_code == 200
     any_tag = {"If-Match": "*"}
     assert client.patch("/api/machines/1", json={"phone": "13"}, headers=any_tag).status_code == 200

@@ -26,21 +26,87 @@
     p: () => window.print(),
   };
 
-  let going = false;
+  // A burst of characters with a figure in it is a code, typed or scanned outside a field: it is
+  // read whole.  So a key that changes something, or could begin a code, waits for what follows.
+  const MOMENT_MS = 250, TYPING_MS = 450, REST_MS = 800, SHORTEST_CODE = 4;
+  const CODE = /^[A-Za-z0-9 .,/*×()½¼¾-]$/;
+  const WAITS = /^[0-9nzyp]$/;
+  const OFF = `jentrik-keys-off ${document.body.dataset.who ?? ""}`;
+  const off = () => { try { return localStorage.getItem(OFF) === "1"; } catch { return false; } };
+  let going = false, typed = "", last = -Infinity, waiting = null, resting = 0;
+
+  function later(act) {
+    const timer = setTimeout(() => { waiting = null; act(); }, MOMENT_MS);
+    waiting = { act, timer };
+  }
+
+  function settle(now) {  // what a key waits to do is done now, or not at all
+    if (!waiting) return;
+    clearTimeout(waiting.timer);
+    const { act } = waiting;
+    waiting = null;
+    if (now) act();
+  }
+
+  function read() {
+    clearTimeout(resting);
+    const code = typed.trim();
+    typed = "";
+    if (code.length >= SHORTEST_CODE) location.assign(`/read?code=${encodeURIComponent(code)}`);
+    else if (!off()) actOf(code.at(-1) ?? "")?.();
+  }
+
+  function actOf(key) {
+    const station = /^[1-6]$/.test(key) && document.querySelector(`[data-station="${key}"]`);
+    const choice = /^[1-9]$/.test(key) && document.querySelector(`[data-choice="${key}"]`);
+    return choice ? () => press(choice) : station ? () => press(station) : acts[key];
+  }
+
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
     const { key } = event;
+    if (key === "Enter" && /\d/.test(typed) && typed.length >= SHORTEST_CODE) {
+      event.preventDefault();
+      settle(false);
+      read();
+      return;
+    }
+    if (key.length !== 1 || event.repeat) return;
+    const soon = event.timeStamp - last < TYPING_MS;
+    last = event.timeStamp;
+    typed = CODE.test(key) ? (soon ? typed + key : key) : "";
+    if (soon && typed.length > 1 && /\d/.test(typed) && !going) {
+      settle(false);
+      event.preventDefault();
+      clearTimeout(resting);
+      resting = setTimeout(read, REST_MS);
+      return;
+    }
+    settle(true);
+    if (off()) return;
     if (going) {
       going = false;
       const there = document.querySelector(`[data-go="${CSS.escape(key)}"]`);
-      if (there) { event.preventDefault(); press(there); return; }
+      if (there) { event.preventDefault(); typed = ""; press(there); return; }
     }
     if (key === "g") { going = true; return; }
-    const station = /^[1-6]$/.test(key) && document.querySelector(`[data-station="${key}"]`);
-    const choice = /^[1-9]$/.test(key) && document.querySelector(`[data-choice="${key}"]`);
-    const act = choice ? () => press(choice) : station ? () => press(station) : acts[key];
-    if (act) { event.preventDefault(); act(); }
+    const act = actOf(key);
+    if (!act) return;
+    event.preventDefault();
+    if (WAITS.test(key)) later(act);
+    else act();
   });
+
+  const toggle = document.getElementById("keys-off");
+  if (toggle) {
+    toggle.checked = off();
+    toggle.addEventListener("change", () => {
+      try {
+        if (toggle.checked) localStorage.setItem(OFF, "1");
+        else localStorage.removeItem(OFF);
+      } catch { /* a forbidden storage: the keys stay as they are */ }
+    });
+  }
 
   document.addEventListener("click", (event) => {
     const suggestion = event.target.closest("[data-suggest]");
