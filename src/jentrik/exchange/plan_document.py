@@ -71,6 +71,7 @@ def read_kept(kept: KeptProposal) -> machine.Proposal:
         rear=_known_sensor(proposal.rear) if "rear" in owned else proposal.rear,
         owned=owned,
         as_before=whole,
+        gaps_mm=kept.takes.get("gaps_mm", {}) if whole and kept.changes == started else {},
     )
 
 

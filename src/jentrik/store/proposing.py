@@ -4,12 +4,14 @@ from collections.abc import Mapping
 from typing import Any
 
 from jentrik.core.errors import StoreError
+from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, with_wheel
 from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.proposed_setup import changes_to
 from jentrik.store import jobs, machines, wheels
 from jentrik.store.journal import Step
+from jentrik.store.sheets import sheet_in
 
 
 def propose_setup(step: Step, job_id: int, machine_id: int, setup: Setup) -> str:
@@ -17,7 +19,13 @@ def propose_setup(step: Step, job_id: int, machine_id: int, setup: Setup) -> str
     sheet = machines.sheet(machine_id)
     assert sheet.setup is not None
     changes = changes_to(sheet.setup.parts, setup.parts, turned_deg=sheet.turned_deg)
-    takes = {"setup": setup.id, "changes": changes}
+    then = sheet_in(machine_id, setup.id)
+    gaps = {
+        one.name: one.gap_mm
+        for one in then.clearances
+        if one.provenance is Provenance.MEASURED and not one.measured_in
+    }
+    takes = {"setup": setup.id, "changes": changes, "gaps_mm": gaps}
     return jobs.add_proposal(step, job_id, changes, name=_free(job_id, setup.name), takes=takes)
 
 

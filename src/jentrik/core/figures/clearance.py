@@ -60,6 +60,7 @@ class PredictedClearance:
     takes: tuple[Take, ...] = ()
     not_counted: tuple[str, ...] = ()
     full_travel_found_mm: float | None = None  # the room at full travel as found
+    follows_mm: float | None = None  # what follows from now, where it was read with this set-up
 
     @property
     def ok(self) -> bool | None:
@@ -135,10 +136,23 @@ class AxleMoves:
 
 
 def predict_clearance(
-    place: Clearance, *, bike: Bike, found: Wheel, planned: Wheel, moves: AxleMoves, policy: Policy
+    place: Clearance,
+    *,
+    bike: Bike,
+    found: Wheel,
+    planned: Wheel,
+    moves: AxleMoves,
+    policy: Policy,
+    read_mm: float | None = None,
 ) -> PredictedClearance:
-    """Return the gap predicted at one place; a negative figure fouls and is not clamped."""
+    """Return the gap predicted at one place; a negative figure fouls and is not clamped.
+
+    A gap that was read with this very set-up on, `read_mm`, is taken as it was read.
+    """
     gap, note = _gap_at(place, found, planned, moves, moves.planned[place.wheel])
+    follows = None
+    if read_mm is not None:
+        gap, note, follows = read_mm, None, gap
     least = place.minimum_mm
     if least is None:
         least = usual_least(bike, place.direction, policy)
@@ -150,7 +164,7 @@ def predict_clearance(
         as_found = replace(moves, planned=moves.found, to_full=moves.found_to_full)
         taken = _travel_takes(place, found, found, as_found, place.gap_mm)
         before = None if taken is None else place.gap_mm - taken
-    return PredictedClearance(place, gap, note, least, takes, not_counted, before)
+    return PredictedClearance(place, gap, note, least, takes, not_counted, before, follows)
 
 
 def usual_least(bike: Bike, direction: str, policy: Policy) -> float:

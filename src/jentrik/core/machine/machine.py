@@ -374,6 +374,7 @@ class Proposal:
     rear_sprocket: float | None = None
     owned: tuple[End, ...] = ()  # ends whose wheel is there already: nothing is bought for it
     as_before: bool = False  # every part of it was on the machine before
+    gaps_mm: Mapping[str, float] = field(default_factory=dict)  # by place, as read with it on
 
     def __post_init__(self) -> None:
         for name, limit, figure in (

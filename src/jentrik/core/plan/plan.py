@@ -408,6 +408,7 @@ def _clearances(
             planned=planned.at(place.wheel),
             moves=moves,
             policy=found.policy,
+            read_mm=proposal.gaps_mm.get(place.name),
         )
         for place in bike.clearances
     )

@@ -7,7 +7,7 @@ with its value on the page.
 from jentrik.core.amounts import bar, kmh, mm
 from jentrik.core.figures import bicycle_pressure
 from jentrik.core.figures.rider_load import SHARE
-from jentrik.core.rules import condition, feet, handling, hubs, instruments
+from jentrik.core.rules import condition, feet, handling, hubs, instruments, room
 from jentrik.core.rules import parking as stands
 from jentrik.core.rules.allowed import FINE_STEPS, WIDER_BY_MM
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
@@ -113,6 +113,7 @@ LIMITS: dict[str, str] = {
     "below_the_usual": _SHOP,
     "growth": f"{_SHOP} after growth with the square of speed",
     "worst_case": f"{mm(0)} after all the road takes",
+    "readings_disagree": f"{mm(room.TWO_TAPES_MM):g}",
     "to_prove": "an axle that moves relative to the place",
     "fork_too_long": _SHEET,
     "fork_wheel_too_large": _SHEET,

@@ -21,6 +21,7 @@ from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2
 STATED = COMMON_PRACTICE.at("the minimum clearance stated for the place")
 CLEARANCES = ISO_4210_2.at("wheel and tire clearance")
 PROVE = "Prove it at full travel by hand."
+TWO_TAPES_MM = 3.0  # common practice: how far two careful readings of one gap may lie apart
 
 
 def _mm(gap: float) -> str:
@@ -175,6 +176,18 @@ def to_prove(spot: PlaceCase) -> Words | None:
     return Words(f"{spot.place.name}: measure again", spot.clearance.note)
 
 
+def readings_disagree(spot: PlaceCase) -> Words | None:
+    """Name two readings of one place that do not go together: with this set-up, and now."""
+    read, follows = spot.clearance.predicted_gap_mm, spot.clearance.follows_mm
+    if read is None or follows is None or abs(read - follows) <= TWO_TAPES_MM:
+        return None
+    return Words(
+        f"{spot.place.name}: two readings disagree",
+        f"{mm(_mm(read))} were read there with this set-up on, but {mm(_mm(follows))} follow from "
+        f"the {mm(_mm(spot.place.gap_mm))} read now. Measure it again before it is trusted.",
+    )
+
+
 def saddle_meets_tire(case: Case) -> Words | None:
     """Name a saddle that the rear tire reaches at full travel."""
     room = case.saddle_room_mm
@@ -264,6 +277,14 @@ RULES = (
         met_at_full_travel_before,
         DERIVED,
         needs=(*_HERE, "suspension.front.travel_mm"),
+    ),
+    Rule(
+        "clearance-readings-disagree",
+        Severity.CAUTION,
+        "clearance",
+        readings_disagree,
+        COMMON_PRACTICE.at("two readings of one gap"),
+        needs=_HERE,
     ),
     Rule("clearance-to-measure", Severity.NOTE, "clearance", to_prove, DERIVED, needs=_HERE),
 )

@@ -76,6 +76,7 @@ TITLES: dict[str, str] = {
     "clearance-below-standard": "Clearance below the bicycle standard",
     "clearance-growth": "Clearance with growth at speed",
     "clearance-worst-case": "Clearance in the worst case",
+    "clearance-readings-disagree": "Two readings of one clearance disagree",
     "clearance-to-measure": "Clearance to measure again",
     "fork-over-makers-limit": "Fork longer than the maker allows",
     "fork-wheel-size": "Wheel larger than the fork is made for",
