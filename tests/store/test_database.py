@@ -20,8 +20,9 @@ from jentrik.core.errors import StoreError
 from jentrik.store import machines
 from jentrik.store.database import APPLICATION_ID, FILE_NAME, close_database, log_of, open_database
 from jentrik.store.files import ServedAlready, held_alone
+from jentrik.store.leftovers import sweep
 from jentrik.store.migrations import MIGRATIONS
-from jentrik.store.photo_files import keep_photo, sweep
+from jentrik.store.photo_files import keep_photo
 from jentrik.web.shop import Shop
 
 KILLS = int(os.environ.get("JENTRIK_KILLS", "8"))
@@ -214,6 +215,12 @@ def test_what_was_acknowledged_is_there_after_a_kill(demo: Path) -> None:
         close_database(database)
 
 
+def free_port() -> str:
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        return str(free.getsockname()[1])
+
+
 def served(*arguments: str) -> Popen[str]:
     return subprocess.Popen(
         [sys.executable, "-m", "jentrik", "serve", *arguments],
@@ -226,11 +233,7 @@ def served(*arguments: str) -> Popen[str]:
 def test_two_servers_at_once_leave_one_shop_and_one_sentence_and_a_stop_leaves_one_file(
     tmp_path: Path,
 ) -> None:
-    ports = []
-    for _ in range(2):
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            ports.append(str(free.getsockname()[1]))
+    ports = (free_port(), free_port())
     one, other = (served("--demo", "--port", port, "--data", str(tmp_path / "s")) for port in ports)
     with one, other:
         while one.poll() is None and other.poll() is None:

@@ -69,9 +69,14 @@ class Kept:
     size_bytes: int
 
 
-def backup(data: Path, target: Path, *, now: datetime) -> Holds:
-    """Write everything a shop has into one file and verify it; while it is served, too."""
-    if not (data / FILE_NAME).is_file():
+def backup(
+    data: Path, target: Path, *, now: datetime, live: sqlite3.Connection | None = None
+) -> Holds:
+    """Write everything a shop has into one file and verify it; while it is served, too.
+
+    `live` is a connection to the shop where its file no longer stands in the folder.
+    """
+    if live is None and not (data / FILE_NAME).is_file():
         raise StoreError(f"There is no shop in {data}.", expected="a folder with a shop")
     if target.parent.name == FOLDER:
         make_folder(target.parent)
@@ -79,7 +84,11 @@ def backup(data: Path, target: Path, *, now: datetime) -> Holds:
         raise StoreError(f"There is no folder {target.parent}.", expected="a folder to write into")
     with tempfile.TemporaryDirectory(dir=target.parent, prefix=BACKUP_PREFIX) as aside:
         copy = Path(aside) / FILE_NAME
-        _copy_database(data / FILE_NAME, copy)
+        if live is not None:
+            _copy_database(live, copy)
+        else:
+            with closing(sqlite3.connect(data / FILE_NAME)) as source:
+                _copy_database(source, copy)
         files = [(FILE_NAME, copy)]
         names, missing = _photos_of(copy, data)
         files += [
@@ -93,10 +102,10 @@ def backup(data: Path, target: Path, *, now: datetime) -> Holds:
     return holds
 
 
-def _copy_database(source: Path, copy: Path) -> None:
+def _copy_database(source: sqlite3.Connection, copy: Path) -> None:
     """Copy a database as of one moment; the copy is closed and needs no log."""
-    with closing(sqlite3.connect(source)) as live, closing(sqlite3.connect(copy)) as still:
-        live.backup(still)
+    with closing(sqlite3.connect(copy)) as still:
+        source.backup(still)
         still.execute("UPDATE shop_state SET value = 'no' WHERE key = 'open'")
         still.commit()
         still.execute("PRAGMA journal_mode = delete")
@@ -286,7 +295,8 @@ def restore(
             expected="a folder without a shop",
         )
     data.parent.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory(dir=data.parent, prefix=RESTORE_PREFIX) as aside:
+    prefix = f"{RESTORE_PREFIX}{data.name}-"
+    with tempfile.TemporaryDirectory(dir=data.parent, prefix=prefix) as aside:
         holds = _checked(file, Path(aside))
         unpacked = Path(aside) / "unpacked"
         old = None
@@ -320,7 +330,6 @@ def restore_serving(
         newer.connect()
         migrate(newer)
         assert schema_version(newer) == len(MIGRATIONS)
-        newer.execute_sql("UPDATE shop_state SET value = 'yes' WHERE key = 'open'")
         newer.close()
         for photo in (unpacked / photo_files.FOLDER).glob("*.jpg"):
             photo_files.keep_photo(data, photo.read_bytes())
@@ -345,6 +354,10 @@ def _keep_revoked(live: Path, newer: Path) -> None:
             "UPDATE access_key SET revoked_at = (SELECT now.revoked_at FROM live.access_key AS now"
             " WHERE now.digest = access_key.digest) WHERE digest IN"
             " (SELECT digest FROM live.access_key WHERE revoked_at IS NOT NULL)"
+        )
+        raw.execute(
+            "UPDATE shop_state SET value = (SELECT value FROM live.shop_state WHERE key = 'open')"
+            " WHERE key = 'open'"  # it is this opening that goes on
         )
         raw.execute("DELETE FROM session")
         raw.execute("INSERT INTO session SELECT * FROM live.session")

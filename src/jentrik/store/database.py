@@ -4,6 +4,7 @@ Commits are durable (`synchronous=FULL`).  While the shop is open the file says 
 that went missing is noticed; on closing the log is written back, so that the file alone is whole.
 """
 
+import secrets
 import sqlite3
 from contextlib import closing, suppress
 from pathlib import Path
@@ -13,6 +14,7 @@ import peewee
 
 from jentrik.core.errors import StoreError
 from jentrik.store.chain import adopt
+from jentrik.store.files import reason_of
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.models import TABLES
 from jentrik.store.reconstruct import reconstruct
@@ -28,6 +30,7 @@ _PRAGMAS = {
     "busy_timeout": 5000,  # ms; a second writer waits instead of failing
     "synchronous": "full",  # with WAL: a commit is on the disk before it is answered
 }
+OPEN = "yes"  # and what marks this opening: another file in its place does not carry it
 _FIRST_OF_OURS = {"machine", "measurement", "proposal", "change"}  # before files had our mark
 
 
@@ -49,14 +52,17 @@ def open_database(folder: Path, *, without_log: bool = False) -> peewee.SqliteDa
         before = schema_version(database)
         _keep_before_upgrade(database, file)
         migrate(database)
-        _note_state(database, "yes")
+        _note_state(database, f"{OPEN} {secrets.token_hex(8)}")
         database.bind(TABLES)
         if 0 < before < WITH_DOCUMENTS:
             reconstruct(database)
         if 0 < before < WITH_CHAIN:
             adopt(database)
-    except (peewee.DatabaseError, sqlite3.DatabaseError, OSError):
-        raise _not_ours(file) from None
+    except (peewee.DatabaseError, sqlite3.DatabaseError, OSError) as error:
+        raise StoreError(
+            f"{file} cannot be opened: {reason_of(error, file)}.",
+            expected="room, and the right to read and write it",
+        ) from None
     return database
 
 
@@ -64,9 +70,10 @@ def open_folder(folder: Path) -> None:
     """Make the data folder where it is not there yet; refuses where it cannot be made."""
     try:
         make_folder(folder)
-    except OSError:
+    except OSError as error:
         raise StoreError(
-            f"The data folder {folder} cannot be made.", expected="a folder that can be written"
+            f"The data folder {folder} cannot be made: {reason_of(error, folder)}.",
+            expected="a folder that can be written",
         ) from None
 
 
@@ -131,6 +138,7 @@ def check_file(file: Path, *, without_log: bool = False) -> None:
         with closing(_for_reading(file, log_there=log_there)) as raw:
             if not ours and not _looks_like_ours(raw):
                 raise _not_ours(file)
+            _refuse_newer(int(raw.execute("PRAGMA user_version").fetchone()[0]))
             if not (log_there or without_log) and _was_left_open(raw):
                 raise StoreError(
                     f"The program was stopped hard and {log_of(file).name} is missing since, so "
@@ -140,6 +148,11 @@ def check_file(file: Path, *, without_log: bool = False) -> None:
                     expected="the log beside the database",
                 )
             found = [row[0] for row in raw.execute("PRAGMA quick_check(3)")]
+    except sqlite3.OperationalError as error:  # of the disk and the rights, not of what it holds
+        raise StoreError(
+            f"{file} cannot be read: {reason_of(error, file)}. Nothing was touched.",
+            expected="the right to read it",
+        ) from None
     except sqlite3.DatabaseError as error:
         if not ours:
             raise _not_ours(file) from None
@@ -177,8 +190,13 @@ def _looks_like_ours(raw: sqlite3.Connection) -> bool:
 
 def _was_left_open(raw: sqlite3.Connection) -> bool:
     tables = raw.execute("SELECT 1 FROM sqlite_master WHERE name = 'shop_state'").fetchone()
-    state = tables and raw.execute("SELECT value FROM shop_state WHERE key = 'open'").fetchone()
-    return bool(state == ("yes",))
+    return bool(tables) and marked_open(raw).startswith(OPEN)
+
+
+def marked_open(raw: sqlite3.Connection) -> str:
+    """Return what a database says of being open: the mark of its opening, or that it is closed."""
+    state = raw.execute("SELECT value FROM shop_state WHERE key = 'open'").fetchone()
+    return str(state[0]) if state else ""
 
 
 def _newest_backup(folder: Path) -> str:
@@ -198,6 +216,16 @@ def schema_version(database: peewee.SqliteDatabase) -> int:
     return int(database.execute_sql("PRAGMA user_version").fetchone()[0])
 
 
+def _refuse_newer(schema: int) -> None:
+    """Refuse what a newer version wrote, before anything of it is opened for writing."""
+    if schema > len(MIGRATIONS):
+        raise StoreError(
+            f"The data was written by a newer version of this program (schema {schema}, known "
+            f"{len(MIGRATIONS)}). Nothing was touched.",
+            expected="the newer version of the program",
+        )
+
+
 def _keep_before_upgrade(database: peewee.SqliteDatabase, file: Path) -> None:
     """Keep the database as the version before wrote it, where the next steps change it."""
     applied = schema_version(database)
@@ -212,12 +240,6 @@ def _keep_before_upgrade(database: peewee.SqliteDatabase, file: Path) -> None:
 def migrate(database: peewee.SqliteDatabase, *, to: int = len(MIGRATIONS)) -> None:
     """Apply every migration not applied yet, each in a transaction of its own."""
     applied = schema_version(database)
-    if applied > len(MIGRATIONS):
-        raise StoreError(
-            f"The data was written by a newer version of this program (schema {applied}, known "
-            f"{len(MIGRATIONS)}).",
-            expected="the newer version of the program",
-        )
     for number, statements in enumerate(MIGRATIONS[:to], start=1):
         if number > applied:
             with database.atomic("IMMEDIATE"):

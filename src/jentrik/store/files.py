@@ -3,7 +3,7 @@
 import errno
 import os
 from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 from typing import BinaryIO
 
@@ -17,6 +17,7 @@ except ImportError:  # a system without advisory locks does not notice two serve
 PART = ".part"  # what is being written ends so; whatever is left of it is swept at start
 LOCK_FILE = "jentrik.lock"
 _OURS_MODE = 0o600
+_BESIDE = ("-wal", "-shm")  # what SQLite keeps beside a database file
 
 
 class ServedAlready(StoreError):
@@ -74,16 +75,36 @@ def is_full(error: BaseException) -> bool:
     return False
 
 
+def reason_of(error: BaseException, place: Path) -> str:
+    """Return in words why a file, or the folder it lies in, could not be read or written."""
+    if is_full(error):
+        return "the disk is full"
+    if isinstance(error, OSError) and error.strerror:
+        return error.strerror.lower()
+    for one in (place, *(place.with_name(place.name + beside) for beside in _BESIDE), place.parent):
+        if one.exists() and not os.access(one, os.R_OK):
+            return f"{one} may not be read by this user"
+        if one.exists() and not os.access(one, os.W_OK):
+            return f"{one} may not be written by this user, or lies on a disk that is read-only"
+    return str(error) or "unknown reason"
+
+
 @contextmanager
 def held_alone(folder: Path) -> Iterator[None]:
-    """Hold the folder of a shop for one program; refuses where another one serves it."""
-    with open(folder / LOCK_FILE, "a", opener=_for_us_only) as lock:
+    """Hold the folder of a shop for one program; refuses where another one has it."""
+    with ExitStack() as held:
         try:
+            lock = held.enter_context(open(folder / LOCK_FILE, "a", opener=_for_us_only))
             if fcntl is not None:
                 fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
+        except BlockingIOError:
             raise ServedAlready(
-                f"Jentrik serves {folder} already. Use that one, or stop it first.",
+                f"Jentrik serves or copies {folder} already. Use that one, or stop it first.",
                 expected="a folder that nothing serves",
+            ) from None
+        except OSError as error:
+            raise StoreError(
+                f"{folder} cannot be held for this program: {reason_of(error, folder)}.",
+                expected="a folder that can be written",
             ) from None
         yield

@@ -6,7 +6,6 @@ from pathlib import Path
 
 from jentrik.store.database import make_folder
 from jentrik.store.files import written_whole
-from jentrik.store.rows import rows
 
 FOLDER = "photos"
 NAME = re.compile(r"[0-9a-f]{32}\.jpg")
@@ -42,15 +41,3 @@ NAMED = """SELECT file FROM photo UNION SELECT photo FROM machine WHERE photo !=
     WHERE entries LIKE '%"table": "photo%'
     UNION SELECT json_extract(entry.value, '$.after.file') FROM change, json_each(entries) AS entry
     WHERE entries LIKE '%"table": "photo%'"""
-
-
-def sweep(data: Path) -> int:
-    """Take away files nothing refers to, as a hard stop leaves them; return how many."""
-    folder = data / FOLDER
-    if not folder.is_dir():
-        return 0
-    known = {row["file"] for row in rows(NAMED)}
-    left = [file for file in folder.iterdir() if file.is_file() and file.name not in known]
-    for file in left:
-        file.unlink()
-    return len(left)

@@ -56,14 +56,19 @@ def writing(database: peewee.SqliteDatabase) -> Iterator[None]:
             field="shop",
             expected="a moment's patience",
         )
-    with _writers.setdefault(database, threading.RLock()), database.atomic("IMMEDIATE"):
+    with writers_waiting(database), database.atomic("IMMEDIATE"):
         yield
+
+
+def writers_waiting(database: peewee.SqliteDatabase) -> threading.RLock:
+    """Return what holds every other writer of this program until the end of a block."""
+    return _writers.setdefault(database, threading.RLock())
 
 
 @contextmanager
 def writing_paused(database: peewee.SqliteDatabase) -> Iterator[None]:
     """Let the writes at work end, and take no other until the end of the block."""
-    with _writers.setdefault(database, threading.RLock()):
+    with writers_waiting(database):
         _paused[id(database)] = threading.get_ident()
         try:
             yield

@@ -1,13 +1,14 @@
 """Backing up and restoring from the command line, whether the shop is served meanwhile or not."""
 
-from contextlib import closing, suppress
+from collections.abc import Iterator
+from contextlib import ExitStack, closing, contextmanager, suppress
 from datetime import datetime
 from pathlib import Path
 
 from jentrik.core.errors import DocumentError, StoreError
 from jentrik.store.backups import Holds, backup, restore
 from jentrik.store.database import FILE_NAME, close_database, connection, make_folder, open_database
-from jentrik.store.files import ServedAlready, held_alone, written_whole
+from jentrik.store.files import ServedAlready, held_alone, reason_of, written_whole
 from jentrik.store.models import TABLES
 from jentrik.store.shop_export import Wanted, export
 from jentrik.store.shop_import import Progress, Report, import_shop
@@ -18,16 +19,23 @@ def backup_from_outside(data: Path, file: Path, *, now: datetime) -> Holds:
     if not (data / FILE_NAME).is_file():
         raise StoreError(f"There is no shop in {data}.", expected="a folder with a shop")
     try:
-        _write_log_back(data)
-        return backup(data, file.resolve(), now=now)
+        with _in_order(data):
+            return backup(data, file.resolve(), now=now)
     except OSError as error:
         raise _cannot("written", file, error) from None
 
 
-def _write_log_back(data: Path) -> None:
-    """Bring a shop that was stopped hard into order before it is read; one served is in order."""
-    with suppress(ServedAlready), held_alone(data):
-        close_database(open_database(data))
+@contextmanager
+def _in_order(data: Path) -> Iterator[None]:
+    """Hold a folder that nothing serves, the log of a hard stop written back first.
+
+    One that is served is in order, and is read beside its server.
+    """
+    with ExitStack() as held:
+        with suppress(ServedAlready):
+            held.enter_context(held_alone(data))
+            close_database(open_database(data))
+        yield
 
 
 def restore_from_outside(
@@ -47,7 +55,7 @@ def restore_from_outside(
 
 
 def _cannot(done: str, file: Path, error: OSError) -> StoreError:
-    reason = (error.strerror or "unknown reason").lower()
+    reason = reason_of(error, file)
     return StoreError(f"{file} cannot be {done}: {reason}.", expected="room and the right to write")
 
 
@@ -56,12 +64,12 @@ def export_from_outside(data: Path, file: Path, wanted: Wanted, *, now: datetime
     if not (data / FILE_NAME).is_file():
         raise StoreError(f"There is no shop in {data}.", expected="a folder with a shop")
     try:
-        _write_log_back(data)
-        database = connection(data / FILE_NAME)
-        database.bind(TABLES)
-        with closing(database), written_whole(file.resolve()) as written:
-            for piece in export(data, wanted, now=now):
-                written.write(piece.encode())
+        with _in_order(data), written_whole(file.resolve()) as written:
+            database = connection(data / FILE_NAME)
+            database.bind(TABLES)
+            with closing(database):
+                for piece in export(data, wanted, now=now):
+                    written.write(piece.encode())
     except OSError as error:
         raise _cannot("written", file, error) from None
 
@@ -82,4 +90,4 @@ def import_from_outside(
                 finally:
                     close_database(database)
     except OSError as error:
-        raise _cannot("read", file, error) from None
+        raise _cannot("brought in", file, error) from None

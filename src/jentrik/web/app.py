@@ -27,12 +27,13 @@ from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.access_keys import Purpose, key_holder
-from jentrik.store.database import close_database, open_database
-from jentrik.store.files import is_full
+from jentrik.store.database import FILE_NAME, open_database
+from jentrik.store.files import is_full, reason_of
+from jentrik.store.leftovers import sweep
 from jentrik.store.once import AT_WORK, Replayed, note_answer
-from jentrik.store.photo_files import sweep
 from jentrik.store.rows import ShopPaused
 from jentrik.store.sessions import goes_on, note_use
+from jentrik.store.standing import FileReplaced, Standing
 from jentrik.web.guard import (
     ONCE_FIELD,
     TOKEN_FIELD,
@@ -156,7 +157,8 @@ def create_app(
     """Return the application on the shop kept in that folder; stopping it closes the shop."""
     database = open_database(data, without_log=without_log)
     secret = kept_secret(data)
-    kept_shop = Shop(database, now, data, secret=secret)
+    standing = Standing(data, database, now)
+    kept_shop = Shop(database, now, data, secret=secret, standing=standing)
     keeper = Keeper(kept_shop)
     app = FastAPI(
         title="Jentrik",
@@ -165,7 +167,7 @@ def create_app(
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,
-        lifespan=_running(database, keeper if keeps_itself else None),
+        lifespan=_running(standing, keeper if keeps_itself else None),
         # As they stand: `include_router` would read every signature again at the first request.
         routes=[route for part in _PARTS for route in part.router.routes],
     )
@@ -230,7 +232,7 @@ def _home(request: Request) -> Response:
     return RedirectResponse(request.app.url_path_for("jobs_page"))
 
 
-def _running(database: peewee.SqliteDatabase, keeper: Keeper | None) -> Lifespan[FastAPI]:
+def _running(standing: Standing, keeper: Keeper | None) -> Lifespan[FastAPI]:
     """Return what holds while the application runs: its keeper, where it has one, and the shop."""
 
     @asynccontextmanager
@@ -240,7 +242,7 @@ def _running(database: peewee.SqliteDatabase, keeper: Keeper | None) -> Lifespan
         yield
         if keeper is not None:
             keeper.stop()
-        close_database(database)
+        standing.close()
 
     return opened
 
@@ -254,7 +256,7 @@ def _status_of(refusal: Refusal) -> int:
         return 412
     if isinstance(refusal, NotOfAProgram):
         return 415
-    if isinstance(refusal, ShopPaused):
+    if isinstance(refusal, (ShopPaused, FileReplaced)):
         return 503
     return 404 if isinstance(refusal, StoreError) and refusal.field is None else 422
 
@@ -294,48 +296,41 @@ def _later(status: int) -> dict[str, str]:
 
 async def _not_stored(request: Request, error: Exception) -> Response:
     """Say what became of a write the disk did not take, with what was typed."""
-    full = is_full(error)
-    if full:
-        message = "The disk is full: nothing was stored. Make room, then send it again."
+    reason = reason_of(error, request.app.state.shop.folder / FILE_NAME)
+    if is_full(error):
+        why, then = "The disk is full", "Make room, then send it again."
     elif "locked" in str(error):
-        message = "Another program holds the shop's data: nothing was stored. Send it again."
+        why, then = "Another program holds the shop's data", "Send it again."
     else:
-        message = (
-            "The shop's data cannot be read or written: nothing was stored. Look at the disk, and "
-            "restore a backup if it is damaged."
-        )
+        why = f"The shop's data cannot be read or written ({reason})"
+        then = "Look at the disk, and restore a backup if it is damaged."
     _log.error("%s %s: %s", request.method, request.url.path, error)
-    status = 507 if full else 503
+    return _failed(request, 507 if is_full(error) else 503, why, then)
+
+
+async def _broken(request: Request, error: Exception) -> Response:
+    """Say that the program itself failed, with what was typed; the log has the rest."""
+    return _failed(request, 500, "The program failed here", "Send it again, or go on.")
+
+
+def _failed(request: Request, status: int, why: str, then: str) -> Response:
+    """Say why a request failed and what became of what it was to store: only what is so."""
+    writes = AT_WORK.get()
+    reads, stored = request.method in ("GET", "HEAD"), writes is not None and writes.stored
+    if reads:
+        message = f"{why} while this page was made. Nothing was changed."
+    elif stored:
+        message = (
+            f"This was stored, but {why[0].lower()}{why[1:]} afterwards: do not send it again."
+        )
+    else:
+        message = f"{why}: nothing of this was stored. {then}"
     if _wants_json(request):
         return PlainJSON(DocumentError(message).as_document(), status_code=status)
     return page(
         request,
         "not_stored.html",
         status=status,
-        message=message,
-        typed=_typed(request),
-        not_stored=True,
-    )
-
-
-async def _broken(request: Request, error: Exception) -> Response:
-    """Say that the program itself failed, with what was typed; the log has the rest."""
-    writes = AT_WORK.get()
-    reads, stored = request.method in ("GET", "HEAD"), writes is not None and writes.stored
-    if reads:
-        message = "The program failed while it made this page. Nothing was changed."
-    elif stored:
-        message = "This was stored, but the page that shows it failed: do not send it again."
-    else:
-        message = (
-            "The program failed here, and nothing of this was stored: send it again, or go on."
-        )
-    if _wants_json(request):
-        return PlainJSON(DocumentError(message).as_document(), status_code=500)
-    return page(
-        request,
-        "not_stored.html",
-        status=500,
         message=message,
         typed=[] if reads or stored else _typed(request),
         not_stored=not (reads or stored),

@@ -30,6 +30,7 @@ from jentrik.store.once import AT_WORK, refuse_replay
 from jentrik.store.own_units import units_for
 from jentrik.store.people import Person, initials_of, person
 from jentrik.store.policy import stored_policy
+from jentrik.store.standing import Standing
 from jentrik.web.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER, token_holds
 
 MOST_FIELDS, MOST_FILES = 400, 2
@@ -48,6 +49,7 @@ class Shop:
     units: DisplayUnits = METRIC  # what they see figures in, and type them in
     secret: bytes = b""  # what proofs are signed with; in no backup
     wait: Callable[[float], None] = time.sleep  # what a simulated gauge takes its time with
+    standing: Standing | None = None  # of the file it was opened from, where it is served
 
     @property
     def today(self) -> date:
@@ -64,7 +66,12 @@ class Shop:
         return read_figure(self.units.in_kept(typed.strip(), unit), unit=unit)
 
     def ready(self) -> None:
-        """Open this thread's connection if it is not open; it stays open for the next request."""
+        """Open this thread's connection if it is not open; it stays open for the next request.
+
+        Refuses with `FileReplaced` where the file it was opened from does not stand there any more.
+        """
+        if self.standing is not None:
+            self.standing.look()
         self.database.connect(reuse_if_open=True)
 
     @property
