@@ -1,6 +1,9 @@
 """What comes in by any door: bodies within their size, seen text, figures that are figures."""
 
+import hashlib
+import re
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -8,7 +11,9 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.store import machines, people
+from jentrik.web.app import create_app
 from jentrik.web.guard import LARGEST_BODY_BYTES
+from tests.conftest import A_MONDAY
 
 JSON = {"Content-Type": "application/json"}
 
@@ -105,3 +110,62 @@ def test_two_spellings_of_one_name_are_one_person(app: FastAPI) -> None:
         tove = people.add_person(step, "Tove Lund")
         for spelled in ("tove  lund", "TOVE LUND", "Tove\u200b Lund", "Tove\u00a0Lund"):
             assert people.add_person(step, spelled).id == tove.id
+
+
+@pytest.mark.parametrize(
+    "path", ["/jobs", "/jobs/1", "/machines/1", "/api/jobs", "/logbook/due.ics", "/static/mark.svg"]
+)
+def test_head_answers_where_get_does(client: TestClient, path: str) -> None:
+    got, head = client.get(path), client.head(path)
+    assert (head.status_code, head.content) == (200, b"")
+    assert head.headers["content-type"] == got.headers["content-type"]
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "allowed"),
+    [
+        ("DELETE", "/jobs", "GET, HEAD, POST"),
+        ("GET", "/jobs/1/answer", "POST"),
+        ("PUT", "/api/machines/1", "DELETE, GET, HEAD, PATCH"),
+        ("POST", "/static/mark.svg", "GET, HEAD"),
+        ("HEAD", "/jobs/1/answer", "POST"),
+    ],
+)
+def test_an_address_says_which_requests_it_takes(
+    client: TestClient, method: str, path: str, allowed: str
+) -> None:
+    answer = client.request(method, path)
+    assert (answer.status_code, answer.headers["allow"]) == (405, allowed)
+
+
+def test_the_letters_are_fetched_once_a_year(client: TestClient) -> None:
+    page = client.get("/jobs").text
+    preloaded = re.findall(r'rel="preload" href="(/static/fonts/[^"]+)"', page)
+    theme = client.get(re.findall(r'href="(/static/css/theme[^"]+)"', page)[0]).text
+    assert sorted(preloaded) == sorted(
+        f"/static/{one}" for one in re.findall(r"fonts/[^\"]+", theme)
+    )
+    for one in preloaded:
+        kept = client.get(one)
+        assert one.endswith(f"?v={hashlib.sha256(kept.content).hexdigest()[:12]}")
+        assert "immutable" in kept.headers["cache-control"]
+
+
+def test_behind_a_proxy_that_passes_host_and_origin_writes_come_through(demo: Path) -> None:
+    outside = "https://bench.example"
+    app = create_app(demo, now=lambda: A_MONDAY, passphrase="low tide at noon")
+    with TestClient(app, base_url=outside) as client:
+        page = client.get("/session")
+        assert page.status_code == 200
+        form = {"csrf_token": client.cookies["jentrik_token"], "passphrase": "low tide at noon"}
+        came = client.post("/session", data=form, headers={"Origin": outside})
+        assert came.url.path == "/jobs"
+        assert "Secure" in came.history[0].headers["set-cookie"]
+        form |= {"what": "Proxied", "tire": "28-622"}
+        elsewhere = {"Origin": "http://127.0.0.1:8765"}
+        assert client.post("/jobs", data=form, headers=elsewhere).status_code == 403
+        assert client.post("/jobs", data=form, headers={"Origin": outside}).status_code == 200
+    recipe = (Path(__file__).parents[2] / "docs" / "install.md").read_text("utf-8")
+    assert "proxy_set_header Host $http_host;" in recipe
+    assert "proxy_set_header Origin" not in recipe
+    assert "auth_basic" not in recipe

@@ -18,6 +18,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import ClientDisconnect, Request
 from starlette.responses import Response
+from starlette.routing import Match, Route
 from starlette.staticfiles import StaticFiles
 from starlette.types import Lifespan
 
@@ -375,10 +376,22 @@ async def _no_such_page(request: Request, error: Exception) -> Response:
         404: "There is no such page.",
         405: "This address does not take that kind of request.",
     }.get(error.status_code, "The request could not be read.")
-    refusal = DocumentError(said)
+    allowed = _allowed_at(request) if error.status_code == 405 else {}
     if _wants_json(request):
-        return PlainJSON(refusal.as_document(), status_code=error.status_code)
-    return page(request, "refused.html", status=error.status_code, message=said)
+        refusal = DocumentError(said).as_document()
+        return PlainJSON(refusal, status_code=error.status_code, headers=allowed)
+    answer = page(request, "refused.html", status=error.status_code, message=said)
+    answer.headers.update(allowed)
+    return answer
+
+
+def _allowed_at(request: Request) -> dict[str, str]:
+    """Return the header that says which kinds of request an address takes."""
+    known = {"GET"} if request.url.path.startswith("/static/") else set[str]()
+    for route in request.app.routes:
+        if isinstance(route, Route) and route.matches(request.scope)[0] is not Match.NONE:
+            known |= route.methods or set()
+    return {"Allow": ", ".join(sorted(known | ({"HEAD"} if "GET" in known else set())))}
 
 
 async def _bad_request(request: Request, error: Exception) -> Response:

@@ -134,7 +134,10 @@ class Guard:
                     )
             await send(message)
 
-        await self.app(scope, _bounded(scope["path"], headers, receive), send_marked)
+        sent: Send = send_marked
+        if scope["method"] == "HEAD":  # what GET answers, without the body
+            scope, sent = {**scope, "method": "GET"}, _headers_of(send_marked)
+        await self.app(scope, _bounded(scope["path"], headers, receive), sent)
 
     def _refused(self, scope: Scope, headers: Headers) -> Refused | None:
         host = headers.get("host", "")
@@ -195,6 +198,18 @@ class Guard:
         await slowdown.wrong(address)
         asks_for = {"WWW-Authenticate": 'Bearer realm="Jentrik"'}
         return 401, "That key is not one of this shop's, or it was revoked.", asks_for
+
+
+def _headers_of(send: Send) -> Send:
+    """Return what sends an answer on without its body."""
+
+    async def headers_alone(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            await send(message)
+        elif not message.get("more_body", False):
+            await send({"type": "http.response.body"})
+
+    return headers_alone
 
 
 def largest_body(path: str) -> int:

@@ -31,16 +31,18 @@ def _refuse_taken(host: str, port: int) -> None:
 
 
 def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = False) -> None:
-    """Serve until stopped; refuses another address than this machine's without a passphrase."""
-    passphrase = None
-    if host not in _LOOPBACK:
-        passphrase = os.environ.get(PASSPHRASE_VARIABLE, "")
-        if len(passphrase) < SHORTEST_PASSPHRASE:
-            raise StoreError(
-                f"Serving on {host} lets others in: set {PASSPHRASE_VARIABLE} to a passphrase of "
-                f"at least {SHORTEST_PASSPHRASE} characters first.",
-                expected="a shop passphrase",
-            )
+    """Serve until stopped; refuses another address than this machine's without a passphrase.
+
+    A passphrase that is set is asked for on this machine's address too: a proxy lets others in.
+    """
+    passphrase = os.environ.get(PASSPHRASE_VARIABLE) or None
+    asked = host not in _LOOPBACK or passphrase is not None
+    if asked and len(passphrase or "") < SHORTEST_PASSPHRASE:
+        raise StoreError(
+            f"On {host} others may come in: set {PASSPHRASE_VARIABLE} to a passphrase of at least "
+            f"{SHORTEST_PASSPHRASE} characters first.",
+            expected="a shop passphrase",
+        )
     if not 1 <= port <= 65535:
         raise StoreError(f"{port} is not a port; use 1 to 65535.", expected="a port")
     _refuse_taken(host, port)

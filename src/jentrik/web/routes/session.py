@@ -61,6 +61,7 @@ async def open_session(request: Request, shop: AShop, form: AForm) -> Response:
             passphrase.session(session_id, now_s=time.time()),
             httponly=True,
             max_age=SESSION_DAYS * _A_DAY_S,
+            secure=request.url.scheme == "https",
             samesite="strict",
         )
     return there

@@ -23,7 +23,7 @@
     n: () => press(document.querySelector("[data-new]")),
     z: () => press(document.querySelector("[data-undo]")),
     y: () => press(document.querySelector("[data-redo]")),
-    p: () => window.print(),
+    p: () => document.fonts.ready.then(() => window.print()),
   };
 
   // A burst of characters with a figure in it is a code, typed or scanned outside a field: it is
