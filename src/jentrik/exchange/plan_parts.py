@@ -271,7 +271,7 @@ class ClearanceDocument(DocumentPart):
     wheel: Literal["front", "rear"]
     direction: Literal["radial", "side"]
     on: Literal["frame", "fork"] = "frame"
-    gap_mm: Figure
+    gap_mm: Annotated[Figure, Field(ge=0)]
     minimum_mm: Figure | None = None
     bearing_deg: Figure | None = None
     from_axle_mm: Figure | None = None

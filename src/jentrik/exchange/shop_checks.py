@@ -169,6 +169,7 @@ _CHECKS: dict[str, Callable[[Any, Values], None]] = {
     "speed_pairs.true_kmh": _least(0, 500),
     "speed_pairs.shown_kmh": _least(0, 500),
     "jobs.tag": _least(1, 10_000_000),
+    "gap_mm": _figure_of_limits("gap_mm"),
     "code": _tire,
     "tire": _tire,
     "front_tire": _tire,

@@ -241,4 +241,4 @@ def measure(
         )
     if key.startswith("line.") or key in FIELD_BY_KEY:
         source = Provenance.SIMULATED if simulated else Provenance.MEASURED
-        machines.set_figure(taken, sheet.id, key, Figure(value, source, on), corrected=True)
+        machines.set_figure(taken, sheet.id, key, Figure(value, source, on), how=machines.How.READ)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from datetime import date, datetime
+from enum import Enum
 from typing import Any
 
 from jentrik.core.errors import StoreError
@@ -14,6 +15,15 @@ from jentrik.store import journal, models, setups
 from jentrik.store.rows import first_row, rows
 from jentrik.store.setups import figure_of
 from jentrik.store.sheets import sheets_of
+
+
+class How(Enum):
+    """How another figure of a part comes about."""
+
+    CHANGED = "changed on the machine"
+    CORRECTED = "corrected"  # it was always so, in every set-up it was carried to
+    READ = "read on this set-up"  # of a part that went on as it is
+
 
 MEASURED_COLUMNS = {"gap_mm", "x_mm", "height_mm", "y_mm"}  # of a line, in its set-up
 MOST_PLACES = 60  # gaps or points on one sheet; more is no sheet of one machine
@@ -151,21 +161,27 @@ def _refuse_taken(name: str, machine_id: int | None) -> None:
 
 
 def set_figure(
-    taken: journal.Step, machine_id: int, key: str, figure: Figure, *, corrected: bool = False
+    taken: journal.Step, machine_id: int, key: str, figure: Figure, *, how: How = How.CHANGED
 ) -> None:
     """Write one figure of a sheet within a step, over the one that was there.
 
-    A part that is set otherwise than in a sealed set-up makes another set-up that follows it; one
-    that is `corrected` was always so, and is written where it stands.
+    A part that is set otherwise than in a sealed set-up makes another set-up that follows it.
     """
     current = setups.current_row(machine_id)
     known = _measurement(machine_id, key, current["id"])
     otherwise = known is not None and figure_of(known).value != figure.value
-    if otherwise and part_of(key) and current["sealed_on"] and not corrected:
+    if otherwise and part_of(key) and current["sealed_on"] and how is How.CHANGED:
         _follow(taken, machine_id, on=figure.taken_on)
         current = setups.current_row(machine_id)
         known = _measurement(machine_id, key, current["id"])
     columns = setups.figure_columns(figure)
+    if known is not None and how is How.CORRECTED:
+        for row in rows(  # the same reading, carried from set-up to set-up
+            "SELECT id FROM measurement WHERE machine_id = ? AND key = ? AND value = ?"
+            " AND taken_on = ? AND id != ?",
+            *(known[column] for column in ("machine_id", "key", "value", "taken_on", "id")),
+        ):
+            taken.update(models.MeasurementTable, row["id"], **columns)
     if known is None:
         taken.insert(
             models.MeasurementTable, machine=machine_id, setup=current["id"], key=key, **columns

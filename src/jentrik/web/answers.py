@@ -133,7 +133,8 @@ class Answers:
         """Return the write that makes an assumed figure, typed as it stands, a measured one."""
         kind, _, key = name.partition(":")
         old = self.sheet.figures.get(key) if kind == "sheet" else None
-        if old is None or not old.provenance.unproved or (self.job and self.job.sealed):
+        assumed = old is not None and old.provenance is Provenance.ASSUMED
+        if not assumed or (self.job and self.job.sealed):
             return []
         return self.read(f"from:{key}", _typed_source(key).value)
 
@@ -247,6 +248,12 @@ class Answers:
             return
         if typed not in KEPT_PROVENANCES:
             raise StoreError("A figure is measured, from the maker's sheet, or assumed.")
+        if old.provenance is Provenance.SIMULATED:
+            raise StoreError(
+                "A stand-in read this figure: type what was measured.",
+                field=f"from:{key}",
+                expected="the figure as measured",
+            )
         provenance = Provenance(typed)
         figure = replace(old, provenance=provenance, taken_on=today)
         self._use(replace(self.sheet, figures={**self.sheet.figures, key: figure}))
@@ -469,8 +476,9 @@ def _fork_beside(sheet: Sheet, key: str, typed: Figure) -> dict[str, Figure | No
 def _set_all(
     step: Step, machine_id: int, figures: Mapping[str, Figure | None], *, corrected: bool
 ) -> None:
+    how = machines.How.CORRECTED if corrected else machines.How.CHANGED
     for key, figure in figures.items():
         if figure is None:
             machines.clear_figure(step, machine_id, key)
         else:
-            machines.set_figure(step, machine_id, key, figure, corrected=corrected)
+            machines.set_figure(step, machine_id, key, figure, how=how)

@@ -7,6 +7,7 @@ from typing import Any
 
 from jentrik.core.errors import CodeError, OutOfRange, Refusal, StoreError
 from jentrik.core.machine.figure import Provenance
+from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.machine.point_role import role_named
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import missing_of
@@ -63,13 +64,15 @@ def _place(sheet: Sheet, typed: dict[str, str], today: date) -> SheetClearance:
     known = named_place(sheet.kind, name)
     lies = asdict(known) if known else typed  # a named place says itself how it lies
     least = typed.get("minimum_mm", "").strip()
+    gap = read_figure(typed.get("gap_mm", ""), unit="mm")
+    check_figure("gap_mm", gap)
     return SheetClearance(
         id=0,
         name=name,
         wheel=_one_of(lies.get("wheel", ""), ("front", "rear")),
         direction=_one_of(lies.get("direction", ""), ("radial", "side")),
         on=_one_of(lies.get("on", "frame"), ("frame", "fork")),
-        gap_mm=read_figure(typed.get("gap_mm", ""), unit="mm"),
+        gap_mm=gap,
         minimum_mm=read_figure(least, unit="mm") if least else None,
         provenance=Provenance.MEASURED,
         taken_on=today,

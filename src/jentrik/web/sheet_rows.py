@@ -5,6 +5,7 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from jentrik.core.errors import StoreError
+from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.sheet import SheetClearance, SheetPair, SheetPoint, SheetPosition, range_of
 from jentrik.core.tirecode.sidewall import known_code
@@ -108,7 +109,10 @@ def column_value(lines: Lines, column: str, typed: str) -> float | str | None:
         raise StoreError(f"“{column[:40]}” is not a column of this list.")
     if not typed and column in lines.optional:
         return None
-    return held(lines.columns[column], typed)
+    value = held(lines.columns[column], typed)
+    if column == "gap_mm" and isinstance(value, float):
+        check_figure(column, value)
+    return value
 
 
 def with_id(rows: tuple[Any, ...], row_id: str) -> Any:

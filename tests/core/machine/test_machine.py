@@ -51,7 +51,7 @@ def bike(*, rear: Wheel | None = None, fork_length_mm: float = 395.0, **frame: A
         lambda figure: RimBrake(pad_reach_mm=figure),
         lambda figure: RimBrake(slot_mm=(figure, figure)),
         lambda figure: WheelSpec(rim_width_mm=(figure, figure)),
-        lambda figure: Clearance("x", "front", "radial", figure),
+        lambda figure: Clearance("x", "front", "radial", 5.0, figure),
         lambda figure: SideStand(figure, 240.0, 500.0),
         lambda figure: Proposal("A", fork_length_mm=figure),
     ],

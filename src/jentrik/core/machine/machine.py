@@ -73,7 +73,7 @@ class Speedometer:
 
 @dataclass(frozen=True, slots=True)
 class Clearance:
-    """A gap measured at a named place with the tire as found, mm.
+    """A gap at a named place with the tire as found, mm; worked out, it may be negative.
 
     `bearing_deg` is the direction from the axle to the place, from straight ahead, up positive;
     `from_axle_mm` how far out a side gap was taken; `moves_with` whether the place goes with the
@@ -91,7 +91,8 @@ class Clearance:
     moves_with: Literal["wheel", "body"] | None = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "gap_mm", "minimum_mm", "bearing_deg", "from_axle_mm")
+        check_figure("gap_mm", self.gap_mm, limit="gap_worked_out_mm")
+        check_figures(self, "minimum_mm", "bearing_deg", "from_axle_mm")
         if self.on == "fork" and self.wheel == "rear":
             raise OutOfRange(
                 "No place on the fork has a clearance to the rear wheel.",

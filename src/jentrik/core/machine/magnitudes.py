@@ -33,6 +33,7 @@ LIMITS: dict[str, tuple[float, float, str]] = {
     "x_mm": (-2000, 5000, "mm"),
     "height_mm": (-500, 3000, "mm"),
     "gap_mm": (0, 1000, "mm"),
+    "gap_worked_out_mm": (-1000, 1000, "mm"),
     "minimum_mm": (0, 1000, "mm"),
     "bearing_deg": (-180, 360, "degrees"),
     "from_axle_mm": (20, 1000, "mm"),

@@ -152,7 +152,7 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
 
 
 def _gap(predicted: Any) -> float | None:
-    return None if predicted is None else max(float(predicted), 0.0)
+    return None if predicted is None else float(predicted)
 
 
 def _figures(

@@ -42,7 +42,7 @@ def sheet_of(bare: Sheet, current: Setup, measured: Iterable[MeasuredIn]) -> She
     `bare` holds what belongs to no set-up, `measured` what was measured in each, the oldest
     first.
     """
-    groups = _by_stance(measured)
+    groups = _with_places_read_again(_by_stance(measured))
     own = groups.pop(_stance(current), None)
     known: Sheet | None = None
     for group in groups.values():
@@ -80,6 +80,26 @@ def _by_stance(measured: Iterable[MeasuredIn]) -> dict[Any, MeasuredIn]:
             )
         )
     return groups
+
+
+def _with_places_read_again(groups: dict[Any, MeasuredIn]) -> dict[Any, MeasuredIn]:
+    """Return each group with the places of others that were read in it again.
+
+    So a gap that no one can predict there is known all the same.
+    """
+    places = {place.id: place for one in groups.values() for place in one.clearances}
+    return {
+        key: replace(
+            one,
+            clearances=one.clearances
+            + tuple(
+                place
+                for place in places.values()
+                if place not in one.clearances and f"{_LINE}place.{place.id}.gap_mm" in one.figures
+            ),
+        )
+        for key, one in groups.items()
+    }
 
 
 def _in_setup(bare: Sheet, setup: Setup) -> Sheet:
@@ -127,14 +147,16 @@ def _overlaid(sheet: Sheet, own: MeasuredIn, *, weigh: bool) -> Sheet:
 def _rows(there: tuple[Any, ...], new: tuple[Any, ...], own: MeasuredIn, kind: str) -> Any:
     """Return the lines of a list with what was measured of them again."""
     lines = []
-    for line in sorted((*there, *new), key=lambda one: one.id):
+    known = {line.id: line for line in (*new, *there)}
+    for _, line in sorted(known.items()):
         again: dict[str, Any] = {}
         for column in ("gap_mm", "x_mm", "height_mm", "y_mm"):
             figure = own.figures.get(f"{_LINE}{kind}.{line.id}.{column}")
             if figure is not None:
                 again |= {column: float(figure.value), "taken_on": figure.taken_on}
         if again and kind == "place":
-            again |= {"measured_in": "", "provenance": Provenance.MEASURED}
+            read = own.figures[f"{_LINE}place.{line.id}.gap_mm"]
+            again |= {"measured_in": "", "provenance": read.provenance}
         lines.append(replace(line, **again) if again else line)
     return tuple(lines)
 
