@@ -2,6 +2,7 @@
 
 import errno
 import os
+import secrets
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
@@ -34,7 +35,7 @@ def written_whole(there: Path) -> Iterator[BinaryIO]:
 
     Refuses with `DiskError` where the disk does not take it.
     """
-    aside = there.with_name(there.name + PART)
+    aside = there.with_name(f"{there.name}.{secrets.token_hex(4)}{PART}")  # others may write it too
     try:
         with open(aside, "w+b", opener=_for_us_only) as file:
             yield file

@@ -8,7 +8,7 @@ since.  The steps themselves are those of the pages.
 import hashlib
 import json
 from collections.abc import Callable, Iterator, Mapping
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import Annotated, Any, TypeVar, get_args
@@ -147,14 +147,16 @@ class Program:
         now: Callable[[], Any] | None,
         sent: object = None,
         status: int = 200,
+        long: bool = False,
     ) -> Response:
         """Carry a write out once and return its answer; `now` gives the thing as it stands.
 
-        Without `now` the write makes something new, which no `If-Match` can name.
+        Without `now` the write makes something new, which no `If-Match` can name.  One that is
+        `long` and writes files alone lets others write meanwhile.
 
         Refuses a thing that is not as the program read it, and a key that named another write.
         """
-        with writing(self.shop.database):
+        with nullcontext() if long else writing(self.shop.database):
             asked = self._asked(sent)
             kept = kept_answer(self.client, self.key) if self.key else None
             if kept is not None:

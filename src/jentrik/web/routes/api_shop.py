@@ -1,6 +1,6 @@
 """The shop for programs: the limits, templates, gauges, people, backups, the bin."""
 
-from typing import Literal
+from typing import Any, Literal
 
 from fastapi import APIRouter
 from pydantic import Field
@@ -32,7 +32,7 @@ router = APIRouter(prefix="/api", tags=["shop"])
 class PolicyChange(Body):
     """What the shop judges by, key by key."""
 
-    limits: dict[str, float | str] = Field(examples=[{"bands.trail_mm": 6}])
+    limits: dict[str, float | str] = Field(examples=[{"limits.trail_mm.high": 6}])
 
 
 class Template(Body):
@@ -166,8 +166,17 @@ def backups(shop: AShop) -> Response:
 @router.post("/backups", status_code=201)
 def back_up(program: AProgram) -> Response:
     """Make a backup now."""
-    make_backup(program.request, program.shop, FormData())
-    return marked(documented.backups_document(kept_backups(program.shop.folder)), status=201)
+
+    def now() -> Any:
+        return documented.backups_document(kept_backups(program.shop.folder))
+
+    return program.write(
+        lambda: make_backup(program.request, program.shop, FormData()),
+        lambda _: now(),
+        now=now,
+        status=201,
+        long=True,
+    )
 
 
 @router.get("/bin")
