@@ -1,5 +1,6 @@
 """Every route, asked with what no sane person types: a sentence or a page, never a crash."""
 
+import json
 import os
 import random
 from datetime import datetime
@@ -475,3 +476,44 @@ def test_a_job_whose_machine_is_in_the_bin_breaks_no_list(client: TestClient, ap
     database.execute_sql("UPDATE job SET closed_at = NULL WHERE id = ?", (done.id,))
     for path in ("/jobs", "/shop", "/logbook", "/machines", "/read"):
         assert client.get(path).status_code == 200, path
+
+
+def test_no_document_breaks_an_import(client: TestClient) -> None:
+    whole = client.get("/api/export").json()
+    lists = [name for name, rows in whole.items() if isinstance(rows, list) and rows]
+    chance = random.Random(7 if REQUESTS < 10_000 else None)
+    odd = (*NASTY, True, None, [], {}, -1, 1e308, 10**30, 2.5, ["x"], {"a": 1}, "\ud800")
+    for _ in range(REQUESTS // 150):
+        document = {**whole, **{name: [dict(row) for row in whole[name]] for name in lists}}
+        for _ in range(chance.randint(1, 3)):
+            row = chance.choice(document[chance.choice(lists)])
+            row[chance.choice([*row, "unknown"])] = chance.choice(odd)
+        body = json.dumps(document)
+        for path in ("/api/import?dry_run=true", "/api/import"):
+            answer = client.post(path, content=body, headers={"Content-Type": "application/json"})
+            assert answer.status_code in (200, 422), answer.text[:300]
+            if answer.status_code == 422:
+                assert answer.json()["error"]["message"]
+    for page in ("/jobs", "/machines", "/logbook", "/shop", "/shelf"):
+        assert client.get(page).status_code == 200, page
+
+
+def test_no_reading_breaks_a_card(app: FastAPI, client: TestClient) -> None:
+    app.state.shop.ready()
+    client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
+    client.post("/who", data={"who": "Ida", "back": "/jobs"})
+    chance = random.Random(7 if REQUESTS < 10_000 else None)
+    read = [step.id for step in cards.card_of(6).steps if step.plan.reading]
+    for _ in range(REQUESTS // 5):
+        asked = chance.choice(read)
+        step = next(one for one in cards.card_of(6).steps if one.id == asked)
+        form = {
+            "version": str(step.version),
+            "act": chance.choice(("tick", "keep", "open", "waive", "gauge", "split")),
+            "reading": chance.choice((*NASTY, "2.2 bar", "30 psi", "5", "0", "1,5", "900")),
+            "why": chance.choice(NASTY),
+            "torque_nm": chance.choice(NASTY),
+        }
+        assert client.post(f"/jobs/6/card/steps/{step.id}", data=form).status_code < 500, form
+    assert client.get("/jobs/6/card").status_code == 200
+    assert client.get("/jobs/6?station=fit").status_code == 200
