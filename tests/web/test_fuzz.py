@@ -482,7 +482,20 @@ def test_no_document_breaks_an_import(client: TestClient) -> None:
     whole = client.get("/api/export").json()
     lists = [name for name, rows in whole.items() if isinstance(rows, list) and rows]
     chance = random.Random(7 if REQUESTS < 10_000 else None)
-    odd = (*NASTY, True, None, [], {}, -1, 1e308, 10**30, 2.5, ["x"], {"a": 1}, "\ud800")
+    odd: tuple[Any, ...] = (
+        *NASTY,
+        True,
+        None,
+        [],
+        {},
+        -1,
+        1e308,
+        10**30,
+        2.5,
+        ["x"],
+        {"a": 1},
+        "\ud800",
+    )
     for _ in range(REQUESTS // 150):
         document = {**whole, **{name: [dict(row) for row in whole[name]] for name in lists}}
         for _ in range(chance.randint(1, 3)):

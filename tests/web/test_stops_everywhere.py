@@ -109,3 +109,12 @@ def test_a_later_caution_leaves_the_stop_of_the_other_end(
     paper = client.get(OF_PROPOSAL[2].format(job=braked[0], name=braked[1])).text
     assert "nothing to sign" in paper
     assert "signatures" not in paper
+
+
+def test_where_nothing_was_changed_nothing_is_found_to_be_fine(client: TestClient) -> None:
+    there = client.post("/jobs", data={"what": "Untouched", "tire": "28-622"}).url.path
+    client.post(f"{there}/proposals", data={})
+    for page in (f"{there}?station=propose", f"{there}?station=check"):
+        text = client.get(page).text.casefold()
+        assert "nothing to check yet" in text, page
+        assert "nothing found" not in text
