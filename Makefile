@@ -36,7 +36,7 @@ bench: .venv/test.done
 	$(BIN)/jentrik bench
 
 shots: .venv/test.done $(CHROMIUM)
-	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python scripts/screenshots.py
+	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python -m scripts.screenshots
 
 fuzz: .venv/test.done
 	JENTRIK_EXAMPLES=20000 $(BIN)/python -m pytest tests/core

@@ -29,6 +29,16 @@ class ChainState:
     broken: str = ""  # the first document that is not as it was sealed, in words
     whole_at: str = ""  # when it was last whole
 
+    @property
+    def seen_at(self) -> datetime:
+        """When it was looked at."""
+        return datetime.fromisoformat(self.at)
+
+    @property
+    def last_whole(self) -> datetime | None:
+        """When it was last whole; None where no look found it so."""
+        return datetime.fromisoformat(self.whole_at) if self.whole_at else None
+
 
 def note_document(document_id: int) -> None:
     """Add a link for a document within a write: it was written, or is gone now."""
