@@ -496,7 +496,7 @@ def test_no_document_breaks_an_import(client: TestClient) -> None:
         {"a": 1},
         "\ud800",
     )
-    for _ in range(REQUESTS // 150):
+    for _ in range(REQUESTS // 300):
         document = {**whole, **{name: [dict(row) for row in whole[name]] for name in lists}}
         for _ in range(chance.randint(1, 3)):
             row = chance.choice(document[chance.choice(lists)])
@@ -517,7 +517,7 @@ def test_no_reading_breaks_a_card(app: FastAPI, client: TestClient) -> None:
     client.post("/who", data={"who": "Ida", "back": "/jobs"})
     chance = random.Random(7 if REQUESTS < 10_000 else None)
     read = [step.id for step in cards.card_of(6).steps if step.plan.reading]
-    for _ in range(REQUESTS // 5):
+    for _ in range(REQUESTS // 25):
         asked = chance.choice(read)
         step = next(one for one in cards.card_of(6).steps if one.id == asked)
         form = {
