@@ -38,6 +38,7 @@ ISO_4249_3 = Source("ISO 4249-3", "published")
 ISO_8098 = Source("ISO 8098", "published")
 ISO_5775_1 = Source("ISO 5775-1", "published")
 ISO_5775_2 = Source("ISO 5775-2", "published")
+RIM_TABLES = Source("the standards' tables of rims and tires", "published")
 UN_R39 = Source("UN Regulation 39", "published")
 UN_R75 = Source("UN Regulation 75", "published")
 

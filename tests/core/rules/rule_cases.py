@@ -473,9 +473,14 @@ CASES = {
         plan(rim("90/90-21", inner_width_mm=47), base=MOTORCYCLE, **WIDTHS),
         plan(front("90/90-21"), base=MOTORCYCLE, **WIDTHS),
     ),
-    "rim_width_unusual": (  # 0.40 to 0.65 of 90 mm: 36 to 58.5
-        plan(rim("90/90-21", inner_width_mm=58.6), base=MOTORCYCLE),
-        plan(rim("90/90-21", inner_width_mm=58.5), base=MOTORCYCLE),
+    "rim_width_outside_its_row": (  # as below
+        plan(rim("90/90-21", inner_width_mm=55.5), base=MOTORCYCLE),
+        plan(rim("90/90-21", inner_width_mm=54.9), base=MOTORCYCLE),
+        plan(front("90/90-21"), base=MOTORCYCLE),
+    ),
+    "rim_width_at_its_end": (  # 90/90 is measured on 2.15 and goes on 1.60 to 2.15
+        plan(rim("90/90-21", inner_width_mm=40.6), base=MOTORCYCLE),
+        plan(rim("90/90-21", inner_width_mm=47), base=MOTORCYCLE),
         plan(front("90/90-21"), base=MOTORCYCLE),
     ),
     "rim_width_unlisted": (  # the table ends at 30 mm

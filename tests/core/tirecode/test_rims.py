@@ -5,11 +5,12 @@ from typing import Any
 import pytest
 
 from jentrik.core.errors import CodeError
-from jentrik.core.tables.rim_width import motorcycle_share
+from jentrik.core.tables.motorcycle_rims import tires_for
+from jentrik.core.tables.rim_width import bicycle_tire_widths
 from jentrik.core.tirecode.rim_marks import read_rim, read_rim_width
 from jentrik.core.tirecode.rims import together
 from jentrik.core.tirecode.sidewall import read_code, read_sidewall
-from jentrik.core.tirecode.tire_on_rim import tire_widths
+from jentrik.core.tirecode.tire_on_rim import rims_for, width_said
 
 
 @pytest.mark.parametrize(
@@ -68,38 +69,47 @@ def test_a_refused_rim_mark_points_at_the_character(mark: str, position: int) ->
 
 def test_tire_widths_of_a_bicycle_rim_come_row_by_row() -> None:
     # ISO 5775-1, an older edition, from memory: 19 mm goes with 28 to 62 mm.
-    def widths(rim_mm: float) -> Any:
-        found = tire_widths(rim_mm=rim_mm, vehicle="bicycle", aspect_percent=None)
-        return found and (found.least_mm, found.most_mm)
-
-    assert widths(19) == (28, 62)
+    assert bicycle_tire_widths(19) == (28, 62)
     # Between 21 (35 to 64) and 23 (40 to 64) what both allow; 15 to 17: 25 to 32.
-    assert widths(21.5) == widths(22) == (40, 64)
-    assert widths(16) == (25, 32)
-    assert widths(12.9) is widths(30.1) is None  # no row is computed beyond the table
+    assert bicycle_tire_widths(21.5) == bicycle_tire_widths(22) == (40, 64)
+    assert bicycle_tire_widths(16) == (25, 32)
+    assert bicycle_tire_widths(12.9) is bicycle_tire_widths(30.1) is None  # beyond the table
 
 
-def test_tire_widths_of_a_motorcycle_rim_follow_the_aspect() -> None:
-    # Common practice: 90/90-21 on 1.85 in is right; 120/70 goes on 3.50 in.
-    def hold(inches: float, aspect: int, width: int) -> bool:
-        found = tire_widths(rim_mm=inches * 25.4, vehicle="motorcycle", aspect_percent=aspect)
-        return found.hold(width)
+# What shops put on every day, and what they do not, with what the published tables say, from
+# memory: the rim, and whether it is within the row (=), at its end (e) or outside (x).
+PAIRS = """
+110/80R19 3.00 e, 120/70R19 3.00 e, 100/90-19 2.75 e, 130/90B16 3.50 e, MT90B16 3.50 e
+150/70R17 3.50 e, 180/55ZR17 6.00 e, 160/70B17 4.00 e, 240/40R18 8.50 =, 300/35R18 10.50 =
+3.25-19 2.15 =, 2.75-17 1.85 =, 3.50-10 2.50 =, 120/70ZR17 3.50 =, 190/55ZR17 6.00 =
+190/50ZR17 6.00 =, 110/70-17 3.00 =, 90/90-21 1.85 =, 4.10-18 2.50 =, 200/50ZR17 6.00 e
+100/90-19 1.60 x, 110/80R19 1.85 x, 130/80R18 2.15 x, 110/90-18 1.85 x, 4.00-18 1.85 x
+130/90-16 2.15 x, 120/70ZR17 3.00 x, 160/60ZR17 3.50 x, 180/55ZR17 4.50 x, MH90-21 2.50 x
+3.50-18 1.60 x, 3.50-10 1.85 x, 140/80-17 2.15 x, 190/50ZR17 5.00 x
+"""
 
-    assert hold(1.85, 90, 90)
-    assert hold(3.5, 70, 120)
-    assert not hold(3.5, 70, 160)
-    # Ordinary: 190/50 and 190/55 on 6.00, 150/70 on 4.00, 110/70 on 3.00.
-    assert all(hold(*pair) for pair in ((6, 50, 190), (6, 55, 190), (4, 70, 150), (3, 70, 110)))
+
+@pytest.mark.parametrize("pair", PAIRS.replace("\n", ",").strip(",").split(","))
+def test_a_motorcycle_tires_rims_are_those_of_its_row(pair: str) -> None:
+    code, inches, expected = pair.split()
+    said = width_said(read_code(code), float(inches) * 25.4)
+    weight = said.weight if said and not said.unlisted else None
+    assert weight == {"=": None, "e": "note", "x": "caution"}[expected], pair
+    typed = width_said(read_code(code), round(float(inches) * 25.4))  # as someone types millimetres
+    assert typed == said
 
 
-def test_the_bands_of_aspect_meet_without_a_jump() -> None:
-    # 0.65 to 0.83 up to 70 %, 0.40 to 0.65 from 80 %: halfway at 75 %, 0.525 to 0.74.
-    assert motorcycle_share(70) == pytest.approx((0.65, 0.83))
-    assert motorcycle_share(75) == pytest.approx((0.525, 0.74))
-    assert motorcycle_share(80) == motorcycle_share(None) == pytest.approx((0.40, 0.65))
-    for aspect in range(60, 90):
-        steps = zip(motorcycle_share(aspect), motorcycle_share(aspect + 1), strict=True)
-        assert all(abs(one - other) <= 0.026 for one, other in steps)
+def test_width_alone_decides_nothing_and_a_missing_row_is_said() -> None:
+    # 120 mm: 2.75 at /90 and /80, 3.50 at /70 and /60; 3.00 in 19 inch alone at /70.
+    on = {code: rims_for(read_code(code)) for code in ("120/90-18", "120/80-18", "120/70-18")}
+    assert [round(one.measured_on_mm / 25.4, 2) for one in on.values()] == [2.75, 2.75, 3.50]
+    assert width_said(read_code("120/70R18"), 3.00 * 25.4).weight == "caution"
+    said = width_said(read_code("2.25-17"), 1.60 * 25.4)
+    assert (said.weight, said.unlisted) == ("note", True)
+    assert width_said(read_code("2.25-17"), 1.60 * 25.4).says.count("maker's list") == 1
+    measured, others = tires_for(3.50 * 25.4)
+    assert {"120/70", "140/90", "MU90"} <= set(measured)
+    assert {"130/90", "MT90"} <= set(others)
 
 
 def against(tire: str, rim: str) -> dict[str, Any]:

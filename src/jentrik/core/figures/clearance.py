@@ -32,6 +32,7 @@ from jentrik.core.machine.suspension import End
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.shop.policy import Policy
 from jentrik.core.tables import rim_width
+from jentrik.core.tirecode.tire_on_rim import measured_on_mm
 
 MEASURE_AGAIN = "The axle moves relative to this place: measure the clearance again."
 WIDTH_UNKNOWN = "A nominal width is unknown: measure the clearance again with the new tire."
@@ -375,8 +376,7 @@ def _wider_on_rim(found: Wheel, planned: Wheel) -> float | None:
 def _over_usual_rim(wheel: Wheel) -> float | None:
     """Return how much wider a wheel's rim is than its tire is usually measured on, mm."""
     tire, rim = wheel.tire, wheel.rim
-    if tire is None or tire.width_mm is None or rim is None or rim.inner_width_mm is None:
+    usual = None if tire is None else measured_on_mm(tire)
+    if usual is None or rim is None or rim.inner_width_mm is None:
         return None
-    return rim.inner_width_mm - rim_width.usual_rim_mm(
-        tire.width_mm, tire.aspect_percent, tire.vehicle
-    )
+    return rim.inner_width_mm - usual

@@ -11,7 +11,7 @@ from jentrik.core.rules import condition, feet, handling, hubs, instruments, roo
 from jentrik.core.rules import parking as stands
 from jentrik.core.rules.allowed import FINE_STEPS, WIDER_BY_MM
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
-from jentrik.core.tables.rim_width import BICYCLE_TIRE_WIDTH_MM, MOTORCYCLE_WORDS
+from jentrik.core.tables.rim_width import NARROWEST_LISTED_MM, WIDEST_LISTED_MM
 from jentrik.core.tirecode.tire_on_rim import (
     HOOKLESS_CLEAR_OVER_MM,
     HOOKLESS_LEAST_OVER_MM,
@@ -46,9 +46,10 @@ LIMITS: dict[str, str] = {
     "position_mismatch": "the mark FRONT or REAR",
     "rim_width_outside_makers_list": _SHEET,
     "rim_width_outside_table": "the row of the table; between two rows what both allow",
-    "rim_width_unusual": f"rim over section width {MOTORCYCLE_WORDS}",
-    "rim_width_unlisted": f"inner widths below {min(BICYCLE_TIRE_WIDTH_MM)} or above "
-    f"{mm(max(BICYCLE_TIRE_WIDTH_MM))}",
+    "rim_width_outside_its_row": "the row of the table",
+    "rim_width_at_its_end": "the narrowest or the widest rim of the row, but the one measured on",
+    "rim_width_unlisted": "no row; bicycle rims have some from "
+    f"{NARROWEST_LISTED_MM} to {mm(WIDEST_LISTED_MM)}",
     "tube_type_mismatch": "tube type on a tubeless rim, or tubeless on a rim for tubes",
     "motorcycle_overloads": "the heavier of the axle as weighed and as its maker allows",
     "bicycle_overloads": f"the axle as weighed, else {SHARE['front']:.0%} front and "

@@ -2,11 +2,9 @@
 
 from jentrik.core.amounts import mm
 from jentrik.core.rules.case import WheelCase, Words
-from jentrik.core.tables.rim_width import bicycle_tire_widths
 from jentrik.core.tirecode.equivalents import names_of_rim
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sizes import Vehicle
-from jentrik.core.tirecode.tire_on_rim import hookless_least_mm, tire_widths, width_words
+from jentrik.core.tirecode.tire_on_rim import hookless_least_mm, width_said
 
 
 def rim_diameter_mismatch(wheel: WheelCase) -> Words | None:
@@ -55,44 +53,47 @@ def rim_width_outside_makers_list(wheel: WheelCase) -> Words | None:
 
 
 def rim_width_outside_table(wheel: WheelCase) -> Words | None:
-    """Name a bicycle tire the standard's table does not pair with this rim width."""
-    return _outside_usual(wheel, "bicycle")
+    """Name a bicycle tire on a rim the standard's table does not give it."""
+    return None if _motorcycles(wheel) else _by_the_tables(wheel, "caution", unlisted=False)
 
 
-def rim_width_unusual(wheel: WheelCase) -> Words | None:
-    """Name a motorcycle rim far from what its tire usually sits on, where the sheet is silent."""
-    return _outside_usual(wheel, "motorcycle")
+def rim_width_outside_its_row(wheel: WheelCase) -> Words | None:
+    """Name a motorcycle tire on a rim the tables do not give it, where the sheet is silent."""
+    return _by_the_tables(wheel, "caution", unlisted=False) if _motorcycles(wheel) else None
 
 
-def _outside_usual(wheel: WheelCase, vehicle: Vehicle) -> Words | None:
-    tire, rim = wheel.wheel.tire, wheel.wheel.rim
-    if tire is None or rim is None or tire.width_mm is None or wheel.spec.rim_width_mm:
-        return None
-    if tire.vehicle != vehicle or rim.inner_width_mm is None:
-        return None
-    widths = tire_widths(
-        rim_mm=rim.inner_width_mm, vehicle=vehicle, aspect_percent=tire.aspect_percent
-    )
-    if widths is None or widths.hold(tire.width_mm):
-        return None
-    return Words(
-        f"{mm(tire.width_mm):.0f} tire on a {mm(rim.inner_width_mm):g} rim",
-        f"{wheel.end.capitalize()}: "
-        + width_words(tire_mm=tire.width_mm, rim_mm=rim.inner_width_mm, widths=widths),
-    )
+def _motorcycles(wheel: WheelCase) -> bool:
+    return wheel.wheel.tire is not None and wheel.wheel.tire.vehicle == "motorcycle"
+
+
+def rim_width_at_its_end(wheel: WheelCase) -> Words | None:
+    """Name a tire on the narrowest or the widest rim the tables give it."""
+    return _by_the_tables(wheel, "note", unlisted=False)
 
 
 def rim_width_unlisted(wheel: WheelCase) -> Words | None:
-    """Say that the table of bicycle rims has no row for this one."""
+    """Say that the tables have no row for this tire and rim."""
+    return _by_the_tables(wheel, "note", unlisted=True)
+
+
+def _by_the_tables(wheel: WheelCase, weight: str, *, unlisted: bool) -> Words | None:
     tire, rim = wheel.wheel.tire, wheel.wheel.rim
     if tire is None or rim is None or rim.inner_width_mm is None or wheel.spec.rim_width_mm:
         return None
-    if tire.vehicle != "bicycle" or bicycle_tire_widths(rim.inner_width_mm) is not None:
+    said = width_said(tire, rim.inner_width_mm)
+    if said is None or (said.weight, said.unlisted) != (weight, unlisted) or _stays(wheel):
         return None
-    return Words(
-        f"No table speaks of a {mm(rim.inner_width_mm):g} rim",
-        f"The table of rim and tire widths ends before the {wheel.end} rim's "
-        f"{mm(rim.inner_width_mm):g}: the tire maker's list decides.",
+    return Words(said.headline, f"{wheel.end.capitalize()}: {said.says}")
+
+
+def _stays(wheel: WheelCase) -> bool:
+    """Whether this very size is on this very rim already: nothing new is said of it."""
+    old, new = wheel.found, wheel.wheel
+    if old.tire is None or new.tire is None or old.rim is None or new.rim is None:
+        return False
+    return old.rim.inner_width_mm == new.rim.inner_width_mm and all(
+        getattr(old.tire, name) == getattr(new.tire, name)
+        for name in ("width_mm", "aspect_percent", "bead_seat_diameter_mm")
     )
 
 

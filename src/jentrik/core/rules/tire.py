@@ -9,14 +9,15 @@ from jentrik.core.rules.rim import (
     hookless_too_narrow,
     rim_diameter_mismatch,
     rim_name_unclear,
+    rim_width_at_its_end,
+    rim_width_outside_its_row,
     rim_width_outside_makers_list,
     rim_width_outside_table,
     rim_width_unlisted,
-    rim_width_unusual,
     tube_type_mismatch,
 )
 from jentrik.core.sources import COMMON_PRACTICE, ISO_5775_2
-from jentrik.core.tables import load_index, rim_width, speed_symbol
+from jentrik.core.tables import load_index, motorcycle_rims, rim_width, speed_symbol
 from jentrik.core.tables.iso5775 import NAMES_SOURCE
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
@@ -329,8 +330,17 @@ RULES = (
         "rim-width-out-of-range",
         _CAUTION,
         "wheel",
-        rim_width_unusual,
-        rim_width.MOTORCYCLE_SOURCE,
+        rim_width_outside_its_row,
+        motorcycle_rims.SOURCE,
+        needs=("planned.{end}.rim.inner_width_mm",),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "rim-width-at-its-end",
+        Severity.NOTE,
+        "wheel",
+        rim_width_at_its_end,
+        motorcycle_rims.SOURCE,
         needs=("planned.{end}.rim.inner_width_mm",),
         kinds=MOTORCYCLES,
     ),
@@ -341,7 +351,6 @@ RULES = (
         rim_width_unlisted,
         SILENT_SOURCE,
         needs=("planned.{end}.rim.inner_width_mm",),
-        kinds=BICYCLES,
     ),
     Rule(
         "tube-type-mismatch",

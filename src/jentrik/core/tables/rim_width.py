@@ -4,7 +4,7 @@ Source: an older edition of ISO 5775-1 for bicycles.  It flags pairs that are co
 (28 to 32 mm tires on 21 to 25 mm rims), so it warns and never stops.
 """
 
-from jentrik.core.sources import COMMON_PRACTICE, ISO_5775_1, UN_R75
+from jentrik.core.sources import ISO_5775_1, UN_R75
 
 SOURCE = ISO_5775_1.at("rim and tire widths, an older edition; the tire maker's list comes first")
 
@@ -24,17 +24,13 @@ BICYCLE_TIRE_WIDTH_MM = {
 SECTION_SOURCE = UN_R75.at("S = S1 + K (A - A1), K = 0.4")
 SECTION_PER_RIM_MM = 0.4  # of section width for one mm of rim width
 
-# Rim width over section width: what tires are usually made for; makers' lists differ.
+# The rim a motorcycle tire is measured on over its section width, where the tables have no row.
 LOW_ASPECT_PERCENT, HIGH_ASPECT_PERCENT = 70.0, 80.0
-LOW_SHARE, HIGH_SHARE = (0.65, 0.83), (0.40, 0.65)
-MOTORCYCLE_WORDS = (
-    f"{LOW_SHARE[0]:.2f} to {LOW_SHARE[1]:.2f} up to {LOW_ASPECT_PERCENT:g} %, "
-    f"{HIGH_SHARE[0]:.2f} to {HIGH_SHARE[1]:.2f} from {HIGH_ASPECT_PERCENT:g} % on, "
-    "between on a line"
-)
-MOTORCYCLE_SOURCE = COMMON_PRACTICE.at(f"rim over section width: {MOTORCYCLE_WORDS}")
 _USUAL_LOW_SHARE, _USUAL_HIGH_SHARE = 0.75, 0.60
 _USUAL_BICYCLE_SHARE = 0.50
+
+
+NARROWEST_LISTED_MM, WIDEST_LISTED_MM = min(BICYCLE_TIRE_WIDTH_MM), max(BICYCLE_TIRE_WIDTH_MM)
 
 
 def bicycle_tire_widths(rim_mm: float) -> tuple[int, int] | None:
@@ -48,15 +44,6 @@ def bicycle_tire_widths(rim_mm: float) -> tuple[int, int] | None:
     below = BICYCLE_TIRE_WIDTH_MM[max(row for row in rows if row <= rim_mm)]
     above = BICYCLE_TIRE_WIDTH_MM[min(row for row in rows if row >= rim_mm)]
     return max(below[0], above[0]), min(below[1], above[1])
-
-
-def motorcycle_share(aspect_percent: float | None) -> tuple[float, float]:
-    """Return the least and the most of its width a motorcycle tire's rim usually has.
-
-    A tire without a marked aspect counts as full section.
-    """
-    high = _how_high(aspect_percent)
-    return tuple(low + high * (full - low) for low, full in zip(LOW_SHARE, HIGH_SHARE, strict=True))  # type: ignore[return-value]  # two of them
 
 
 def _how_high(aspect_percent: float | None) -> float:

@@ -4,6 +4,7 @@ The diameter must be the same, never nearly; the rest asks the makers.  Sources:
 module's, from memory.
 """
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.sources import COMMON_PRACTICE, Source
 from jentrik.core.tables import rim_profiles
 from jentrik.core.tirecode.reading import Reading
@@ -11,11 +12,9 @@ from jentrik.core.tirecode.rim_marks import RimReading
 from jentrik.core.tirecode.tire_on_rim import (
     HOOKLESS_MOST_KPA,
     HOOKLESS_SOURCE,
-    SILENT_SOURCE,
-    TireWidths,
+    WidthSaid,
     hookless_least_mm,
-    tire_widths,
-    width_words,
+    width_said,
 )
 from jentrik.core.tirecode.traps import Warned, Weight
 
@@ -28,14 +27,15 @@ def together(tire: Reading, rim: RimReading) -> tuple[Warned, ...]:
     standard = (
         rim_profiles.BICYCLE_SOURCE if rim.vehicle == "bicycle" else rim_profiles.MOTORCYCLE_SOURCE
     )
+    width = width_said(tire, rim.inner_width_mm) if tire.vehicle == rim.vehicle else None
     said: list[tuple[str, Weight, str | None, Source]] = [
         ("rim-diameter-mismatch", "stop", _diameter(tire, rim), standard),
         ("rim-of-another-vehicle", "stop", _vehicle(tire, rim), COMMON_PRACTICE),
         ("hookless-too-narrow", "stop", _hookless_width(tire, rim), HOOKLESS_SOURCE),
-        ("rim-width-out-of-range", "caution", *_width(tire, rim)),
+        *_width(width, "caution"),
         ("tube-type-mismatch", "caution", _tube(tire, rim), COMMON_PRACTICE),
         ("hookless-rim", "caution", _hookless(tire, rim), COMMON_PRACTICE),
-        ("rim-width-unlisted", "note", _silent(tire, rim), SILENT_SOURCE),
+        *_width(width, "note"),
     ]
     return tuple(
         Warned(name, weight, words, str(source)) for name, weight, words, source in said if words
@@ -57,29 +57,11 @@ def _vehicle(tire: Reading, rim: RimReading) -> str | None:
     return f"A {tire.vehicle} tire on a {rim.vehicle} rim: their flanges differ."
 
 
-def _widths(tire: Reading, rim: RimReading) -> TireWidths | None:
-    return tire_widths(
-        rim_mm=rim.inner_width_mm, vehicle=rim.vehicle, aspect_percent=tire.aspect_percent
-    )
-
-
-def _width(tire: Reading, rim: RimReading) -> tuple[str | None, Source]:
-    widths = _widths(tire, rim)
-    if widths is None or tire.width_mm is None or tire.vehicle != rim.vehicle:
-        return None, COMMON_PRACTICE
-    if widths.hold(tire.width_mm):
-        return None, widths.source
-    said = width_words(tire_mm=tire.width_mm, rim_mm=round(rim.inner_width_mm, 1), widths=widths)
-    return said, widths.source
-
-
-def _silent(tire: Reading, rim: RimReading) -> str | None:
-    if tire.vehicle != rim.vehicle or _widths(tire, rim) is not None:
-        return None
-    return (
-        f"The table of rim and tire widths has no row for {rim.inner_width_mm:g} mm: the tire "
-        "maker's list decides."
-    )
+def _width(said: WidthSaid | None, weight: Weight) -> list[tuple[str, Weight, str | None, Source]]:
+    if said is None or said.weight != weight:
+        return []
+    name = "out-of-range" if weight == "caution" else "unlisted" if said.unlisted else "at-its-end"
+    return [(f"rim-width-{name}", weight, in_plain(said.says), said.source)]
 
 
 def _hookless_width(tire: Reading, rim: RimReading) -> str | None:

@@ -4,56 +4,134 @@ r"""Whether a tire's width goes with a rim's, and what a rim without hooks asks:
     pressure     500 kPa on the narrowest tire; the pull on the flange goes with pressure x width,
                  so a tire of width w takes about 500 x narrowest / w
 
-The bicycle table is an older edition: it cautions and never stops.  Reader, bench and shelf all
-ask here.  Sources: the table module's; ISO 5775-1 for hookless rims, from memory; the fall of the
-pressure with width is derived from the pull on the flange.
+The tables caution outside their range, note its ends and never stop; the tire maker's list comes
+first.  Reader, bench, finder and shelf all ask here.  Sources: the table modules'; ISO 5775-1 for
+hookless rims, from memory; the fall of the pressure with width is derived from the pull on the
+flange.
 """
 
 from dataclasses import dataclass
+from typing import Literal
 
+from jentrik.core.amounts import mm
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_5775_1, Source
-from jentrik.core.tables import rim_width
-from jentrik.core.tirecode.sizes import Vehicle
+from jentrik.core.tables import motorcycle_rims, rim_width
+from jentrik.core.tables.motorcycle_rims import NEAR_MM, as_stamped, rims_of
+from jentrik.core.tirecode.reading import Reading
+from jentrik.core.units import MM_PER_INCH, inches_to_mm
 
 HOOKLESS_SOURCE = ISO_5775_1.at("hookless rims: least tire width and 500 kPa")
 PULL_SOURCE = DERIVED.at("the pull on the flange goes with pressure x width")
+SILENT_SOURCE = COMMON_PRACTICE.at("the tables have no row for this pair")
 HOOKLESS_MOST_KPA = 500.0
 HOOKLESS_LEAST_OVER_MM, HOOKLESS_CLEAR_OVER_MM = 3.0, 4.0
 
 
 @dataclass(frozen=True, slots=True)
-class TireWidths:
-    """The nominal tire widths a rim goes with, in mm, and where that comes from."""
+class Rims:
+    """The rims a motorcycle tire may go on by the tables: inner widths in mm."""
 
+    measured_on_mm: float
     least_mm: float
     most_mm: float
+
+    @property
+    def words(self) -> str:
+        """The rims as stamped, in inches."""
+        least, most, measured = map(as_stamped, (self.least_mm, self.most_mm, self.measured_on_mm))
+        return f"measured on a rim {measured} inches wide and goes on {least} to {most}"
+
+
+@dataclass(frozen=True, slots=True)
+class WidthSaid:
+    """What the tables say of a tire on a rim: how it weighs, in words, and by which table."""
+
+    weight: Literal["caution", "note"]
+    unlisted: bool
+    headline: str
+    says: str
     source: Source
 
-    def hold(self, width_mm: float) -> bool:
-        """Whether a tire of that width is among them."""
-        return self.least_mm <= width_mm <= self.most_mm
+
+def rims_for(tire: Reading) -> Rims | None:
+    """Return the rims the tables give a motorcycle tire; None where they have no row for it."""
+    if tire.width_mm is None or tire.vehicle != "motorcycle":
+        return None
+    inches = f"{tire.width_mm / MM_PER_INCH:.2f}"
+    aspect = "" if tire.aspect_percent is None else f"{tire.aspect_percent:g}"
+    code = tire.rim_code or ""
+    if tire.family == "motorcycle-alpha":
+        row = rims_of("letter", tire.tokens[0].text.upper()[:2], "", code)
+    elif tire.family == "motorcycle-inch":
+        row = None if aspect else rims_of("inch", inches, "", code)
+    else:
+        row = rims_of("metric", f"{tire.width_mm:.0f}", aspect, code)
+    if row is None:
+        return None
+    return Rims(*map(inches_to_mm, (row.measured_on, row.least, row.most)))
 
 
-def tire_widths(
-    *, rim_mm: float, vehicle: Vehicle, aspect_percent: float | None
-) -> TireWidths | None:
-    """Return the tire widths that go with an inner rim width; None where the table is silent."""
-    if vehicle == "bicycle":
-        widths = rim_width.bicycle_tire_widths(rim_mm)
-        return None if widths is None else TireWidths(*widths, source=rim_width.SOURCE)
-    if vehicle == "motorcycle":
-        least, most = rim_width.motorcycle_share(aspect_percent)
-        return TireWidths(rim_mm / most, rim_mm / least, rim_width.MOTORCYCLE_SOURCE)
+def measured_on_mm(tire: Reading) -> float | None:
+    """Return the inner width in mm of the rim a tire is measured on; by share where unlisted."""
+    rims = rims_for(tire)
+    if rims is not None:
+        return rims.measured_on_mm
+    if tire.width_mm is None:
+        return None
+    return rim_width.usual_rim_mm(tire.width_mm, tire.aspect_percent, tire.vehicle)
+
+
+def width_said(tire: Reading, rim_mm: float) -> WidthSaid | None:
+    """Return what the tables say against a tire on a rim of that inner width; None for nothing."""
+    if tire.width_mm is None:
+        return None
+    if tire.vehicle == "bicycle":
+        return _on_bicycle_rim(tire.width_mm, rim_mm)
+    return _on_motorcycle_rim(tire, rim_mm) if tire.vehicle == "motorcycle" else None
+
+
+def _on_bicycle_rim(tire_mm: float, rim_mm: float) -> WidthSaid | None:
+    widths = rim_width.bicycle_tire_widths(rim_mm)
+    if widths is None:
+        return WidthSaid(
+            "note",
+            True,
+            f"No table speaks of a {mm(round(rim_mm, 1)):g} rim",
+            f"The table of rim and tire widths runs from {mm(rim_width.NARROWEST_LISTED_MM)} to "
+            f"{mm(rim_width.WIDEST_LISTED_MM)}, not to {mm(round(rim_mm, 1)):g}. {_DECIDES}",
+            SILENT_SOURCE,
+        )
+    if widths[0] <= tire_mm <= widths[1]:
+        return None
+    return WidthSaid(
+        "caution",
+        False,
+        f"{mm(tire_mm):.0f} tire on a {mm(round(rim_mm, 1)):g} rim",
+        f"A rim {mm(round(rim_mm, 1)):g} wide inside usually goes with {mm(widths[0])} to "
+        f"{mm(widths[1])} tires; this one is {mm(tire_mm):.0f}. {_DECIDES}",
+        rim_width.SOURCE,
+    )
+
+
+def _on_motorcycle_rim(tire: Reading, rim_mm: float) -> WidthSaid | None:
+    rims, rim = rims_for(tire), as_stamped(rim_mm)
+    if rims is None:
+        says = f"The tables of rims have no row for “{tire.text}” on {rim} inches. {_DECIDES}"
+        return WidthSaid("note", True, f"No table speaks of “{tire.text}”", says, SILENT_SOURCE)
+    says = f"“{tire.text}” is {rims.words}; this rim has {rim}. {_DECIDES}"
+    if not rims.least_mm - NEAR_MM <= rim_mm <= rims.most_mm + NEAR_MM:
+        headline = f"{rim} inch rim, outside {as_stamped(rims.least_mm)} to "
+        headline += as_stamped(rims.most_mm)
+        return WidthSaid("caution", False, headline, says, motorcycle_rims.SOURCE)
+    ends = (("narrowest", rims.least_mm), ("widest", rims.most_mm))
+    for name, end in ends:
+        if abs(rim_mm - end) <= NEAR_MM < abs(rims.measured_on_mm - end):
+            headline = f"{rim} inch rim, the {name} for this tire"
+            return WidthSaid("note", False, headline, says, motorcycle_rims.SOURCE)
     return None
 
 
-def width_words(*, tire_mm: float, rim_mm: float, widths: TireWidths) -> str:
-    """Return in a sentence what a rim usually takes, for a tire that is not among it."""
-    return (
-        f"A rim {rim_mm:g} mm wide inside usually goes with {widths.least_mm:.0f} to "
-        f"{widths.most_mm:.0f} mm tires; this one is {tire_mm:.0f} mm. The tire maker's list "
-        "decides."
-    )
+_DECIDES = "The tire maker's list decides."
 
 
 def hookless_least_mm(rim_mm: float) -> float:
@@ -74,6 +152,3 @@ def hookless_most_kpa(*, rim_mm: float, tire_mm: float) -> float:
 def falls_with_width_kpa(*, stated_kpa: float, stated_at_mm: float, tire_mm: float) -> float:
     """Return about the pressure in kPa a rim takes with another tire than it is stated for."""
     return stated_kpa * min(stated_at_mm / tire_mm, 1.0)
-
-
-SILENT_SOURCE = COMMON_PRACTICE.at("the table has no row for this rim")

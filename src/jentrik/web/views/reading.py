@@ -11,6 +11,9 @@ from jentrik.core.errors import CodeError
 from jentrik.core.logbook.tire_age import too_old
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.sources import SHOP_LIMIT
+from jentrik.core.tables import motorcycle_rims, rim_width
+from jentrik.core.tables.motorcycle_rims import tires_for
+from jentrik.core.tables.rim_width import bicycle_tire_widths
 from jentrik.core.tirecode.checks import to_check
 from jentrik.core.tirecode.dates import DateReading, week_in_words
 from jentrik.core.tirecode.equivalents import (
@@ -26,7 +29,7 @@ from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.rim_marks import RimReading, read_rim
 from jentrik.core.tirecode.rims import together
 from jentrik.core.tirecode.sidewall import read_sidewall
-from jentrik.core.tirecode.tire_on_rim import tire_widths
+from jentrik.core.tirecode.tire_on_rim import rims_for
 from jentrik.core.tirecode.tokens import Token
 from jentrik.core.tirecode.traps import Warned, Weight, traps_of
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH
@@ -202,6 +205,9 @@ def _size_figures(reading: Reading) -> list[tuple[str, str]]:
     rows = [("Bead seat", f"{reading.bead_seat_diameter_mm} mm")]
     if reading.width_mm is not None:
         rows.append(("Width, nominal", f"{fixed(reading.width_mm)} mm"))
+    rims = rims_for(reading)
+    if rims is not None:
+        rows.append(("Rims", f"{rims.words} inches, by tables from memory"))
     if reading.overall_diameter_mm is None or reading.circumference_mm is None:
         return [*rows, ("Overall diameter", "unknown: the mark names no width or height")]
     return [
@@ -277,7 +283,7 @@ def _rim_view(text: str, tire: Reading | None) -> RimView:
     except CodeError as refusal:
         return RimView(text, complaint_of(refusal, text))
     warned = together(tire, rim) if tire else ()
-    return RimView(text, None, _rim_words(rim), _widths_words(rim, tire), warned, tire is not None)
+    return RimView(text, None, _rim_words(rim), _widths_words(rim), warned, tire is not None)
 
 
 def _rim_words(rim: RimReading) -> str:
@@ -291,12 +297,16 @@ def _rim_words(rim: RimReading) -> str:
     return ", ".join(said)
 
 
-def _widths_words(rim: RimReading, tire: Reading | None) -> str:
-    widths = tire_widths(
-        rim_mm=rim.inner_width_mm,
-        vehicle=rim.vehicle,
-        aspect_percent=tire.aspect_percent if tire else None,
-    )
-    if widths is None:
+def _widths_words(rim: RimReading) -> str:
+    """Return which tires the tables put on a rim."""
+    if rim.vehicle == "bicycle":
+        widths = bicycle_tire_widths(rim.inner_width_mm)
+        if widths is None:
+            return "No table row for this rim width: ask the tire maker's list."
+        return f"Usual tires {widths[0]} to {widths[1]} mm ({rim_width.SOURCE})."
+    measured, others = tires_for(rim.inner_width_mm)
+    said = [f"Measured on it: {', '.join(measured)}."] if measured else []
+    said += [f"Others that may go on it: {', '.join(others)}."] if others else []
+    if not said:
         return "No table row for this rim width: ask the tire maker's list."
-    return f"Usual tires {fixed(widths.least_mm)} to {fixed(widths.most_mm)} mm ({widths.source})."
+    return f"{' '.join(said)} The tire maker's list decides ({motorcycle_rims.SOURCE})."
