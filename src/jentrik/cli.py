@@ -184,7 +184,7 @@ def _size_lines(reading: Reading) -> list[str]:
 
 
 def _plan(options: argparse.Namespace) -> int:
-    result = plan_from_json(_bytes_of(options.file))
+    result = plan_from_json(_bytes_of(options.file), on=date.today())
     if options.json:
         _print_json(result_document(result))
     else:

@@ -5,6 +5,7 @@ Format "jentrik-plan", version 1.  Keys end in their units; an absent or null ke
 
 from collections.abc import Callable, Sequence
 from dataclasses import asdict, replace
+from datetime import date
 from typing import Any, TypeVar
 
 from pydantic import ValidationError
@@ -30,13 +31,17 @@ T = TypeVar("T")
 D = TypeVar("D")
 
 
-def plan_from_json(raw: bytes) -> PlanResult:
-    """Return the computed plan of a document; refuses it with one sentence and a full path."""
+def plan_from_json(raw: bytes, *, on: date | None = None) -> PlanResult:
+    """Return the computed plan of a document; refuses it with one sentence and a full path.
+
+    Ages count to the day the document names, else to `on`; without either they are not judged.
+    """
     document = validated(PlanDocument, parse_json(raw))
     with blamed_on("bike"):
         bike = bike_of(document.bike)
     unique([proposal.name for proposal in document.proposals], "proposals")
-    return compute(bike, _each("proposals", document.proposals, proposal_of))
+    proposals = _each("proposals", document.proposals, proposal_of)
+    return compute(bike, proposals, on=document.on or on)
 
 
 def read_bike(values: dict[str, Any]) -> machine.Bike:

@@ -1,5 +1,6 @@
 """The parts of a plan document, as they may stand in the file: shapes and types, no judgement."""
 
+from datetime import date
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
@@ -137,6 +138,7 @@ class ForkDocument(DocumentPart):
     axle_to_crown_mm: Figure | None = None
     offset_mm: Figure
     longest_mm: Figure | None = None
+    longest_axle_to_crown_mm: Figure | None = None
     rated_bead_seat_mm: Figure | None = None
 
 
@@ -389,5 +391,6 @@ class PlanDocument(DocumentPart):
 
     format: Literal["jentrik-plan"]
     version: Annotated[Literal[1], BeforeValidator(_no_truth)]
+    on: Annotated[date, Field(strict=False)] | None = None
     bike: BikeDocument
     proposals: Annotated[list[ProposalDocument], Field(max_length=MOST_PROPOSALS)] = []

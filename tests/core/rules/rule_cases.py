@@ -473,6 +473,31 @@ CASES = {
         plan(rim("90/90-21", inner_width_mm=47), base=MOTORCYCLE, **WIDTHS),
         plan(front("90/90-21"), base=MOTORCYCLE, **WIDTHS),
     ),
+    "load_index_below_found": (
+        plan(front("90/90-21 53H"), base=MOTORCYCLE, spec={}),
+        plan(front("90/90-21 54H"), base=MOTORCYCLE, spec={}),
+        plan(front("90/90-21"), base=MOTORCYCLE, spec={}),
+    ),
+    "speed_symbol_below_found": (
+        plan(front("90/90-21 54R"), base=MOTORCYCLE, spec={}),
+        plan(front("90/90-21 54H"), base=MOTORCYCLE, spec={}),
+        plan(front("90/90-21"), base=MOTORCYCLE, spec={}),
+    ),
+    "open_speed_symbol": (
+        plan(front("90/90ZR21"), base=MOTORCYCLE, spec={"front": {"speed_symbol": "W"}}),
+        plan(front("90/90ZR21"), base=MOTORCYCLE, spec={"front": {"speed_symbol": "V"}}),
+        plan(front("90/90ZR21"), base=MOTORCYCLE, spec={}),
+    ),
+    "maybe_a_car_tire": (
+        plan(front("5.60-15"), base=MOTORCYCLE),
+        plan(front("5.60-15 M/C"), base=MOTORCYCLE),
+        plan(front("90/90-21"), base=MOTORCYCLE),
+    ),
+    "construction_changed": (
+        plan(front("90/90R21"), base=MOTORCYCLE, front={"tire": "90/90-21"}, spec={}),
+        plan(front("90/90B21"), base=MOTORCYCLE, front={"tire": "90/90-21"}, spec={}),
+        plan(front("90/90R21"), base=MOTORCYCLE, front={"overall_diameter_mm": 695}, spec={}),
+    ),
     "rim_width_outside_its_row": (  # as below
         plan(rim("90/90-21", inner_width_mm=55.5), base=MOTORCYCLE),
         plan(rim("90/90-21", inner_width_mm=54.9), base=MOTORCYCLE),

@@ -106,9 +106,12 @@ def _fork(values: Values) -> Fork:
     fork = values.get("fork") or {}
     with blamed_on("fork"):
         _must_be_numbers(_ForkFigures, fork)
-    return _filled(
-        Fork, {**fork, "length_mm": _fork_length(fork), "lock_deg": values.get("steering_lock_deg")}
-    )
+    more = {
+        "length_mm": _fork_length(fork),
+        "longest_straight_mm": fork.get("longest_axle_to_crown_mm"),
+        "lock_deg": values.get("steering_lock_deg"),
+    }
+    return _filled(Fork, {**fork, **more})
 
 
 class _ForkFigures:
@@ -118,6 +121,7 @@ class _ForkFigures:
     axle_to_crown_mm: float
     offset_mm: float
     longest_mm: float
+    longest_axle_to_crown_mm: float
     rated_bead_seat_mm: float
 
 

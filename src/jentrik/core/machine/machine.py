@@ -189,20 +189,36 @@ class Frame:
         )
 
 
+WHOLE_MM = 0.5  # a length over a limit by less is the limit, in whole millimetres
+
+
 @dataclass(frozen=True, slots=True)
 class Fork:
     """The fork: along the steering axis, and square to it; how far the bar turns it."""
 
     length_mm: float
     offset_mm: float
-    longest_mm: float | None = None  # the longest the frame's maker allows
+    longest_mm: float | None = None  # the longest the frame's maker allows, along the axis
+    longest_straight_mm: float | None = None  # the same, axle to crown straight
     rated_bead_seat_mm: float | None = None  # the largest wheel the fork is made for
     lock_deg: float | None = None
 
     def __post_init__(self) -> None:
         for name in ("length_mm", "offset_mm", "longest_mm", "rated_bead_seat_mm"):
             check_figure(f"fork.{name}", getattr(self, name))
+        check_figure("fork.longest_mm", self.longest_straight_mm)
         check_figure("steering_lock_deg", self.lock_deg)
+
+    def longer_than_allowed(self, length_mm: float, offset_mm: float) -> tuple[float, float] | None:
+        """Return a fork's length and the frame maker's limit it is over, both along or straight.
+
+        None where it is over none; lengths are stated in whole millimetres.
+        """
+        straight = math.hypot(length_mm, offset_mm)
+        for length, limit in ((length_mm, self.longest_mm), (straight, self.longest_straight_mm)):
+            if limit is not None and length - limit > WHOLE_MM:
+                return length, limit
+        return None
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ LIMITS: dict[str, tuple[float, float, str]] = {
     "fork.length_mm": (50, 2000, "mm"),
     "fork.offset_mm": (-300, 300, "mm"),
     "fork.longest_mm": (50, 2000, "mm"),
+    "fork.longest_axle_to_crown_mm": (50, 2000, "mm"),
     "travel_mm": (0, 500, "mm"),
     "sag_mm": (0, 500, "mm"),
     "leverage": (0.2, 10, "mm for 1"),

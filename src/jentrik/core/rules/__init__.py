@@ -50,7 +50,7 @@ def judge(case: Case) -> tuple[Finding, ...]:
             where,
             words.headline,
             words.message,
-            str(rule.source),
+            str(rule.source_for(case.found.kind)),
             rule.figures(where),
             rule.policy,
             rule.law,

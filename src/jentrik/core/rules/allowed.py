@@ -211,19 +211,24 @@ def load_index_above_spec(wheel: WheelCase) -> Words | None:
         return None
     if wheel.change.tire is None:
         return None
-    steps = tire.load_index - needed
     carried, asked = LOAD_KG.get(tire.load_index), LOAD_KG.get(needed)
     more = ""
     if carried is not None and asked is not None:
         more = f"It carries {kg(carried - asked):g} more than asked. "
+    return Words(
+        f"Load index {tire.load_index}, {tire.load_index - needed} above the maker's",
+        f"{more}{_costs(tire.load_index - needed)} The pressure stays what this machine's load "
+        "asks.",
+    )
+
+
+FINE_STEPS = 2  # common practice: a step or two above the maker's is fine
+
+
+def _costs(steps: int) -> str:
     if steps <= FINE_STEPS:
-        cost = "A stiffer casing costs a little comfort and rolls a little heavier."
-    else:
-        cost = (
-            f"{steps} steps make a clearly stiffer and heavier casing: less comfort and grip on "
-            "rough ground, slower to warm. Ask the tire maker about the pressure for this load."
-        )
-    return Words(f"Load index {tire.load_index}, {steps} above the maker's", f"{more}{cost}")
+        return "A step or two is fine: a little comfort and rolling resistance are given away."
+    return "More is allowed."
 
 
 def speed_symbol_above_spec(wheel: WheelCase) -> Words | None:
@@ -237,23 +242,14 @@ def speed_symbol_above_spec(wheel: WheelCase) -> Words | None:
     return Words(
         f"Speed symbol {tire.speed_symbol}, above the maker's {needed}",
         f"Made for {kmh(tire.speed_kmh)} where {kmh(asked)} are asked. "
-        + (
-            "Fast rubber can stay cold at low speed and rolls a little heavier."
-            if _symbol_steps(tire.speed_symbol, needed) <= FINE_STEPS
-            else "Rubber and casing made for so much more never warm at the speeds asked for: less "
-            "grip in the cold and wet, faster wear, a harder ride."
-        ),
+        f"{_costs(_symbol_steps(tire.speed_symbol, needed))}",
     )
-
-
-FINE_STEPS = 2  # common practice: a step or two above the maker's is fine
 
 
 def _symbol_steps(symbol: str, needed: str) -> int:
     """Return how many symbols lie from the one asked for up to another; ZR counts as V."""
     order = list(SPEED_KMH)
-    given = "V" if symbol == "ZR" else symbol
-    return order.index(given) - order.index(needed)
+    return order.index("V" if symbol == "ZR" else symbol) - order.index(needed)
 
 
 def width_differs(wheel: WheelCase) -> Words | None:

@@ -181,6 +181,11 @@ class Rule:
     only_with: tuple[str, ...] = ()
     kinds: tuple[Kind, ...] = BOTH_KINDS
     law: bool = False
+    motorcycle_source: Source | None = None  # where motorcycles have another than bicycles
+
+    def source_for(self, kind: Kind) -> Source:
+        """Return where the rule comes from on a kind of machine."""
+        return (self.motorcycle_source if kind == "motorcycle" else None) or self.source
 
     @property
     def variant(self) -> str:

@@ -9,13 +9,17 @@ MAKERS_LIMIT = COMMON_PRACTICE.at("the frame maker's limit on the sheet")
 
 def fork_too_long(case: Case) -> Words | None:
     """Name a fork longer than the frame's maker allows; a cup below the head tube counts."""
-    longest, length = case.found.fork.longest_mm, case.proposal.fork_length_mm
-    cup = case.proposal.lower_cup_mm
-    if longest is None or (length is None and not cup):
+    fork, proposal = case.found.fork, case.proposal
+    length, offset, cup = proposal.fork_length_mm, proposal.fork_offset_mm, proposal.lower_cup_mm
+    if length is None and not cup:
         return None
-    asked = (case.found.fork.length_mm if length is None else length) + cup
-    if asked <= longest:
+    over = fork.longer_than_allowed(
+        (fork.length_mm if length is None else length) + cup,
+        fork.offset_mm if offset is None else offset,
+    )
+    if over is None:
         return None
+    asked, longest = over
     with_cup = f" with a {mm(cup):g} cup" if cup else ""
     return Words(
         f"Fork {mm(asked - longest):.0f} over the maker's limit",

@@ -12,6 +12,7 @@ from jentrik.core.rules import parking as stands
 from jentrik.core.rules.allowed import FINE_STEPS, WIDER_BY_MM
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
 from jentrik.core.tables.rim_width import NARROWEST_LISTED_MM, WIDEST_LISTED_MM
+from jentrik.core.tables.speed_symbol import ZR_ABOVE_KMH
 from jentrik.core.tirecode.tire_on_rim import (
     HOOKLESS_CLEAR_OVER_MM,
     HOOKLESS_LEAST_OVER_MM,
@@ -66,8 +67,13 @@ LIMITS: dict[str, str] = {
     "pair_in_another_position": "the position the sheet names with the pair",
     "makes_mixed": "names that differ",
     "make_not_in_sheet": "names that differ",
-    "load_index_above_spec": f"any step above; from {FINE_STEPS + 1} on what it costs is said",
-    "speed_symbol_above_spec": f"any step above; from {FINE_STEPS + 1} on what it costs is said",
+    "load_index_above_spec": f"any step above; {FINE_STEPS} are fine",
+    "speed_symbol_above_spec": f"any step above; {FINE_STEPS} are fine",
+    "load_index_below_found": "the load of the tire found",
+    "speed_symbol_below_found": "the symbol of the tire found",
+    "open_speed_symbol": f"any symbol above {kmh(ZR_ABOVE_KMH)}",
+    "maybe_a_car_tire": "the mark M/C, or a maker's word",
+    "construction_changed": f"{_SAME} but bias against bias-belted",
     "width_differs": ", ".join(f"{mm(wider):g} on a {kind}" for kind, wider in WIDER_BY_MM.items()),
     "against_the_arrow": "a tire that turns against its arrow",
     "too_old": _SHOP,

@@ -16,12 +16,14 @@ from jentrik.core.rules.rim import (
     rim_width_unlisted,
     tube_type_mismatch,
 )
-from jentrik.core.sources import COMMON_PRACTICE, ISO_5775_2
+from jentrik.core.sources import COMMON_PRACTICE, ISO_4249_3, ISO_5775_2
 from jentrik.core.tables import load_index, motorcycle_rims, rim_width, speed_symbol
 from jentrik.core.tables.iso5775 import NAMES_SOURCE
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
+from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.tire_on_rim import HOOKLESS_SOURCE, SILENT_SOURCE
+from jentrik.core.tirecode.traps import CARS_HAD_IT, may_be_a_cars
 
 
 def load_index_below_spec(wheel: WheelCase) -> Words | None:
@@ -42,19 +44,105 @@ def load_index_below_spec(wheel: WheelCase) -> Words | None:
     )
 
 
+def load_index_below_found(wheel: WheelCase) -> Words | None:
+    """Name a tire that carries less than the one found, where no sheet says what is asked."""
+    old, new = wheel.found.tire, wheel.wheel.tire
+    if wheel.spec.load_index is not None or old is None or new is None or wheel.change.tire is None:
+        return None
+    if old.load_kg is None or new.load_kg is None or new.load_kg >= old.load_kg:
+        return None
+    return Words(
+        f"Load index {new.load_index}, found {old.load_index}",
+        f"The {wheel.end} tire carries {kg(new.load_kg):g}; the one found carries "
+        f"{kg(old.load_kg):g}, {kg(old.load_kg - new.load_kg):g} more. Without the maker's sheet "
+        "take no less than what is on, or find out what is asked.",
+    )
+
+
 def speed_symbol_below_spec(wheel: WheelCase) -> Words | None:
     """Name the shortfall where the tire's speed symbol is below the maker's."""
     tire, needed = wheel.wheel.tire, wheel.spec.speed_symbol
-    if tire is None or tire.speed_kmh is None or needed is None:
-        return None
-    asked = ZR_ABOVE_KMH if needed == "ZR" else SPEED_KMH[needed]
-    if tire.speed_kmh >= asked:
+    if tire is None or needed is None or not speed_symbol.below(tire.speed_symbol, needed):
         return None
     return Words(
         f"Speed symbol {tire.speed_symbol}, maker asks {needed}",
-        f"The {wheel.end} tire is made for {kmh(tire.speed_kmh)} ({tire.speed_symbol}); the "
-        f"maker's sheet asks {kmh(asked)} ({needed}). Choose symbol {needed} or above.",
+        f"The {wheel.end} tire is made for {_speed_of(tire.speed_symbol)} ({tire.speed_symbol}); "
+        f"the maker's sheet asks {_speed_of(needed)} ({needed}). Choose symbol {needed} or above."
+        f"{_in_winter(tire)}",
     )
+
+
+def speed_symbol_below_found(wheel: WheelCase) -> Words | None:
+    """Name a tire made for less speed than the one found, where no sheet says what is asked."""
+    old, new = wheel.found.tire, wheel.wheel.tire
+    if wheel.spec.speed_symbol is not None or old is None or new is None:
+        return None
+    if wheel.change.tire is None or old.speed_symbol is None:
+        return None
+    if not speed_symbol.below(new.speed_symbol, old.speed_symbol):
+        return None
+    return Words(
+        f"Speed symbol {new.speed_symbol}, found {old.speed_symbol}",
+        f"The {wheel.end} tire is made for {_speed_of(new.speed_symbol)}; the one found for "
+        f"{_speed_of(old.speed_symbol)}. Without the maker's sheet take no less than what is on, "
+        f"or find out what is asked.{_in_winter(new)}",
+    )
+
+
+def open_speed_symbol(wheel: WheelCase) -> Words | None:
+    """Ask how fast a tire is that is marked ZR alone, where the sheet asks more than 240 km/h."""
+    tire, needed = wheel.wheel.tire, wheel.spec.speed_symbol
+    if tire is None or tire.speed_symbol != "ZR" or needed is None or needed == "ZR":
+        return None
+    if SPEED_KMH[needed] <= ZR_ABOVE_KMH:
+        return None
+    return Words(
+        f"ZR alone, maker asks {needed}",
+        f"ZR says above {kmh(ZR_ABOVE_KMH)}, not how far above; the sheet asks "
+        f"{kmh(SPEED_KMH[needed])}. Ask the tire's maker, or take one marked {needed}.",
+    )
+
+
+def _speed_of(symbol: str | None) -> str:
+    if symbol == "ZR":
+        return f"above {kmh(ZR_ABOVE_KMH)}"
+    return f"{kmh(SPEED_KMH[symbol or ''])}"
+
+
+def _in_winter(tire: Reading) -> str:
+    """Return what an M+S tire of a lower symbol may be ridden on, where the local code has it."""
+    if "M+S" not in tire.markings:
+        return ""
+    return (
+        f" A mud-and-snow tire may be slower in winter where the local code allows it: then a "
+        f"label in the rider's view names {_speed_of(tire.speed_symbol)}, and that speed is kept."
+    )
+
+
+def construction_changed(wheel: WheelCase) -> Words | None:
+    """Name a casing built otherwise than the one found, where no sheet says what is asked."""
+    old, new = wheel.found.tire, wheel.wheel.tire
+    if wheel.spec.construction is not None or old is None or new is None:
+        return None
+    if old.construction is None or new.construction is None or old.construction == new.construction:
+        return None
+    if {old.construction, new.construction} == _BOTH_BIAS:
+        return None
+    radial = " It needs a rim made for radial tires, and a radial tube where it has one."
+    return Words(
+        f"{new.construction.capitalize()} in place of {old.construction}",
+        f"The {wheel.end} tire would be {new.construction}; the one found is {old.construction}. "
+        "The vehicle maker decides for that very tire."
+        f"{radial if new.construction == 'radial' else ''}",
+    )
+
+
+def maybe_a_car_tire(wheel: WheelCase) -> Words | None:
+    """Ask whether an inch size that cars had too is a motorcycle's."""
+    tire = wheel.wheel.tire
+    if tire is None or wheel.change.tire is None or not may_be_a_cars(tire):
+        return None
+    return Words(f"Is “{tire.text}” a motorcycle tire?", CARS_HAD_IT)
 
 
 def construction_differs(wheel: WheelCase) -> Words | None:
@@ -212,6 +300,7 @@ def other_vehicle(wheel: WheelCase) -> Words | None:
     )
 
 
+MOTORCYCLE_RIMS = ISO_4249_3.at("rims, their diameters")
 _STOP, _CAUTION = Severity.STOP, Severity.CAUTION
 RULES = (
     Rule(
@@ -221,6 +310,7 @@ RULES = (
         rim_diameter_mismatch,
         ISO_5775_2,
         needs=("{end}.rim.bead_seat_diameter_mm",),
+        motorcycle_source=MOTORCYCLE_RIMS,
     ),
     Rule("car-tire-on-two-wheels", _STOP, "wheel", car_tire, COMMON_PRACTICE),
     Rule(
@@ -254,7 +344,14 @@ RULES = (
         kinds=BICYCLES,
     ),
     Rule("another-rim-diameter", _CAUTION, "wheel", another_rim_by_name, NAMES_SOURCE),
-    Rule("another-rim-diameter", Severity.NOTE, "wheel", another_rim, ISO_5775_2),
+    Rule(
+        "another-rim-diameter",
+        Severity.NOTE,
+        "wheel",
+        another_rim,
+        ISO_5775_2,
+        motorcycle_source=MOTORCYCLE_RIMS,
+    ),
     Rule("rim-name-unclear", _CAUTION, "wheel", rim_name_unclear, NAMES_SOURCE),
     Rule(
         "load-index-below-spec",
@@ -272,6 +369,51 @@ RULES = (
         speed_symbol_below_spec,
         speed_symbol.SOURCE,
         needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "load-index-below-found",
+        _CAUTION,
+        "wheel",
+        load_index_below_found,
+        load_index.SOURCE,
+        needs=("spec.{end}.load_index", "planned.{end}.load_index"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "speed-symbol-below-found",
+        _CAUTION,
+        "wheel",
+        speed_symbol_below_found,
+        speed_symbol.SOURCE,
+        needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+        kinds=MOTORCYCLES,
+        law=True,
+    ),
+    Rule(
+        "speed-symbol-open",
+        _CAUTION,
+        "wheel",
+        open_speed_symbol,
+        speed_symbol.SOURCE,
+        needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "car-tire-on-two-wheels",
+        _CAUTION,
+        "wheel",
+        maybe_a_car_tire,
+        COMMON_PRACTICE,
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "construction-changed",
+        _CAUTION,
+        "wheel",
+        construction_changed,
+        COMMON_PRACTICE,
+        needs=("spec.{end}.construction",),
         kinds=MOTORCYCLES,
     ),
     Rule(

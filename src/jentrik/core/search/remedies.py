@@ -93,10 +93,15 @@ def _ways(step: float, more: str, less: str, unit: str = "mm") -> str:
 
 def _forks(kept: RemedyRow, bike: Bike, proposal: Proposal) -> Iterator[tuple[float, float]]:
     """Yield the steps and the lengths they lead to, inside the frame maker's limit."""
-    length, longest = _fork_length(bike, proposal), bike.fork.longest_mm
+    length = _fork_length(bike, proposal)
     for step in kept.steps:
-        if longest is None or length + step + proposal.lower_cup_mm <= longest:
+        if _allowed(bike, proposal, length + step + proposal.lower_cup_mm):
             yield step, length + step
+
+
+def _allowed(bike: Bike, proposal: Proposal, length_mm: float) -> bool:
+    offset = bike.fork.offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
+    return bike.fork.longer_than_allowed(length_mm, offset) is None
 
 
 def _fork_travel(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
@@ -143,11 +148,11 @@ def _offset(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
 def _cup(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     if proposal.lower_cup_mm:
         return "cup", []
-    length, longest = _fork_length(bike, proposal), bike.fork.longest_mm
+    length = _fork_length(bike, proposal)
     return "cup", [
         RemedyStep(f"{mm(step):g} lower cup", {"lower_cup_mm": step})
         for step in kept.steps
-        if longest is None or length + step <= longest
+        if _allowed(bike, proposal, length + step)
     ]
 
 

@@ -114,10 +114,18 @@ MAKER: tuple[SheetField, ...] = (
     ),
     SheetField(
         "fork.longest_mm",
-        "Longest fork the frame's maker allows",
+        "Longest fork the frame's maker allows, along the axis",
         "mm",
         "Maker's sheet",
         "whether a longer fork is allowed",
+    ),
+    SheetField(
+        "fork.longest_axle_to_crown_mm",
+        "Longest fork the frame's maker allows, axle to crown straight",
+        "mm",
+        "Maker's sheet",
+        "whether a longer fork is allowed",
+        BICYCLE,
     ),
     SheetField(
         "fork.rated_bead_seat_mm",

@@ -33,4 +33,17 @@ SPEED_KMH = {
 }
 ZR_ABOVE_KMH = 240
 
+
+def below(symbol: str | None, asked: str) -> bool:
+    """Whether a tire's symbol is below the one asked for; a bare ZR is never, it is asked about.
+
+    V ends where ZR begins.
+    """
+    if symbol is None or symbol == "ZR":
+        return False
+    if asked == "ZR":
+        return SPEED_KMH[symbol] <= ZR_ABOVE_KMH
+    return SPEED_KMH[symbol] < SPEED_KMH[asked]
+
+
 MAKER_MUST_CONFIRM = frozenset({"V", "W", "Y", "ZR"})  # load allowed falls near top speed

@@ -67,6 +67,25 @@ def car_on_two_wheels(sidewall: Sidewall) -> str | None:
     )
 
 
+CAR_FROM_MM, CAR_RIM_CODES = 132.0, ("10", "12", "13", "14", "15")  # 5.20 inches, from memory
+CARS_HAD_IT = (
+    "Cars had this size too: look for M/C, or ask the vehicle maker's sheet, before it goes on a "
+    "machine that leans."
+)
+
+
+def may_be_a_cars(size: Reading) -> bool:
+    """Whether an inch mark without M/C is one that old cross-ply car tires had, too."""
+    wide = size.width_mm is not None and size.width_mm >= CAR_FROM_MM
+    inch = size.family == "motorcycle-inch" and size.rim_code in CAR_RIM_CODES
+    return inch and wide and "M/C" not in size.markings
+
+
+def car_size(sidewall: Sidewall) -> str | None:
+    """Ask of an inch size that cars had too."""
+    return CARS_HAD_IT if any(map(may_be_a_cars, _sizes(sidewall))) else None
+
+
 def spare_or_trailer(sidewall: Sidewall) -> str | None:
     """Stop a temporary spare or a trailer tire on a driven or steered wheel."""
     for size in _sizes(sidewall):
@@ -198,6 +217,7 @@ def trust_the_arrow(sidewall: Sidewall) -> str | None:
 TRAPS = (
     Trap("car-tire-on-two-wheels", "stop", car_on_two_wheels, COMMON_PRACTICE),
     Trap("spare-or-trailer-tire", "stop", spare_or_trailer, COMMON_PRACTICE),
+    Trap("car-size-too", "caution", car_size, COMMON_PRACTICE),
     Trap("worn-mark", "caution", worn_mark, UN_R75),
     Trap("several-rims", "caution", several_rims, ISO_5775_1),
     Trap("decimal-or-fraction", "caution", decimal_or_fraction, ISO_5775_1),

@@ -126,7 +126,8 @@ def _photographed(body: bytes) -> PlainJSON:
 @router.post("/plan", tags=["plans"], openapi_extra=_PLAN_BODY)
 async def plan(request: Request) -> PlainJSON:
     """Compute a plan document."""
-    return await run_in_threadpool(_planned, await _whole_body(request))
+    today = request.app.state.shop.today
+    return await run_in_threadpool(_planned, await _whole_body(request), today)
 
 
 async def _whole_body(request: Request) -> bytes:
@@ -142,9 +143,9 @@ async def _whole_body(request: Request) -> bytes:
     return bytes(body)
 
 
-def _planned(body: bytes) -> PlainJSON:
+def _planned(body: bytes, on: date) -> PlainJSON:
     """Return the answer to a plan document; it takes its time, so not on the event loop."""
-    return PlainJSON(result_document(plan_from_json(body)))
+    return PlainJSON(result_document(plan_from_json(body, on=on)))
 
 
 @router.get("/docs", name="docs", include_in_schema=False)

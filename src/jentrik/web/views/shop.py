@@ -207,7 +207,8 @@ def _rule_view(rule: Rule, policy: Policy) -> RuleView:
         severity=rule.severity.value,
         says=_said_of(rule),
         limit=LIMITS[rule.variant],
-        source=str(rule.source),
+        source=str(rule.source)
+        + (f"; motorcycles: {rule.motorcycle_source}" if rule.motorcycle_source else ""),
         needs=[figure_label(key) for key in rule.needs],
         policy=[(POLICY_FIELD[key], _now(policy, POLICY_FIELD[key])) for key in rule.policy],
         kinds="" if len(rule.kinds) > 1 else f"{rule.kinds[0]}s",
