@@ -252,6 +252,8 @@ class SpeedometerDocument(DocumentPart):
     within_kmh: Figure | None = None
     within_at_kmh: Figure | None = None
     within_percent: Figure | None = None
+    kind: Literal["type-approved", "computer"] | None = None
+    setting_mm: Figure | None = None
 
 
 class GearingDocument(DocumentPart):
@@ -312,7 +314,7 @@ class BikeDocument(DocumentPart):
     name: str
     kind: Literal["bicycle", "motorcycle"]
     vehicle_class: Annotated[
-        Literal["moped", "motorcycle", "car", "pedelec"] | None, Field(alias="class")
+        Literal["moped", "motorcycle", "car", "pedelec", "pedelec-45"] | None, Field(alias="class")
     ] = None
     wheelbase_mm: Figure
     head_angle_deg: Figure | None = None

@@ -50,6 +50,8 @@ from tests.core.rules.rule_parts import (
 )
 from tests.documents import MOTORCYCLE, plan
 
+FAST = {"class": "pedelec-45"}
+
 # the name of a check: fires, at the limit, figure unknown: each a plan
 CASES = {
     "load_index_below_spec": (
@@ -145,10 +147,20 @@ CASES = {
         beside(727.6, lock=30),
         beside(728, lock=None),
     ),
-    "worst_case": (
-        plan({}, clearances=[{**CHAIN, "gap_mm": 5.9, "minimum_mm": 5}]),  # flex 2 and chain 4
+    "touches_on_the_road": (  # flex 2 and chain 4; 47 for 37 takes 5
+        plan({"rear": {"tire": "47-622"}}, clearances=[{**CHAIN, "gap_mm": 10.9}]),
+        plan({"rear": {"tire": "47-622"}}, clearances=[{**CHAIN, "gap_mm": 11}]),
+        plan({"fork": {"offset_mm": 45}}, clearances=[{**CHAIN, "wheel": "front"}]),
+    ),
+    "touched_on_the_road_before": (
+        plan({}, clearances=[{**CHAIN, "gap_mm": 5.9, "minimum_mm": 5}]),
         plan({}, clearances=[{**CHAIN, "gap_mm": 6, "minimum_mm": 5}]),
         plan({"fork": {"offset_mm": 45}}, clearances=[{**CHAIN, "wheel": "front"}]),
+    ),
+    "mud_fills": (  # 6 of mud
+        plan({}, clearances=[{**CHAIN, "gap_mm": 11.9}], ground="mud"),
+        plan({}, clearances=[{**CHAIN, "gap_mm": 12}], ground="mud"),
+        plan({}, clearances=[{**CHAIN, "gap_mm": 11.9}]),
     ),
     "to_prove": (
         plan({"rear_axle_shift_mm": {"x": 2}}),
@@ -208,12 +220,22 @@ CASES = {
         plan({"fork": {"offset_mm": 43.3}}),  # 7.09 + 0.81
         plan({}),
     ),
-    "bicycle_under_reads": (
-        plan({"front": {"overall_diameter_mm": 724}}),  # 104 x 696 / 724 = 99.98
-        plan({"front": {"overall_diameter_mm": 696 * 1.04}}),
-        plan({"front": {"overall_diameter_mm": 724}}, speedometer={"wheel": "front"}),
+    "cycle_under_reads": (
+        plan({"front": {"overall_diameter_mm": 724}}, **FAST),  # 104 x 696 / 724 = 99.98
+        plan({"front": {"overall_diameter_mm": 696 * 1.04}}, **FAST),
+        plan({"front": {"overall_diameter_mm": 724}}, speedometer={"wheel": "front"}, **FAST),
     ),
-    "over_limit": (
+    "cycle_over_limit": (  # as a moped's: 44 + 4 at 40, 20 % over
+        plan({"front": {"overall_diameter_mm": 696 * 1.04 / 1.2001}}, **FAST),
+        plan({"front": {"overall_diameter_mm": 696 * 1.04 / 1.1999}}, **FAST),
+        plan({"front": {"overall_diameter_mm": 600}}, speedometer=None, **FAST),
+    ),
+    "assisted_not_weighed": (
+        plan({}, rider_kg=80, **FAST),
+        plan({}, rider_kg=80, mass={"kg": 24}, **FAST),
+        plan({}, **FAST),
+    ),
+    "motor_over_limit": (
         # UN R39 as built, from memory: at 120 at most 132 + 8 = 140, that is 116.67 at 100.
         plan({"front": {"overall_diameter_mm": 695 * 1.04 / 1.1668}}, base=MOTORCYCLE),
         plan({"front": {"overall_diameter_mm": 695 * 1.04 / 1.1666}}, base=MOTORCYCLE),
@@ -412,6 +434,7 @@ CASES = {
     "tips_on_a_slope": (lower(34), lower(33), lower(34, side_stand=None)),
     "leans_too_far": (lower(-18), lower(-17), lower(-18, side_stand=None)),
     "stays_on_the_ground": (rear_dia(640 + 42), rear_dia(640 + 38), rear_dia(682, None)),
+    "lifts_less": (rear_dia(640 + 22), rear_dia(640 + 18), rear_dia(662, None)),
     "heaved_higher": (rear_dia(640 - 30), rear_dia(640 - 29), rear_dia(610, None)),
     "computer_setting": (
         plan(front("47-584")),

@@ -124,7 +124,7 @@ def test_severity_and_place_of_the_ones_that_hurt() -> None:
         front("90/90-21 40H"), base=MOTORCYCLE
     )
     low = {"front": {"overall_diameter_mm": 730}}
-    assert ("speedometer-under-reads", "caution", "bike") in found(low)
+    assert ("speedometer-under-reads", "stop", "bike") in found(low, **{"class": "pedelec-45"})
     assert ("speedometer-under-reads", "stop", "bike") in found(low, base=MOTORCYCLE)
     assert ("rim-brake-reach", "caution", "front") in found(front("47-584"), front=BRAKE)
 

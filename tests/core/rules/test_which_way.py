@@ -138,7 +138,12 @@ ROWS = [
         "6.7 % shorter",
         "15 and 42 teeth",
     ),
-    ("gearing_shift", plan(size(rear_mm=696 * 0.9)), "10.0 % shorter", "feels like 36.0"),
+    (
+        "gearing_shift",
+        plan(size(rear_mm=696 * 0.9), gearing={"chainrings": [48, 32]}),
+        "10.0 % shorter",
+        "48 like 43.2 and 32 like 28.8",
+    ),
     ("computer_setting", plan(size(front_mm=626.4)), "counts 11.1 % long", "1968 mm"),
     ("computer_setting", plan(size(front_mm=765.6)), "counts 9.1 % short", "2405 mm"),
     # 1 / 0.95 turns 5.3 % faster.
@@ -179,8 +184,14 @@ ROWS = [
         "11.1 % long",
         "The motor's cut-off moves",
     ),
-    ("bicycle_under_reads", plan(size(front_mm=731)), "1.0 % low", "30 km/h it shows 29.7"),
-    ("over_limit", motor(size(front_mm=695 * 0.88)), "18.2 % high", "allows 140"),
+    (
+        "cycle_under_reads",
+        plan(size(front_mm=731), **{"class": "pedelec-45"}),
+        "1.0 % low",
+        "40 km/h it shows 39.6",
+    ),
+    ("assist_cut_off", plan(size(front_mm=731), **{"class": "pedelec-45"}), "47.3 km/h", "45"),
+    ("motor_over_limit", motor(size(front_mm=695 * 0.88)), "18.2 % high", "allows 140"),
     # Ring 48 to 50 on the same wheel: 4.17 % more pulses.
     (
         "tone_ring",
@@ -245,8 +256,15 @@ ROWS = [
     ),
     ("width_differs", motor(front("80/90-21")), "10 mm narrower than the one as found", "quicker"),
     ("width_differs", plan(front("42-622")), "5 mm wider than the one as found", "Slower"),
-    # A bicycle's instrument is judged at 30 km/h: 104 x 696 / 752 shows 96.3 at 100.
-    ("bicycle_under_reads", plan(both(752)), "3.7 % low", "30 km/h it shows 28.9"),
+    (  # 2155 x 0.9 on a computer that reads 2 % over: 1901.5
+        "computer_setting",
+        plan(
+            size(front_mm=626.4),
+            speedometer={"wheel": "front", "reads_over_percent": 2, "setting_mm": 2155},
+        ),
+        "counts 11.1 % long",
+        "to 1901 mm in place of 2155 mm",
+    ),
 ]
 
 
@@ -277,8 +295,12 @@ SILENT = [
         motor({"fork": {"offset_mm": 80, "length_mm": 760}}, suspension=travel(200)),
     ),
     ("high_speed_weave", motor(size(front_mm=690), suspension=travel(200))),  # nose down, 2 mm
-    ("bicycle_under_reads", motor(size(front_mm=760))),
+    ("cycle_under_reads", motor(size(front_mm=760))),
     ("motor_under_reads", plan(size(front_mm=760))),
+    ("cycle_under_reads", plan(size(front_mm=760))),  # a computer was approved by no one
+    ("cycle_under_reads", plan(size(front_mm=760), **{"class": "pedelec"})),
+    ("motor_under_reads", motor(size(front_mm=760), speedometer={**SIX_OVER, "kind": "computer"})),
+    ("gearing_shift", plan(size(rear_mm=696 * 0.97))),
     ("over_policy", motor(size(front_mm=695 * 0.88))),  # the common rule has said it
     (
         "over_policy",

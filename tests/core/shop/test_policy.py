@@ -83,5 +83,11 @@ def test_a_rule_waits_only_for_the_wheel_that_changes_and_only_where_it_applies(
         "motorcycle", {"spec.front.load_index"}, {"front"}
     )
     assert "speedometer.reads_over_percent" not in waiting("bicycle", set(), {"front"})
-    asked = waiting("bicycle", {"speedometer.wheel"}, {"front"})
-    assert asked["speedometer.reads_over_percent"] == ("speedometer-under-reads",)
+    assert "speedometer.reads_over_percent" not in waiting(
+        "bicycle", {"speedometer.wheel"}, {"front"}
+    )  # a computer is set, not judged
+    asked = waiting("bicycle", {"speedometer.wheel", "class"}, {"front"})
+    assert asked["speedometer.reads_over_percent"] == (
+        "speedometer-under-reads",
+        "speedometer-over-limit",
+    )

@@ -61,6 +61,7 @@ class PredictedClearance:
     takes: tuple[Take, ...] = ()
     not_counted: tuple[str, ...] = ()
     full_travel_found_mm: float | None = None  # the room at full travel as found
+    touches_found_mm: float | None = None  # what the tire itself leaves on the road as found
     follows_mm: float | None = None  # what follows from now, where it was read with this set-up
 
     @property
@@ -76,6 +77,12 @@ class PredictedClearance:
         if self.predicted_gap_mm is None:
             return None
         return self.predicted_gap_mm - sum(take.mm for take in self.takes)
+
+    @property
+    def touches_mm(self) -> float | None:
+        """What the tire itself leaves on the road: of all it takes but the mud between."""
+        worst = self.worst_case_gap_mm
+        return None if worst is None else worst + self.taken_by(MUD)
 
     @property
     def below_least(self) -> bool:
@@ -160,12 +167,20 @@ def predict_clearance(
     if gap is None:
         return PredictedClearance(place, None, note, least)
     takes, not_counted = _takes(place, bike, found, planned, moves, policy, gap)
-    before = None
-    if any(take.name == TRAVEL for take in takes):
-        as_found = replace(moves, planned=moves.found, to_full=moves.found_to_full)
-        taken = _travel_takes(place, found, found, as_found, place.gap_mm)
-        before = None if taken is None else place.gap_mm - taken
-    return PredictedClearance(place, gap, note, least, takes, not_counted, before, follows)
+    now = PredictedClearance(place, gap, note, least, takes, not_counted, follows_mm=follows)
+    touches = now.touches_mm or 0.0
+    if touches >= 0 and not now.taken_by(TRAVEL):
+        return now
+    as_found = replace(moves, planned=moves.found, to_full=moves.found_to_full)
+    before = place.gap_mm
+    known, _ = _takes(place, bike, found, found, as_found, policy, before)
+    then = PredictedClearance(place, before, None, least, known)
+    travels = any(take.name == TRAVEL for take in known)
+    return replace(
+        now,
+        full_travel_found_mm=before - then.taken_by(TRAVEL) if travels else None,
+        touches_found_mm=then.touches_mm,
+    )
 
 
 def usual_least(bike: Bike, direction: str, policy: Policy) -> float:

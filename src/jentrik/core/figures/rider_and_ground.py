@@ -17,7 +17,7 @@ from jentrik.core.figures.bicycle_pressure import pressure_kpa
 from jentrik.core.figures.character import Character, Masses, character
 from jentrik.core.figures.contact import Contact
 from jentrik.core.figures.rider import rider_reach
-from jentrik.core.figures.rider_load import BICYCLE_KG, SHARE
+from jentrik.core.figures.rider_load import SHARE, bicycle_kg
 from jentrik.core.figures.wheel_mass import about_masses
 from jentrik.core.geometry.figures import Geometry
 from jentrik.core.machine.machine import Bike
@@ -94,9 +94,14 @@ def steep_room(
     return math.hypot(x, height - rear_radius_mm) - rear_radius_mm
 
 
-def load_kg(bike: Bike, end: End, rider: ARider) -> float:
-    """Return about what a wheel carries under a rider: a share for a bicycle, half for others."""
-    own = bike.mass.kg if bike.mass.kg is not None else BICYCLE_KG
+def load_kg(bike: Bike, end: End, rider: ARider) -> float | None:
+    """Return about what a wheel carries in kg under a rider: half of it all on a motorcycle.
+
+    None where the machine's mass is not known, and not that of a plain bicycle.
+    """
+    own = bicycle_kg(bike)
+    if own is None:
+        return None
     share = SHARE[end] if bike.kind == "bicycle" else 0.5
     return share * (rider.kg + (bike.riding.luggage_kg or 0.0) + own)
 
@@ -110,7 +115,7 @@ def wheel_character(
     """
     load, found = load_kg(bike, end, rider), bike.wheels.at(end)
     kpa = found.fitted.pressure_kpa
-    if kpa is None and bike.kind == "bicycle" and found.width_mm is not None:
+    if kpa is None and load and bike.kind == "bicycle" and found.width_mm is not None:
         kpa = pressure_kpa(load_kg=load, width_mm=found.width_mm)
     return character(
         wheel,

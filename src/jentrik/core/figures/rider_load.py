@@ -9,12 +9,21 @@ from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import End
 
 SHARE = {"front": 0.45, "rear": 0.60}
-BICYCLE_KG = 15.0  # where no one weighed it
+BICYCLE_KG = 15.0  # a plain one, where no one weighed it
 
 
 def axle_share_kg(bike: Bike, end: End) -> float | None:
-    """Return about what one wheel carries in kg; None on a motorcycle or without a rider's mass."""
-    if bike.kind != "bicycle" or bike.riding.rider_kg is None:
+    """Return about what one wheel carries in kg.
+
+    None on a motorcycle, without a rider's mass, and of an assisted cycle no one weighed.
+    """
+    own = bicycle_kg(bike)
+    if bike.kind != "bicycle" or bike.riding.rider_kg is None or own is None:
         return None
-    own = BICYCLE_KG if bike.mass.kg is None else bike.mass.kg
     return SHARE[end] * (bike.riding.rider_kg + (bike.riding.luggage_kg or 0.0) + own)
+
+
+def bicycle_kg(bike: Bike) -> float | None:
+    """Return what a machine weighs in kg; a plain bicycle no one weighed about what they do."""
+    plain = bike.vehicle_class == "bicycle"
+    return BICYCLE_KG if bike.mass.kg is None and plain else bike.mass.kg

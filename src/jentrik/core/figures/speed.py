@@ -9,10 +9,11 @@ unrounded diameters; nominal and rolled circumferences differ, but their ratio h
 Source: arithmetic.
 """
 
+import math
 from dataclasses import dataclass
 
 from jentrik.core.geometry.frame import Values
-from jentrik.core.machine.machine import Speedometer
+from jentrik.core.machine.machine import Bike, Speedometer
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +46,22 @@ def speed(
         front_rear_ratio_change_percent=(front_ratio / rear_ratio - 1.0) * 100.0,
         sensed_ratio=sensed,
     )
+
+
+def usual_kmh(bike: Bike) -> float:
+    """Return the true speed in km/h an instrument is looked at: one the machine rides at."""
+    return min(_USUAL_KMH[bike.kind], bike.riding.top_speed_kmh or math.inf)
+
+
+_USUAL_KMH = {"bicycle": 30.0, "motorcycle": 100.0}  # common practice
+
+
+def shown_before_and_after(
+    bike: Bike, true_kmh: float, planned: Speed
+) -> tuple[Values | None, Values | None]:
+    """Return what the instrument shows at a true speed, as found and as planned, km/h."""
+    found = shown_kmh(true_kmh, bike.speedometer, sensed_ratio=1.0)
+    return found, shown_kmh(true_kmh, bike.speedometer, sensed_ratio=planned.sensed_ratio)
 
 
 def shown_kmh(

@@ -27,7 +27,9 @@ from jentrik.core.machine.wheel import (
 
 P = TypeVar("P")
 Kind = Literal["bicycle", "motorcycle"]
-VehicleClass = Literal["bicycle", "pedelec", "moped", "motorcycle", "car"]
+VehicleClass = Literal["bicycle", "pedelec", "pedelec-45", "moped", "motorcycle", "car"]
+ASSISTED: tuple[VehicleClass, ...] = ("pedelec", "pedelec-45")
+InstrumentKind = Literal["type-approved", "computer"]
 Use = Literal["city", "trekking", "mountain", "youth", "child", "racing"]
 FrameMaterial = Literal["steel", "aluminium", "carbon", "titanium"]
 Outfit = Literal["solo", "sidecar", "trailer"]
@@ -41,6 +43,7 @@ class Speedometer:
 
     `reads_over_percent` and `offset_kmh` say what it shows beyond the truth; the three figures
     behind them how well that is known: ± km/h at one speed, growing by a percentage away from it.
+    A computer is set to what its wheel rolls in a turn, `setting_mm`.
     """
 
     wheel: End | Literal["gearbox"]
@@ -49,8 +52,11 @@ class Speedometer:
     within_kmh: float | None = None
     within_at_kmh: float | None = None
     within_percent: float | None = None
+    kind: InstrumentKind | None = None
+    setting_mm: float | None = None
 
     def __post_init__(self) -> None:
+        check_figure("set.instrument_mm", self.setting_mm)
         check_figures(
             self,
             "reads_over_percent",
@@ -291,6 +297,13 @@ class Bike:
             if point.role is role and point.name in places:
                 return places[point.name]
         return None
+
+    @property
+    def instrument_kind(self) -> InstrumentKind:
+        """Whether rules of approval speak of the instrument: unless stated, by the class."""
+        if self.speedometer is not None and self.speedometer.kind is not None:
+            return self.speedometer.kind
+        return "computer" if self.vehicle_class in ("bicycle", "pedelec") else "type-approved"
 
     @property
     def wheels(self) -> Wheels:

@@ -2,6 +2,7 @@
 
 from jentrik.core.amounts import kg, kmh, mm
 from jentrik.core.figures.rider_load import axle_share_kg
+from jentrik.core.machine.machine import ASSISTED
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import same_size
 from jentrik.core.rules.case import (
@@ -14,6 +15,7 @@ from jentrik.core.rules.case import (
     Words,
     magnitude,
 )
+from jentrik.core.rules.instruments import assist_until_kmh
 from jentrik.core.sources import COMMON_PRACTICE
 from jentrik.core.tables import load_at_speed, load_index, speed_symbol
 from jentrik.core.tables.load_index import LOAD_KG
@@ -136,6 +138,20 @@ def bicycle_overloads(wheel: WheelCase) -> Words | None:
     return carries_less_than_the_axle(wheel) if wheel.case.found.kind == "bicycle" else None
 
 
+def assisted_not_weighed(wheel: WheelCase) -> Words | None:
+    """Ask what an assisted cycle weighs: it is not taken for a plain bicycle's."""
+    found = wheel.case.found
+    if found.vehicle_class not in ASSISTED or found.mass.kg is not None:
+        return None
+    if found.riding.rider_kg is None or wheel.found.axle_load_kg or wheel.spec.most_load_kg:
+        return None
+    return Words(
+        f"Weigh it: what the {wheel.end} tire carries is not known",
+        "An assisted cycle weighs ten kilograms and more above a plain one. With its mass on the "
+        "sheet its tires are judged by their load.",
+    )
+
+
 def motorcycle_overloads(wheel: WheelCase) -> Words | None:
     """Name a motorcycle tire that carries less than its axle weighs, or may weigh."""
     return carries_less_than_the_axle(wheel) if wheel.case.found.kind == "motorcycle" else None
@@ -143,8 +159,8 @@ def motorcycle_overloads(wheel: WheelCase) -> Words | None:
 
 def rated_below_assist(wheel: WheelCase) -> Words | None:
     """Name a tire rated slower than the assisted cycle's motor helps."""
-    rated, until = wheel.wheel.fitted.rated_kmh, wheel.case.policy.instruments.assist_until_kmh
-    if wheel.case.found.vehicle_class != "pedelec" or rated is None or rated >= until:
+    rated, until = wheel.wheel.fitted.rated_kmh, assist_until_kmh(wheel.case)
+    if until is None or rated is None or rated >= until:
         return None
     return Words(
         f"Rated to {kmh(rated):g}, assisted to {kmh(until):g}",
@@ -294,6 +310,16 @@ RULES = (
         LOAD_SHARE,
         needs=("rider_kg", "planned.{end}.fitted.most_load_kg"),
         only_with=("rider_kg",),
+        kinds=BICYCLES,
+    ),
+    Rule(
+        "bicycle-load",
+        Severity.NOTE,
+        "wheel",
+        assisted_not_weighed,
+        LOAD_SHARE,
+        needs=("mass.kg",),
+        only_with=("rider_kg", "class"),
         kinds=BICYCLES,
     ),
     Rule(

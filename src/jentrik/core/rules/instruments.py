@@ -2,18 +2,19 @@
 
 UN Regulation 39: never under the true speed, and as built at most 10 % of it and 4 km/h
 (mopeds), 6 km/h (cars) or 8 km/h (motorcycles) over, looked at for 40, 80 and 120 km/h as far
-as the machine goes, a slow one at 80 % of its top speed.  A plain bicycle has no such rule; its
-computer has a wheel setting, judged at 30 km/h.  An error below the ± of the fit is none.
+as the machine goes, a slow one at 80 % of its top speed.  A computer has no such rule: it has a
+wheel setting.  An error below the ± of the fit is none.
 """
 
 import math
 
-from jentrik.core.amounts import km, kmh, mm
-from jentrik.core.figures.speed import shown_kmh
+from jentrik.core.amounts import THIN, km, kmh, mm
+from jentrik.core.figures.speed import shown_kmh, usual_kmh
 from jentrik.core.figures.tone_ring import Counts, ratio_change_percent, ring_pairs
 from jentrik.core.machine.gearing import sprockets_back
+from jentrik.core.machine.machine import ASSISTED, Speedometer
 from jentrik.core.machine.suspension import ENDS, End
-from jentrik.core.machine.wheel import Wheels
+from jentrik.core.machine.wheel import Wheel, Wheels
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
@@ -28,27 +29,38 @@ from jentrik.core.shop.policy import SpeedSchool
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT, UN_R39
 
 R39 = UN_R39.at("5.3 and the figures for conformity of production")
-OVER_AS_BUILT_KMH = {"moped": 4.0, "car": 6.0, "motorcycle": 8.0}
-TEST_SPEEDS_KMH = {"moped": (40,), "car": (40, 80, 120), "motorcycle": (40, 80, 120)}
+OVER_AS_BUILT_KMH = {"moped": 4.0, "pedelec-45": 4.0, "car": 6.0, "motorcycle": 8.0}
+TEST_SPEEDS_KMH = {
+    "moped": (40,),
+    "pedelec-45": (40,),
+    "car": (40, 80, 120),
+    "motorcycle": (40, 80, 120),
+}
+FAST_CYCLE_KMH = 45.0  # where a fast assisted cycle's motor ends, by its class; from memory
 ROUNDING = 1e-9  # a ratio of exactly 1 may come back with a rounding error
+SLOWEST_TEST_KMH = 40.0
 SLOW_SHARE = 0.8  # of the top speed of a machine that reaches no test speed
-BICYCLE_TEST_KMH = 30.0  # common practice: a speed a bicycle keeps
 GEARING_STEP_PERCENT = 4.0  # common practice: about what one gear's neighbor is felt by
 SETTING_STEP_PERCENT = 0.5  # common practice: below it a computer's setting is left alone
 
 
+def assist_until_kmh(case: Case) -> float | None:
+    """Return the speed in km/h the class lets a motor help until; None without assistance."""
+    if case.found.vehicle_class == "pedelec-45":
+        return FAST_CYCLE_KMH
+    return case.policy.instruments.assist_until_kmh if _assisted(case) else None
+
+
+def _assisted(case: Case) -> bool:
+    return case.found.vehicle_class in ASSISTED
+
+
+def _approved(case: Case) -> bool:
+    return case.found.instrument_kind == "type-approved"
+
+
 def _motor(case: Case) -> bool:
-    return case.found.vehicle_class in OVER_AS_BUILT_KMH
-
-
-def motor_under_reads(case: Case) -> Words | None:
-    """Name an instrument of a motor vehicle that would show less than the true speed."""
-    return _under_reads(case) if _motor(case) else None
-
-
-def bicycle_under_reads(case: Case) -> Words | None:
-    """Name a bicycle's instrument that would show less than the true speed."""
-    return None if _motor(case) else _under_reads(case)
+    return case.found.kind == "motorcycle"
 
 
 def _shown(case: Case, true_kmh: float) -> float | None:
@@ -65,9 +77,8 @@ def _plus_minus(case: Case, true_kmh: float) -> float:
 
 def _test_speeds(case: Case) -> tuple[float, ...]:
     """Return the true speeds an instrument is judged at: none the machine cannot reach."""
-    if not _motor(case):
-        return (BICYCLE_TEST_KMH,)
-    top, speeds = case.found.riding.top_speed_kmh, TEST_SPEEDS_KMH[case.found.vehicle_class]
+    top = case.found.riding.top_speed_kmh
+    speeds = TEST_SPEEDS_KMH.get(case.found.vehicle_class, (SLOWEST_TEST_KMH,))
     if top is None:
         return speeds
     return tuple(one for one in speeds if one <= top) or (SLOW_SHARE * top,)
@@ -78,8 +89,28 @@ def _sensed_ratio(case: Case) -> float | None:
     return None if ratio is None else float(ratio)
 
 
+def motor_under_reads(case: Case) -> Words | None:
+    """Name a motorcycle's instrument that would show less than the true speed."""
+    return _under_reads(case) if _motor(case) else None
+
+
+def cycle_under_reads(case: Case) -> Words | None:
+    """Name the approved instrument of a fast assisted cycle that would show less."""
+    return None if _motor(case) else _under_reads(case)
+
+
+def motor_over_limit(case: Case) -> Words | None:
+    """Name a motorcycle's instrument that would show more than the rule allows."""
+    return over_limit(case) if _motor(case) else None
+
+
+def cycle_over_limit(case: Case) -> Words | None:
+    """Name the approved instrument of a fast assisted cycle that would show too much."""
+    return None if _motor(case) else over_limit(case)
+
+
 def _under_reads(case: Case) -> Words | None:
-    for true_kmh in _test_speeds(case):
+    for true_kmh in _test_speeds(case) if _approved(case) else ():
         shown = _shown(case, true_kmh)
         if shown is not None and true_kmh - shown > _plus_minus(case, true_kmh):
             short = (true_kmh - shown) / true_kmh * 100
@@ -94,7 +125,7 @@ def _under_reads(case: Case) -> Words | None:
 def over_limit(case: Case) -> Words | None:
     """Name the test speed at which the instrument would show more than the rule allows."""
     allowed_over = OVER_AS_BUILT_KMH.get(case.found.vehicle_class)
-    if allowed_over is None:
+    if allowed_over is None or not _approved(case):
         return None
     for true_kmh in reversed(_test_speeds(case)):
         shown, allowed = _shown(case, true_kmh), 1.1 * true_kmh + allowed_over
@@ -111,9 +142,9 @@ def over_limit(case: Case) -> Words | None:
 def over_policy(case: Case) -> Words | None:
     """Name a reading the shop does not leave as it is, though the common rule is met."""
     policy, ratio = case.policy.instruments, _sensed_ratio(case)
-    true_kmh = min(100.0, case.found.riding.top_speed_kmh or 100.0)
+    true_kmh = usual_kmh(case.found)
     shown = _shown(case, true_kmh)
-    if not _motor(case) or shown is None or ratio is None or over_limit(case) is not None:
+    if not _approved(case) or shown is None or ratio is None or over_limit(case) is not None:
         return None
     if shown - true_kmh <= _plus_minus(case, true_kmh):
         return None
@@ -136,9 +167,9 @@ def over_policy(case: Case) -> Words | None:
 
 
 def odometer_drift(case: Case) -> Words | None:
-    """Say how far the odometer goes wrong where the sensed wheel of a motor vehicle changes."""
+    """Say how far an approved instrument's odometer goes wrong where its wheel changes."""
     ratio = _sensed_ratio(case)
-    if not _motor(case) or ratio is None:
+    if not _approved(case) or ratio is None:
         return None
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
@@ -153,11 +184,10 @@ def odometer_drift(case: Case) -> Words | None:
 
 def assist_cut_off(case: Case) -> Words | None:
     """Name a pedelec whose motor would cut off at another speed with its setting left alone."""
-    if case.found.vehicle_class != "pedelec":
+    until, meter = assist_until_kmh(case), case.found.speedometer
+    if until is None:
         return None
-    meter = case.found.speedometer
     wheel = meter.end if meter else "rear"
-    until = case.policy.instruments.assist_until_kmh
     ratio = float(getattr(case.after.speed, f"circumference_ratio_{wheel}"))
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
@@ -234,8 +264,9 @@ def gearing_shift(case: Case) -> Words | None:
             gearing.front_sprocket, gearing.rear_sprocket, circumference_ratio=ratio
         )[0]
         back = f" {pair.front} and {pair.rear} teeth bring it nearest to as found."
-    elif case.found.kind == "bicycle":
-        back = f" A 40-tooth chainring feels like {40 * ratio:.1f}."
+    elif gearing.chainrings:
+        felt = " and ".join(f"{ring:g} like {ring * ratio:.1f}" for ring in gearing.chainrings)
+        back = f" Chainrings feel smaller or larger by it: {felt}."
     return Words(
         f"Gears {abs(by):.1f} % {way}",
         f"The rear wheel's circumference changes by {(ratio - 1) * 100:+.1f} %".replace("-", "−")
@@ -244,22 +275,32 @@ def gearing_shift(case: Case) -> Words | None:
 
 
 def computer_setting(case: Case) -> Words | None:
-    """Give a bicycle computer its new wheel setting where the sensed wheel changes."""
+    """Give a computer its new wheel setting, always in mm, where the sensed wheel changes."""
     meter = case.found.speedometer
-    if _motor(case) or meter is None:
+    if _approved(case) or meter is None:
         return None
-    wheel = case.after.wheels.at(meter.end)
     ratio = float(getattr(case.after.speed, f"circumference_ratio_{meter.end}"))
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:
         return None
     way = "short" if ratio > 1 else "long"
-    assisted = case.found.vehicle_class == "pedelec"
-    motor = " The motor's cut-off moves with this setting." if assisted else ""
+    motor = " The motor's cut-off moves with this setting." if _assisted(case) else ""
+    setting = computer_setting_mm(meter, case.after.wheels.at(meter.end), ratio)
+    was = "" if meter.setting_mm is None else f" in place of {meter.setting_mm:.0f}{THIN}mm"
     return Words(
         f"Computer counts {abs(1 / ratio - 1) * 100:.1f} % {way}",
-        f"Set the wheel size to {mm(math.pi * wheel.diameter_mm):.0f}, or roll it out under the "
-        f"rider.{motor}",
+        f"Set the wheel size to {setting:.0f}{THIN}mm{was}, or roll it out under the rider.{motor}",
     )
+
+
+def computer_setting_mm(meter: Speedometer, wheel: Wheel, ratio: float) -> float:
+    """Return what a computer is to be set to in mm: from its setting, else the tire's size.
+
+    `ratio` is the wheel's circumference over the one found; what the setting reads over is
+    taken out of it.
+    """
+    if meter.setting_mm is None:
+        return math.pi * wheel.diameter_mm
+    return meter.setting_mm * ratio / (1 + (meter.reads_over_percent or 0.0) / 100)
 
 
 def wheel_speed_ratio(case: Case) -> Words | None:
@@ -295,22 +336,34 @@ RULES = (
     ),
     Rule(
         "speedometer-under-reads",
-        Severity.CAUTION,
+        Severity.STOP,
         "bike",
-        bicycle_under_reads,
-        COMMON_PRACTICE,
+        cycle_under_reads,
+        R39,
         needs=_METER,
-        only_with=_METER[:1],
+        only_with=("class",),
         kinds=BICYCLES,
+        law=True,
     ),
     Rule(
         "speedometer-over-limit",
         Severity.STOP,
         "bike",
-        over_limit,
+        motor_over_limit,
         R39,
         needs=_METER,
         kinds=MOTORCYCLES,
+        law=True,
+    ),
+    Rule(
+        "speedometer-over-limit",
+        Severity.STOP,
+        "bike",
+        cycle_over_limit,
+        R39,
+        needs=_METER,
+        only_with=("class",),
+        kinds=BICYCLES,
         law=True,
     ),
     Rule(

@@ -132,6 +132,18 @@ def stays_on_the_ground(case: Case) -> Words | None:
     )
 
 
+def lifts_less(case: Case) -> Words | None:
+    """Name a center stand that lifts the wheel clear by little, and clearly less than before."""
+    stand, gap = case.found.center_stand, case.after.center_stand_gap_mm
+    if stand is None or gap is None or not 0 < gap < LEAST_LIFT_MM or stand.gap_mm - gap < 1:
+        return None
+    return Words(
+        f"The center stand lifts the {stand.lifts} wheel by {mm(gap):.0f}",
+        f"It was {mm(stand.gap_mm):g} up. Too little to turn the wheel once the tire is pumped up "
+        "or the ground gives way: a longer stand, or blocks under it.",
+    )
+
+
 def heaved_higher(case: Case) -> Words | None:
     """Name a center stand that now lifts the machine clearly higher."""
     stand, gap = case.found.center_stand, case.after.center_stand_gap_mm
@@ -144,6 +156,7 @@ def heaved_higher(case: Case) -> Words | None:
     )
 
 
+LEAST_LIFT_MM = 10.0  # common practice: a finger under the tire, the wheel turns free
 HEAVED_MM = 15.0  # common practice: what a rider feels in the leg
 
 _STAND = ("side_stand.lean_deg", "side_stand.foot_out_mm", "side_stand.foot_x_mm")
@@ -196,6 +209,16 @@ RULES = (
         "bike",
         stays_on_the_ground,
         DERIVED,
+        needs=_LIFTED,
+        only_with=_LIFTED,
+        kinds=MOTORCYCLES,
+    ),
+    Rule(
+        "center-stand-short",
+        Severity.CAUTION,
+        "bike",
+        lifts_less,
+        COMMON_PRACTICE,
         needs=_LIFTED,
         only_with=_LIFTED,
         kinds=MOTORCYCLES,

@@ -55,6 +55,7 @@ LIMITS: dict[str, str] = {
     "motorcycle_overloads": "the heavier of the axle as weighed and as its maker allows",
     "bicycle_overloads": f"the axle as weighed, else {SHARE['front']:.0%} front and "
     f"{SHARE['rear']:.0%} rear of rider, luggage and bicycle".replace("%", " %"),
+    "assisted_not_weighed": "a mass, or a load of the axle, on the sheet",
     "rated_below_assist": "the speed the motor helps until",
     "axle_overloaded": _SHEET,
     "short_near_top_speed": "; ".join(
@@ -119,7 +120,9 @@ LIMITS: dict[str, str] = {
     "below_the_standard": _SHOP,
     "below_the_usual": _SHOP,
     "growth": f"{_SHOP} after growth with the square of speed",
-    "worst_case": f"{mm(0)} after all the road takes",
+    "touches_on_the_road": f"{mm(0)} after all the road takes, mud apart",
+    "touched_on_the_road_before": "the same, and no less than as found",
+    "mud_fills": f"{mm(0)} after all the road takes and mud",
     "readings_disagree": f"{mm(room.TWO_TAPES_MM):g}",
     "to_prove": "an axle that moves relative to the place",
     "fork_too_long": _SHEET,
@@ -131,6 +134,7 @@ LIMITS: dict[str, str] = {
     "leans_too_far": _SHOP,
     "stand_changes": _SHOP,
     "stays_on_the_ground": f"{mm(0)}",
+    "lifts_less": f"{mm(stands.LEAST_LIFT_MM):g}, and less than before",
     "heaved_higher": f"{mm(stands.HEAVED_MM):g}",
     "cranks_into_the_ground": f"{mm(0)}",
     "negative_trail": f"{mm(0)}",
@@ -154,8 +158,9 @@ LIMITS: dict[str, str] = {
     "touches_earlier": _SHOP,
     "motor_under_reads": "the true speed at 40, 80 and 120 km/h as far as the machine goes, else "
     "at 80 % of its top speed; never below the ± of the pairs",
-    "bicycle_under_reads": f"the true speed at {kmh(instruments.BICYCLE_TEST_KMH):g}",
-    "over_limit": f"10 % over and {_OVER}, at the same speeds",
+    "cycle_under_reads": "the same",
+    "motor_over_limit": f"10 % over and {_OVER}, at the same speeds",
+    "cycle_over_limit": "the same, as for a moped",
     "assist_cut_off": f"{instruments.SETTING_STEP_PERCENT:g} % of the wheel's circumference",
     "tone_ring": _SHOP,
     "over_policy": _SHOP,

@@ -5,7 +5,7 @@ bolts on city, trekking, mountain and youth bicycles, 4 mm on racing bicycles.
 """
 
 from jentrik.core.amounts import mm
-from jentrik.core.figures.clearance import GROWTH, TRAVEL, TURNED
+from jentrik.core.figures.clearance import GROWTH, TRAVEL, TURNED, PredictedClearance
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
@@ -154,19 +154,52 @@ def meets_turned(spot: PlaceCase) -> Words | None:
     )
 
 
-def worst_case(spot: PlaceCase) -> Words | None:
-    """Name a place where everything the road takes together leaves nothing."""
+def touches_on_the_road(spot: PlaceCase) -> Words | None:
+    """Name a place the tire touches when ridden, though at rest it clears it."""
     clear = spot.clearance
-    gap, worst = clear.predicted_gap_mm, clear.worst_case_gap_mm
-    if gap is None or worst is None or worst >= 0 or gap < (clear.least_mm or 0.0):
+    if not _touches(spot) or _touched_before(spot):
         return None
-    if gap - max(clear.taken_by(TRAVEL), clear.taken_by(TURNED)) < 0:
-        return None  # said already
-    said = ", ".join(f"{take.name} {mm(take.mm):.0f}" for take in clear.takes)
+    return Words(f"{spot.place.name}: touches on the road", f"{_taken(clear)} {PROVE}")
+
+
+def touched_on_the_road_before(spot: PlaceCase) -> Words | None:
+    """Say of a place the tire touches when ridden that by the sheet it did so as found."""
+    if not _touches(spot) or not _touched_before(spot):
+        return None
     return Words(
-        f"{spot.place.name}: nothing left on the road",
-        f"{mm(_mm(gap))} at rest; {said} together take {mm(gap - worst):.0f}. {PROVE}",
+        f"{spot.place.name}: touches on the road as found, too",
+        f"{_taken(spot.clearance)} As found it is no better by the sheet's figures: measure the "
+        f"clearance again. {PROVE}",
     )
+
+
+def _touches(spot: PlaceCase) -> bool:
+    """Whether the tire touches when ridden, and no finding of one cause alone has said so."""
+    clear = spot.clearance
+    gap, touches = clear.predicted_gap_mm, clear.touches_mm
+    if gap is None or gap < 0 or touches is None or touches >= 0:
+        return False
+    return gap - max(clear.taken_by(TRAVEL), clear.taken_by(TURNED)) >= 0
+
+
+def _touched_before(spot: PlaceCase) -> bool:
+    found, now = spot.clearance.touches_found_mm, spot.clearance.touches_mm
+    return found is not None and now is not None and found < 0 and now >= found - _SAME_ROOM_MM
+
+
+def _taken(clear: PredictedClearance) -> str:
+    gap, worst = clear.predicted_gap_mm or 0.0, clear.worst_case_gap_mm or 0.0
+    takes = ", ".join(f"{take.name} {mm(take.mm):.0f}" for take in clear.takes)
+    return f"{mm(_mm(gap))} at rest; on the road {mm(gap - worst):.0f} are taken: {takes}."
+
+
+def mud_fills(spot: PlaceCase) -> Words | None:
+    """Name a place where mud, with all else the road takes, leaves nothing."""
+    clear = spot.clearance
+    gap, worst, touches = clear.predicted_gap_mm, clear.worst_case_gap_mm, clear.touches_mm
+    if gap is None or worst is None or touches is None or not worst < 0 <= touches:
+        return None
+    return Words(f"{spot.place.name}: nothing left in mud", f"{_taken(clear)} {PROVE}")
 
 
 def to_prove(spot: PlaceCase) -> Words | None:
@@ -202,6 +235,7 @@ def saddle_meets_tire(case: Case) -> Words | None:
 
 
 _HERE = ("places",)
+_FLEXES = ("room.flex_bicycle_mm", "room.flex_motorcycle_mm", "room.chain_mm")
 RULES = (
     Rule("clearance-below-minimum", Severity.STOP, "clearance", below_minimum, STATED, needs=_HERE),
     Rule("clearance-fouls", Severity.STOP, "clearance", fouls, DERIVED, needs=_HERE),
@@ -263,12 +297,31 @@ RULES = (
     ),
     Rule(
         "clearance-worst-case",
-        Severity.CAUTION,
+        Severity.STOP,
         "clearance",
-        worst_case,
+        touches_on_the_road,
         COMMON_PRACTICE,
         needs=_HERE,
-        policy=("room.flex_bicycle_mm", "room.flex_motorcycle_mm", "room.mud_mm", "room.chain_mm"),
+        policy=_FLEXES,
+    ),
+    Rule(
+        "clearance-worst-case",
+        Severity.CAUTION,
+        "clearance",
+        touched_on_the_road_before,
+        COMMON_PRACTICE,
+        needs=_HERE,
+        policy=_FLEXES,
+    ),
+    Rule(
+        "clearance-worst-case",
+        Severity.CAUTION,
+        "clearance",
+        mud_fills,
+        COMMON_PRACTICE,
+        needs=_HERE,
+        policy=("room.mud_mm", *_FLEXES),
+        only_with=("ground",),
     ),
     Rule(
         "clearance-full-travel",

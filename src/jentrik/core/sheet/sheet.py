@@ -132,6 +132,7 @@ def range_of(text: str) -> tuple[float, float]:
 
 
 _ASIDE = ("fork.axle_to_crown", "cross.", "rider.", "set.", "line.")
+_AT = {"set.instrument_mm": "speedometer.setting_mm"}  # where a machine has what a set-up keeps
 ROWS_OF_TEETH = ("chainrings", "sprockets", "gear_ratios")
 _WHOLE_GROUPS = {
     "speedometer": {"wheel"},
@@ -176,9 +177,9 @@ class Sheet:
         """Return the machine as a plan document's bike; figures that are not there stay out."""
         values: dict[str, Any] = {"name": self.name, "kind": self.kind, "front": {}, "rear": {}}
         for key, figure in self.figures.items():
-            if key.startswith(_ASIDE) or key.endswith(".width_mm"):
+            if key not in _AT and (key.startswith(_ASIDE) or key.endswith(".width_mm")):
                 continue  # compared with the others, or how it is set up
-            *parents, leaf = key.split(".")
+            *parents, leaf = _AT.get(key, key).split(".")
             branch = values
             for parent in parents:
                 branch = branch.setdefault(parent, {})

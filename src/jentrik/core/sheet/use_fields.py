@@ -303,6 +303,6 @@ USE: tuple[SheetField, ...] = (
         "",
         "Instruments and stand",
         "which speed rule applies",
-        choices=("moped", "motorcycle", "pedelec"),
+        choices=("moped", "motorcycle", "pedelec", "pedelec-45"),
     ),
 )

@@ -9,8 +9,9 @@ from urllib.parse import urlencode
 import numpy as np
 from markupsafe import Markup, escape
 
-from jentrik.core.amounts import Amount, mm
+from jentrik.core.amounts import kmh, mm
 from jentrik.core.errors import Refusal
+from jentrik.core.figures.speed import shown_before_and_after, usual_kmh
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.machine import Bike
@@ -188,10 +189,10 @@ def choose_view(
     `drawn` keeps maps that were made of this search: no weight changes one.  `picked` is a pair
     of the map that is not among the best.
     """
-    pairs = [] if found is None else [_row(one, asked, path) for one in found.pairs]
+    pairs = [] if found is None else [_row(one, found, asked, path) for one in found.pairs]
     chosen = next((one for one in pairs if one.chosen), pairs[0] if pairs else None)
-    if picked is not None and chosen is not None and not chosen.chosen:
-        chosen = _row(picked, asked, path)
+    if picked is not None and found is not None and chosen and not chosen.chosen:
+        chosen = _row(picked, found, asked, path)
     return ChooseView(
         sheet,
         asked,
@@ -229,12 +230,12 @@ def pair_key(pair: FoundPair) -> str:
     return "|".join((*sizes, pair.position or "", f"{pair.fork_longer_mm:g}"))
 
 
-def _row(pair: FoundPair, asked: Asked, path: str) -> PairRow:
+def _row(pair: FoundPair, found: Found, asked: Asked, path: str) -> PairRow:
     outcome, key = pair.outcome, pair_key(pair)
     return PairRow(
         key,
         outcome.proposal.name,
-        _says(pair),
+        _says(pair, found.found.bike),
         pair.worst,
         asked.at(path, pair=key),
         key == asked.pair,
@@ -242,15 +243,16 @@ def _row(pair: FoundPair, asked: Asked, path: str) -> PairRow:
     )
 
 
-def _says(pair: FoundPair) -> str:
-    figures = pair.outcome.figures
+def _says(pair: FoundPair, bike: Bike) -> str:
+    at = usual_kmh(bike)
+    _, shown = shown_before_and_after(bike, at, pair.outcome.figures.speed)
     said = []
     if pair.position:
         said.append(f"position {pair.position}")
     if pair.fork_longer_mm:
         said.append(f"fork {mm(pair.fork_longer_mm):+.0f}")
-    if figures.speed.indicated_at_100_kmh is not None:
-        said.append(f"shows {Amount(float(figures.speed.indicated_at_100_kmh), 'km/h'):.0f} at 100")
+    if shown is not None:
+        said.append(f"shows {kmh(float(shown)):.1f} at {kmh(at):g}")
     if pair.least_gap_mm is not None:
         said.append(f"least room {mm(pair.least_gap_mm):.0f}")
     return ", ".join(said)

@@ -9,6 +9,7 @@ from markupsafe import Markup
 
 from jentrik.core.amounts import THIN, kmh, mm
 from jentrik.core.figures.rider import RiderReach, rider_reach
+from jentrik.core.figures.speed import shown_before_and_after, usual_kmh
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.suspension import ENDS
@@ -264,12 +265,10 @@ def _instrument_rows(kind: Kind, found: PlanResult, outcome: Outcome) -> list[Le
         old = found.bike.wheels.at(end).diameter_mm * math.pi
         new = outcome.figures.wheels.at(end).diameter_mm * math.pi
         rows.append(_plain_row(f"Circumference, {end}", "mm", old, new, 0))
-    old_speed, new_speed = (
-        found.figures.speed.indicated_at_100_kmh,
-        outcome.figures.speed.indicated_at_100_kmh,
-    )
-    if old_speed is not None and new_speed is not None:
-        rows.append(_plain_row(f"Shown at a true {kmh(100)}", "km/h", old_speed, new_speed, 1))
+    at = usual_kmh(found.bike)
+    was, now = shown_before_and_after(found.bike, at, outcome.figures.speed)
+    if was is not None and now is not None:
+        rows.append(_plain_row(f"Shown at a true {kmh(at):g}", "km/h", was, now, 1))
     stand = found.bike.side_stand
     if stand is not None and outcome.figures.stand_lean_deg is not None:
         rows.append(

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from jentrik.core.amounts import Amount, kmh, mm
+from jentrik.core.figures.speed import shown_before_and_after, usual_kmh
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.web.views.figures import fixed
@@ -24,9 +25,10 @@ def swap_differences(found: PlanResult, outcome: Outcome) -> list[Different]:
 
 
 def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:
-    was, now = found.figures.speed.indicated_at_100_kmh, outcome.figures.speed.indicated_at_100_kmh
+    at = usual_kmh(found.bike)
+    was, now = shown_before_and_after(found.bike, at, outcome.figures.speed)
     if was is not None and now is not None:
-        yield Different(f"Shown at {kmh(100)}", str(kmh(fixed(was, 1))), str(kmh(fixed(now, 1))))
+        yield Different(f"Shown at {kmh(at):g}", str(kmh(fixed(was, 1))), str(kmh(fixed(now, 1))))
     ratio = outcome.figures.speed.front_rear_ratio_change_percent
     if ratio is not None and found.bike.kind == "motorcycle":  # what ABS compares
         yield Different("Front wheel speed against rear", "0.0 %", f"{fixed(ratio, 1)} %")
