@@ -50,6 +50,8 @@ def test_a_sidewall_reads_without_one_false_word(row: dict[str, str]) -> None:
         ("26 1 3/8", "bicycle-inch", "bicycle"),
         ("700-28", "bicycle-french", "bicycle"),
         ("2 1/4 - 16", "motorcycle-inch", "motorcycle"),
+        ("6x1 1/4", "bicycle-inch", "bicycle"),
+        ("200x50", "bicycle-french", "bicycle"),
     ],
 )
 def test_families_of_marks_written_freely(text: str, family: str, vehicle: str) -> None:
@@ -72,7 +74,11 @@ def test_a_mark_by_overall_diameter_has_the_height_that_is_left() -> None:
         ("37-623", "No rim has a bead seat of 623 mm", "37-622"),
         ("120/70 R 99", "rim code in inches", "120/70R17"),
         ("26 x 1 5/8", "made for this wheel size", "26 x 1 3/8"),
-        ("5309", "2009 has no week 53", None),
+        ("5311", "2011 has no week 53", None),
+        ("5309", "2009 has 52 weeks by the regulation, 53 by ISO 8601", "5209"),
+        ("DOT AB12 CDE 5320", "about the end of 2020", "DOT AB12 CDE 5220"),
+        ("622-37", "the wrong way round", "37-622"),
+        ("406-50", "has the width first, 50-406", "50-406"),
         ("DOT 4H57 R72", "shows no date", None),
         ("300H", "the series ends at 279", None),
         ("37-622 280H", "ends at 279", None),
@@ -92,3 +98,19 @@ def test_a_refusal_speaks_as_a_mechanic_and_names_the_nearest_size(
 
 def test_the_last_load_index_of_the_series_is_read() -> None:
     assert read_sidewall("120/70R17 279H").reading.load_index == 279
+
+
+@pytest.mark.parametrize(
+    ("text", "others", "note"),
+    [
+        ("26 x 1.375", [597, 559], "26 x 1 3/8"),
+        ("24x1.375", [547, 507], "24 x 1 3/8"),
+        ("27.5 x 2.25", [], "about 27.5 inches"),  # 584 + 2 x 57.15 = 698.3
+        ("120/70ZR17 58W\nDOT AB12 CDE 5320", [], "Week 53 of 2020 is in doubt"),
+        ("200x50", [], "a child's vehicle"),
+    ],
+)
+def test_what_a_mark_may_mean_besides_is_said(text: str, others: list[int], note: str) -> None:
+    sidewall = read_sidewall(text)
+    assert [other.bead_seat_diameter_mm for other in sidewall.reading.alternatives] == others
+    assert note in " ".join(sidewall.notes)

@@ -6,10 +6,12 @@ today's usage.  A name that several rims share lists the commonest first.
 
 from jentrik.core.sources import ISO_5775_1, ISO_5775_2
 
-SOURCE = ISO_5775_2.at("rim designations, with 137, 152, 686 and 787 as the market has them")
+SOURCE = ISO_5775_2.at("rim designations, with 86 to 152, 686 and 787 as the market has them")
 NAMES_SOURCE = ISO_5775_1.at("annex, former designations")
 
 BEAD_SEATS_MM = (
+    86,
+    94,
     137,
     152,
     203,
@@ -85,6 +87,7 @@ DECIMAL_INCH_MM = {
     "12 1/2": 203,
     "12": 203,
     "10": 152,
+    "8": 94,
 }
 
 # Fractional inch marks, 26 x 1 3/8: (diameter, width) -> bead seats, commonest first.
@@ -101,6 +104,7 @@ FRACTIONAL_INCH_MM = {
     ("26", "1"): (571,),
     ("24", "1 3/8"): (540, 547),
     ("24", "1 1/4"): (547,),
+    ("24", "1 1/8"): (520, 540),
     ("24", "1"): (520, 540),
     ("22", "1 3/8"): (501, 489, 498),
     ("20", "1 3/8"): (451, 438, 440),
@@ -111,15 +115,29 @@ FRACTIONAL_INCH_MM = {
     ("17", "1 1/4"): (369,),
     ("16", "1 3/8"): (349, 340, 337, 335),
     ("16", "1 1/4"): (349,),
+    ("16", "1 3/4"): (317,),
     ("14", "1 3/8"): (298, 288),
     ("12 1/2", "2 1/4"): (203,),
     ("8", "1 1/4"): (137,),
+    ("6", "1 1/4"): (86,),
 }
+
+# Shops write the eighths of an inch with a point: 26 x 1.375 is 26 x 1 3/8.
+DECIMAL_EIGHTHS = {".125": "1/8", ".375": "3/8", ".625": "5/8", ".875": "7/8"}
+DECIMAL_QUARTERS = {".25": "1/4", ".5": "1/2", ".75": "3/4"}  # where no decimal series has the name
 
 # Marks with two fractions, either way round; the tire's width is the smaller one.
 TWO_FRACTION_INCH_MM = {
-    ("28", frozenset({"1 5/8", width})): (622,) for width in ("1 1/8", "1 1/4", "1 3/8", "1 3/4")
+    **{
+        ("28", frozenset({"1 5/8", width})): (622,)
+        for width in ("1 1/8", "1 1/4", "1 3/8", "1 3/4")
+    },
+    ("16", frozenset({"1 3/8", "1 5/8"})): (340,),
+    ("14", frozenset({"1 3/8", "1 5/8"})): (288,),
 }
+
+# Wheels of chairs and children's vehicles, width in mm: (diameter, width) -> bead seat.
+SMALL_WHEELS_MM = {("200", "50"): 94}
 
 FRENCH_MM = {
     "700A": 642,

@@ -3,22 +3,28 @@ r"""Bicycle marks.
     iso     =  width ( "-" | cross ) bead-seat             37-622
     inch    =  diameter ( cross width [ cross width ] | fraction )
                                                            29x2.4, 26 1 3/8, 28 x 1 5/8 x 1 3/8
+                                                           27.5+ x 2.8, 26 x 1.375 as 26 x 1 3/8
+    small   =  diameter cross width                        200x50, both in mm
     french  =  "700" [ letter ] [ cross width ] [ letter ] 700x38C, 650B, 700C x 32
 
 Only the ISO mark names one rim for sure; every other name is resolved to a bead seat, and a
 name that several rims share says so.  Sources: ISO 5775-1 and -2, from memory.
 """
 
+from collections.abc import Iterator
 from functools import cache
 
 from jentrik.core.tables.iso5775 import (
     BEAD_SEAT_NAMES,
+    DECIMAL_EIGHTHS,
     DECIMAL_INCH_MM,
+    DECIMAL_QUARTERS,
     FRACTIONAL_INCH_MM,
     FRENCH_COMMONEST,
     FRENCH_MM,
     LARGEST_WIDTH_INCH,
     LARGEST_WIDTH_MM,
+    SMALL_WHEELS_MM,
     SMALLEST_WIDTH_INCH,
     SMALLEST_WIDTH_MM,
     TWO_FRACTION_INCH_MM,
@@ -26,13 +32,10 @@ from jentrik.core.tables.iso5775 import (
 from jentrik.core.tirecode.fractions import Inches, fraction_ahead
 from jentrik.core.tirecode.sizes import Family, OtherRim, SizeMark
 from jentrik.core.tirecode.tokens import Cursor
-from jentrik.core.units import inches_to_mm
+from jentrik.core.units import MM_PER_INCH, inches_to_mm
 
 KNOWN_WHEEL_INCHES = frozenset(DECIMAL_INCH_MM) | {name for name, _ in FRACTIONAL_INCH_MM}
-
-NAME_NOT_SIZE_NOTE = (
-    "27.5 is a name, not a measure: with a common tire the wheel is about 27.1 inches tall."
-)
+SMALL_NOTE = "A wheel of a chair, a child's vehicle or a scooter; the bead seat is from memory."
 
 
 def _mark(family: Family, bead_seat: int, width_mm: float | None, **rest: object) -> SizeMark:
@@ -78,7 +81,8 @@ def read_inch_size(cursor: Cursor) -> SizeMark | None:
     if diameter is None or diameter.spelling not in KNOWN_WHEEL_INCHES:
         cursor.want("a wheel size in inches like 26 or 29")
         return None
-    cursor.take("wheel size in inches, a name for the rim", "wheel in", diameter.pieces)
+    plus = 1 if cursor.peek("sign", diameter.pieces) == "+" else 0
+    cursor.take("wheel size in inches, a name for the rim", "wheel in", diameter.pieces + plus)
     widths: list[Inches] = []
     while len(widths) < 2 and (cursor.cross() or (not widths and _fraction_follows(cursor))):
         width = fraction_ahead(cursor)
@@ -106,16 +110,51 @@ def _resolve_inches(cursor: Cursor, name: str, widths: list[Inches]) -> SizeMark
     if not bead_seats:
         cursor.want("a width that is made for this wheel size; look for the ISO mark, like 47-559")
         return None
-    notes = (NAME_NOT_SIZE_NOTE,) if name == "27.5" else ()
     return _mark(
         "bicycle-inch",
         bead_seats[0],
         width_mm,
         rim_code=name,
         exactness=1 if len(bead_seats) == 1 else 0,
-        notes=notes,
+        notes=tuple(_inch_notes(name, bead_seats[0], widths)),
         alternatives=tuple(_other_rim(other, bead_seats[0]) for other in bead_seats[1:]),
     )
+
+
+def name_not_measure_note(diameter_mm: float) -> str:
+    """Return that 27.5 names a rim, with what a wheel of it measures with its tire on."""
+    return (
+        "27.5 is a name, not a measure: with this tire the wheel is about "
+        f"{diameter_mm / MM_PER_INCH:.1f} inches tall."
+    )
+
+
+def _inch_notes(name: str, bead_seat: int, widths: list[Inches]) -> Iterator[str]:
+    if name == "27.5":
+        section = inches_to_mm(min(width.inches for width in widths))
+        yield name_not_measure_note(bead_seat + 2 * section)
+    fraction = _as_fraction(name, widths[0])
+    if len(widths) == 1 and fraction is not None:
+        yield (
+            f"Read as {name} x {fraction}, which shops write with a point too: look for the ISO "
+            f"mark “-{bead_seat}”."
+        )
+    if bead_seat <= LARGEST_SMALL_MM:
+        yield SMALL_NOTE
+
+
+LARGEST_SMALL_MM = 137
+
+
+def _as_fraction(name: str, width: Inches) -> str | None:
+    """Return the fraction that a width with a point stands for; None where it is a decimal's own.
+
+    Eighths always do where the fraction is a mark; the others where no decimal series has the name.
+    """
+    whole, point, places = width.spelling.partition(".")
+    eighths = DECIMAL_EIGHTHS if name in DECIMAL_INCH_MM else DECIMAL_EIGHTHS | DECIMAL_QUARTERS
+    spelled = f"{whole} {eighths.get(point + places.rstrip('0'), '')}"
+    return spelled if (name, spelled) in FRACTIONAL_INCH_MM else None
 
 
 def _bead_seats(name: str, widths: list[Inches]) -> tuple[int, ...]:
@@ -128,11 +167,15 @@ def _bead_seats(name: str, widths: list[Inches]) -> tuple[int, ...]:
             return named
         if not any(width.decimal for width in widths):
             return ()
-    elif not widths[0].decimal:
+    decimal = (DECIMAL_INCH_MM[name],) if name in DECIMAL_INCH_MM else ()
+    if len(widths) == 1:
+        fraction = _as_fraction(name, widths[0])
+        if fraction is not None:  # the decimal's own rim stays possible
+            return FRACTIONAL_INCH_MM[name, fraction] + decimal
         named = FRACTIONAL_INCH_MM.get((name, spelled[0]))
         if named is not None or "/" in spelled[0]:
             return named or ()
-    return (DECIMAL_INCH_MM[name],) if name in DECIMAL_INCH_MM else ()
+    return decimal
 
 
 @cache
@@ -144,6 +187,18 @@ def _other_rim(bead_seat: int, commonest: int) -> OtherRim:
         f"“-{bead_seat}”, or put a tape round the bare rim's bead seat: {around} mm here. "
         "Same nominal inches is not the same rim.",
     )
+
+
+def read_small_size(cursor: Cursor) -> SizeMark | None:
+    """Read one mark of a small wheel, both figures in mm."""
+    name, width = cursor.peek("figure"), cursor.peek("figure", 2)
+    bead_seat = SMALL_WHEELS_MM.get((name or "", width or ""))
+    if bead_seat is None:
+        return None
+    cursor.take("wheel size in mm, a name for the rim", "wheel mm")
+    cursor.cross()
+    cursor.take("nominal width in mm", "width mm")
+    return _mark("bicycle-french", bead_seat, float(width or 0), rim_code=name, notes=(SMALL_NOTE,))
 
 
 def read_french_size(cursor: Cursor) -> SizeMark | None:

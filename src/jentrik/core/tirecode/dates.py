@@ -76,6 +76,26 @@ def weeks_of(year: int) -> int:
     return 53 if first_day_of(53, year).year == year else 52
 
 
+_WEEK_53 = re.compile(r"(?<![0-9])53(?P<year>[0-9]{2})(?![0-9])", re.ASCII)
+
+
+def doubted_week(line: str) -> str | None:
+    """Return what speaks for a week 53 that the regulation's year has not, and against it.
+
+    None where a line names no such week.  Source: ISO 8601, whose years have other weeks.
+    """
+    found = _WEEK_53.search(line)
+    if found is None:
+        return None
+    year = 2000 + int(found["year"])
+    if weeks_of(year) == 53 or date(year, 12, 28).isocalendar().week != 53:
+        return None
+    return (
+        f"Week 53 of {year} is in doubt: {year} has 52 weeks by the regulation, 53 by ISO 8601. "
+        f"Read the mark again; if it says 53, the tire was made about the end of {year}."
+    )
+
+
 def week_and_year(digits: str) -> tuple[int, int | None] | None:
     """Return week and year of three or four digits; None where no such week exists."""
     if not (digits.isascii() and digits.isdigit()) or len(digits) not in (3, 4):

@@ -38,6 +38,7 @@ _MARKINGS = {
     "INNER": ("INSIDE", "this side faces in", "faces in"),
     "ROTATION": ("ROTATION", "an arrow gives the way it must turn; trust the arrow", "direction"),
     "TWI": ("TWI", "beside this mark a bar in the groove shows the wear limit", "wear bar"),
+    "TU": ("TU", "tubular: sewn up, glued to a rim made for it", "tubular"),
     "NHS": ("NHS", "not for highway service", "off-road only"),
 }
 _OFF_ROAD = _MARKINGS["NHS"]

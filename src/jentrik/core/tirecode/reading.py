@@ -14,7 +14,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import NamedTuple
 
-from jentrik.core.tables.iso5775 import BEAD_SEAT_NAMES, FRENCH_COMMONEST
+from jentrik.core.tables.iso5775 import BEAD_SEAT_NAMES, FRENCH_COMMONEST, SMALL_WHEELS_MM
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.motorcycle_sizes import LETTER_WIDTH_MM
 from jentrik.core.tables.speed_symbol import MAKER_MUST_CONFIRM, SPEED_KMH, ZR_ABOVE_KMH
@@ -162,6 +162,8 @@ def _families_for(cursor: Cursor, vehicle: str | None) -> tuple[SizeReader, ...]
 def _crossed(first: str, third: str) -> tuple[SizeReader, ...]:
     if first in FRENCH_COMMONEST:
         return (bicycle.read_french_size,)
+    if (first, third) in SMALL_WHEELS_MM:
+        return (bicycle.read_small_size,)
     if len(third) == _SEAT_FIGURES and third.isdigit():
         return (bicycle.read_iso_size,)
     return (bicycle.read_inch_size, flotation.read_size, bicycle.read_iso_size, inch.read_inch_size)

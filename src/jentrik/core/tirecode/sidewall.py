@@ -16,7 +16,7 @@ from functools import lru_cache
 
 from jentrik.core.errors import CodeError
 from jentrik.core.tables.load_index import LARGEST_INDEX
-from jentrik.core.tirecode.dates import APPROVAL, read_date, read_dot, undated_length
+from jentrik.core.tirecode.dates import APPROVAL, doubted_week, read_date, read_dot, undated_length
 from jentrik.core.tirecode.descriptors import Descriptors, read_descriptor
 from jentrik.core.tirecode.found import Found, ServiceReading, Sidewall
 from jentrik.core.tirecode.fractions import fraction_ahead
@@ -138,6 +138,8 @@ def _leave_unread(cursor: Cursor, found: Found) -> None:
     if cursor.peek("word") == "DOT":
         length = undated_length(line)
         means = "a DOT mark without its date"
+        doubt = doubted_week(line)
+        found.notes += [doubt] if doubt else []
     else:
         length = cursor.whole_pieces(len(match[0]) if match else 1)
     cursor.take_text(length, f"not read: {means}", "not read")

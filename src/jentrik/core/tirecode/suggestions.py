@@ -16,7 +16,7 @@ from jentrik.core.tables.iso5775 import (
 )
 from jentrik.core.tables.load_index import LARGEST_INDEX
 from jentrik.core.tables.standard_sizes import MARKS
-from jentrik.core.tirecode.dates import APPROVAL
+from jentrik.core.tirecode.dates import APPROVAL, doubted_week
 from jentrik.core.tirecode.tokens import LONGEST_CODE
 
 LONGEST_COMPARED = 40  # characters: longer texts are no single code
@@ -25,6 +25,7 @@ LAST_WEEK = 53
 _ALIKE = 0.6
 
 _ISO = re.compile(r"(?P<width>[0-9]{2,3})[ ]?(?P<joint>[-x])[ ]?(?P<seat>[0-9]{3})(?![0-9.])")
+_TURNED = re.compile(r"(?P<seat>[0-9]{3})[ ]?[-x][ ]?(?P<width>1[2-9]|[2-9][0-9]|1[0-3][0-9])")
 _BARE = re.compile(
     r"(?P<inches>[0-9]{2}(?:[.,]5)?)(?:[ -]?(?:inch(?:es)?|in|er)|[\"\u2033]|)", re.IGNORECASE
 )
@@ -57,6 +58,7 @@ def refused(text: str, refusal: CodeError | None) -> CodeError:
         )
     return (
         _no_date(text)
+        or _turned(text)
         or _bare_inches(text)
         or _no_such_rim(text)
         or _with_near_codes(text, refusal)
@@ -74,8 +76,32 @@ def half_mark(text: str, start: int, end: int) -> CodeError:
     return _with_near_codes(mark, refusal)
 
 
+def _turned(text: str) -> CodeError | None:
+    """Offer the ISO mark whose bead seat stands first."""
+    turned = _TURNED.fullmatch(text)
+    if turned is None or int(turned["seat"]) not in BEAD_SEATS_MM:
+        return None
+    mark = f"{turned['width']}-{turned['seat']}"
+    refusal = CodeError(
+        f"“{text}” stands the wrong way round: an ISO mark has the width first, {mark}.",
+        position=0,
+        expected="width, dash, bead seat diameter, like 37-622",
+    )
+    near = _with_near_codes(text, refusal).suggestions
+    refusal.suggestions = (mark, *near)[:NEAREST]
+    return refusal
+
+
 def _no_date(text: str) -> CodeError | None:
     """Say why four figures are no date, or that a DOT mark shows none."""
+    doubt = doubted_week(text[-4:]) if text[:3].upper() == "DOT" or len(text) == 4 else None
+    if doubt is not None:
+        return CodeError(
+            doubt,
+            position=len(text) - 4,
+            expected="week, then year, like 1523: week 15 of 2023",
+            suggestions=(f"{text[:-4]}52{text[-2:]}",),
+        )
     if _DATE.fullmatch(text) and 1 <= int(text[:2]) <= LAST_WEEK:
         return CodeError(
             f"20{text[2:]} has no week {text[:2]}: a date mark's weeks run Sunday to Saturday.",

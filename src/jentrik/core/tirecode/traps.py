@@ -13,7 +13,7 @@ from jentrik.core.sources import CFR_574_5, COMMON_PRACTICE, ISO_5775_1, UN_R75,
 from jentrik.core.tables.iso5775 import DECIMAL_INCH_MM, FRACTIONAL_INCH_MM
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.load_index import SOURCE as LOAD_SOURCE
-from jentrik.core.tirecode.bicycle import NAME_NOT_SIZE_NOTE
+from jentrik.core.tirecode.bicycle import name_not_measure_note
 from jentrik.core.tirecode.flotation import NOT_ON_TWO_WHEELS_NOTE
 from jentrik.core.tirecode.found import ServiceReading, Sidewall
 from jentrik.core.tirecode.metric import WORN_ONE
@@ -142,9 +142,10 @@ def _rim_written_otherwise(size: Reading, inches: float) -> tuple[str, int] | No
 
 def name_not_measure(sidewall: Sidewall) -> str | None:
     """Say that 27.5 is a name."""
-    if not any(size.rim_code == "27.5" for size in _sizes(sidewall)):
-        return None
-    return NAME_NOT_SIZE_NOTE
+    for size in _sizes(sidewall):
+        if size.rim_code == "27.5" and size.overall_diameter_mm is not None:
+            return name_not_measure_note(size.overall_diameter_mm)
+    return None
 
 
 def middle_is_a_ratio(sidewall: Sidewall) -> str | None:
