@@ -10,6 +10,7 @@ from httpx2 import Response
 from PIL import Image
 
 from jentrik.core.card.card import Card, CardStep
+from jentrik.core.shop.display_units import METRIC
 from jentrik.exchange.photo import LARGEST_PHOTO_BYTES
 from jentrik.store import cards, jobs
 
@@ -133,7 +134,7 @@ def test_steps_and_templates_of_the_shops_own(client: TestClient, card: Card) ->
 def test_the_printed_card_holds_every_step_and_its_blanks(client: TestClient, card: Card) -> None:
     page = client.get(f"/jobs/{JOB}/card").text
     for step in card.steps:
-        assert step.plan.text.replace("'", "&#39;") in page
+        assert METRIC.restated(step.plan.text).replace("'", "&#39;") in page
     assert page.count('class="blank"') == sum(
         bool(step.plan.fastener) + bool(step.plan.reading) for step in card.steps
     )

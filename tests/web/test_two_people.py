@@ -9,6 +9,7 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 from httpx2 import Response
 
+from jentrik.core.amounts import in_plain
 from jentrik.store import cards, jobs, machines
 from jentrik.store.rows import rows
 from jentrik.web.live import LIVE_HEADER
@@ -126,7 +127,7 @@ def test_any_change_of_the_past_is_taken_back_from_the_page_of_changes(client: T
     page = client.get("/machines/1/history").text
     first = page.index("Undo wheelbase 1046 → 1050")
     number = page[:first].rpartition('value="')[2].split('"')[0]
-    asked = client.post("/machines/1/history/undo", data={"change": number}).text
+    asked = in_plain(client.post("/machines/1/history/undo", data={"change": number}).text)
     assert "now <b>1060 mm" in asked
     assert machines.sheet(1).figures["wheelbase_mm"].value == 1060
     mark = asked.partition('name="insist" value="')[2].split('"')[0]

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from jentrik.core.amounts import in_words as figure_in_words
 from jentrik.core.card.template import kept_step
 from jentrik.core.machine.setup import in_words
 from jentrik.core.sheet.fields import FIELD_BY_KEY
@@ -190,7 +191,9 @@ def _plain(value: Any) -> str:
         return ("/" if all(isinstance(one, float) for one in value) else ", ").join(
             map(_plain, value)
         )
-    return f"{value:.10g}" if isinstance(value, float) else str(value)[:LONGEST]
+    if not isinstance(value, float):
+        return str(value)[:LONGEST]
+    return f"{value:.3f}".rstrip("0").rstrip(".")
 
 
 def _figure_label(key: str) -> str:
@@ -207,8 +210,8 @@ def _figure(row: Mapping[str, Any]) -> str:
         return ""
     known = FIELD_BY_KEY.get(row["key"])
     unit = known.unit if known else ""
-    unit = unit if unit in ("", "°") else f" {unit}"
-    return f"{_plain(json.loads(row['value']))}{unit} ({row['provenance']})"
+    said = figure_in_words(row["key"], _plain(json.loads(row["value"])), unit)
+    return f"{said} ({row['provenance']})"
 
 
 def _ticked(row: Mapping[str, Any]) -> str:

@@ -8,7 +8,21 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jentrik.core.amounts import bar, bare, in_plain, in_words, kg, km, kmh, mm, torque, unit_alone
+from jentrik.core.amounts import (
+    bar,
+    bare,
+    difference,
+    in_plain,
+    in_words,
+    kg,
+    km,
+    kmh,
+    mm,
+    published,
+    rounded,
+    torque,
+    unit_alone,
+)
 from jentrik.core.errors import OutOfRange
 from jentrik.core.shop.display_units import CHOICES, METRIC, DisplayUnits
 from jentrik.core.units import read_figure
@@ -97,6 +111,38 @@ def test_a_sentence_is_restated_and_a_bead_seat_stays() -> None:
     )
     assert METRIC.restated(sentence) == sentence
     assert in_plain(sentence).startswith("Tread 1.6 mm, -3 mm, 100 km/h, 2.3 bar, 50 N·m, 300 kg")
+
+
+@pytest.mark.parametrize(
+    ("made", "metric", "imperial"),
+    # By hand: 101.7 / 25.4 = 4.0039, 92.4 / 25.4 = 3.6378; 1.5 / 25.4 = 0.0591.
+    [
+        (mm(rounded(101.7, 0)), "102 mm", "4.00 in"),
+        (mm(difference(101.7, 92.4, 0)), "−10 mm", "−0.36 in"),
+        (mm(1.5), "1.5 mm", "0.059 in"),
+        (f"{mm(1.5):.0f}", "2 mm", "0.06 in"),
+        (mm(difference(98.4, 97.6, 0)), "0 mm", "−0.03 in"),
+        (mm(difference(98.4, 98.6, 0)), "+1 mm", "+0.01 in"),
+        (mm(rounded(0.3, 0)), "0 mm", "0.01 in"),
+        (mm(rounded(-0.3, 0)), "0 mm", "−0.01 in"),
+        (bare(rounded(-25.6, 0), "mm"), "−26", "−1.01"),
+        (kmh(rounded(99.6, 0)), "100 km/h", "62 mph"),
+    ],
+)
+def test_another_unit_is_made_of_the_figure_before_it_was_rounded(
+    made: object, metric: str, imperial: str
+) -> None:
+    # A difference is that of what stands beside it: 102 - 92, 4.00 - 3.64, 98 - 98, 3.87 - 3.84.
+    assert METRIC.restated(f"{made}").replace("\u2009", " ") == metric
+    assert IMPERIAL.restated(f"{made}").replace("\u2009", " ") == imperial
+    assert in_plain(f"{made}") == metric
+
+
+def test_a_published_limit_stays_in_its_unit_and_another_follows() -> None:
+    rule = f"{published(4, 'km/h')} for a moped, {published(100, 'mm')} for toes"
+    assert METRIC.restated(rule) == in_plain(rule) == "4 km/h for a moped, 100 mm for toes"
+    said = IMPERIAL.restated(rule).replace("\u2009", " ")  # 4 / 1.609 = 2.49; 100 / 25.4 = 3.94
+    assert said == "4 km/h (2.5 mph) for a moped, 100 mm (3.94 in) for toes"
 
 
 def test_figures_whose_unit_stands_elsewhere_stand_alone() -> None:

@@ -329,7 +329,7 @@ def lettered(text: Element, size: int) -> Iterator[tuple[Any, ...]]:
         words += [] if hidden else [span.text]
     boxes.append((y + line * 1.2 * size, " ".join(words)))
     for base, said in boxes:
-        wide = len(said) * 0.42 * size
+        wide = len(in_plain(said)) * 0.42 * size
         anchor = text.get("text-anchor")
         left = x - (wide if anchor == "end" else wide / 2 if anchor == "middle" else 0)
         if said:

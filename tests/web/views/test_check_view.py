@@ -85,7 +85,7 @@ def test_the_stand_says_what_brings_the_old_lean_back(shop: Shop) -> None:
     view = stands_view(found, outcome, sheet_of(7))
     leans = {row.label: (row.found, row.planned) for row in view.rows}
     assert leans["Lean on the side stand"][0] == "10.0"
-    (puck,) = re.findall(r"(\d+)\u2009mm of puck", " ".join(view.says))
+    (puck,) = re.findall(r"(\d+) mm of puck", in_plain(" ".join(view.says)))
     # Thin tire: the foot hangs h cos w - b sin w above the ground at the old lean.
     out, up = 190 * math.cos(math.radians(10)), 0.0
     up = out * math.tan(math.radians(float(outcome.figures.parked.lean_deg)))

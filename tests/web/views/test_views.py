@@ -6,12 +6,13 @@ from typing import Any
 
 import pytest
 
-from jentrik.core.amounts import in_plain
+from jentrik.core.amounts import bare, in_plain
 from jentrik.core.errors import CodeError, OutOfRange
 from jentrik.core.job.change_words import change_in_words
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.joined import count_in_words
+from jentrik.core.shop.display_units import METRIC, DisplayUnits, LengthUnit, SpeedUnit
 from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.store import documents, jobs, machines
@@ -31,6 +32,7 @@ from jentrik.web.views.verdict import Verdict
 from jentrik.web.views.words import due_in_words
 
 MONDAY = date(2026, 11, 23)
+INCHES = DisplayUnits(length=LengthUnit.INCH, speed=SpeedUnit.MPH)
 
 
 def bench(job_id: int, **address: Any) -> BenchView:
@@ -234,6 +236,23 @@ def test_the_ledger_of_the_green_tourer(shop: Shop) -> None:
     stays = rows["Chain stays, beside rear"]
     assert (stays.planned, stays.tone, in_plain(stays.remark)) == ("5", "stop", "minimum 6 mm")
     assert rows["Circumference, front"].moved == "−57"
+
+
+@pytest.mark.parametrize("units", [METRIC, INCHES], ids=["mm", "inches"])
+@pytest.mark.parametrize("job_id", range(1, 12))
+def test_a_change_is_the_difference_of_what_stands_beside_it(
+    shop: Shop, job_id: int, units: DisplayUnits
+) -> None:
+    def seen(text: str, unit: str) -> float:
+        return float(units.restated(bare(text, unit)).replace("−", "-").replace("\u2009", ""))
+
+    rows = [row for row in rows_of(job_id).values() if "–" not in (row.found, row.planned)]
+    assert len(rows) > 8
+    for row in rows:
+        found, planned, moved = (
+            seen(text, row.unit) for text in (row.found, row.planned, row.moved)
+        )
+        assert moved == pytest.approx(planned - found, abs=1e-9), row.label
 
 
 def test_the_ledger_of_a_motorcycle_speaks_of_rake_and_stand(shop: Shop) -> None:

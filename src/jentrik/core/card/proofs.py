@@ -22,7 +22,7 @@ def predicted_in_words(spot: PredictedClearance) -> str:
         return spot.note or "Measure again."
     left = mm(spot.left(gap))
     if gap < 0:
-        return f"Fouls by {mm(spot.left(gap).lstrip('-'))}."
+        return f"Fouls by {mm(spot.fouls_by(gap))}."
     if spot.below_least:
         return f"Leaves {left}; at least {mm(spot.least_mm):g} asked for."
     worst = spot.worst_case_gap_mm

@@ -25,6 +25,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from jentrik.core.amounts import MINUS, Shown, rounded
 from jentrik.core.geometry.frame import Point
 from jentrik.core.geometry.turned_wheel import turned_room
 from jentrik.core.machine.machine import Bike, Clearance
@@ -95,7 +96,11 @@ class PredictedClearance:
         whole = round(gap_mm)
         hidden = self.least_mm is not None and gap_mm < self.least_mm <= whole
         hidden = hidden or (gap_mm < 0 <= whole)
-        return f"{gap_mm:.1f}" if hidden else f"{whole}"
+        return rounded(gap_mm, 1 if hidden else 0)
+
+    def fouls_by(self, gap_mm: float) -> str:
+        """Return how far in mm a tire goes into a place, as text."""
+        return Shown(self.left(gap_mm).lstrip(MINUS), abs(gap_mm))
 
     def taken_by(self, name: str) -> float:
         """Return what one thing takes in mm; nothing where it takes none."""

@@ -7,6 +7,7 @@ from datetime import date
 from enum import StrEnum
 from typing import Any, Literal
 
+from jentrik.core.amounts import rounded
 from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.figures.machine_figures import MachineFigures
 from jentrik.core.machine.machine import Bike, Clearance, Kind, Proposal
@@ -199,4 +200,4 @@ class Rule:
 
 def magnitude(value: float, digits: int) -> str:
     """Return a rounded figure without its sign."""
-    return f"{abs(value):.{digits}f}"
+    return rounded(abs(value), digits)

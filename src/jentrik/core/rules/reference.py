@@ -4,7 +4,7 @@ Figures are the constants the checks themselves use.  A limit the shop sets is n
 with its value on the page.
 """
 
-from jentrik.core.amounts import bar, kmh, mm
+from jentrik.core.amounts import bar, mm, published
 from jentrik.core.figures import bicycle_pressure
 from jentrik.core.figures.rider_load import SHARE
 from jentrik.core.rules import condition, feet, handling, hubs, instruments, room
@@ -24,7 +24,8 @@ _SHEET = "the maker's figure on the sheet"
 _SAME = "any difference"
 _HUB = f"a difference above {mm(hubs.CLOSE_MM):g}"
 _OVER = ", ".join(
-    f"{kmh(most):g} for a {name}" for name, most in instruments.OVER_AS_BUILT_KMH.items()
+    f"{published(most, 'km/h')} for a {name}"
+    for name, most in instruments.OVER_AS_BUILT_KMH.items()
 )
 
 LIMITS: dict[str, str] = {
@@ -50,7 +51,7 @@ LIMITS: dict[str, str] = {
     "rim_width_outside_its_row": "the row of the table",
     "rim_width_at_its_end": "the narrowest or the widest rim of the row, but the one measured on",
     "rim_width_unlisted": "no row; bicycle rims have some from "
-    f"{NARROWEST_LISTED_MM} to {mm(WIDEST_LISTED_MM)}",
+    f"{mm(NARROWEST_LISTED_MM)} to {mm(WIDEST_LISTED_MM)}",
     "tube_type_mismatch": "tube type on a tubeless rim, or tubeless on a rim for tubes",
     "motorcycle_overloads": "the heavier of the axle as weighed and as its maker allows",
     "bicycle_overloads": f"the axle as weighed, else {SHARE['front']:.0%} front and "
@@ -59,10 +60,10 @@ LIMITS: dict[str, str] = {
     "rated_below_assist": "the speed the motor helps until",
     "axle_overloaded": _SHEET,
     "short_near_top_speed": "; ".join(
-        f"{symbol}: " + ", ".join(f"{percent} % at {kmh}" for kmh, percent in rows)
+        f"{symbol}: "
+        + ", ".join(f"{percent} % at {published(most, 'km/h')}" for most, percent in rows)
         for symbol, rows in LOAD_PERCENT.items()
-    )
-    + " km/h",
+    ),
     "less_near_top_speed": "as above, where the tire still carries its axle",
     "size_not_in_sheet": "width, aspect and bead seat of a pair on the sheet, or of its own tires",
     "pair_in_another_position": "the position the sheet names with the pair",
@@ -72,7 +73,7 @@ LIMITS: dict[str, str] = {
     "speed_symbol_above_spec": f"any step above; {FINE_STEPS} are fine",
     "load_index_below_found": "the load of the tire found",
     "speed_symbol_below_found": "the symbol of the tire found",
-    "open_speed_symbol": f"any symbol above {kmh(ZR_ABOVE_KMH)}",
+    "open_speed_symbol": f"any symbol above {published(ZR_ABOVE_KMH, 'km/h')}",
     "maybe_a_car_tire": "the mark M/C, or a maker's word",
     "construction_changed": f"{_SAME} but bias against bias-belted",
     "width_differs": ", ".join(f"{mm(wider):g} on a {kind}" for kind, wider in WIDER_BY_MM.items()),
@@ -151,7 +152,8 @@ LIMITS: dict[str, str] = {
     "crown_profile": f"{handling.CROWN_PERCENT:g} % of the front's width over the rear's",
     "set_sag_again": "another bead seat, position, shock or link on a sprung machine",
     "on_the_ground_at_full_travel": f"{mm(0)}, and no higher than as found",
-    "toe_overlap": f"{mm(feet.TOE_ROOM_MM):g}, {mm(feet.HELD_TOE_ROOM_MM):g} with foot retention "
+    "toe_overlap": f"{published(feet.TOE_ROOM_MM, 'mm')}, "
+    f"{published(feet.HELD_TOE_ROOM_MM, 'mm')} with foot retention "
     "and on child bicycles; only where it gets worse",
     "pedal_strike": f"{_SHOP}, {feet.CHILD_PEDAL_DEG:g}° for child bicycles, with the rider on; "
     "only where it gets worse",

@@ -4,7 +4,7 @@ ISO 4210-2 (from memory): 6 mm between tire and any frame or fork part, front mu
 bolts on city, trekking, mountain and youth bicycles, 4 mm on racing bicycles.
 """
 
-from jentrik.core.amounts import mm
+from jentrik.core.amounts import Amount, mm, rounded
 from jentrik.core.figures.clearance import GROWTH, TRAVEL, TURNED, PredictedClearance
 from jentrik.core.rules.case import (
     BICYCLES,
@@ -24,8 +24,8 @@ PROVE = "Prove it at full travel by hand."
 TWO_TAPES_MM = 3.0  # common practice: how far two careful readings of one gap may lie apart
 
 
-def _mm(gap: float) -> str:
-    return f"{gap:.1f}".replace("-", "−")
+def _tenths(gap_mm: float) -> Amount:
+    return mm(rounded(gap_mm, 1))
 
 
 def below_minimum(spot: PlaceCase) -> Words | None:
@@ -34,12 +34,12 @@ def below_minimum(spot: PlaceCase) -> Words | None:
     if spot.clearance.ok is not False or gap is None:
         return None
     if gap < 0:
-        headline = f"{place.name}: fouls by {mm(spot.clearance.left(gap).lstrip('-'))}"
+        headline = f"{place.name}: fouls by {mm(spot.clearance.fouls_by(gap))}"
     else:
         headline = f"{place.name}: {mm(spot.clearance.left(gap))} left"
     return Words(
         headline,
-        f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire would leave {mm(_mm(gap))}, "
+        f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire would leave {_tenths(gap)}, "
         f"and at least {mm(place.minimum_mm):g} are asked for. Choose a smaller tire or another "
         "way.",
     )
@@ -51,7 +51,7 @@ def fouls(spot: PlaceCase) -> Words | None:
     if place.minimum_mm is not None or gap is None or gap >= 0:
         return None
     return Words(
-        f"{place.name}: fouls by {mm(spot.clearance.left(gap).lstrip('-'))}",
+        f"{place.name}: fouls by {mm(spot.clearance.fouls_by(gap))}",
         f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire needs {mm(magnitude(gap, 1))} "
         "more than that. Choose a smaller tire or another way.",
     )
@@ -75,7 +75,7 @@ def _below_usual(spot: PlaceCase, kind: str, asked: str) -> Words | None:
         return None
     return Words(
         f"{place.name}: {mm(spot.clearance.left(gap))} left",
-        f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire would leave {mm(_mm(gap))}, "
+        f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire would leave {_tenths(gap)}, "
         f"and {asked} {mm(least):g}. Choose a smaller tire, or measure and prove it.",
     )
 
@@ -91,7 +91,7 @@ def growth(spot: PlaceCase) -> Words | None:
     left = gap - grown
     return Words(
         f"{place.name}: {mm(left):.0f} left at speed",
-        f"{mm(_mm(gap))} at rest; the {casing} tire grows about {mm(_mm(grown))} there at the "
+        f"{_tenths(gap)} at rest; the {casing} tire grows about {_tenths(grown)} there at the "
         f"speed it is ridden at, and {mm(least):g} are wanted after that. Look for rub marks: they "
         "prove growth or bottoming.",
     )
@@ -134,7 +134,7 @@ def meets_at_full_travel(spot: PlaceCase) -> Words | None:
         return None
     return Words(
         f"{place.name}: the tire meets it before full travel",
-        f"{mm(_mm(gap))} at rest, but the way to full travel takes {mm(takes):.0f} there: it "
+        f"{_tenths(gap)} at rest, but the way to full travel takes {mm(takes):.0f} there: it "
         f"touches {mm(magnitude(gap - takes, 0))} before the stop. Limit the travel, or "
         "another tire.",
     )
@@ -148,7 +148,7 @@ def meets_turned(spot: PlaceCase) -> Words | None:
         return None
     return Words(
         f"{place.name}: the turned tire meets it",
-        f"{mm(_mm(gap))} with the bar straight, but before the bar's stop the tire reaches "
+        f"{_tenths(gap)} with the bar straight, but before the bar's stop the tire reaches "
         f"{mm(magnitude(gap - takes, 0))} into it. A smaller tire, or a stop that turns less where "
         "the maker allows one.",
     )
@@ -190,7 +190,7 @@ def _touched_before(spot: PlaceCase) -> bool:
 def _taken(clear: PredictedClearance) -> str:
     gap, worst = clear.predicted_gap_mm or 0.0, clear.worst_case_gap_mm or 0.0
     takes = ", ".join(f"{take.name} {mm(take.mm):.0f}" for take in clear.takes)
-    return f"{mm(_mm(gap))} at rest; on the road {mm(gap - worst):.0f} are taken: {takes}."
+    return f"{_tenths(gap)} at rest; on the road {mm(gap - worst):.0f} are taken: {takes}."
 
 
 def mud_fills(spot: PlaceCase) -> Words | None:
@@ -216,8 +216,8 @@ def readings_disagree(spot: PlaceCase) -> Words | None:
         return None
     return Words(
         f"{spot.place.name}: two readings disagree",
-        f"{mm(_mm(read))} were read there with this set-up on, but {mm(_mm(follows))} follow from "
-        f"the {mm(_mm(spot.place.gap_mm))} read now. Measure it again before it is trusted.",
+        f"{_tenths(read)} were read there with this set-up on, but {_tenths(follows)} follow from "
+        f"the {_tenths(spot.place.gap_mm)} read now. Measure it again before it is trusted.",
     )
 
 

@@ -5,13 +5,14 @@ A whole figure in mm is shown to 0.01 in, one in kPa to 0.01 bar or 0.1 psi: abo
 was.  Sizes of the units: exact, in `jentrik.core.units`.
 """
 
+import math
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any
 
-from jentrik.core.amounts import NUMBER, THIN, UNIT, bare
+from jentrik.core.amounts import MINUS, NUMBER, PUBLISHED, THIN, UNIT, bare
 from jentrik.core.units import (
     KG_PER_POUND,
     KM_PER_MILE,
@@ -136,12 +137,14 @@ class DisplayUnits:
         The units are looked for, and the figures before each: a drawing has thousands of figures
         that are no amounts.  An amount that is in its unit already stays as it is written.
         """
+        if "⁅=" in text:
+            text = PUBLISHED.sub(self._with_own, text)
         parts: list[str] = []
         written = 0
         for found in _UNIT.finditer(text):
             kept, size, more = _IN_KEPT.get(found["unit"], (found["unit"], 1.0, 0))
             unit, start = self.of(kept), found.start()
-            if unit.size == size and not found["alone"]:
+            if unit.size == size and not found["alone"] and not found["exact"]:
                 continue
             name = "" if found["alone"] else f"{THIN}{unit.name}"
             if start == 0 or text[start - 1] not in _DIGITS:
@@ -151,10 +154,20 @@ class DisplayUnits:
                 figures = _FIGURES.search(before[len(before.rstrip(_OF_FIGURES)) :])
                 assert figures is not None  # a digit stands before the unit
                 start -= len(figures[0])
-                name = f"{_said(figures, unit, size=size, more=more)}{name}"
+                exact = [float(one) for one in (found["exact"] or "").split(";") if one]
+                name = f"{_said(figures, exact, unit, size=size, more=more)}{name}"
             parts += text[written:start], name
             written = found.end()
         return "".join((*parts, text[written:]))
+
+    def _with_own(self, limit: re.Match[str]) -> str:
+        """Return a published limit with the same in the chosen unit in brackets behind it."""
+        unit, text = self.of(limit["unit"]), f" {limit['unit']}"
+        if unit.name == limit["unit"]:
+            return text
+        finer = Unit(unit.name, unit.size, max(unit.finer, 1 if float(limit["exact"]) < 10 else 0))
+        said = _restated(limit["exact"], (), finer, size=1.0, more=0)
+        return f"{text} ({said}{THIN}{unit.name})"
 
     def as_seen(self, figures: str, unit: str) -> str:
         """Return kept figures, without their unit, as they are seen."""
@@ -171,30 +184,32 @@ class DisplayUnits:
         ).rstrip()
 
 
-def _said(figures: re.Match[str], unit: Unit, *, size: float, more: int) -> str:
-    """Return a figure, or both ends of a range, in a unit."""
-    return "–".join(
-        _restated(one, unit, size=size, more=more)
-        for one in figures.group("low", "figure")
-        if one is not None
-    )
+def _said(
+    figures: re.Match[str], exact: Sequence[float], unit: Unit, *, size: float, more: int
+) -> str:
+    """Return a figure, or both ends of a range, in a unit; `exact` are those of the last."""
+    low, figure = figures.group("low", "figure")
+    said = _restated(figure, exact, unit, size=size, more=more)
+    return said if low is None else f"{_restated(low, (), unit, size=size, more=more)}–{said}"
 
 
-def _restated(text: str, unit: Unit, *, size: float, more: int) -> str:
-    """Return one figure in a unit, about as fine as it was written."""
-    bare = text.replace(THIN, "").replace("\u2212", "-")
-    if not float(bare):
-        return text
+def _restated(text: str, exact: Sequence[float], unit: Unit, *, size: float, more: int) -> str:
+    """Return one figure in a unit, about as fine as it was written, from what it was made of."""
+    bare = text.replace(THIN, "").replace(MINUS, "-")
     decimals = len(bare.partition(".")[2])
     digits = min(max(decimals - more + unit.finer, 0), _FINEST)
-    grouped = "," if THIN in text else ""
-    said = f"{float(bare) * size / unit.size:{grouped}.{digits}f}".replace(",", THIN)
+    made = [one * size / unit.size for one in exact or (float(bare),)]
+    if len(made) == 2:
+        figure = round(made[1], digits) - round(made[0], digits)
+    else:
+        figure = made[0] if float(bare) == 0 else math.copysign(made[0], float(bare))
+    said = f"{figure:{',' if THIN in text else ''}.{digits}f}".replace(",", THIN)
     if digits > 2:
         said = said.rstrip("0").rstrip(".")
     if said.strip("-0.") == "":
-        return said.lstrip("-")
-    sign = "+" if text.startswith("+") else ""
-    return sign + said.replace("-", "\u2212")
+        return said.lstrip("-") if float(bare) else "0"
+    sign = "+" if text.startswith("+") or (len(made) == 2 and figure > 0) else ""
+    return sign + said.replace("-", MINUS)
 
 
 METRIC = DisplayUnits()

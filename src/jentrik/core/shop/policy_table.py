@@ -3,7 +3,7 @@
 Source of every default that names none: common practice.
 """
 
-from jentrik.core.amounts import kmh, mm
+from jentrik.core.amounts import kmh, mm, published
 from jentrik.core.shop.display_units import CHOICES
 from jentrik.core.shop.policy import (
     AgeSchool,
@@ -123,11 +123,15 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
     _gap(
         "bicycle_mm",
         "Minimum clearance, bicycles",
-        f"ISO 4210-2, from memory: {mm(6)} to frame, fork, mudguard and its bolts on city, "
-        "trekking, mountain and youth bicycles.",
+        f"ISO 4210-2, from memory: {published(6, 'mm')} to frame, fork, mudguard and its bolts on "
+        "city, trekking, mountain and youth bicycles.",
         "A clearance stated for a place always wins.",
     ),
-    _gap("racing_mm", "Minimum clearance, racing bicycles", f"ISO 4210-2, from memory: {mm(4)}."),
+    _gap(
+        "racing_mm",
+        "Minimum clearance, racing bicycles",
+        f"ISO 4210-2, from memory: {published(4, 'mm')}.",
+    ),
     _gap(
         "motorcycle_tread_mm",
         "Minimum clearance at the tread, motorcycles",
@@ -142,7 +146,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
     _gap(
         "bias_growth_mm",
         "Bias tire grows at the tread by",
-        f"A casing without a belt gains about {mm(20)} in diameter at {kmh(200)}; between, with "
+        f"A casing without a belt gains about {mm(20)} of diameter at {kmh(200)}; between, with "
         "the square of speed.",
         "Some makers state the grown size: it wins.",
     ),
@@ -188,8 +192,8 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "An assisted cycle's motor helps until",
         "km/h",
         "Instruments",
-        f"{kmh(25)} in much of Europe; from memory. The local rule decides.",
-        f"{kmh(32)} and {kmh(45)} elsewhere and for faster classes.",
+        f"{published(25, 'km/h')} in much of Europe; from memory. The local rule decides.",
+        f"{published(32, 'km/h')} and {published(45, 'km/h')} elsewhere and for faster classes.",
         5,
         60,
     ),
@@ -257,8 +261,8 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "Tread the common rule asks, motorcycles",
         "mm",
         "Tires to be mounted",
-        f"{mm(1.6)} in several countries, {mm(1.0):.1f} in the UK, {mm(0.8)} "
-        "wear bars under FMVSS 119; from memory. The local rule decides.",
+        f"{published(1.6, 'mm')} in several countries, {published(1, 'mm')} in the UK, "
+        f"{published(0.8, 'mm')} wear bars under FMVSS 119; from memory. The local rule decides.",
         "",
         0,
         5,
@@ -268,7 +272,7 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "Tread the common rule asks, mopeds",
         "mm",
         "Tires to be mounted",
-        f"{mm(1.0):.1f} or a visible pattern, by country; from memory.",
+        f"{published(1, 'mm')} or a visible pattern, by country; from memory.",
         "",
         0,
         5,

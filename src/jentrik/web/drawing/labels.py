@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 
+from jentrik.core.amounts import in_plain
 from jentrik.web.drawing.svg import XY
 
 Box = tuple[float, float, float, float]  # left, top, right, floor
@@ -43,6 +44,6 @@ class Labels:
 
 
 def _box(words: str, size: float, at: XY, anchor: str) -> Box:
-    wide = 0.5 * size * len(words)
+    wide = 0.5 * size * len(in_plain(words))
     left = at[0] - (wide if anchor == "end" else 0)
     return left, at[1] - 0.8 * size, left + wide, at[1] + 0.25 * size

@@ -10,7 +10,7 @@ from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.after_fitting import Measured
 from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
-from jentrik.web.views.figures import change, fixed, plain
+from jentrik.web.views.figures import between, fixed, plain
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +79,7 @@ def _row(one: Expectation, measured: float | None, typed: Typed) -> MeasuredRow:
         predicted=fixed(one.predicted, digits),
         plus_minus=fixed(one.plus_minus, digits),
         value=value,
-        difference="" if measured is None else change(measured - one.predicted, digits),
+        difference="" if measured is None else between(one.predicted, measured, digits),
         agrees=None if measured is None else one.agrees(measured),
         complaint=complaint,
     )

@@ -12,7 +12,7 @@ from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
 from jentrik.web.drawing.edge import edge_drawing
 from jentrik.web.views.asked import Askable, AskedField, asked_figures
-from jentrik.web.views.figures import change, fixed
+from jentrik.web.views.figures import between, fixed
 
 _ASKED = {
     "step": Askable("Edge", "mm", 60.0, 1, 1000),
@@ -108,5 +108,5 @@ def _row(
     old, new = getattr(before, key), getattr(after, key)
     if old is None and new is None:
         return None
-    moved = change(None if old is None or new is None else new - old, digits)
+    moved = between(old, new, digits)
     return CharacterRow(label, unit, fixed(old, digits), fixed(new, digits), moved)

@@ -2,36 +2,30 @@
 
 from typing import Any
 
+from jentrik.core.amounts import MINUS, difference, rounded
 from jentrik.core.machine.figure import Figure
-
-MINUS = "\u2212"
 
 
 def fixed(value: Any, digits: int = 0) -> str:
     """Return a rounded figure; unknown is a dash, and zero never has a sign."""
-    if value is None:
-        return "–"
-    text = f"{float(value):.{digits}f}"
-    if float(text) == 0:
-        text = text.removeprefix("-")
-    return text.replace("-", MINUS)
+    return "–" if value is None else rounded(float(value), digits)
 
 
 def change(value: Any, digits: int = 0) -> str:
     """Return a difference with its sign; a difference that rounds to nothing is a bare 0."""
-    if value is None:
-        return "–"
-    text = fixed(value, digits)
-    if float(text.replace(MINUS, "-")) == 0:
-        return "0"
-    return text if text.startswith(MINUS) else f"+{text}"
+    return between(0.0, value, digits)
+
+
+def between(old: Any, new: Any, digits: int = 0) -> str:
+    """Return the difference of two figures as they stand beside it, with its sign."""
+    return "–" if old is None or new is None else difference(float(old), float(new), digits)
 
 
 def plain(value: Any) -> str:
     """Return a stored figure as someone would type it, word or number."""
     if isinstance(value, str):
         return value
-    return f"{value:.10g}".replace("-", MINUS)
+    return f"{value:.3f}".rstrip("0").rstrip(".").replace("-", MINUS)
 
 
 def as_typed(figure: Figure) -> str:

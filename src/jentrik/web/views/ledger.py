@@ -7,7 +7,7 @@ from typing import Any
 
 from markupsafe import Markup
 
-from jentrik.core.amounts import THIN, kmh, mm
+from jentrik.core.amounts import THIN, bare, mm, rounded
 from jentrik.core.figures.rider import RiderReach, rider_reach
 from jentrik.core.figures.speed import shown_before_and_after, usual_kmh
 from jentrik.core.machine.machine import Kind
@@ -20,7 +20,7 @@ from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Band, ShopLimits
 from jentrik.core.tables.glossary import term_of
 from jentrik.web.drawing.ribbon import ribbon
-from jentrik.web.views.figures import change, fixed
+from jentrik.web.views.figures import between, fixed
 
 _TOO_SMALL = 0.05  # a ± that rounds to nothing is left out
 
@@ -150,7 +150,7 @@ def _geometry_row(
         unit=line.unit,
         found=fixed(old, line.digits),
         planned=fixed(new, line.digits),
-        moved=change(None if new is None else new - old, line.digits),
+        moved=between(old, new, line.digits),
         assumed=is_assumed(sheet, line.key, planned=False),
         planned_assumed=is_assumed(sheet, line.key, planned=True),
         ribbon=drawn,
@@ -251,7 +251,7 @@ def _room_rows(outcome: Outcome) -> list[LedgerRow]:
                 unit="mm",
                 found=fixed(place.gap_mm),
                 planned=fixed(gap),
-                moved=change(None if gap is None else gap - place.gap_mm),
+                moved=between(place.gap_mm, gap),
                 remark=remark,
                 tone="stop" if spot.ok is False else "",
             )
@@ -268,7 +268,8 @@ def _instrument_rows(kind: Kind, found: PlanResult, outcome: Outcome) -> list[Le
     at = usual_kmh(found.bike)
     was, now = shown_before_and_after(found.bike, at, outcome.figures.speed)
     if was is not None and now is not None:
-        rows.append(_plain_row(f"Shown at a true {kmh(at):g}", "km/h", was, now, 1))
+        true = bare(rounded(at, 0), "km/h")
+        rows.append(_plain_row(f"Shown at a true {true}", "km/h", was, now, 1))
     stand = found.bike.side_stand
     if stand is not None and outcome.figures.stand_lean_deg is not None:
         rows.append(
@@ -278,4 +279,4 @@ def _instrument_rows(kind: Kind, found: PlanResult, outcome: Outcome) -> list[Le
 
 
 def _plain_row(label: str, unit: str, old: Any, new: Any, digits: int) -> LedgerRow:
-    return LedgerRow(label, unit, fixed(old, digits), fixed(new, digits), change(new - old, digits))
+    return LedgerRow(label, unit, fixed(old, digits), fixed(new, digits), between(old, new, digits))

@@ -10,7 +10,7 @@ from jentrik.core.card.proofs import predicted_in_words, prove_by_hand
 from jentrik.core.figures.strikes import leans, pedal_lean, toe_room
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.web.drawing.room import room_drawing
-from jentrik.web.views.figures import change, fixed
+from jentrik.web.views.figures import between, fixed
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,4 +123,4 @@ _LOW_MM = 300.0  # what stands higher never meets the ground
 
 def touch_row(label: str, unit: str, old: float, new: float, digits: int) -> TouchRow:
     """Return a figure before and after."""
-    return TouchRow(label, unit, fixed(old, digits), fixed(new, digits), change(new - old, digits))
+    return TouchRow(label, unit, fixed(old, digits), fixed(new, digits), between(old, new, digits))
