@@ -39,8 +39,8 @@ def test_the_ground_the_riders_and_weighed_masses_move_the_figures(client: TestC
     for label in ("Crotch to rear tire on the slope, small rider", "Edge angle, front"):
         assert _row(first, label)[0] != _row(steep, label)[0]
     heavy = in_plain(client.get("/machines/4/sizes", params={"front_rim:as found": "3000"}).text)
-    assert float(_row(heavy, "Rims and tires")[0]) > float(_row(first, "Rims and tires")[0])
-    assert _row(heavy, "Rims and tires")[1] == _row(first, "Rims and tires")[1]
+    assert float(_row(heavy, "Both wheels")[0]) > float(_row(first, "Both wheels")[0])
+    assert _row(heavy, "Both wheels")[1] == _row(first, "Both wheels")[1]
 
 
 def test_wrong_input_keeps_what_was_typed_and_goes_on(client: TestClient) -> None:

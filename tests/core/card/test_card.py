@@ -128,7 +128,7 @@ CHIP = [
     "Maker's sheet at hand",
     "Rear wheel out",
     "Wheel out and rear end supported",
-    "Air out of the shock",
+    "Shock free at its lower end: air out of an air shock",
     "Bolts of the chip eased in order",
     "Loose spacers of the chip caught",
     "Mark on the chip read before it is turned",

@@ -1,5 +1,6 @@
 """Tires of one size for a use: shares, lives, costs and margins by hand; never a winner."""
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
@@ -66,6 +67,40 @@ def test_life_and_cost_a_year_by_hand() -> None:
     slow = TireUse(km_a_year=1000)
     assert said("Lasts", slow)[0] == "too old in 5.5 years"
     assert said("Lasts", TireUse(km_a_year=4000, style="hard"))[0].endswith("sooner ridden hard")
+
+
+@pytest.mark.parametrize(
+    ("tread_mm", "km", "words"),
+    [
+        (None, None, "worn out in 2.2 years"),  # 9000 km at 4000 a year
+        (4.0, 5000.0, "worn out in 1.0 years"),  # 4000 km are left of it
+        (4.0, 12000.0, "worn out already"),
+        (2.0, None, "worn out already"),  # under the shop's 3 mm
+        (4.0, None, "worn, km unknown; too old in 5.5 years"),
+    ],
+)
+def test_a_worn_tire_lasts_as_long_as_what_is_left(
+    tread_mm: float | None, km: float | None, words: str
+) -> None:
+    worn = replace(tire(1, HARD, "38"), tread_mm=tread_mm, km=km)
+    there = replace(THERE, least_tread_mm=3.0)
+    rows, _ = tires_for([(worn, 0.5), (tire(2, SOFT, "52"), 0.3)], USE, there)
+    assert next(one for one in rows if one.name == "Lasts").said[0].words == words
+
+
+def test_what_is_only_less_bad_is_not_given() -> None:
+    cold = TireUse(cold_percent=30, wet_percent=30, km_a_year=4000)
+    _, found = tires_for(THREE, cold, THERE)
+    assert all("grip in the cold" not in one.gives for one in found)  # none stays soft
+    assert "grip in the cold" in found[0].gives_away
+    winter = [*THREE, (tire(4, replace(SOFT, compound="winter"), "60"), 0.1)]
+    rows, found = tires_for(winter, cold, THERE)
+    assert "grip in the cold" in found[3].gives
+    texts = [one.words for row in rows if row.name in ("Wet", "Cold") for one in row.said]
+    assert not any("stiff" in one and "stays soft" in one for one in texts)
+    muddy = TireUse(mud_percent=100)
+    _, found = tires_for([(tire(1, HARD, "1"), 0.1), (tire(2, MIXED, "1"), 0.1)], muddy, THERE)
+    assert all("the right tread" not in one.gives for one in found)  # both are wrong in mud
 
 
 def test_a_tire_past_its_age_costs_nothing_a_year_and_says_so() -> None:

@@ -8,6 +8,7 @@ import pytest
 from jentrik.core.logbook.due import Due, next_look, next_move
 from jentrik.core.logbook.wear import (
     DistanceCorrection,
+    Mounted,
     Odometer,
     TreadLook,
     day_at,
@@ -18,6 +19,7 @@ from jentrik.core.logbook.wear import (
     first_to,
     km_a_day,
     km_to,
+    run_on,
     wear_rate,
     worn_since,
 )
@@ -68,7 +70,7 @@ def test_nothing_is_projected_from_one_look_or_from_tread_that_stays() -> None:
     assert wear_rate([one, TreadLook(after(9), 500, 8.0)]) is None
 
 
-def test_a_check_corrects_the_way_from_its_day_on_and_a_swap_counts_nothing() -> None:
+def test_a_check_corrects_the_way_from_its_day_on_and_a_swap_goes_on_at_the_pace() -> None:
     readings = [
         Odometer(D, 1000),
         Odometer(after(10), 1100),
@@ -77,11 +79,35 @@ def test_a_check_corrects_the_way_from_its_day_on_and_a_swap_counts_nothing() ->
         Odometer(after(40), 105),
     ]
     result = distances(readings, [DistanceCorrection(after(10), 0.95)])
-    assert [km for _, km in result] == pytest.approx([0, 100, 195, 195, 290])
-    assert km_a_day(result) == pytest.approx(290 / 40)
+    # 100 + 95 + 95 km in 30 days: 9.667 a day, so 96.67 in the ten days of the swap.
+    assert [km for _, km in result] == pytest.approx([0, 100, 195, 291.6667, 386.6667])
+    assert km_a_day(result) == pytest.approx(290 / 30)
     assert distance_on(after(15), result) == pytest.approx(147.5)
     assert distance_on(after(99), result) is None
     assert factor_on(D, [DistanceCorrection(after(10), 0.95)]) == 1
+
+
+def test_a_check_between_two_readings_counts_from_its_day() -> None:
+    readings = [Odometer(D, 1000), Odometer(after(10), 2000)]
+    checks = [DistanceCorrection(after(4), 0.9), DistanceCorrection(after(8), 0.8)]
+    # 100 a day: 400 + 400 x 0.9 + 200 x 0.8
+    assert distances(readings, checks)[-1][1] == pytest.approx(920)
+    assert distances(readings, [DistanceCorrection(D, 0.9)])[-1][1] == pytest.approx(900)
+    assert distances(readings, [DistanceCorrection(after(10), 0.9)])[-1][1] == pytest.approx(1000)
+
+
+def test_wear_is_never_counted_over_no_way_where_the_instrument_was_swapped() -> None:
+    alone = distances([Odometer(D, 9000), Odometer(after(30), 3, swapped=True)])
+    assert [km for _, km in alone] == [0, 0]  # no pace is known: nothing is worn over it
+    assert wear_rate([TreadLook(D, alone[0][1], 6), TreadLook(after(30), alone[1][1], 5)]) is None
+
+
+def test_a_tire_goes_on_and_comes_off_at_the_first_reading_of_its_day() -> None:
+    driven = distances([Odometer(D, 11000), Odometer(after(9), 12000), Odometer(after(9), 12500)])
+    assert run_on(after(9), driven, [Mounted(after(9))]) == pytest.approx(500)
+    assert run_on(after(9), driven, [Mounted(D, after(9))]) == pytest.approx(1000)
+    both = [Mounted(D, after(9)), Mounted(after(9))]
+    assert run_on(after(9), driven, both) == pytest.approx(1500)
 
 
 def test_weeks_begin_on_sunday_and_years_are_the_mean_gregorian() -> None:

@@ -115,17 +115,21 @@ def test_the_line_through_pairs_has_the_standard_errors_of_numpy() -> None:
     some = [SpeedPair(30, 33), SpeedPair(50, 52), SpeedPair(80, 85), SpeedPair(110, 114)]
     line = calibrate(some)
     _, covariance = np.polyfit([p.true_kmh for p in some], [p.shown_kmh for p in some], 1, cov=True)
-    assert line.slope_error_percent == pytest.approx(math.sqrt(covariance[0, 0]) * 100)
-    assert line.offset_error_kmh == pytest.approx(math.sqrt(covariance[1, 1]))
+    free_two = 4.302653  # Student's t, 97.5 %, two free; from any printed table
+    slope = free_two * math.sqrt(covariance[0, 0]) * 100
+    assert line.slope_error_percent == pytest.approx(slope, rel=1e-6)
+    assert line.offset_error_kmh == pytest.approx(free_two * math.sqrt(covariance[1, 1]), rel=1e-6)
     assert line.plus_minus_kmh(200) > 2 * line.plus_minus_kmh(70)
     far = np.array([200.0, 1.0])
-    assert line.plus_minus_kmh(200) == pytest.approx(2 * math.sqrt(far @ covariance @ far))
+    assert line.plus_minus_kmh(200) == pytest.approx(
+        free_two * math.sqrt(far @ covariance @ far), rel=1e-6
+    )
 
 
 def test_two_pairs_leave_no_residual_and_count_as_well_as_a_scale_is_read() -> None:
     line = calibrate([SpeedPair(50, 53), SpeedPair(100, 106)])
     assert line.spread_kmh is None
-    assert line.scatter_kmh == READ_TO_KMH
+    assert line.scatter_kmh == 2 * READ_TO_KMH
     # 2 x 0.5 x sqrt(1/2 + 25^2 / 1250) at either pair
     assert line.plus_minus_kmh(50) == pytest.approx(1.0)
 

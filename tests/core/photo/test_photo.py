@@ -284,6 +284,69 @@ def test_the_mark_that_is_off_is_named() -> None:
     assert refused.value.message.startswith("Mark 7 on the front wheel's edge")
 
 
+MULLET = replace(TOURER, rim_mm=(634.0, 596.0), tire_mm=(696.0, 658.0))
+
+
+def from_anywhere(truth: Truth, seed: int, scatter: float) -> Truth:
+    chance = random.Random(seed)
+    return replace(
+        truth,
+        distance=chance.uniform(3500, 6000),
+        yaw=chance.uniform(-12, 12),
+        pitch=chance.uniform(-5, 5),
+        roll=chance.uniform(-2, 2),
+        focal=4000 * chance.uniform(28, 50) / 36,
+        scatter=scatter,
+    )
+
+
+def test_a_ruler_that_is_wrong_is_named_and_the_truth_stays_inside() -> None:
+    named, inside = 0, 0
+    for seed in range(40):
+        values = document(from_anywhere(MULLET, seed, 1.5), seed)
+        front = values["wheels"]["front"]
+        front["diameter_mm"], front["tire_diameter_mm"] = 634.0, 696.0  # a 584 rim taken as 622
+        try:
+            answer = photo_of(values)
+        except Refusal:
+            continue
+        if any("a 584 rim in place of 622" in note for note in answer["notes"]):
+            named += 1
+            wheelbase = answer["figures"]["wheelbase_mm"]
+            inside += abs(wheelbase["value"] - 1046) <= wheelbase["plus_minus"]
+    assert named >= 35
+    assert inside >= 0.95 * named
+
+
+def test_one_mark_ten_pixels_off_is_named_and_a_right_picture_names_none() -> None:
+    named = blamed = 0
+    for seed in range(40):
+        values = document(from_anywhere(TOURER, seed, 1.5), seed)
+        blamed += bool(photo_of(values)["notes"])
+        marks, number = np.array(values["wheels"]["rear"]["edge_px"]), seed % 10
+        out = marks[number] - marks.mean(axis=0)
+        marks[number] += 10 * (-1) ** (seed // 10) * out / np.hypot(*out)
+        values["wheels"]["rear"]["edge_px"] = marks.tolist()
+        named += any(
+            note.startswith(f"Mark {number + 1} on the rear") for note in photo_of(values)["notes"]
+        )
+    assert named >= 34
+    assert blamed <= 2
+
+
+def test_marks_that_scatter_more_than_was_said_widen_every_figure() -> None:
+    inside = []
+    for seed in range(60):
+        truth = from_anywhere(TOURER, seed, 3.0)
+        answer = photo_of({**document(truth, seed), "click_px": 1.5})
+        for name, true in truth.figures().items():
+            one = answer["figures"].get(name)
+            if one:
+                inside.append(abs(one["value"] - true) <= one["plus_minus"])
+    assert len(inside) == 60 * 8
+    assert sum(inside) / len(inside) >= 0.92
+
+
 # Textbook results, each by another way.
 
 

@@ -596,6 +596,16 @@ CASES = {
         in_a_gust(15.5, **HEAVY),
         in_a_gust(15.6, center_x_mm=700, center_height_mm=550),
     ),
+    "approval_asked": (
+        plan(front("100/90-19"), base=MOTORCYCLE),
+        plan(front("90/90-21 54S"), base=MOTORCYCLE),  # the size it has
+        plan({"front": {"overall_diameter_mm": 700}}, base=MOTORCYCLE),
+    ),
+    "handling": (  # 5 mm of trail: as above, 7.30 + 0.83 for 6.9 of offset
+        plan({"fork": {"offset_mm": 45.7}}),
+        plan({"fork": {"offset_mm": 45.8}}),
+        plan({}),
+    ),
     "crown_profile": (  # 90 of 130 mm is 0.692; 100 is 11 % more, 90 of 140 7 % less
         plan(front("100/90-21"), base=MOTORCYCLE),
         plan({"rear": {"tire": "140/80-17"}}, base=MOTORCYCLE),

@@ -154,13 +154,13 @@ def test_a_comma_in_a_low_section_width_keeps_its_height() -> None:
         assert read_code(text).section_height_mm == pytest.approx(95.8088)
 
 
-def test_nothing_is_counted_over_a_swapped_instrument_even_where_it_stands_higher() -> None:
+def test_a_swapped_instrument_that_stands_higher_counts_at_the_pace() -> None:
     readings = [
         Odometer(DAY, 1000),
         Odometer(DAY + timedelta(days=9), 8000, swapped=True),
         Odometer(DAY + timedelta(days=19), 8100),
     ]
-    assert [km for _, km in distances(readings)] == [0, 0, 100]
+    assert [km for _, km in distances(readings)] == [0, 90, 190]  # 10 a day, never 7000
 
 
 def test_a_heavier_axle_asks_no_more_than_the_sidewall() -> None:

@@ -50,16 +50,35 @@ GEARS = {"gearing": {"front_sprocket": 15, "rear_sprocket": 45}}
 ROWS = [
     # The chassis turns by asin(20 / 1050) = 1.091 degrees.
     ("head_angle_shift", plan(size(rear_mm=656)), "Head angle 1.1° slacker", "accepts 0.8°"),
-    ("head_angle_shift", plan(size(rear_mm=736)), "Head angle 1.1° steeper", "quicker"),
+    ("head_angle_shift", plan(size(rear_mm=736)), "Head angle 1.1° steeper", "accepts 0.8°"),
     # Trail goes with the offset over sin 71: 8 mm of it are 8.46, and the nose moves.
-    ("trail_shift", plan({"fork": {"offset_mm": 40}}), "mm more", "calmer at speed"),
-    ("trail_shift", plan({"fork": {"offset_mm": 60}}), "mm less", "less settled"),
-    ("wheelbase_shift", plan({"rear_axle_shift_mm": {"x": -20}}), "20 mm more", "Steadier"),
-    ("wheelbase_shift", plan({"rear_axle_shift_mm": {"x": 20}}), "20 mm less", "less steady"),
-    ("reach_shift", plan(size(rear_mm=656)), "Reach 11 mm less", "nearer"),
-    ("reach_shift", plan(size(rear_mm=736)), "Reach 11 mm more", "further away"),
+    ("trail_shift", plan({"fork": {"offset_mm": 40}}), "mm more", "accepts 8 mm"),
+    ("trail_shift", plan({"fork": {"offset_mm": 60}}), "mm less", "accepts 8 mm"),
+    (
+        "wheelbase_shift",
+        plan({"rear_axle_shift_mm": {"x": -20}}),
+        "20 mm more",
+        "more room to turn",
+    ),
+    ("wheelbase_shift", plan({"rear_axle_shift_mm": {"x": 20}}), "20 mm less", "less room"),
+    ("reach_shift", plan(size(rear_mm=656)), "Reach 11 mm less", "nose up: saddle forward"),
+    ("reach_shift", plan(size(rear_mm=736)), "Reach 11 mm more", "nose down: saddle back"),
     ("seat_height_shift", plan(both(640)), "28 mm less", "sooner"),
     ("seat_height_shift", plan(both(752)), "28 mm more", "later"),
+    (  # 21 to 17 inch: trail and wheel speak for quicker, width and crown against it
+        "handling",
+        motor(front("110/80-17")),
+        "Steering quicker",
+        "gyroscope of the front wheel; against it",
+    ),
+    (
+        "handling",
+        motor(front("110/80-17"), outfit="sidecar"),
+        "Steering quicker",
+        "gyroscope of the front wheel.",  # it does not lean: no width, no crown
+    ),
+    ("handling", plan({"fork": {"offset_mm": 40}}), "Steering calmer", "more trail."),
+    ("handling", motor(front("100/90-21")), "Steering calmer", "11 % flatter"),
     ("bb_low", plan(both(672)), "12 mm lower", "accepts 10 mm"),
     ("bb_high", plan(both(728)), "16 mm higher", "accepts 15 mm"),
     # Hubs and brakes.
@@ -252,10 +271,10 @@ ROWS = [
         "width_differs",
         motor(front("90/90-21"), spec={"front": {"tire": "80/90-21"}}),
         "10 mm wider than the maker's",
-        "Slower to turn in",
+        "not more grip by itself",
     ),
-    ("width_differs", motor(front("80/90-21")), "10 mm narrower than the one as found", "quicker"),
-    ("width_differs", plan(front("42-622")), "5 mm wider than the one as found", "Slower"),
+    ("width_differs", motor(front("80/90-21")), "10 mm narrower than the one as found", "less air"),
+    ("width_differs", plan(front("42-622")), "5 mm wider than the one as found", "needs the rim"),
     (  # 2155 x 0.9 on a computer that reads 2 % over: 1901.5
         "computer_setting",
         plan(
@@ -301,6 +320,11 @@ SILENT = [
     ("cycle_under_reads", plan(size(front_mm=760), **{"class": "pedelec"})),
     ("motor_under_reads", motor(size(front_mm=760), speedometer={**SIX_OVER, "kind": "computer"})),
     ("gearing_shift", plan(size(rear_mm=696 * 0.97))),
+    ("crown_profile", motor(end("rear", tire="150/80-17"), outfit="sidecar")),  # nothing leans
+    (  # the chip position made for it gives nothing away
+        "design_size_left",
+        plan({"rear": {"tire": "47-584"}, "position": "low"}, positions=CHIP),
+    ),
     ("over_policy", motor(size(front_mm=695 * 0.88))),  # the common rule has said it
     (
         "over_policy",

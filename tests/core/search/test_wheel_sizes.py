@@ -7,6 +7,7 @@ from jentrik.core.rules.case import Severity
 from jentrik.core.search.finder import Wanted, find
 from jentrik.core.search.sizes import standard_sizes
 from jentrik.core.search.wheel_sizes import LEAST_CHOICE, pairs_made_for, pairs_taken, usual_columns
+from jentrik.core.tirecode.sidewall import read_code
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import MOTORCYCLE, PLAN
 
@@ -53,3 +54,20 @@ def test_three_columns_to_begin_with() -> None:
         columns = usual_columns(bike, pairs_made_for(bike, standard_sizes(kind)))
         assert 1 <= len(columns) <= 3
         assert len({one.seats for one in columns}) == len(columns)
+
+
+def test_an_end_whose_bead_seat_stays_keeps_its_tire() -> None:
+    cruiser = read_bike(MOTORCYCLE["bike"] | {"rear": {"tire": "130/80-17"}})
+    pairs = pairs_made_for(cruiser, standard_sizes("motorcycle"))
+    kept = [one.rear.text for one in pairs if one.seats[1] == 432]  # 17 x 25.4
+    assert kept
+    assert set(kept) == {"130/80-17"}
+
+
+def test_the_size_nearest_in_width_and_height_stands_for_a_bead_seat() -> None:
+    # On 16 inches 130/80 is as wide and as high; 130/90 and 130/70 are as wide.
+    cruiser = read_bike(MOTORCYCLE["bike"] | {"rear": {"tire": "130/80-17"}})
+    sizes = [read_code(one) for one in ("130/90-16", "130/70-16", "140/80-16", "130/80-16")]
+    spare = [read_code(f"{width}/90-16") for width in (100, 110, 120, 150)]
+    (pair,) = pairs_made_for(cruiser, [*sizes, *spare])
+    assert pair.rear.text == "130/80-16"

@@ -139,13 +139,15 @@ def test_figures_that_make_no_triangle_are_named_and_not_crashed_on() -> None:
     completed(sheet(without=("wheelbase_mm",), chainstay_mm=60.0))
 
 
-def test_readings_are_averaged_and_the_larger_doubt_counts() -> None:
+def test_the_scatter_of_readings_averages_out_and_the_tools_error_does_not() -> None:
     taken = read_readings("1046; 1044; 1048 ± 3", unit="mm")
     assert (taken.mean, taken.plus_minus) == (1046, 3)
-    # Spread 2 mm over three readings: 2 / sqrt 3 = 1.15; the tape 2 / sqrt 3 alike.
+    # Spread 2 mm over three readings: 4.303 x 2 / sqrt 3 = 4.968 by Student's t for two that are
+    # free; with the tape's own 2, which every reading shares, sqrt(4 + 24.68) = 5.356.
     assert worth("wheelbase_mm", plus_minus=None, readings=taken.readings) == pytest.approx(
-        2 / math.sqrt(3)
+        5.356, abs=0.001
     )
+    assert worth("wheelbase_mm", plus_minus=None, readings=(1046.0,) * 9) == 2
     with pytest.raises(OutOfRange, match="far apart"):
         read_readings("1046; 10", unit="mm")
     with pytest.raises(OutOfRange, match="below nothing"):

@@ -1,10 +1,11 @@
 """What an instrument really does: offset and slope from pairs of true and shown speeds.
 
     shown = offset + slope x true        least squares over the pairs; residual = shown - that
-    s^2 = sum of residuals^2 / (n - 2)   +- at v = 2 s sqrt(1 / n + (v - mean)^2 / Sxx)
+    s^2 = sum of residuals^2 / (n - 2)   +- at v = t s sqrt(1 / n + (v - mean)^2 / Sxx)
 
-Two pairs leave no residual: their scatter is taken as what a scale can be read to.  The ± is two
-standard errors of the line; it grows away from the pairs.
+t is Student's for n - 2 pairs that are free, so that the line lies inside 95 times of 100.  Two
+pairs leave no residual: their scatter is taken as what a scale can be read to, twice.  The ± grows
+away from the pairs.
 Source: least squares, checked against numpy's.
 """
 
@@ -14,6 +15,7 @@ from dataclasses import dataclass
 
 from jentrik.core.amounts import kmh
 from jentrik.core.errors import OutOfRange
+from jentrik.core.plus_minus import TWO, deviations
 
 LEAST_PAIRS = 2
 LEAST_SPREAD_KMH = 10.0  # common practice: nearer together they tell an offset from nothing
@@ -56,24 +58,26 @@ class Calibration:
 
     @property
     def scatter_kmh(self) -> float:
-        """The spread the standard errors count with: never finer than a scale is read."""
-        return max(self.spread_kmh or 0.0, READ_TO_KMH)
+        """± of one pair, km/h: its spread as so few show it, never finer than a scale is read."""
+        free = len(self.residuals_kmh) - 2
+        seen = deviations(free) * (self.spread_kmh or 0.0) if free else 0.0
+        return max(seen, TWO * READ_TO_KMH)
 
     @property
     def offset_error_kmh(self) -> float:
-        """The standard error of the offset, km/h."""
+        """± of the offset, km/h."""
         count = len(self.residuals_kmh)
         return self.scatter_kmh * math.sqrt(1 / count + self.mean_kmh**2 / self.squares_kmh2)
 
     @property
     def slope_error_percent(self) -> float:
-        """The standard error of the slope, percent."""
+        """± of the slope, percent."""
         return self.scatter_kmh / math.sqrt(self.squares_kmh2) * 100
 
     def plus_minus_kmh(self, true_kmh: float) -> float:
-        """Return two standard errors of what it shows at a true speed, km/h."""
+        """Return the ± of what it shows at a true speed, km/h."""
         count, away = len(self.residuals_kmh), true_kmh - self.mean_kmh
-        return 2 * self.scatter_kmh * math.sqrt(1 / count + away**2 / self.squares_kmh2)
+        return self.scatter_kmh * math.sqrt(1 / count + away**2 / self.squares_kmh2)
 
     def shown(self, true_kmh: float) -> float:
         """Return what the instrument shows at a true speed, km/h."""

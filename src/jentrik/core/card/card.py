@@ -30,6 +30,7 @@ FIRST_RIDE = (
     "until run in; never ride to test a clearance"
 )
 _LAMPS = "with ABS or traction control watch the lamps"
+_APPROVAL = "another size goes on the road once approval, registration and insurance are settled"
 HOW_SETTLED = "how it was settled"
 SIGNED = "A person qualified for it signs the job off"
 
@@ -201,7 +202,11 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
         )
         for finding in of_severity(outcome.findings, Severity.STOP)
     ]
-    return (*steps, StepPlan(FIRST_RIDE), StepPlan(SIGNED, stop=True, qualified=True))
+    ride = FIRST_RIDE
+    if "approval-asked" in rules and outcome.proposal.owned != ENDS:
+        ride = f"{FIRST_RIDE}; {_APPROVAL}"
+        steps.append(StepPlan("Approval, registration and insurance asked about the new size"))
+    return (*steps, StepPlan(ride), StepPlan(SIGNED, stop=True, qualified=True))
 
 
 def _room(bike: Bike, outcome: Outcome) -> list[StepPlan]:
@@ -252,5 +257,5 @@ def first_ride(kind: Kind) -> list[str]:
     """Return what whoever rides first is asked to do, a sentence each."""
     lines = [part.strip() for part in FIRST_RIDE.partition(": ")[2].split(";")]
     if kind == "motorcycle":
-        lines.append(_LAMPS)
+        lines += [_LAMPS, _APPROVAL]
     return [f"{line[:1].upper()}{line[1:]}." for line in lines]

@@ -9,11 +9,12 @@ r"""What can be computed of a wheel's character: edges, contact patch, inertia, 
                         oval of length 2 sqrt((A / pi) sqrt(R / r)), R the wheel's radius, r the
                         crown's, half the section width
 
-    inertia  I = m_rim r_rim^2 + m_tire r_tire^2,  effective mass m + I / R^2,
-    gyroscopic momentum  L = I v / R
+    inertia  I = m_rim r_rim^2 + m_tire r_tire^2 + m_spokes r_rim^2 / 3
+    effective mass m + I / R^2, gyroscopic momentum  L = I v / R
 
-The rim's mass sits near the bead seat, tire and tube above the middle of the section.  Hub, spokes,
-rubber's stiffness and casing are left out.  Source: derived, but for the shares named here.
+The rim's mass sits near the bead seat, tire and tube above the middle of the section, the spokes'
+spread evenly from the axle to the rim; the hub, near the axle, has mass alone.  Rubber's stiffness
+and casing are left out.  Source: derived, but for the shares named here.
 """
 
 import math
@@ -27,11 +28,13 @@ TIRE_AT = 0.6  # share of the section height at which the tire's mass sits (comm
 
 @dataclass(frozen=True, slots=True)
 class Masses:
-    """What someone weighed, in grams; None is not known."""
+    """What the parts of a wheel weigh, in grams; None is not known."""
 
     rim_g: float | None = None
     tire_g: float | None = None
     tube_g: float | None = None
+    spokes_g: float | None = None
+    hub_g: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +45,7 @@ class Character:
     push_ratio: float | None
     patch_mm2: float | None = None
     patch_length_mm: float | None = None
+    pressure_kpa: float | None = None  # the patch is worked at
     rotating_mass_kg: float | None = None
     inertia_kgm2: float | None = None
     effective_mass_kg: float | None = None
@@ -74,6 +78,7 @@ def character(
 ) -> Character:
     """Return what can be computed of a wheel; refuses one whose diameter is unknown."""
     radius = wheel.diameter_mm / 2
+    pressed = pressure_kpa if load_kg is not None and pressure_kpa else None
     attack = attack_angle(radius_mm=radius, step_mm=step_mm)
     push = None if attack is None else math.tan(math.radians(attack))
     area = length = None
@@ -83,19 +88,21 @@ def character(
             length = patch_length(area, radius_mm=radius, crown_mm=wheel.width_mm / 2)
     weighed = _inertia(wheel, masses)
     if weighed is None:
-        return Character(attack, push, area, length)
+        return Character(attack, push, area, length, pressed)
     mass, inertia = weighed
     effective = mass + inertia / (radius / 1000) ** 2
     momentum = inertia * (speed_kmh / 3.6) / (radius / 1000)
-    return Character(attack, push, area, length, mass, inertia, effective, momentum)
+    return Character(attack, push, area, length, pressed, mass, inertia, effective, momentum)
 
 
 def _inertia(wheel: Wheel, masses: Masses) -> tuple[float, float] | None:
-    """Return mass in kg and moment of inertia in kg m2 of rim, tire and tube."""
+    """Return mass in kg and moment of inertia in kg m2 of a wheel's parts."""
     if wheel.tire is None or masses.rim_g is None or masses.tire_g is None:
         return None
     seat = wheel.tire.bead_seat_diameter_mm / 2000
     section = (wheel.tire.section_height_mm or 0.0) / 1000
     rim, rubber = masses.rim_g / 1000, (masses.tire_g + (masses.tube_g or 0.0)) / 1000
+    spokes, hub = (masses.spokes_g or 0.0) / 1000, (masses.hub_g or 0.0) / 1000
     out = seat + TIRE_AT * section
-    return rim + rubber, rim * seat**2 + rubber * out**2
+    inertia = (rim + spokes / 3) * seat**2 + rubber * out**2
+    return rim + rubber + spokes + hub, inertia

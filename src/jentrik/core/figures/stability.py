@@ -308,9 +308,8 @@ def _wheel(radius_mm: float, width_mm: float) -> tuple[float, float]:
     radius, width = radius_mm / 1000, width_mm / 1000
     rim = 2 * max(radius - width, 0.05)
     about = about_masses("bicycle", bead_seat_mm=1000 * rim, width_mm=width_mm)
-    assert about.rim_g is not None
-    assert about.tire_g is not None
-    mass = (about.rim_g + about.tire_g) / 1000
+    parts = (about.rim_g, about.tire_g, about.spokes_g, about.hub_g)
+    mass = sum(part for part in parts if part is not None) / 1000
     return mass, mass * (RIM_SHARE * radius) ** 2
 
 

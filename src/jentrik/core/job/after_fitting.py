@@ -7,6 +7,7 @@ plan tells them, assumed until someone measures.  Sources: the plan; the tools' 
 practice.
 """
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
@@ -94,7 +95,7 @@ def _of_chassis(
         "Head angle" if bicycle else "Rake",
         "°",
         float(getattr(figures, angle)),
-        doubts.get("head_angle_deg", 0.0) + FINDER_DEG,
+        math.hypot(doubts.get("head_angle_deg", 0.0), FINDER_DEG),
     )
     if figures.bb_height_mm is not None:
         yield Expectation(
@@ -102,7 +103,7 @@ def _of_chassis(
             "Bottom-bracket height",
             "mm",
             float(figures.bb_height_mm),
-            doubts.get("bb_height_mm", 0.0) + USUAL_PLUS_MINUS["bb_height_mm"],
+            math.hypot(doubts.get("bb_height_mm", 0.0), USUAL_PLUS_MINUS["bb_height_mm"]),
         )
     elif outcome.figures.contact.seat_height_mm is not None:
         yield Expectation(

@@ -199,7 +199,7 @@ def tire_years(
     age_years: float,
 ) -> TireYears:
     """Return how long a tire lasts and what it costs a year."""
-    by_wear = life_km / km_a_year if life_km and km_a_year else None
+    by_wear = life_km / km_a_year if life_km is not None and km_a_year else None
     by_age = max(replace_at_years - age_years, 0.0)
     years = min(one for one in (by_wear, by_age) if one is not None)
     cost = None

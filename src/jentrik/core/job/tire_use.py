@@ -8,6 +8,7 @@ Nothing is known of a make but what the shop wrote down.  What treads, compounds
 good for is common practice; no tire is called the best one.
 """
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
@@ -25,13 +26,13 @@ TREAD_ON = {
     "blocks": (0, 1, 0),
     "knobs": (-1, 0, 1),
 }
-# compound: in the wet, in the cold, in words; common practice
+# compound: in the wet, in the cold, the wet in words; common practice
 COMPOUND = {
-    "soft": (1, 0, "holds in the wet, stiffens in the cold"),
-    "medium": (0, 0, "passable in wet and cold"),
-    "hard": (-1, -1, "lets go earlier in wet and cold"),
+    "soft": (1, 0, "holds in the wet"),
+    "medium": (0, 0, "passable in the wet"),
+    "hard": (-1, -1, "lets go earlier in the wet"),
     "hard middle, soft sides": (0, 0, "holds in bends, less when braking upright in the wet"),
-    "winter": (1, 1, "stays soft in the cold, wears fast in summer"),
+    "winter": (1, 1, "holds in the wet, wears fast in summer"),
 }
 SIDEWALL = {
     "stiff": "carries load, takes stones; harsher, less grip on rough ground",
@@ -78,6 +79,7 @@ class Conditions:
     weighed_kg: float | None
     replace_at_years: float
     fitting: Decimal
+    least_tread_mm: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +100,7 @@ class Aspect:
     name: str
     short: str  # as in "gives ..., gives away ..."
     judge: Callable[[ShelfTire, float | None, TireUse, Conditions], Said | None]
+    from_none: bool = False  # what is worth nothing or less is not given, better than others or not
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +125,19 @@ class TireForUse:
 UNKNOWN = Said("not known")
 
 
+def km_left(tire: ShelfTire, there: Conditions) -> float | None:
+    """Return how far a tire still lasts: as long as one does here, less what it ran.
+
+    None where that is not known, or what it ran before is not.
+    """
+    life = tire.facts.life_km
+    if tire.tread_mm is None:
+        return life if life is None or tire.km is None else max(life - tire.km, 0.0)
+    if tire.tread_mm <= there.least_tread_mm:
+        return 0.0
+    return None if life is None or tire.km is None else max(life - tire.km, 0.0)
+
+
 def years_of(
     tire: ShelfTire, age_years: float | None, use: TireUse, there: Conditions
 ) -> TireYears | None:
@@ -135,7 +151,7 @@ def years_of(
     price = None if tire.price is None else tire.price + there.fitting
     return tire_years(
         price=price,
-        life_km=tire.facts.life_km,
+        life_km=km_left(tire, there),
         km_a_year=use.km_a_year,
         replace_at_years=there.replace_at_years,
         age_years=age,
@@ -169,7 +185,7 @@ def _cold(tire: ShelfTire, _: float | None, use: TireUse, __: Conditions) -> Sai
     if not use.cold_percent:
         return None
     known = COMPOUND.get(tire.facts.compound)
-    words = ("lets go earlier", "passable", "stays soft")
+    words = ("stiff: lets go earlier", "passable", "stays soft")
     return UNKNOWN if known is None else Said(words[known[1] + 1], known[1])
 
 
@@ -179,8 +195,11 @@ def _life(tire: ShelfTire, age: float | None, use: TireUse, there: Conditions) -
         return Said("too old already", 0.0)
     ends = [one for one in (years.by_wear, years.by_age) if one is not None]
     if years.by_wear is None:
-        what = "too old in" if tire.facts.life_km is None else "km a year unknown; too old in"
+        unknown = "km a year unknown; " if use.km_a_year is None else "worn, km unknown; "
+        what = "too old in" if tire.facts.life_km is None else f"{unknown}too old in"
         return Said(f"{what} {min(ends):.1f} years", None)
+    if years.by_wear == 0:
+        return Said("worn out already", 0.0)
     why = "worn out" if years.first == "wear" else "too old"
     hard = ", sooner ridden hard" if use.style == "hard" and years.first == "wear" else ""
     return Said(f"{why} in {min(ends):.1f} years{hard}", min(ends))
@@ -244,12 +263,12 @@ def _age(tire: ShelfTire, age: float | None, __: TireUse, ___: Conditions) -> Sa
 
 
 ASPECTS = (
-    Aspect("Ground", "the right tread", _ground),
-    Aspect("Wet", "grip in the wet", _wet),
-    Aspect("Cold", "grip in the cold", _cold),
-    Aspect("Lasts", "a long life", _life),
+    Aspect("Ground", "the right tread", _ground, from_none=True),
+    Aspect("Wet", "grip in the wet", _wet, from_none=True),
+    Aspect("Cold", "grip in the cold", _cold, from_none=True),
+    Aspect("Lasts", "a long life", _life, from_none=True),
     Aspect("Cost a year, fitted", "a low cost a year", _cost),
-    Aspect("Load margin", "load margin", _load),
+    Aspect("Load margin", "load margin", _load, from_none=True),
     Aspect("Speed symbol", "the speed", _speed),
     Aspect("Sidewall", "", _sidewall),
     Aspect("Groove", "room for mud", _void),
@@ -276,10 +295,11 @@ def tires_for(
             continue
         worth = [one.worth for one in said if one.worth is not None]
         differ = len(worth) > 1 and max(worth) > min(worth)
-        best = tuple(differ and one.worth == max(worth) for one in said)
+        least = 0.0 if aspect.from_none else -math.inf
+        best = tuple(differ and one.worth == max(worth) and max(worth) > least for one in said)
         rows.append(AspectRow(aspect.name, said, best))
         for place, one in enumerate(said):
-            if differ and one.worth == max(worth):
+            if best[place]:
                 gives[place].append(aspect.short)
             elif differ and one.worth is not None and one.worth == min(worth):
                 away[place].append(aspect.short)

@@ -41,21 +41,36 @@ class DistanceCorrection:
 def distances(
     readings: Sequence[Odometer], corrections: Sequence[DistanceCorrection] = ()
 ) -> tuple[tuple[date, float], ...]:
-    """Return day and true distance since the first reading, km, in the order of the days.
+    """Return day and true distance since the first reading, km, in the order of the readings.
 
-    The way between two readings uses the correction in force on the later one's eve; over a
-    swapped instrument nothing is counted.
+    A correction counts from its own day, between two readings too.  What an instrument that was
+    swapped no longer showed is taken from the pace of all other readings.
     """
     ordered = sorted(readings, key=lambda one: one.on)
-    driven: list[tuple[date, float]] = []
-    for place, one in enumerate(ordered):
-        if place == 0:
-            driven.append((one.on, 0.0))
-            continue
-        before = ordered[place - 1]
-        way = 0.0 if one.swapped else max(one.km - before.km, 0.0)
-        driven.append((one.on, driven[-1][1] + way * factor_on(before.on, corrections)))
+    ways = [
+        None if after.swapped else _way(before, after, corrections)
+        for before, after in pairwise(ordered)
+    ]
+    days = [(after.on - before.on).days for before, after in pairwise(ordered)]
+    known = [(way, of) for way, of in zip(ways, days, strict=True) if way is not None]
+    ridden = sum(of for _, of in known)
+    pace = sum(way for way, _ in known) / ridden if ridden else 0.0
+    driven = [(one.on, 0.0) for one in ordered[:1]]
+    for one, way, of in zip(ordered[1:], ways, days, strict=True):
+        driven.append((one.on, driven[-1][1] + (pace * of if way is None else way)))
     return tuple(driven)
+
+
+def _way(before: Odometer, after: Odometer, corrections: Sequence[DistanceCorrection]) -> float:
+    """Return the true km between two readings, each day's by the correction of that day."""
+    counted, days = max(after.km - before.km, 0.0), (after.on - before.on).days
+    between = sorted(one.since for one in corrections if before.on < one.since < after.on)
+    spans = pairwise((before.on, *between, after.on))
+    if not days:
+        return counted * factor_on(before.on, corrections)
+    return sum(
+        counted * (end - start).days / days * factor_on(start, corrections) for start, end in spans
+    )
 
 
 def factor_on(day: date, corrections: Sequence[DistanceCorrection]) -> float:
@@ -74,12 +89,20 @@ def km_a_day(driven: Sequence[tuple[date, float]]) -> float | None:
     return (driven[-1][1] - driven[0][1]) / (driven[-1][0] - driven[0][0]).days
 
 
-def distance_on(day: date, driven: Sequence[tuple[date, float]]) -> float | None:
-    """Return the true distance on a day between readings, by straight lines; None outside."""
+def distance_on(
+    day: date, driven: Sequence[tuple[date, float]], *, first: bool = False
+) -> float | None:
+    """Return the true distance on a day, between readings by straight lines; None outside.
+
+    Of several readings of a day the last, or the `first`.
+    """
+    there = [way for on, way in driven if on == day]
+    if there:
+        return there[0] if first else there[-1]
     for (a, near), (b, far) in pairwise(driven):
-        if a <= day <= b:
-            return near + (far - near) * ((day - a).days / max((b - a).days, 1))
-    return driven[0][1] if driven and driven[0][0] == day else None
+        if a < day < b:
+            return near + (far - near) * ((day - a).days / (b - a).days)
+    return None
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +118,8 @@ def run_on(
 ) -> float | None:
     """Return the true km a tire has run on a day: only what its machine went while it was on.
 
-    Without the days it was on, what the machine went; None where no reading covers the day.
+    A tire goes on and comes off at the first reading of that day: what stood there then.  Without
+    the days it was on, what the machine went; None where no reading covers the day.
     """
     if not mounted or not driven:
         return distance_on(day, driven)
@@ -105,9 +129,10 @@ def run_on(
     run = 0.0
     for stay in mounted:
         start, end = max(stay.since, first), min(stay.until or last, day, last)
-        if start < end:
-            then, now = distance_on(start, driven), distance_on(end, driven)
-            run += (now or 0.0) - (then or 0.0)
+        if start <= end:
+            then = distance_on(start, driven, first=True) or 0.0
+            now = distance_on(end, driven, first=end == stay.until) or 0.0
+            run += max(now - then, 0.0)
     return run
 
 

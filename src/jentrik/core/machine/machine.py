@@ -290,6 +290,7 @@ class Bike:
     speedometer: Speedometer | None = None
     clearances: tuple[Clearance, ...] = ()
     maker: MakersSheet = NO_SHEET
+    assumed: frozenset[str] = frozenset()  # keys of the figures no one measured
 
     def place_of(self, role: PointRole, places: Mapping[str, P]) -> P | None:
         """Return where the point of a role is among named places; None where it has none."""
@@ -304,6 +305,11 @@ class Bike:
         if self.speedometer is not None and self.speedometer.kind is not None:
             return self.speedometer.kind
         return "computer" if self.vehicle_class in ("bicycle", "pedelec") else "type-approved"
+
+    @property
+    def leans(self) -> bool:
+        """Whether it leans in a bend: not with a sidecar."""
+        return self.riding.outfit != "sidecar"
 
     @property
     def wheels(self) -> Wheels:

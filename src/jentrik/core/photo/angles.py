@@ -2,13 +2,16 @@
 
 Of a picture without both wheels, a machine on its stand from behind say.  They are those of the
 picture: true where the camera stands square to what is measured.  A line's scatter is that of its
-marks over its length; ± two standard deviations.  Source: derived.
+marks over its length, as said or as three or more lie off it; ± two standard deviations.  Source:
+derived.
 """
 
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
+
+from jentrik.core.plus_minus import TWO, deviations
 
 PLUMB, GROUND = "plumb line", "ground line"
 
@@ -49,4 +52,6 @@ def _direction(px: Sequence[Sequence[float]], click_px: float) -> tuple[float, f
     xy = sum((one[0] - x) * (one[1] - y) for one in px)
     angle = 0.5 * math.atan2(2 * xy, xx - yy)
     length = math.sqrt(max(xx + yy, 1e-9))
-    return math.degrees(angle), math.degrees(click_px / length)
+    free, across = len(px) - 2, (xx + yy - math.hypot(xx - yy, 2 * xy)) / 2
+    seen = math.sqrt(max(across, 0.0) / free) * deviations(free) / TWO if free else 0.0
+    return math.degrees(angle), math.degrees(max(click_px, seen) / length)

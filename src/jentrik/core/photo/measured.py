@@ -10,12 +10,14 @@ Definitions of lengths and angles are those of a machine's sheet.  Source: deriv
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from jentrik.core.photo.camera import Camera, Grid
-from jentrik.core.photo.solve import Solution, camera_of
+from jentrik.core.photo.fit import camera_of
+from jentrik.core.photo.marks import WheelMarks
+from jentrik.core.photo.solve import Solution
 
 BRACKET, CROWN, HEAD_TUBE, SADDLE = "bottom bracket", "crown seat", "head tube top", "saddle clamp"
 STEERING, SEAT_TUBE = "steering axis", "seat tube"
@@ -64,11 +66,51 @@ class PhotoFigures:
 
 
 def figures_of(solution: Solution) -> PhotoFigures:
-    """Return the figures of a picture that is understood."""
+    """Return the figures of a picture; each ± reaches what it says where what is off is right."""
+    whole = _figures_alone(solution)
+    for other in solution.others:
+        rear = _marked(solution.marks.rear, other.marks.rear)
+        front = _marked(solution.marks.front, other.marks.front)
+        named = replace(solution.marks, rear=rear, front=front)
+        whole = _reaching(whole, _figures_alone(replace(other, marks=named)))
+    return whole
+
+
+def _marked(said: WheelMarks, wheel: WheelMarks) -> WheelMarks:
+    """Return a wheel's marks as another solution has them, its tire larger as its circle is."""
+    if said.tire_diameter_mm is None:
+        return replace(wheel, tire_diameter_mm=None)
+    larger = wheel.diameter_mm - said.diameter_mm
+    return replace(wheel, tire_diameter_mm=said.tire_diameter_mm + larger)
+
+
+def _reaching(whole: PhotoFigures, other: PhotoFigures) -> PhotoFigures:
+    """Return figures whose ± reach as far as those of another solution do."""
+    figures = {
+        name: Measured(
+            one.value, max(one.plus_minus, abs(there.value - one.value) + there.plus_minus)
+        )
+        for name, one in whole.figures.items()
+        for there in (other.figures.get(name, one),)
+    }
+    there = {one.name: one for one in other.points}
+    points = tuple(
+        replace(one, plus_minus=max(one.plus_minus, _apart(one, there[one.name])))
+        for one in whole.points
+    )
+    return replace(whole, figures=figures, points=points)
+
+
+def _apart(one: MeasuredPoint, other: MeasuredPoint) -> float:
+    away = max(abs(one.x_mm - other.x_mm), abs(one.height_mm - other.height_mm))
+    return away + other.plus_minus
+
+
+def _figures_alone(solution: Solution) -> PhotoFigures:
     marks = solution.marks
     flat, nearer = _pixels(solution)
     values = np.concatenate([solution.values, flat])
-    count, scatter = len(solution.values), np.full(len(flat), marks.click_px**2)
+    count, scatter = len(solution.values), np.full(len(flat), solution.scatter_px**2)
     covariance = np.zeros((len(values), len(values)))
     covariance[:count, :count] = solution.covariance
     covariance[count:, count:] = np.diag(scatter)

@@ -1,48 +1,48 @@
-"""A camera fitted to the marks of a picture, with how well it is known.
+"""A picture understood: its camera, how well that is known, and which input would explain a misfit.
 
-Weighted least squares over the camera (turning, place, focal length within its stated part), the
-way between the axles, and the diameters within theirs.  Each mark's own place on its circle is
-taken out beforehand: what is left of a mark is its distance from the curve.  The start is the
-closed form of the two circles.  A turned front wheel and one radial term of distortion are added
-where the marks plainly ask for them.  The covariance is that of the solution, widened where the
-marks scatter more than was said.
-
-`scipy` solves it (MINPACK's Levenberg-Marquardt): 60 MB to install, and nothing of ours would be as
-well tried.  Source: derived; the bounds are common practice.
+Where the fit is bad, four things are tried: the
+two rulers against each other, a turned front wheel, a lens that bends, one mark left out.  The one
+that explains most is named.  A turned wheel and a bent picture are corrected; a ruler or a mark
+that is off is left to who marked it, and every ± reaches as far as the picture without it says.
+Source: derived; the bounds are common practice.
 """
 
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from itertools import product
+from typing import Any
 
 import numpy as np
-from scipy.optimize import least_squares
 
-from jentrik.core.errors import OutOfRange, blamed_on
-from jentrik.core.machine.suspension import ENDS, End
-from jentrik.core.photo.camera import FACING, Camera, Grid, conics, turning, vector_of
-from jentrik.core.photo.ellipse import (
-    LEAST_ROUNDNESS,
-    Ellipse,
-    circle_through,
-    circles_of,
-    distances,
-    ellipse_through,
+from jentrik.core.amounts import mm
+from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.suspension import End
+from jentrik.core.photo.camera import Camera, Grid
+from jentrik.core.photo.fit import (
+    BASE,
+    camera_of,
+    covariance_of,
+    extra_of,
+    fitted,
+    gain_of,
+    weighed,
+    widening,
 )
-from jentrik.core.photo.marks import LineMarks, PhotoMarks, WheelMarks
+from jentrik.core.photo.marks import FEWEST_ON_AN_EDGE, PhotoMarks, WheelMarks
+from jentrik.core.photo.start import starts_of
+from jentrik.core.tables.iso5775 import DECIMAL_INCH_MM
 
-FOCAL_TRIES = (0.75, 1.1, 1.7, 2.6)  # of the longer side, where none is given
-FREE_FOCAL_SPREAD = 0.5  # of its logarithm, where none is given: weak, the circles decide
 MOST_OFF = 8.0  # times a mark's scatter: beyond it the picture is refused
 PLAIN = 10.0  # how much the fit must gain before the wheel is turned or the lens bent
 MOST_TURNED_DEG, LEAST_TURNED_DEG, MOST_ASIDE_DEG = 12.0, 1.5, 55.0
 FEWEST_TO_BEND = 8
-LARGEST_GAP_DEG = 235.0  # between two marks of a wheel, seen from its middle
+MARK_PENALTY = 3.0  # the worst of many marks is off by more than one of one
+LEAST_RATIO = 0.012  # two rulers nearer together are one within their making
+FREE_RULER_MM = 100.0
+FLANGES_MM = 12.0  # both flanges stand so far above the bead seat (common practice)
+SUSPECTS = 4  # marks that are left out for a try
 WELL = 2.0  # sum of squares a mark from which no other start is tried
-STEP, BEND_SPREAD = 1e-6, 0.1
-BASE = 10  # turning, place, way between the axles, focal length, both diameters
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +67,8 @@ class Solution:
     residuals: tuple[Residual, ...]
     notes: tuple[str, ...]
     extra: tuple[str, ...] = ()
+    scatter_px: float = 1.5  # of one mark each way, as said or as seen (1 s.d.)
+    others: tuple["Solution", ...] = ()  # what the picture says where what is off is put right
 
     @property
     def camera(self) -> Camera:
@@ -93,11 +95,6 @@ class Solution:
         )
 
 
-def _extra(values: Grid, extra: Sequence[str], name: str) -> float:
-    """Return a fitted figure that not every picture asks for; zero where this one does not."""
-    return float(values[BASE + list(extra).index(name)]) if name in extra else 0.0
-
-
 def facing_right(marks: PhotoMarks) -> PhotoMarks:
     """Return the marks as of the mirrored picture where the machine faces left."""
     if marks.faces == "right":
@@ -121,19 +118,6 @@ def facing_right(marks: PhotoMarks) -> PhotoMarks:
     )
 
 
-def camera_of(marks: PhotoMarks, values: Grid, extra: Sequence[str] = ()) -> Camera:
-    """Return the camera of fitted values."""
-    picture = marks.picture
-    return Camera(
-        values[:3],
-        values[3:6],
-        float(np.exp(values[7])),
-        (picture.width_px / 2, picture.height_px / 2),
-        math.hypot(picture.width_px, picture.height_px) / 2,
-        _extra(values, extra, "bend"),
-    )
-
-
 def solved(marks: PhotoMarks) -> Solution:
     """Return a picture understood; refuses one whose marks cannot be those of two wheels.
 
@@ -147,239 +131,161 @@ def solved(marks: PhotoMarks) -> Solution:
 
 @lru_cache(maxsize=64)
 def _camera_found(marks: PhotoMarks) -> Solution:
-    found = {end: _ellipse(marks, end) for end in ENDS}
-    _must_stand_apart(found)
-    best = _best_of(marks, list(_starts(marks, found)))
+    best = _best_of(marks, starts_of(marks))
     if best is None:
         raise OutOfRange(
             "No camera in front of the machine sees its wheels like this.",
             field="wheels",
             expected="marks round the edges of both wheels",
         )
-    values, cost, extra, notes = _with_extras(marks, *best)
+    whole = _understood(marks, *best)
+    if marks.picture.focal_px is None:
+        notes = (*whole.notes, "No focal length was given: the circles alone had to fix it.")
+        return replace(whole, notes=notes)
+    return whole
+
+
+def _understood(marks: PhotoMarks, values: Grid, cost: float) -> Solution:
+    """Return a fit, with what explains it where it is worse than its marks' scatter lets it be."""
+    freedom = max(len(weighed(marks, values, ())) - len(values), 1)
+    if cost <= freedom + math.sqrt(2 * freedom):  # one standard deviation of a sum of squares
+        values, cost, extra, notes = _with_extras(marks, values, cost)
+        return _solution(marks, values, extra, cost, notes)
+    ruler, ratio = _ruler_gain(marks, values, cost)
+    mark, gain = _mark_gain(marks, values, (), cost)
+    rivals = max(gain - MARK_PENALTY, _turned_gain(marks, values, cost))
+    if ruler >= PLAIN and ruler > rivals and abs(ratio - 1) >= LEAST_RATIO:
+        return _wrong_ruler(marks, values, cost, ratio)
+    if gain - MARK_PENALTY >= max(PLAIN, rivals):
+        return _wrong_mark(marks, values, (), cost, mark)
+    values, cost, extra, notes = _with_extras(marks, values, cost)
+    mark, gain = _mark_gain(marks, values, extra, cost)
+    if gain - MARK_PENALTY >= PLAIN:
+        return _with_notes(_wrong_mark(marks, values, extra, cost, mark), notes)
+    return _solution(marks, values, extra, cost, notes)
+
+
+def _solution(
+    marks: PhotoMarks, values: Grid, extra: tuple[str, ...], cost: float, notes: tuple[str, ...]
+) -> Solution:
     _must_be_sane(marks, values)
     residuals = tuple(_residuals(marks, values, extra))
     _refuse_what_is_off(marks, values, extra, residuals)
-    covariance = _covariance(marks, values, extra, cost)
-    if marks.picture.focal_px is None:
-        notes = (*notes, "No focal length was given: the circles alone had to fix it.")
-    return Solution(marks, values, covariance, residuals, notes, extra)
+    scatter = marks.click_px * math.sqrt(widening(marks, values, extra, cost))
+    covariance = covariance_of(marks, values, extra, cost)
+    return Solution(marks, values, covariance, residuals, notes, extra, scatter)
+
+
+def _with_notes(solution: Solution, notes: tuple[str, ...]) -> Solution:
+    return replace(solution, notes=(*notes, *solution.notes))
+
+
+def _with_wheel(marks: PhotoMarks, end: str, wheel: WheelMarks) -> PhotoMarks:
+    return replace(marks, front=wheel) if end == "front" else replace(marks, rear=wheel)
+
+
+def _with_ruler(marks: PhotoMarks, end: End, **changed: Any) -> PhotoMarks:
+    wheel = replace(marks.front if end == "front" else marks.rear, **changed)
+    return _with_wheel(marks, end, wheel)
+
+
+def _ruler_gain(marks: PhotoMarks, values: Grid, cost: float) -> tuple[float, float]:
+    """Return how much a front ruler of any length gains, and its length over the one said."""
+    free = _with_ruler(marks, "front", diameter_within_mm=FREE_RULER_MM)
+    there, less = fitted(free, values)
+    return _share(free, values, cost, less), float(1 + there[BASE - 1])
+
+
+def _turned_gain(marks: PhotoMarks, values: Grid, cost: float) -> float:
+    """Return how much a turned front wheel gains."""
+    turned = fitted(marks, np.append(values, 0.0), ("turned",))[1]
+    return _share(marks, values, cost, turned)
+
+
+def _share(marks: PhotoMarks, values: Grid, cost: float, less: float) -> float:
+    """Return what a try gains, in variances of a mark: as said, or as the rest of them scatter."""
+    freedom = max(len(weighed(marks, values, ())) - len(values) - 1, 1)
+    return (cost - less) / max(less / freedom, 1.0)
+
+
+def _mark_gain(
+    marks: PhotoMarks, values: Grid, extra: Sequence[str], cost: float
+) -> tuple[Residual, float]:
+    """Return the mark whose leaving out gains most, and how much."""
+    worst = sorted(_residuals(marks, values, extra), key=lambda one: -one.px)[:SUSPECTS]
+    costs = [(_fit_without(marks, one, values, extra)[1], one) for one in worst]
+    least, mark = min(costs, key=lambda one: one[0])
+    return mark, _share(marks, values, cost, least)
+
+
+def _wrong_ruler(marks: PhotoMarks, values: Grid, cost: float, ratio: float) -> Solution:
+    """Return a fit whose two rulers do not go together, with either one put right."""
+    front, rear = marks.front.diameter_mm * ratio, marks.rear.diameter_mm / ratio
+    ways: tuple[tuple[End, float], ...] = (("front", front), ("rear", rear))
+    others = []
+    for end, diameter in ways:
+        right = _with_ruler(marks, end, diameter_mm=diameter, diameter_within_mm=FREE_RULER_MM)
+        there, less = fitted(right, values)
+        others.append(_solution(right, there, (), less, ()))
+    said = " or ".join(
+        f"the {end} circle measures about {mm(diameter):.0f}, not "
+        f"{mm(getattr(marks, end).diameter_mm):.0f}{_like_a_rim(getattr(marks, end), diameter)}"
+        for end, diameter in ways
+    )
+    words = f"The two wheels' sizes do not go together: {said}."
+    residuals = tuple(_residuals(marks, values, ()))
+    if max(one.px for one in residuals) > MOST_OFF * marks.click_px:
+        raise OutOfRange(
+            words, field="wheels.front.diameter_mm", expected="the size of the circle marked"
+        )
+    return replace(_solution(marks, values, (), cost, (words,)), others=tuple(others))
+
+
+def _like_a_rim(wheel: WheelMarks, diameter_mm: float) -> str:
+    """Return which of today's rims another circle is nearest to, where a rim's edge was marked."""
+    if wheel.mark != "rim edge":
+        return ""
+    said, like = (
+        min(DECIMAL_INCH_MM.values(), key=lambda seat: abs(seat + FLANGES_MM - across))
+        for across in (wheel.diameter_mm, diameter_mm)
+    )
+    return "" if like == said else f" (a {like} rim in place of {said})"
+
+
+def _wrong_mark(
+    marks: PhotoMarks, values: Grid, extra: tuple[str, ...], cost: float, mark: Residual
+) -> Solution:
+    """Return a fit with one mark that the others speak against, and the one without it."""
+    whole = _solution(marks, values, extra, cost, ())
+    left = _without(marks, mark)
+    there, less = fitted(left, values, extra)
+    off = _distance_of(marks, mark, there, extra)
+    words = (
+        f"{mark.words[0].upper()}{mark.words[1:]} lies about {off:.0f} pixels off: the others "
+        "agree without it. Move it."
+    )
+    other = _solution(left, there, extra, less, ())
+    return replace(whole, notes=(words,), others=(other,))
+
+
+def _distance_of(marks: PhotoMarks, mark: Residual, values: Grid, extra: tuple[str, ...]) -> float:
+    """Return how far a mark lies from where other values have it, px."""
+    return next(one.px for one in _residuals(marks, values, extra) if one.where == mark.where)
 
 
 def _best_of(marks: PhotoMarks, starts: list[Grid]) -> tuple[Grid, float] | None:
     """Return the best fit from several starts; one that fits well is not tried against others."""
     with np.errstate(all="ignore"):
-        first = sorted(starts, key=lambda one: float((_weighed(marks, one, ()) ** 2).sum()))
+        first = sorted(starts, key=lambda one: float((weighed(marks, one, ()) ** 2).sum()))
     best: tuple[Grid, float] | None = None
     for start in first:
-        fit = _fitted(marks, start)
+        fit = fitted(marks, start)
         if best is None or fit[1] < best[1]:
             best = fit
         count = len(marks.rear.edge_px) + len(marks.front.edge_px)
         if best[1] < WELL * count:
             break
     return best
-
-
-def _ellipse(marks: PhotoMarks, end: End) -> Ellipse:
-    wheel = marks.front if end == "front" else marks.rear
-    at = np.array(wheel.edge_px, dtype=float)
-    with blamed_on(f"wheels.{end}"):
-        ellipse = ellipse_through(at)
-        longest = max(marks.picture.width_px, marks.picture.height_px)
-        if not _like_a_wheel(ellipse, at, longest):
-            ellipse = circle_through(at)  # few marks that scatter much may bend an ellipse too far
-        if not _like_a_wheel(ellipse, at, longest):
-            raise OutOfRange(
-                f"The marks of the {end} wheel make no ellipse that a wheel from the side does.",
-                field="edge_px",
-                expected="marks round the whole edge",
-            )
-        away = at - ellipse.middle
-        angles = np.sort(np.degrees(np.arctan2(away[:, 1], away[:, 0])))
-        gap = float(np.diff(np.append(angles, angles[0] + 360)).max())
-        if gap > LARGEST_GAP_DEG:
-            raise OutOfRange(
-                f"The marks of the {end} wheel all lie on one side of it.",
-                field="edge_px",
-                expected="marks round the whole edge",
-            )
-    return ellipse
-
-
-def _like_a_wheel(ellipse: Ellipse, at: Grid, longest: int) -> bool:
-    """Whether an ellipse through marks is one that a wheel seen from the side may cast."""
-    long, short = ellipse.half_axes
-    off = float(np.abs(distances(ellipse.conic, at)).max())
-    return short >= LEAST_ROUNDNESS * long and long <= 3 * longest and off <= 0.25 * short
-
-
-def _must_stand_apart(found: dict[End, Ellipse]) -> None:
-    rear, front = found["rear"], found["front"]
-    if front.middle[0] <= rear.middle[0]:
-        raise OutOfRange(
-            "The front wheel lies behind the rear one: marks swapped, a mirror picture, or the "
-            "machine faces the other way.",
-            field="faces",
-            expected="the side the front wheel points to",
-        )
-    apart = math.dist(rear.middle, front.middle)
-    if apart < 0.9 * (rear.half_axes[1] + front.half_axes[1]):
-        raise OutOfRange(
-            "The two wheels overlap in these marks; on a machine they stand apart.",
-            field="wheels",
-            expected="each wheel's own marks",
-        )
-
-
-def _starts(marks: PhotoMarks, found: dict[End, Ellipse]) -> Iterator[Grid]:
-    """Give starting values by the closed form: for each focal length the pair that agrees best."""
-    picture = marks.picture
-    longest = max(picture.width_px, picture.height_px)
-    focals = [picture.focal_px] if picture.focal_px else [longest * one for one in FOCAL_TRIES]
-    for focal in focals:
-        matrix = np.array(
-            [[focal, 0, picture.width_px / 2], [0, focal, picture.height_px / 2], [0, 0, 1.0]]
-        )
-        rear = circles_of(found["rear"].conic, matrix, marks.rear.diameter_mm / 2000)
-        front = circles_of(found["front"].conic, matrix, marks.front.diameter_mm / 2000)
-        pairs = sorted(product(rear, front), key=lambda one: -float(one[0][1] @ one[1][1]))
-        for one, other in pairs[:2]:
-            start = _start(one, other, focal, marks)
-            if start is not None:
-                yield start
-
-
-def _start(
-    rear: tuple[Grid, Grid], front: tuple[Grid, Grid], focal: float, marks: PhotoMarks
-) -> Grid | None:
-    ahead = front[0] - rear[0]
-    between = float(np.linalg.norm(ahead))
-    if between < 0.05:
-        return None
-    x = ahead / between
-    z = rear[1] + front[1]
-    z = z - (z @ x) * x
-    if np.linalg.norm(z) < 1e-6:
-        return None
-    z = z / np.linalg.norm(z)
-    axes = np.column_stack([x, np.cross(z, x), z])
-    place = rear[0] - z * marks.rear.nearer_mm / 1000
-    turn = vector_of(axes @ np.diag([1.0, -1.0, -1.0]))
-    return np.array([*turn, *place, between, math.log(focal), 0.0, 0.0])
-
-
-def _weighed(marks: PhotoMarks, values: Grid, extra: Sequence[str]) -> Grid:
-    """Return everything the fit makes small, each over its scatter; one set of values or many."""
-    many = np.atleast_2d(values)
-    picture, longest = marks.picture, max(marks.picture.width_px, marks.picture.height_px)
-    middle = np.array([picture.width_px / 2, picture.height_px / 2])
-    at, axes, focal = many[:, 3:6], turning(many[:, :3]) @ FACING, np.exp(many[:, 7])
-    camera = np.zeros((len(many), 3, 3))
-    camera[:, 0, 0] = camera[:, 1, 1] = focal
-    camera[:, :2, 2], camera[:, 2, 2] = middle, 1.0
-    more = {name: many[:, BASE + place] for place, name in enumerate(extra)}
-    half = math.hypot(picture.width_px, picture.height_px) / 2
-    parts, priors = [], []
-    for place, (end, wheel) in enumerate((("rear", marks.rear), ("front", marks.front))):
-        ahead = many[:, 6] if end == "front" else np.zeros(len(many))
-        axle, turned = at + axes[:, :, 0] * ahead[:, None], axes
-        if end == "front" and "turned" in more:
-            about = np.zeros((len(many), 3))
-            about[:, 1] = more["turned"]
-            turned = axes @ turning(about)
-        radius = wheel.diameter_mm / 2000 * (1 + many[:, 8 + place])
-        conic = conics(turned, axle, camera, radius, wheel.nearer_mm / 1000)
-        edge = _unbent(np.array(wheel.edge_px), middle, half, more.get("bend"))
-        parts.append(distances(conic, edge) / marks.click_px)
-        if wheel.axle_px is not None:
-            there = _unbent(np.array([wheel.axle_px]), middle, half, more.get("bend"))
-            near = axle + axes[:, :, 2] * (wheel.nearer_mm / 1000)
-            parts.append(_axle(there[..., 0, :], (axle, near), focal, middle, marks.click_px))
-        within = max(wheel.diameter_within_mm / 2 / wheel.diameter_mm, 1e-6)
-        priors.append(many[:, 8 + place] / within)
-    for line in marks.lines:
-        if line.length_mm is not None:
-            ends = _unbent(np.array([line.px[0], line.px[-1]]), middle, half, more.get("bend"))
-            flat = (ends - middle) / focal[:, None, None]
-            parts.append(_length(flat, axes, at, line, marks.click_px / focal))
-    known = picture.focal_px or longest * 1.4
-    spread = picture.focal_within_percent / 200 if picture.focal_px else FREE_FOCAL_SPREAD
-    priors.append((many[:, 7] - math.log(known)) / spread)
-    if "bend" in more:
-        priors.append(more["bend"] / BEND_SPREAD)
-    whole: Grid = np.concatenate([*parts, np.stack(priors, axis=-1)], axis=-1)
-    return whole if values.ndim > 1 else whole[0]
-
-
-def _unbent(marks: Grid, middle: Grid, half_px: float, bend: Grid | None) -> Grid:
-    if bend is None:
-        return marks
-    away = marks - middle
-    share = (away**2).sum(axis=-1, keepdims=True) / half_px**2
-    result: Grid = middle + away * (1 - bend[:, None, None] * share)
-    return result
-
-
-def _axle(mark: Grid, ends: tuple[Grid, Grid], focal: Grid, middle: Grid, click_px: float) -> Grid:
-    """Return how far the axle's mark lies off, over its scatter.
-
-    It may have been set in the middle plane or on the hub's near face: it counts for halfway
-    between, and as much less as the two lie apart.
-    """
-    there, near = (focal[:, None] * one[:, :2] / one[:, 2:] + middle for one in ends)
-    half = np.hypot(*((near - there).T / 2))
-    off: Grid = (mark - (there + near) / 2) / np.hypot(click_px, half)[:, None]
-    return off
-
-
-def _length(flat: Grid, axes: Grid, at: Grid, line: LineMarks, loose: Grid) -> Grid:
-    """Return how far a line of known length is from it, over its scatter.
-
-    `flat` are its ends (n x 2 x 2) at a focal length of one, `loose` a mark's scatter there.
-    """
-    rays = np.concatenate([flat, np.ones((*flat.shape[:2], 1))], axis=-1) @ axes
-    eye = -np.einsum("nij,ni->nj", axes, at)
-    share = (line.nearer_mm / 1000 - eye[:, 2])[:, None] / rays[..., 2]
-    places = eye[:, None, :2] + share[..., None] * rays[..., :2]
-    long_mm = np.hypot(*(places[:, 1] - places[:, 0]).T) * 1000
-    scatter = np.hypot(line.length_within_mm / 2, 1000 * at[:, 2] * loose * math.sqrt(2))
-    off: Grid = (long_mm - (line.length_mm or 0.0)) / scatter
-    return off[:, None]
-
-
-def _slopes(marks: PhotoMarks, values: Grid, extra: Sequence[str]) -> Grid:
-    """Return how everything the fit makes small changes with each value: central differences."""
-    steps = np.eye(len(values)) * STEP
-    moved = _weighed(marks, np.concatenate([values + steps, values - steps]), extra)
-    more, less = moved[: len(values)], moved[len(values) :]
-    result: Grid = ((more - less) / (2 * STEP)).T
-    return result
-
-
-def _fitted(marks: PhotoMarks, start: Grid, extra: Sequence[str] = ()) -> tuple[Grid, float]:
-    """Return the values of least squares from a start, and the sum of squares."""
-
-    def off(values: Grid) -> Grid:
-        with np.errstate(all="ignore"):
-            return np.nan_to_num(_weighed(marks, values, extra), nan=1e6, posinf=1e6, neginf=-1e6)
-
-    def slopes(values: Grid) -> Grid:
-        with np.errstate(all="ignore"):
-            return np.nan_to_num(_slopes(marks, values, extra), posinf=0.0, neginf=0.0)
-
-    answer = least_squares(off, start, jac=slopes, method="lm", x_scale="jac", max_nfev=60)
-    return np.asarray(answer.x, dtype=float), float(2 * answer.cost)
-
-
-def _gain(marks: PhotoMarks, values: Grid, extra: Sequence[str], more: str) -> float:
-    """Return about how much less the sum of squares becomes with one more value, to first order."""
-    longer, asked = np.append(values, 0.0), (*extra, more)
-    slopes, off = _slopes(marks, longer, asked), _weighed(marks, longer, asked)
-    known, own = slopes[:, :-1], slopes[:, -1]
-    own = own - known @ np.linalg.lstsq(known, own, rcond=None)[0]
-    size = float(own @ own)
-    return float((own @ off) ** 2 / size) if size > 0 else 0.0
 
 
 def _with_extras(
@@ -396,9 +302,9 @@ def _with_extras(
     tries = [("turned",), *([("bend",)] if min(counts) >= FEWEST_TO_BEND else [])]
     for more in tries:
         asked = (*extra, *more)
-        if _gain(marks, values, extra, more[0]) < PLAIN / 2:
+        if gain_of(marks, values, extra, more[0]) < PLAIN / 2:
             continue
-        there, less = _fitted(marks, np.append(values, 0.0), asked)
+        there, less = fitted(marks, np.append(values, 0.0), asked)
         turned = math.degrees(there[-1]) if more == ("turned",) else LEAST_TURNED_DEG
         if cost - less < PLAIN or abs(turned) < LEAST_TURNED_DEG:
             continue
@@ -438,7 +344,7 @@ def _must_be_sane(marks: PhotoMarks, values: Grid) -> None:
 
 
 def _residuals(marks: PhotoMarks, values: Grid, extra: Sequence[str]) -> Iterator[Residual]:
-    off = _weighed(marks, values, extra) * marks.click_px
+    off = weighed(marks, values, extra) * marks.click_px
     place = 0
     for end, wheel in (("rear", marks.rear), ("front", marks.front)):
         for number in range(len(wheel.edge_px)):
@@ -455,11 +361,11 @@ def _refuse_what_is_off(
     marks: PhotoMarks, values: Grid, extra: Sequence[str], residuals: Sequence[Residual]
 ) -> None:
     """Refuse a picture with a mark far off, and name it: the one without which all others fit."""
-    turned = math.degrees(_extra(values, extra, "turned"))
+    turned = math.degrees(extra_of(values, extra, "turned"))
     limit = MOST_OFF * marks.click_px
     worst = sorted(residuals, key=lambda one: -one.px)
     if worst[0].px > limit:
-        named = min(worst[:4], key=lambda one: _cost_without(marks, one, values, extra))
+        named = min(worst[:SUSPECTS], key=lambda one: _fit_without(marks, one, values, extra)[1])
         raise OutOfRange(
             f"{named.words[0].upper()}{named.words[1:]} is about {max(named.px, worst[0].px):.0f} "
             "pixels off; move it, or mark that wheel again.",
@@ -475,7 +381,14 @@ def _refuse_what_is_off(
         )
 
 
-def _cost_without(marks: PhotoMarks, one: Residual, values: Grid, extra: Sequence[str]) -> float:
+def _fit_without(
+    marks: PhotoMarks, one: Residual, values: Grid, extra: Sequence[str]
+) -> tuple[Grid, float]:
+    return fitted(_without(marks, one), values, extra)
+
+
+def _without(marks: PhotoMarks, one: Residual) -> PhotoMarks:
+    """Return the marks without one; of five on a wheel the first counts twice."""
     end = one.where.split(".")[1]
     wheel = marks.front if end == "front" else marks.rear
     if one.where.endswith("axle_px"):
@@ -483,16 +396,7 @@ def _cost_without(marks: PhotoMarks, one: Residual, values: Grid, extra: Sequenc
     else:
         number = int(one.where.rpartition("[")[2][:-1])
         kept = wheel.edge_px[:number] + wheel.edge_px[number + 1 :]
-        if len(kept) < 5:
+        if len(kept) < FEWEST_ON_AN_EDGE:
             kept = (*kept, kept[0])
         left = replace(wheel, edge_px=kept)
-    without = replace(marks, front=left) if end == "front" else replace(marks, rear=left)
-    return _fitted(without, values, extra)[1]
-
-
-def _covariance(marks: PhotoMarks, values: Grid, extra: Sequence[str], cost: float) -> Grid:
-    """Return the covariance of the values, widened where the marks scatter more than was said."""
-    slopes = _slopes(marks, values, extra)
-    freedom = max(len(slopes) - len(values), 1)
-    result: Grid = np.asarray(np.linalg.pinv(slopes.T @ slopes) * max(cost / freedom, 1.0))
-    return result
+    return _with_wheel(marks, end, left)

@@ -1,7 +1,8 @@
 """What a rider will notice of a change, figure by figure, the most felt first.
 
 Each change is given in steps of what a rider notices; what stays below one step is hardly felt.
-Effects belong to one figure and one direction, never to a package.  Source: common practice.
+Effects belong to one figure and one direction; how it steers on the whole, where figures speak
+against each other, is the finding `handling`.  Source: common practice.
 """
 
 from dataclasses import dataclass
@@ -27,22 +28,9 @@ class EffectWords:
 
 EFFECT_WORDS: dict[str, EffectWords] = {
     "head_angle_deg": EffectWords(
-        "Head angle",
-        "°",
-        1,
-        "steeper",
-        "slacker",
-        "quicker to turn, less settled at speed",
-        "calmer at speed, flops and wanders when slow",
+        "Head angle", "°", 1, "steeper", "slacker", "", "flops and wanders when slow"
     ),
-    "trail_mm": EffectWords(
-        "Trail",
-        "mm",
-        0,
-        *_LENGTHS,
-        "steadier at speed, heavier when slow",
-        "quicker to steer, less settled at speed",
-    ),
+    "trail_mm": EffectWords("Trail", "mm", 0, *_LENGTHS, "", ""),
     "bb_height_mm": EffectWords(
         "Bottom bracket",
         "mm",
@@ -53,13 +41,7 @@ EFFECT_WORDS: dict[str, EffectWords] = {
         "pedals strike earlier, easier to lean",
     ),
     "wheelbase_mm": EffectWords(
-        "Wheelbase",
-        "mm",
-        0,
-        "longer",
-        "shorter",
-        "steadier straight on, wider to turn",
-        "turns in shorter, less steady",
+        "Wheelbase", "mm", 0, "longer", "shorter", "wants more room to turn", "turns in less room"
     ),
     "reach_mm": EffectWords(
         "Reach", "mm", 0, "longer", "shorter", "the bar is further away", "the bar is nearer"

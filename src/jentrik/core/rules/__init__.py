@@ -14,9 +14,10 @@ from jentrik.core.rules import (
     instruments,
     parking,
     room,
+    steering,
     tire,
 )
-from jentrik.core.rules.case import Case, Finding, PlaceCase, Rule, Severity, WheelCase
+from jentrik.core.rules.case import Case, Finding, PlaceCase, Rule, Severity, WheelCase, Words
 
 RULES: tuple[Rule, ...] = (
     *tire.RULES,
@@ -28,6 +29,7 @@ RULES: tuple[Rule, ...] = (
     *frame_limits.RULES,
     *parking.RULES,
     *handling.RULES,
+    *steering.RULES,
     *feet.RULES,
     *instruments.RULES,
 )
@@ -44,20 +46,32 @@ def judge(case: Case) -> tuple[Finding, ...]:
         "bike": [("bike", case)],
     }
     findings = [
-        Finding(
-            rule.id,
-            rule.severity,
-            where,
-            words.headline,
-            words.message,
-            str(rule.source_for(case.found.kind)),
-            rule.figures(where),
-            rule.policy,
-            rule.law,
-            rule.variant,
-        )
+        _finding(rule, where, words, case)
         for rule in RULES
         for where, subject in subjects[rule.per]
         if (words := rule.check(subject)) is not None
     ]
     return tuple(sorted(findings, key=lambda finding: _WEIGHT[finding.severity]))
+
+
+def _finding(rule: Rule, where: Any, words: Words, case: Case) -> Finding:
+    """Return what a rule found; a caution of assumed figures alone only asks to measure."""
+    figures, severity = rule.figures(where), rule.severity
+    if severity is Severity.CAUTION and figures and case.found.assumed.issuperset(figures):
+        severity = Severity.NOTE
+        words = Words(
+            f"Measure first: {words.headline[:1].lower()}{words.headline[1:]}",
+            f"Every figure behind this is assumed. {words.message}",
+        )
+    return Finding(
+        rule.id,
+        severity,
+        where,
+        words.headline,
+        words.message,
+        str(rule.source_for(case.found.kind)),
+        figures,
+        rule.policy,
+        rule.law,
+        rule.variant,
+    )

@@ -16,7 +16,7 @@ from jentrik.core.rules.case import (
     magnitude,
 )
 from jentrik.core.rules.instruments import assist_until_kmh
-from jentrik.core.sources import COMMON_PRACTICE
+from jentrik.core.sources import COMMON_PRACTICE, LOCAL_LAW
 from jentrik.core.tables import load_at_speed, load_index, speed_symbol
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH
@@ -38,6 +38,25 @@ def size_not_in_sheet(case: Case) -> Words | None:
         "This pair is not on the maker's sheet",
         f"The sheet names {named}. Another size can need the maker's word, an inspection or a new "
         "registration: ask before ordering.",
+    )
+
+
+def approval_asked(case: Case) -> Words | None:
+    """Ask about approval, registration and insurance where a motor vehicle's size changes."""
+    motor = case.found.kind == "motorcycle" or case.found.vehicle_class == "pedelec-45"
+    if not motor or not _new_tire(case) or _own_sizes(case):
+        return None
+    changed = [
+        end
+        for end in ENDS
+        if not same_size(case.found.wheels.at(end).tire, case.after.wheels.at(end).tire)
+    ]
+    if not changed:
+        return None
+    return Words(
+        "Approval, registration and insurance",
+        f"Another size at the {' and '.join(changed)}: type approval, registration and insurance "
+        "may depend on it. Ask before ordering, and before it goes on the road.",
     )
 
 
@@ -281,18 +300,19 @@ def width_differs(wheel: WheelCase) -> Words | None:
     if wider > 0:
         return Words(
             f"{mm(wider):.0f} wider than {whose}",
-            "Slower to turn in, with a slightly larger patch; it is not more grip by itself, and "
-            "it needs the rim and the room.",
+            "A slightly larger patch; it is not more grip by itself, and it needs the rim and the "
+            "room.",
         )
     return Words(
         f"{mm(magnitude(wider, 0))} narrower than {whose}",
-        "Turns in quicker, with a smaller patch and less air for the load.",
+        "A smaller patch and less air for the load.",
     )
 
 
 _LOAD = ("planned.{end}.load_index",)
 _AXLE = ("{end}.axle_load_kg", "spec.{end}.most_load_kg")
 RULES = (
+    Rule("approval-asked", Severity.NOTE, "pair", approval_asked, LOCAL_LAW, law=True),
     Rule(
         "load-index-below-axle-load",
         Severity.STOP,

@@ -2,7 +2,6 @@
 
 from jentrik.core.amounts import mm
 from jentrik.core.machine.suspension import ENDS
-from jentrik.core.machine.wheel import Wheels
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
@@ -49,16 +48,12 @@ def head_angle_shift(case: Case) -> Words | None:
     turned = case.shift("head_angle_deg")
     if turned is None or case.limits.head_angle_deg.holds(turned):
         return None
-    way, feels = (
-        ("steeper", "quicker, less settled at speed")
-        if turned > 0
-        else ("slacker", "calmer at speed, flops and wanders when slow")
-    )
+    way = "steeper" if turned > 0 else "slacker"
     band = case.limits.head_angle_deg
     return Words(
         f"Head angle {magnitude(turned, 1)}° {way}",
         f"It turns {magnitude(turned, 2)}° {way}; the shop accepts "
-        f"{magnitude(band.high if turned > 0 else band.low, 1)}°. Steering gets {feels}.",
+        f"{magnitude(band.high if turned > 0 else band.low, 1)}°.",
     )
 
 
@@ -67,32 +62,36 @@ def trail_shift(case: Case) -> Words | None:
     grown = case.shift("trail_mm")
     if grown is None or case.limits.trail_mm.holds(grown):
         return None
-    way, feels = (
-        ("more", "calmer at speed, heavier when slow")
-        if grown > 0
-        else ("less", "quicker, less settled at speed")
-    )
+    way = "more" if grown > 0 else "less"
     band = case.limits.trail_mm
     return Words(
         f"Trail {mm(magnitude(grown, 0))} {way}",
         f"Ground trail goes from {mm(case.before.geometry.trail_mm):.0f} to "
         f"{mm(case.after.geometry.trail_mm):.0f}; the shop accepts "
-        f"{mm(magnitude(band.high if grown > 0 else band.low, 0))}. Steering gets {feels}.",
+        f"{mm(magnitude(band.high if grown > 0 else band.low, 0))}.",
     )
 
 
 def wheelbase_shift(case: Case) -> Words | None:
     """Name a wheelbase that grows or shrinks further than the shop accepts."""
-    feels = ("Steadier straight on, wider to turn.", "Turns in shorter, less steady.")
+    feels = ("It wants more room to turn.", "It turns in less room.")
     return _length_shift(case.shift("wheelbase_mm"), case.limits.wheelbase_mm, "Wheelbase", *feels)
+
+
+TURNED_DEG = 0.3  # common practice: a saddle is set anew from about there
 
 
 def reach_shift(case: Case) -> Words | None:
     """Name a reach that grows or shrinks further than the shop accepts."""
+    pitch = float(case.after.geometry.pitch_deg)
     feels = (
         "The bar is further away: a shorter stem or more spacers.",
         "The bar is nearer: a longer stem.",
     )
+    if abs(pitch) >= TURNED_DEG:
+        way, back, nose = ("up", "forward", "down") if pitch > 0 else ("down", "back", "up")
+        turned = f"The whole frame turned nose {way}: saddle {back} and its nose {nose} come first."
+        feels = (turned, turned)
     return _length_shift(case.shift("reach_mm"), case.limits.reach_mm, "Reach", *feels)
 
 
@@ -173,6 +172,8 @@ def design_size_left(case: Case) -> Words | None:
     if len(gone) != 1:
         return None
     ((end, by),) = gone.items()
+    if end == "rear" and _in_its_position(case):
+        return None
     size = "bigger" if by > 0 else "smaller"
     other = case.after.wheels.at("rear" if end == "front" else "front").tire
     planned = case.after.wheels.at(end).tire
@@ -185,52 +186,24 @@ def design_size_left(case: Case) -> Words | None:
     return Words(headline, f"A {size} {end} wheel alone. {_ONE_END[end, size]}")
 
 
+def _in_its_position(case: Case) -> bool:
+    """Whether the rear axle goes into the position the maker pairs with the planned rear wheel."""
+    position, tire = case.found.position(case.proposal.position), case.after.wheels.rear.tire
+    seat = None if position is None else position.bead_seat_diameter_mm
+    return seat is not None and tire is not None and seat == tire.bead_seat_diameter_mm
+
+
 _BOTH_ALIKE = "On a frame made for two sizes ask its maker which position and fork go with that."
 _ONE_END = {
     ("front", "bigger"): "On a frame made for small wheels it usually helps: it rolls over more "
-    "and grips more; some riders find it slower to turn.",
-    ("front", "smaller"): "The front comes down and steepens: quicker to turn, sooner caught by "
-    "an edge. Few ask for it but for room or weight.",
+    "and grips more.",
+    ("front", "smaller"): "The front comes down and steepens, and an edge catches it sooner. Few "
+    "ask for it but for room or weight.",
     ("rear", "bigger"): "The rear comes up and the front steepens; room at the frame and behind "
     "the rider goes first.",
     ("rear", "smaller"): "On a frame made for two big wheels it gives away traction and roll-over; "
     "others ride it for room and quickness. Riders disagree.",
 }
-
-
-def crown_profile(case: Case) -> Words | None:
-    """Say of a motorcycle whose front crown gets clearly rounder or flatter against the rear's."""
-    found, planned = _crowns(case.found.wheels), _crowns(case.after.wheels)
-    if case.found.kind != "motorcycle" or found is None or planned is None:
-        return None
-    by = (planned / found - 1) * 100
-    if abs(by) < CROWN_PERCENT:
-        return None
-    way, feels = (
-        ("flatter", "slower to turn in, and the front climbs up on its shoulder later")
-        if by > 0
-        else ("rounder", "quicker to turn in, and the front falls into the bend sooner")
-    )
-    return Words(
-        f"Front crown {abs(by):.0f} % {way} against the rear",
-        f"By half their widths the front's crown goes from {found:.2f} to {planned:.2f} of the "
-        f"rear's: {feels}. Profiles differ within a size: compare the two tires by eye.",
-    )
-
-
-CROWN_PERCENT = 10.0  # common practice: what a change of one width at one end makes
-
-
-def _crowns(wheels: Wheels) -> float | None:
-    """Return the front's crown radius over the rear's, each half the section width.
-
-    A car tire is flat and a bicycle tire does not belong there; a width by hand is taken as round.
-    """
-    ends = (wheels.front, wheels.rear)
-    if any(wheel.tire is not None and wheel.tire.vehicle != "motorcycle" for wheel in ends):
-        return None
-    front, rear = (wheel.width_mm for wheel in ends)
-    return None if not front or not rear else front / rear
 
 
 def set_sag_again(case: Case) -> Words | None:
@@ -344,6 +317,5 @@ RULES = (
         policy=band_keys("seat_height_mm"),
     ),
     Rule("design-size-left", Severity.NOTE, "bike", design_size_left, COMMON_PRACTICE),
-    Rule("crown-profile", Severity.NOTE, "bike", crown_profile, COMMON_PRACTICE, kinds=MOTORCYCLES),
     Rule("set-sag-again", Severity.NOTE, "bike", set_sag_again, COMMON_PRACTICE),
 )

@@ -7,7 +7,7 @@ with its value on the page.
 from jentrik.core.amounts import bar, mm, published
 from jentrik.core.figures import bicycle_pressure
 from jentrik.core.figures.rider_load import SHARE
-from jentrik.core.rules import condition, feet, handling, hubs, instruments, room
+from jentrik.core.rules import condition, feet, handling, hubs, instruments, room, steering
 from jentrik.core.rules import parking as stands
 from jentrik.core.rules.allowed import FINE_STEPS, WIDER_BY_MM
 from jentrik.core.tables.load_at_speed import LOAD_PERCENT
@@ -69,6 +69,7 @@ LIMITS: dict[str, str] = {
     "pair_in_another_position": "the position the sheet names with the pair",
     "makes_mixed": "names that differ",
     "make_not_in_sheet": "names that differ",
+    "approval_asked": "another size at either end; the sheet's own sizes are none",
     "load_index_above_spec": f"any step above; {FINE_STEPS} are fine",
     "speed_symbol_above_spec": f"any step above; {FINE_STEPS} are fine",
     "load_index_below_found": "the load of the tire found",
@@ -149,7 +150,9 @@ LIMITS: dict[str, str] = {
     "reach_shift": _SHOP,
     "seat_height_shift": _SHOP,
     "design_size_left": "one end on another bead seat than the frame was made for",
-    "crown_profile": f"{handling.CROWN_PERCENT:g} % of the front's width over the rear's",
+    "handling": f"a step of any: the shop's of trail, {mm(5)} or {mm(10)} of width, "
+    f"{steering.CROWN_STEP_PERCENT:g} % of crown, {steering.MOMENTUM_STEP * 100:g} % of gyroscope",
+    "crown_profile": f"{steering.CROWN_STEP_PERCENT:g} % of the front's width over the rear's",
     "set_sag_again": "another bead seat, position, shock or link on a sprung machine",
     "on_the_ground_at_full_travel": f"{mm(0)}, and no higher than as found",
     "toe_overlap": f"{published(feet.TOE_ROOM_MM, 'mm')}, "

@@ -11,6 +11,7 @@ SUBJECTS: dict[str, str] = {
     "frame_limits": "Fork and frame limits",
     "parking": "Stands",
     "handling": "Steering and handling",
+    "steering": "Steering and handling",
     "feet": "Feet and ground",
     "instruments": "Speed, distance and gearing",
 }
@@ -102,6 +103,8 @@ TITLES: dict[str, str] = {
     "reach-shift": "Change of reach",
     "seat-height-shift": "Change of seat height",
     "design-size-left": "One wheel alone changes size",
+    "approval-asked": "Approval, registration and insurance",
+    "handling": "How it steers on the whole",
     "crown-profile": "Crown of the tire",
     "set-sag-again": "Sag and pressure to set again",
     "strikes-at-full-travel": "Ground contact at full travel",

@@ -17,6 +17,7 @@ from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.core.tables.remedies import KEPT, RemedyRow
 from jentrik.core.tirecode.equivalents import equivalents
 from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tirecode.sidewall import known_code
 
 MOST_TIRES = 14  # of one rim, the nearest first
 TIRE_WINDOW_PERCENT = 6.0  # of the diameter
@@ -146,10 +147,11 @@ def _offset(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
 
 
 def _cup(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
-    if proposal.lower_cup_mm:
-        return "cup", []
+    """Return the cups; one sits in the bore of a headset that turns the axis: one or the other."""
+    if proposal.lower_cup_mm or proposal.headset_turn_deg:
+        return "headset", []
     length = _fork_length(bike, proposal)
-    return "cup", [
+    return "headset", [
         RemedyStep(f"{mm(step):g} lower cup", {"lower_cup_mm": step})
         for step in kept.steps
         if _allowed(bike, proposal, length + step)
@@ -157,7 +159,7 @@ def _cup(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
 
 
 def _headset(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
-    if proposal.headset_turn_deg:
+    if proposal.headset_turn_deg or proposal.lower_cup_mm:
         return "headset", []
     return "headset", [
         RemedyStep(f"headset {_ways(step, 'steeper', 'slacker', '°')}", {"headset_turn_deg": step})
@@ -209,7 +211,7 @@ def _tires(end: End) -> Callable[[RemedyRow, Bike, Proposal], _Steps]:
                 f"{end} tire {other.text}",
                 {end: replace(change, tire=other, overall_diameter_mm=None)},
             )
-            for other in _near(tire)
+            for other in (with_service_of(tire, one) for one in _near(tire))
             if not _alike(other, bike.wheels.at(end).tire)
         ]
 
@@ -227,6 +229,15 @@ def _near(tire: Reading) -> tuple[Reading, ...]:
         if equal.diameter_mm != tire.overall_diameter_mm:
             found.setdefault(equal.diameter_mm, equal.reading)
     return tuple(found.values())[:MOST_TIRES]
+
+
+def with_service_of(tire: Reading, size: Reading) -> Reading:
+    """Return a motorcycle size with the load, speed and tube of a tire: what it must carry, too."""
+    if size.vehicle != "motorcycle" or tire.vehicle != "motorcycle" or size.load_index is not None:
+        return size
+    pair = f" {tire.load_index}{tire.speed_symbol}" if tire.load_index and tire.speed_symbol else ""
+    tube = {"tubeless": " TL", "tube-type": " TT"}.get(tire.tube or "", "")
+    return known_code(f"{size.text}{pair}{tube}")
 
 
 def _alike(tire: Reading, other: Reading | None) -> bool:

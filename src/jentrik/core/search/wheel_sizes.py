@@ -1,6 +1,7 @@
 """Wheel sizes to set beside each other: of each bead seat the pair most like what is on.
 
-A size the frame takes is a pair that no stop speaks against, its widths nearest to those as found.
+A size the frame takes is a pair that no stop speaks against, its widths and heights nearest to
+those as found; an end whose bead seat stays keeps its tire.
 For machines made for it there is no frame to ask: the geometry stays, the wheels change.
 """
 
@@ -11,7 +12,7 @@ from itertools import pairwise
 import numpy as np
 
 from jentrik.core.machine.machine import Bike, Proposal
-from jentrik.core.machine.wheel import Wheel
+from jentrik.core.machine.wheel import Wheel, same_size
 from jentrik.core.search.finder import Map, proposal_in
 from jentrik.core.search.one_end import CLEAR
 from jentrik.core.tirecode.reading import Reading
@@ -56,7 +57,7 @@ def pairs_made_for(bike: Bike, sizes: Sequence[Reading]) -> list[SizePair]:
 
     def nearest(seat: int, wheel: Wheel) -> Reading:
         there = [one for one in sizes if one.bead_seat_diameter_mm == seat]
-        return min(there, key=lambda one: _apart(one, wheel))
+        return _kept(min(there, key=lambda one: _apart(one, wheel)), wheel)
 
     mixed = [(big, small) for small, big in pairwise(common)]
     return [
@@ -70,7 +71,19 @@ def pairs_made_for(bike: Bike, sizes: Sequence[Reading]) -> list[SizePair]:
 
 
 def _apart(size: Reading, wheel: Wheel) -> float:
-    return abs((size.width_mm or 0.0) - (wheel.width_mm or 0.0))
+    """Return how far a size is from a wheel's own in mm, its width and section height."""
+    on = wheel.tire
+    if on is None or same_size(on, size):
+        return 0.0
+    height = (size.section_height_mm or 0.0) - (on.section_height_mm or 0.0)
+    return abs((size.width_mm or 0.0) - (wheel.width_mm or 0.0)) + abs(height)
+
+
+def _kept(size: Reading, wheel: Wheel) -> Reading:
+    """Return the tire that is on where a size sits on its bead seat, else the size."""
+    on = wheel.tire
+    stays = on is not None and on.bead_seat_diameter_mm == size.bead_seat_diameter_mm
+    return on if stays and on is not None else size
 
 
 def _keep_nearest(
@@ -86,7 +99,8 @@ def _keep_nearest(
     apart = _apart(front, bike.front) + _apart(rear, bike.rear)
     if seats not in found or apart < found[seats][0]:
         choice = min(_on(sizes, seats[0]), _on(sizes, seats[1]))
-        found[seats] = apart, SizePair(front, rear, choice)
+        pair = SizePair(_kept(front, bike.front), _kept(rear, bike.rear), choice)
+        found[seats] = apart, pair
 
 
 def _on(sizes: Sequence[Reading], seat: int) -> int:

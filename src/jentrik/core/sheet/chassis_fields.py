@@ -138,7 +138,7 @@ CHASSIS: tuple[SheetField, ...] = (
     ),
     SheetField(
         "suspension.rear.link_ratio",
-        "Link: mm at the axle for 1 at the link",
+        "Link 1 mm longer: rear end higher by (most longer ones lower it: below 0)",
         "",
         "Suspension",
         "what another ride-height link does",

@@ -1,6 +1,7 @@
 """The machine of a sheet: its figures as measured, straight into parts."""
 
 import threading
+from dataclasses import replace
 
 from jentrik.core.machine.building import bike_of
 from jentrik.core.machine.machine import Bike
@@ -20,5 +21,7 @@ _last = _Last()
 def machine_of(sheet: Sheet) -> Bike:
     """Return the machine of a sheet; refuses one with figures no machine has."""
     if _last.sheet is not sheet or _last.bike is None:
-        _last.bike, _last.sheet = bike_of(sheet.bike_values()), sheet
+        unproved = {key for key, figure in sheet.figures.items() if figure.provenance.unproved}
+        bike = replace(bike_of(sheet.bike_values()), assumed=frozenset(unproved))
+        _last.bike, _last.sheet = bike, sheet
     return _last.bike

@@ -74,8 +74,8 @@ GUIDES: tuple[Guide, ...] = (
     Guide(
         "head_angle_deg",
         "angle finder",
-        "On level floor, finder on the head tube or on a "
-        "straight fork leg; zero it on the floor first.",
+        "On level floor, finder on the head tube or a stanchion; zero it on the floor first. A "
+        "rigid fork's legs lie off the axis: 45 of offset over 390 are 6.6°.",
         "head",
     ),
     Guide(

@@ -2,8 +2,9 @@
 
     typed  =  reading { ";" reading } [ "±" figure ]
 
-Without a stated ±, the tool's usual one stands (common practice); with several readings the
-standard error of their mean counts too, and the larger of the two is what the figure is worth.
+Without a stated ±, the tool's usual one stands (common practice).  It does not average out: the
+same tape reads every time.  The scatter of several readings does, so the error of their mean, by
+Student's t, is added to it as squares.  Every ± is two standard deviations.
 """
 
 import math
@@ -12,6 +13,7 @@ from dataclasses import dataclass
 from statistics import mean, stdev
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.plus_minus import deviations
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.rim_marks import read_rim_width
 from jentrik.core.units import read_figure
@@ -83,11 +85,12 @@ def read_readings(text: str, *, unit: str = "", key: str = "") -> Readings:
 
 
 def worth(key: str, *, plus_minus: float | None, readings: tuple[float, ...]) -> float:
-    """Return the ± of a kept figure in its unit: the tool's or the spread's, the larger."""
+    """Return the ± of a kept figure in its unit: the tool's, and the scatter of the mean."""
     tool = USUAL_PLUS_MINUS.get(key, 0.0) if plus_minus is None else plus_minus
     if len(readings) < 2:
         return tool
-    return max(tool / math.sqrt(len(readings)), stdev(readings) / math.sqrt(len(readings)))
+    scatter = stdev(readings) / math.sqrt(len(readings))
+    return math.hypot(tool, deviations(len(readings) - 1) * scatter)
 
 
 def nominal_worth(tire: Reading | None) -> float:

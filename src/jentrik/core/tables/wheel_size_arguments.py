@@ -13,6 +13,7 @@ ARGUES: dict[str, str] = {
     "bb_height_mm": "Lower is more stable, higher clears more.",
     "attack_deg": "Less is easier over: rough and fast ground gains from a big wheel.",
     "push_ratio": "Less is easier from a stand.",
+    "pressure_kpa": "By load and width, or as it is on: the same in each column of a rider.",
     "patch_length_mm": "Longer grips and rolls better in loose ground.",
     "patch_mm2": "At one pressure it is the load's, whatever the wheel.",
     "rotating_mass_kg": "Less is quicker up a hill.",

@@ -160,7 +160,7 @@ def use_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
                 "speedometer.offset_kmh": round(line.offset_kmh, 2),
                 "speedometer.within_kmh": round(line.plus_minus_kmh(line.mean_kmh), 2),
                 "speedometer.within_at_kmh": round(line.mean_kmh, 1),
-                "speedometer.within_percent": round(2 * line.slope_error_percent, 2),
+                "speedometer.within_percent": round(line.slope_error_percent, 2),
             }
             for key, value in figures.items():
                 check_figure(key.removeprefix("speedometer."), value)

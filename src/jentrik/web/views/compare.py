@@ -1,6 +1,6 @@
 """Proposals side by side: what a rider notices, the ledger, and two drawings laid over another."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
@@ -16,6 +16,7 @@ from jentrik.core.plan.effects import Effect, effects
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured
 from jentrik.core.plan.sweep import sweep
 from jentrik.core.plan.uncertainty import tells
+from jentrik.core.rules.case import Finding
 from jentrik.core.rules.joined import count_in_words
 from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
@@ -210,13 +211,19 @@ def _column(
     if found is None or not isinstance(outcome, Outcome) or not isinstance(checked, Outcome):
         return Column(name, href, says, "", [], "", refusal=str(outcome))
     changes = effects(found, outcome)
-    felt = [effect_in_words(effect) for effect in changes if effect.times >= 1]
+    felt = noticed(changes, outcome.findings)
     hardly = [
         f"{effect.words.name.lower()} {_amount(effect)} {effect.way}"
         for effect in changes
         if effect.times < 1 and float(f"{effect.by:.{effect.words.digits}f}")
     ]
     return Column(name, href, says, count_in_words(checked.findings), felt, ", ".join(hardly))
+
+
+def noticed(changes: Iterable[Effect], findings: Iterable[Finding]) -> list[str]:
+    """Return how it steers on the whole, then each figure a rider notices, as sentences."""
+    whole = [one.message for one in findings if one.rule == "handling"]
+    return [*whole, *(effect_in_words(one) for one in changes if one.times >= 1)]
 
 
 def effect_in_words(effect: Effect) -> str:
@@ -227,7 +234,8 @@ def effect_in_words(effect: Effect) -> str:
         if times < 1.5
         else (f"about {fixed(times)} times what a rider notices")
     )
-    return f"{effect.words.name} {_amount(effect)} {effect.way}, {much}: {effect.feels}."
+    feels = f": {effect.feels}" if effect.feels else ""
+    return f"{effect.words.name} {_amount(effect)} {effect.way}, {much}{feels}."
 
 
 def _amount(effect: Effect) -> str:

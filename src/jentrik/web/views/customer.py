@@ -20,7 +20,7 @@ from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.documents import OnBench
 from jentrik.web.views.address import Link
-from jentrik.web.views.compare import effect_in_words
+from jentrik.web.views.compare import noticed
 from jentrik.web.views.verdict import found_of, judged
 from jentrik.web.views.words import what_changes
 
@@ -122,7 +122,7 @@ def _notices(found: PlanResult | None, outcome: Outcome | str) -> list[str]:
     """Return what a rider feels, and what the instruments show otherwise."""
     if found is None or not isinstance(outcome, Outcome):
         return []
-    said = [effect_in_words(one) for one in effects(found, outcome) if one.times >= 1]
+    said = noticed(effects(found, outcome), outcome.findings)
     return said or ["Nothing a rider would notice in these figures."]
 
 

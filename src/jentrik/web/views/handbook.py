@@ -99,11 +99,13 @@ def computed_figures() -> list[ComputedFigure]:
 
 def _name(key: str, term: Term | None) -> str:
     """Return what a figure is called: as the ledger calls it, else as what is felt, or its word."""
+    if key in _NAMES:
+        return _NAMES[key]
     if key in GEOMETRY_NAMES:
         return GEOMETRY_NAMES[key]
     if key in EFFECT_WORDS:
         return EFFECT_WORDS[key].name
-    return term.name if term else _NAMES[key]
+    return term.name if term else key
 
 
 _NAMES = {
@@ -121,7 +123,8 @@ def _felt(key: str, *, up: bool) -> str:
     words = EFFECT_WORDS.get(key)
     if words is None:
         return ""
-    return f"{words.up}: {words.up_feels}" if up else f"{words.down}: {words.down_feels}"
+    way, feels = (words.up, words.up_feels) if up else (words.down, words.down_feels)
+    return f"{way}: {feels}" if feels else ""
 
 
 def rules_by_subject() -> list[tuple[str, list[tuple[str, str]]]]:

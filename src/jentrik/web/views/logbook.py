@@ -260,7 +260,12 @@ def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:
     dated = distances(readings, corrections)
     lines = [f"{km(fixed(readings[-1].km))} on the odometer on {readings[-1].on:%d %b %Y}."]
     if len(dated) > 1:
-        lines.append(f"{km(fixed(dated[-1][1]))} ridden since {dated[0][0]:%d %b %Y}.")
+        swap = (
+            ", over the swapped instrument by the pace"
+            if any(one.swapped for one in readings[1:])
+            else ""
+        )
+        lines.append(f"{km(fixed(dated[-1][1]))} ridden since {dated[0][0]:%d %b %Y}{swap}.")
     if corrections:
         lines.append(_odometer_in_words(factor_on(today, corrections)))
     return lines

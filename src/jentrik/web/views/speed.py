@@ -98,8 +98,8 @@ def _says(line: Calibration, pairs: list[SpeedPair]) -> list[str]:
     return [
         f"Shown = true {change(line.reads_over_percent, 1)}{THIN}% "
         f"{kmh(change(line.offset_kmh, 1))}. {scatter}",
-        f"Standard errors: {fixed(line.slope_error_percent, 1)}{THIN}% and "
-        f"{kmh(fixed(line.offset_error_kmh, 1))}.",
+        f"± {fixed(line.slope_error_percent, 1)}{THIN}% and ± "
+        f"{kmh(fixed(line.offset_error_kmh, 1))}: the line lies inside 95 times of 100.",
         f"As a plain percentage: {change(only_a_percentage(pairs), 1)}{THIN}%.",
         f"At a true {kmh(50)} it shows {_within(line, 50)}, at {kmh(100)} {_within(line, 100)}.",
     ]

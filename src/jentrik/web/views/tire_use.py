@@ -97,6 +97,7 @@ def conditions_of(sheet: Sheet, end: End, policy: Policy) -> Conditions:
         None if weighed is None else float(weighed.value),
         policy.rubber.replace_at_years,
         HOURS_A_WHEEL[sheet.kind] * rate,
+        policy.rubber.own_tread_mm if sheet.kind == "motorcycle" else 0.0,
     )
 
 

@@ -283,11 +283,12 @@ _EDGE = (
     ("push_ratio", "Push over the step, front", "× load", 2),
 )
 _PATCH = (
+    ("pressure_kpa", "Pressure it is worked at, rear", "kPa", 0),
     ("patch_length_mm", "Contact patch, rear, length", "mm", 0),
     ("patch_mm2", "Contact patch, rear, area", "mm²", 0),
 )
 _TURNING = (
-    ("rotating_mass_kg", "Rims and tires", "kg", 2, True),
+    ("rotating_mass_kg", "Both wheels", "kg", 2, True),
     ("inertia_kgm2", "Inertia of both", "kg·m²", 3, True),
     ("momentum_nms", "Gyroscopic momentum, front", "N·m·s", 1, False),
 )
@@ -308,7 +309,8 @@ def _masses(
     rows = {part: [] for part in MASS_PARTS}  # type: dict[tuple[End, str], list[AskedField]]
     for place, one in enumerate(sizes):
         for end in ENDS:
-            about, known = assumed_masses(bike, one.wheels.at(end)), {}
+            about = assumed_masses(bike, one.wheels.at(end))
+            known = {"spokes_g": about.spokes_g, "hub_g": about.hub_g}
             for part in ("rim", "tire"):
                 name = f"{end}_{part}:{one.name}"
                 usual, text = getattr(about, f"{part}_g"), query.get(name, "").strip()[:20]
