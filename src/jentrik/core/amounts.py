@@ -131,7 +131,8 @@ def bare(text: str, unit: str) -> str:
 
 def kept_unit(name: str, unit: str) -> str:
     """Return the unit a field's figure may be seen in another of; "" for a bead seat's name."""
-    return "" if "bead_seat" in name or "rim_mm" in name else unit
+    names = ("bead_seat", "rim_mm", "instrument_mm")  # a computer's setting is always in mm
+    return "" if any(one in name for one in names) else unit
 
 
 def in_words(name: str, figure: object, unit: str) -> str:

@@ -8,7 +8,7 @@ wheel setting.  An error below the ± of the fit is none.
 
 import math
 
-from jentrik.core.amounts import THIN, km, kmh, mm
+from jentrik.core.amounts import km, kmh, mm
 from jentrik.core.figures.speed import shown_kmh, usual_kmh
 from jentrik.core.figures.tone_ring import Counts, ratio_change_percent, ring_pairs
 from jentrik.core.machine.gearing import sprockets_back
@@ -285,10 +285,10 @@ def computer_setting(case: Case) -> Words | None:
     way = "short" if ratio > 1 else "long"
     motor = " The motor's cut-off moves with this setting." if _assisted(case) else ""
     setting = computer_setting_mm(meter, case.after.wheels.at(meter.end), ratio)
-    was = "" if meter.setting_mm is None else f" in place of {meter.setting_mm:.0f}{THIN}mm"
+    was = "" if meter.setting_mm is None else f" in place of {meter.setting_mm:.0f} mm"
     return Words(
         f"Computer counts {abs(1 / ratio - 1) * 100:.1f} % {way}",
-        f"Set the wheel size to {setting:.0f}{THIN}mm{was}, or roll it out under the rider.{motor}",
+        f"Set the wheel size to {setting:.0f} mm{was}, or roll it out under the rider.{motor}",
     )
 
 

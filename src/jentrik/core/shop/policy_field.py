@@ -26,7 +26,7 @@ class PolicyField:
     @property
     def line(self) -> str:
         """What it is about: the two ends of an accepted change share it."""
-        return self.label.removesuffix(", less by").removesuffix(", more by")
+        return self.label.removesuffix(", from").removesuffix(", to")
 
     @property
     def id(self) -> str:

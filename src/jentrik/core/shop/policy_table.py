@@ -88,8 +88,8 @@ def _band(
 ) -> tuple[PolicyField, PolicyField]:
     group = "Accepted changes"
     return (
-        PolicyField(f"limits.{key}.low", f"{label}, less by", unit, group, why, others, -reach, 0),
-        PolicyField(f"limits.{key}.high", f"{label}, more by", unit, group, why, others, 0, reach),
+        PolicyField(f"limits.{key}.low", f"{label}, from", unit, group, why, others, -reach, 0),
+        PolicyField(f"limits.{key}.high", f"{label}, to", unit, group, why, others, 0, reach),
     )
 
 

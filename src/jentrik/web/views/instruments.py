@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from markupsafe import Markup
 
-from jentrik.core.amounts import THIN, bare, km, kmh, mm
+from jentrik.core.amounts import THIN, bare, km, kmh
 from jentrik.core.figures.speed import shown_kmh
 from jentrik.core.figures.tone_ring import ring_pairs
 from jentrik.core.machine.gearing import (
@@ -15,9 +15,11 @@ from jentrik.core.machine.gearing import (
     overall_ratios,
     sprockets_back,
 )
+from jentrik.core.machine.machine import Speedometer
 from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome, PlanResult
-from jentrik.core.rules.instruments import OVER_AS_BUILT_KMH
+from jentrik.core.rules.instruments import OVER_AS_BUILT_KMH, computer_setting_mm
 from jentrik.web.drawing.rungs import Rung, rungs_drawing
 from jentrik.web.views.figures import change, fixed
 
@@ -88,7 +90,7 @@ def _says(found: PlanResult, outcome: Outcome) -> list[str]:
         )
         wheel = outcome.figures.wheels.at(meter.end)
         if bike.kind == "bicycle":
-            lines.append(_setting(found, meter.end, wheel.diameter_mm, ratio))
+            lines.append(_setting(found, meter, wheel, ratio))
     by = float(outcome.figures.speed.front_rear_ratio_change_percent)
     if bike.kind == "motorcycle" and abs(by) >= _SHOWN_PERCENT:
         lines.append(
@@ -100,12 +102,14 @@ def _says(found: PlanResult, outcome: Outcome) -> list[str]:
 _SHOWN_PERCENT = 0.05  # below it the figure would show as none
 
 
-def _setting(found: PlanResult, end: str, diameter_mm: float, ratio: float) -> str:
-    rolled = found.bike.wheels.at("front" if end == "front" else "rear").rolled_mm
-    said = f"Wheel setting {mm(fixed(math.pi * diameter_mm))} from the new tire's size"
+def _setting(found: PlanResult, meter: Speedometer, wheel: Wheel, ratio: float) -> str:
+    """Return what a computer is to be set to, always in mm."""
+    rolled = found.bike.wheels.at(meter.end).rolled_mm
+    of_what = "the new tire's size" if meter.setting_mm is None else "the setting it has"
+    said = f"Wheel setting {computer_setting_mm(meter, wheel, ratio):.0f} mm from {of_what}"
     if rolled is None:
         return f"{said}; a roll-out under the rider comes out one or two percent less."
-    return f"{said}, {mm(fixed(rolled * ratio))} from the roll-out as found ({mm(fixed(rolled))})."
+    return f"{said}, {rolled * ratio:.0f} mm from the roll-out as found ({rolled:.0f} mm)."
 
 
 def _rings(found: PlanResult, outcome: Outcome) -> list[Table]:
