@@ -16,7 +16,7 @@ from jentrik.core.rules.case import (
     magnitude,
 )
 from jentrik.core.rules.instruments import assist_until_kmh
-from jentrik.core.sources import COMMON_PRACTICE, LOCAL_LAW
+from jentrik.core.sources import COMMON_PRACTICE
 from jentrik.core.tables import load_at_speed, load_index, speed_symbol
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH

@@ -195,8 +195,7 @@ def _in_its_position(case: Case) -> bool:
 
 _BOTH_ALIKE = "On a frame made for two sizes ask its maker which position and fork go with that."
 _ONE_END = {
-    ("front", "bigger"): "On a frame made for small wheels it usually helps: it rolls over more "
-    "and grips more.",
+    ("front", "bigger"): "On a frame made for small wheels it usually helps: it rolls over more.",
     ("front", "smaller"): "The front comes down and steepens, and an edge catches it sooner. Few "
     "ask for it but for room or weight.",
     ("rear", "bigger"): "The rear comes up and the front steepens; room at the frame and behind "

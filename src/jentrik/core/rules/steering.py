@@ -61,7 +61,8 @@ def _is(feels: str) -> str:
 
 
 def _listed(arguments: Sequence[Argument]) -> str:
-    return " and ".join(one.words for one in sorted(arguments, key=lambda one: -abs(one.steps)))
+    words = [one.words for one in sorted(arguments, key=lambda one: -abs(one.steps))]
+    return " and ".join((", ".join(words[:-1]), words[-1]) if words[1:] else words)
 
 
 def _arguments(case: Case) -> Iterator[Argument]:

@@ -40,7 +40,8 @@ class Trace:
     def behind(self, figures: Iterable[str], policy: Iterable[str]) -> Behind:
         """Return the figures and the policy behind a finding, from their keys."""
         said = [words for key in dict.fromkeys(figures) if (words := self._figure(key))]
-        return Behind(said, [POLICY_FIELD[key] for key in policy])
+        fields = [POLICY_FIELD[key] for key in policy]  # both ends of a change are one line
+        return Behind(said, list({field.line: field for field in reversed(fields)}.values())[::-1])
 
     def _figure(self, key: str) -> str:
         """Return a figure of the sheet in words; nothing where it is not on the sheet."""
