@@ -312,7 +312,7 @@ def width_differs(wheel: WheelCase) -> Words | None:
 _LOAD = ("planned.{end}.load_index",)
 _AXLE = ("{end}.axle_load_kg", "spec.{end}.most_load_kg")
 RULES = (
-    Rule("approval-asked", Severity.NOTE, "pair", approval_asked, LOCAL_LAW, law=True),
+    Rule("approval-asked", Severity.NOTE, "pair", approval_asked, COMMON_PRACTICE, law=True),
     Rule(
         "load-index-below-axle-load",
         Severity.STOP,
