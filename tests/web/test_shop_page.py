@@ -8,8 +8,7 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 
 from jentrik.core.amounts import in_plain
-from jentrik.core.rules import RULES
-from jentrik.core.rules.titles import SUBJECTS
+from jentrik.core.rules import RULES, SUBJECTS
 from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, StandIns
 from jentrik.core.shop.policy_table import POLICY_FIELDS
 from jentrik.store.policy import stored_policy

@@ -1,5 +1,6 @@
 """All rules, in the order a page shows them, and how a case is judged by them."""
 
+from types import ModuleType
 from typing import Any
 
 from jentrik.core.machine.suspension import ENDS
@@ -13,26 +14,36 @@ from jentrik.core.rules import (
     hubs,
     instruments,
     parking,
+    rim,
     room,
     steering,
     tire,
 )
 from jentrik.core.rules.case import Case, Finding, PlaceCase, Rule, Severity, WheelCase, Words
 
-RULES: tuple[Rule, ...] = (
-    *tire.RULES,
-    *allowed.RULES,
-    *condition.RULES,
-    *brakes.RULES,
-    *hubs.RULES,
-    *room.RULES,
-    *frame_limits.RULES,
-    *parking.RULES,
-    *handling.RULES,
-    *steering.RULES,
-    *feet.RULES,
-    *instruments.RULES,
+SUBJECTS: dict[ModuleType, str] = {  # in the order a page shows them
+    rim: "Tire and rim",
+    tire: "Tire and machine",
+    allowed: "Load, speed and the maker's sheet",
+    condition: "Age, tread and pressure",
+    brakes: "Rim brakes",
+    hubs: "Hub, rotor and sensor",
+    room: "Clearance",
+    frame_limits: "Fork and frame limits",
+    parking: "Stands",
+    handling: "Steering and handling",
+    steering: "Steering and handling",
+    feet: "Feet and ground",
+    instruments: "Speed, distance and gearing",
+}
+RULES: tuple[Rule, ...] = tuple(
+    value
+    for module in SUBJECTS
+    for value in vars(module).values()
+    if isinstance(value, Rule) and value.module == module.__name__
 )
+SUBJECT_OF: dict[str, str] = {module.__name__: name for module, name in SUBJECTS.items()}
+TITLES: dict[str, str] = {rule.id: rule.title for rule in RULES if rule.title}
 
 _WEIGHT = {Severity.STOP: 0, Severity.CAUTION: 1, Severity.NOTE: 2}
 

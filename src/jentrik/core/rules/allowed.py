@@ -1,23 +1,25 @@
 """Is it what the vehicle maker asks for: size, pair, load, make?"""
 
-from jentrik.core.amounts import kg, kmh, mm
-from jentrik.core.figures.rider_load import axle_share_kg
+from jentrik.core.amounts import kg, kmh, mm, published
+from jentrik.core.figures.rider_load import SHARE, axle_share_kg
 from jentrik.core.machine.machine import ASSISTED
 from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import same_size
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
+    THE_SHEETS,
     Case,
-    Rule,
     Severity,
     WheelCase,
     Words,
     magnitude,
+    rule,
 )
 from jentrik.core.rules.instruments import assist_until_kmh
 from jentrik.core.sources import COMMON_PRACTICE
 from jentrik.core.tables import load_at_speed, load_index, speed_symbol
+from jentrik.core.tables.load_at_speed import LOAD_PERCENT
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH
 
@@ -26,6 +28,21 @@ MAKERS_SHEET = COMMON_PRACTICE.at("the vehicle maker's sheet")
 WIDER_BY_MM = {"bicycle": 5.0, "motorcycle": 10.0}  # a size step, common practice
 
 
+FINE_STEPS = 2  # common practice: a step or two above the maker's is fine
+_LOAD = ("planned.{end}.load_index",)
+_AXLE = ("{end}.axle_load_kg", "spec.{end}.most_load_kg")
+
+
+@rule(
+    "size-not-in-sheet",
+    Severity.CAUTION,
+    title="Pair not on the maker's sheet",
+    per="pair",
+    source=MAKERS_SHEET,
+    needs=("approved",),
+    law=True,
+    limit="width, aspect and bead seat of a pair on the sheet, or of its own tires",
+)
 def size_not_in_sheet(case: Case) -> Words | None:
     """Name a pair of tires that is none of those on the maker's sheet."""
     approved = case.found.maker.pairs
@@ -41,6 +58,15 @@ def size_not_in_sheet(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "approval-asked",
+    Severity.NOTE,
+    title="Approval, registration and insurance",
+    per="pair",
+    source=COMMON_PRACTICE,
+    law=True,
+    limit="another size at either end; the sheet's own sizes are none",
+)
 def approval_asked(case: Case) -> Words | None:
     """Ask about approval, registration and insurance where a motor vehicle's size changes."""
     motor = case.found.kind == "motorcycle" or case.found.vehicle_class == "pedelec-45"
@@ -68,6 +94,16 @@ def _own_sizes(case: Case) -> bool:
     )
 
 
+@rule(
+    "pair-position",
+    Severity.CAUTION,
+    title="Pair that belongs to another rear position",
+    per="pair",
+    source=MAKERS_SHEET,
+    needs=("approved",),
+    only_with=("positions",),
+    limit="the position the sheet names with the pair",
+)
 def pair_in_another_position(case: Case) -> Words | None:
     """Name a pair of the maker's sheet that goes with another rear position."""
     pair = case.pair
@@ -91,6 +127,16 @@ def _text(tire: object) -> str:
     return getattr(tire, "text", "?")
 
 
+@rule(
+    "makes-mixed",
+    Severity.CAUTION,
+    title="Two makes of tire",
+    per="pair",
+    source=COMMON_PRACTICE,
+    needs=("planned.front.fitted.make", "planned.rear.fitted.make"),
+    kinds=MOTORCYCLES,
+    limit="names that differ",
+)
 def makes_mixed(case: Case) -> Words | None:
     """Name two tires of different make or model, unless the maker's sheet asks for that pair."""
     front, rear = case.after.wheels.front.fitted.make, case.after.wheels.rear.fitted.make
@@ -106,6 +152,15 @@ def makes_mixed(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "make-not-in-sheet",
+    Severity.CAUTION,
+    title="Make other than the maker's sheet",
+    source=MAKERS_SHEET,
+    needs=("planned.{end}.fitted.make",),
+    only_with=("approved.{end}.make",),
+    limit="names that differ",
+)
 def make_not_in_sheet(wheel: WheelCase) -> Words | None:
     """Name a tire of another make or model than the maker's sheet asks for in this size."""
     make, asked = wheel.wheel.fitted.make, wheel.spec.make
@@ -152,11 +207,33 @@ def _axle_kg(wheel: WheelCase) -> tuple[float | None, str]:
     return most, "may weigh"
 
 
+@rule(
+    "bicycle-load",
+    Severity.STOP,
+    title="Tire load with rider and luggage",
+    source=LOAD_SHARE,
+    needs=("rider_kg", "planned.{end}.fitted.most_load_kg"),
+    only_with=("rider_kg",),
+    kinds=BICYCLES,
+    limit=(
+        f"the axle as weighed, else {SHARE['front']:.0%} front and "
+        f"{SHARE['rear']:.0%} rear of rider, luggage and bicycle".replace("%", " %")
+    ),
+)
 def bicycle_overloads(wheel: WheelCase) -> Words | None:
     """Name a bicycle tire that carries less than its share of rider, luggage and bicycle."""
     return carries_less_than_the_axle(wheel) if wheel.case.found.kind == "bicycle" else None
 
 
+@rule(
+    "bicycle-load",
+    Severity.NOTE,
+    source=LOAD_SHARE,
+    needs=("mass.kg",),
+    only_with=("rider_kg", "class"),
+    kinds=BICYCLES,
+    limit="a mass, or a load of the axle, on the sheet",
+)
 def assisted_not_weighed(wheel: WheelCase) -> Words | None:
     """Ask what an assisted cycle weighs: it is not taken for a plain bicycle's."""
     found = wheel.case.found
@@ -171,11 +248,32 @@ def assisted_not_weighed(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "load-index-below-axle-load",
+    Severity.STOP,
+    title="Tire carries less than its axle weighs",
+    source=load_index.SOURCE,
+    needs=(*_AXLE[:1], *_LOAD),
+    kinds=MOTORCYCLES,
+    limit="the heavier of the axle as weighed and as its maker allows",
+)
 def motorcycle_overloads(wheel: WheelCase) -> Words | None:
     """Name a motorcycle tire that carries less than its axle weighs, or may weigh."""
     return carries_less_than_the_axle(wheel) if wheel.case.found.kind == "motorcycle" else None
 
 
+@rule(
+    "assist-speed-class",
+    Severity.CAUTION,
+    title="Tire rated for the motor's assistance",
+    source=COMMON_PRACTICE,
+    needs=("planned.{end}.fitted.rated_kmh",),
+    only_with=("class.pedelec",),
+    policy=("instruments.assist_until_kmh",),
+    kinds=BICYCLES,
+    law=True,
+    limit="the speed the motor helps until",
+)
 def rated_below_assist(wheel: WheelCase) -> Words | None:
     """Name a tire rated slower than the assisted cycle's motor helps."""
     rated, until = wheel.wheel.fitted.rated_kmh, assist_until_kmh(wheel.case)
@@ -188,6 +286,16 @@ def rated_below_assist(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "axle-overloaded",
+    Severity.STOP,
+    title="Axle heavier than its maker allows",
+    source=MAKERS_SHEET,
+    needs=_AXLE,
+    only_with=_AXLE[1:],
+    kinds=MOTORCYCLES,
+    limit=THE_SHEETS,
+)
 def axle_overloaded(wheel: WheelCase) -> Words | None:
     """Name an axle that weighs more than its maker allows."""
     weighed, most = wheel.found.axle_load_kg, wheel.spec.most_load_kg
@@ -200,6 +308,22 @@ def axle_overloaded(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "load-near-top-speed",
+    Severity.STOP,
+    title="Load at top speed",
+    source=load_at_speed.SOURCE,
+    needs=(*_AXLE[:1], *_LOAD, "top_speed_kmh"),
+    only_with=("planned.{end}.fast",),
+    kinds=MOTORCYCLES,
+    limit=(
+        "; ".join(
+            f"{symbol}: "
+            + ", ".join(f"{percent} % at {published(most, 'km/h')}" for most, percent in rows)
+            for symbol, rows in LOAD_PERCENT.items()
+        )
+    ),
+)
 def short_near_top_speed(wheel: WheelCase) -> Words | None:
     """Name a tire that may not carry its axle at the speed it is ridden at."""
     allowed, (axle, whose) = _allowed_at_speed(wheel), _axle_kg(wheel)
@@ -216,6 +340,15 @@ def short_near_top_speed(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "load-near-top-speed",
+    Severity.NOTE,
+    source=load_at_speed.SOURCE,
+    needs=(*_LOAD, "top_speed_kmh"),
+    only_with=("planned.{end}.fast",),
+    kinds=MOTORCYCLES,
+    limit="as above, where the tire still carries its axle",
+)
 def less_near_top_speed(wheel: WheelCase) -> Words | None:
     """Say what a fast tire may carry at the speed it is ridden at, where that is less."""
     allowed, tire = _allowed_at_speed(wheel), wheel.wheel.tire
@@ -239,6 +372,15 @@ def _allowed_at_speed(wheel: WheelCase) -> float | None:
     return None if share is None else tire.load_kg * share / 100
 
 
+@rule(
+    "load-index-above-spec",
+    Severity.NOTE,
+    title="Load index above the maker's",
+    source=COMMON_PRACTICE,
+    needs=("spec.{end}.load_index", *_LOAD),
+    kinds=MOTORCYCLES,
+    limit=f"any step above; {FINE_STEPS} are fine",
+)
 def load_index_above_spec(wheel: WheelCase) -> Words | None:
     """Say what a tire that carries more than the maker asks costs."""
     tire, needed = wheel.wheel.tire, wheel.spec.load_index
@@ -257,15 +399,21 @@ def load_index_above_spec(wheel: WheelCase) -> Words | None:
     )
 
 
-FINE_STEPS = 2  # common practice: a step or two above the maker's is fine
-
-
 def _costs(steps: int) -> str:
     if steps <= FINE_STEPS:
         return "A step or two is fine: a little comfort and rolling resistance are given away."
     return "More is allowed."
 
 
+@rule(
+    "speed-symbol-above-spec",
+    Severity.NOTE,
+    title="Speed symbol above the maker's",
+    source=speed_symbol.SOURCE,
+    needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+    kinds=MOTORCYCLES,
+    limit=f"any step above; {FINE_STEPS} are fine",
+)
 def speed_symbol_above_spec(wheel: WheelCase) -> Words | None:
     """Say what a tire faster than the maker asks costs."""
     tire, needed = wheel.wheel.tire, wheel.spec.speed_symbol
@@ -287,6 +435,13 @@ def _symbol_steps(symbol: str, needed: str) -> int:
     return order.index("V" if symbol == "ZR" else symbol) - order.index(needed)
 
 
+@rule(
+    "width-differs",
+    Severity.NOTE,
+    title="Tire clearly wider or narrower",
+    source=COMMON_PRACTICE,
+    limit=", ".join(f"{mm(wider):g} on a {kind}" for kind, wider in WIDER_BY_MM.items()),
+)
 def width_differs(wheel: WheelCase) -> Words | None:
     """Say how a tire clearly wider or narrower than the maker's handles."""
     tire = wheel.wheel.tire
@@ -307,136 +462,3 @@ def width_differs(wheel: WheelCase) -> Words | None:
         f"{mm(magnitude(wider, 0))} narrower than {whose}",
         "A smaller patch and less air for the load.",
     )
-
-
-_LOAD = ("planned.{end}.load_index",)
-_AXLE = ("{end}.axle_load_kg", "spec.{end}.most_load_kg")
-RULES = (
-    Rule("approval-asked", Severity.NOTE, "pair", approval_asked, COMMON_PRACTICE, law=True),
-    Rule(
-        "load-index-below-axle-load",
-        Severity.STOP,
-        "wheel",
-        motorcycle_overloads,
-        load_index.SOURCE,
-        needs=(*_AXLE[:1], *_LOAD),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "bicycle-load",
-        Severity.STOP,
-        "wheel",
-        bicycle_overloads,
-        LOAD_SHARE,
-        needs=("rider_kg", "planned.{end}.fitted.most_load_kg"),
-        only_with=("rider_kg",),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "bicycle-load",
-        Severity.NOTE,
-        "wheel",
-        assisted_not_weighed,
-        LOAD_SHARE,
-        needs=("mass.kg",),
-        only_with=("rider_kg", "class"),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "assist-speed-class",
-        Severity.CAUTION,
-        "wheel",
-        rated_below_assist,
-        COMMON_PRACTICE,
-        needs=("planned.{end}.fitted.rated_kmh",),
-        only_with=("class.pedelec",),
-        policy=("instruments.assist_until_kmh",),
-        kinds=BICYCLES,
-        law=True,
-    ),
-    Rule(
-        "axle-overloaded",
-        Severity.STOP,
-        "wheel",
-        axle_overloaded,
-        MAKERS_SHEET,
-        needs=_AXLE,
-        only_with=_AXLE[1:],
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "load-near-top-speed",
-        Severity.STOP,
-        "wheel",
-        short_near_top_speed,
-        load_at_speed.SOURCE,
-        needs=(*_AXLE[:1], *_LOAD, "top_speed_kmh"),
-        only_with=("planned.{end}.fast",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "size-not-in-sheet",
-        Severity.CAUTION,
-        "pair",
-        size_not_in_sheet,
-        MAKERS_SHEET,
-        needs=("approved",),
-        law=True,
-    ),
-    Rule(
-        "pair-position",
-        Severity.CAUTION,
-        "pair",
-        pair_in_another_position,
-        MAKERS_SHEET,
-        needs=("approved",),
-        only_with=("positions",),
-    ),
-    Rule(
-        "makes-mixed",
-        Severity.CAUTION,
-        "pair",
-        makes_mixed,
-        COMMON_PRACTICE,
-        needs=("planned.front.fitted.make", "planned.rear.fitted.make"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "make-not-in-sheet",
-        Severity.CAUTION,
-        "wheel",
-        make_not_in_sheet,
-        MAKERS_SHEET,
-        needs=("planned.{end}.fitted.make",),
-        only_with=("approved.{end}.make",),
-    ),
-    Rule(
-        "load-near-top-speed",
-        Severity.NOTE,
-        "wheel",
-        less_near_top_speed,
-        load_at_speed.SOURCE,
-        needs=(*_LOAD, "top_speed_kmh"),
-        only_with=("planned.{end}.fast",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "load-index-above-spec",
-        Severity.NOTE,
-        "wheel",
-        load_index_above_spec,
-        COMMON_PRACTICE,
-        needs=("spec.{end}.load_index", *_LOAD),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "speed-symbol-above-spec",
-        Severity.NOTE,
-        "wheel",
-        speed_symbol_above_spec,
-        speed_symbol.SOURCE,
-        needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule("width-differs", Severity.NOTE, "wheel", width_differs, COMMON_PRACTICE),
-)

@@ -1,10 +1,23 @@
 """Do the brakes still find the rim?"""
 
 from jentrik.core.amounts import bare, mm
-from jentrik.core.rules.case import BICYCLES, Rule, Severity, WheelCase, Words, magnitude
+from jentrik.core.rules.case import BICYCLES, Severity, WheelCase, Words, magnitude, rule
 from jentrik.core.sources import DERIVED
 
+_PADS = ("{end}.rim_brake.pad_reach_mm",)
+_SLOT = ("{end}.rim_brake.slot_least_mm", "{end}.rim_brake.slot_most_mm", *_PADS)
 
+
+@rule(
+    "rim-brake-reach",
+    Severity.STOP,
+    title="Reach of the brake pads",
+    source=DERIVED,
+    needs=_SLOT,
+    only_with=_PADS,
+    kinds=BICYCLES,
+    limit="the slot; the pads move by half the change of the bead seat",
+)
 def brake_out_of_reach(wheel: WheelCase) -> Words | None:
     """Name rim-brake pads that the caliper's slot cannot bring to the new rim."""
     moved, needed, brake = _pad_move(wheel), _needed_reach(wheel), wheel.found.rim_brake
@@ -23,6 +36,15 @@ def brake_out_of_reach(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "rim-brake-reach",
+    Severity.CAUTION,
+    source=DERIVED,
+    needs=_PADS,
+    only_with=_PADS,
+    kinds=BICYCLES,
+    limit="any move of the brake track",
+)
 def brake_to_measure(wheel: WheelCase) -> Words | None:
     """Say how far rim-brake pads must move where the slot holds or is not measured."""
     moved, needed, brake = _pad_move(wheel), _needed_reach(wheel), wheel.found.rim_brake
@@ -61,29 +83,3 @@ def _pad_move(wheel: WheelCase) -> float | None:
         return None
     moved = (old.bead_seat_diameter_mm - new.bead_seat_diameter_mm) / 2
     return moved or None
-
-
-_PADS = ("{end}.rim_brake.pad_reach_mm",)
-_SLOT = ("{end}.rim_brake.slot_least_mm", "{end}.rim_brake.slot_most_mm", *_PADS)
-RULES = (
-    Rule(
-        "rim-brake-reach",
-        Severity.STOP,
-        "wheel",
-        brake_out_of_reach,
-        DERIVED,
-        needs=_SLOT,
-        only_with=_PADS,
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "rim-brake-reach",
-        Severity.CAUTION,
-        "wheel",
-        brake_to_measure,
-        DERIVED,
-        needs=_PADS,
-        only_with=_PADS,
-        kinds=BICYCLES,
-    ),
-)

@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
-from typing import Any, Literal
+from typing import Any, Literal, get_type_hints
 
 from jentrik.core.amounts import rounded
 from jentrik.core.figures.clearance import PredictedClearance
@@ -151,6 +151,10 @@ class Finding:
     variant: str = ""  # which check of the rule spoke
 
 
+THE_SHOPS = "the shop's figure"  # limits that many rules share, in words
+THE_SHEETS = "the maker's figure on the sheet"
+ANY_DIFFERENCE = "any difference"
+
 BICYCLES: tuple[Kind, ...] = ("bicycle",)
 MOTORCYCLES: tuple[Kind, ...] = ("motorcycle",)
 BOTH_KINDS: tuple[Kind, ...] = (*BICYCLES, *MOTORCYCLES)
@@ -161,6 +165,9 @@ def band_keys(figure: str) -> tuple[str, str]:
     return f"limits.{figure}.low", f"limits.{figure}.high"
 
 
+Per = Literal["wheel", "pair", "bike", "clearance"]
+
+
 @dataclass(frozen=True, slots=True)
 class Rule:
     """One rule: what it is called, how much it weighs, where it comes from, and its check.
@@ -169,20 +176,26 @@ class Rule:
     the whole machine, or a `PlaceCase` for each measured gap.  `needs` are the keys of the
     figures without which it is silent, those of a proposal under "planned"; `{end}` stands for
     the wheel.  It asks for them only on machines of its `kinds` that have every figure named in
-    `only_with`.
+    `only_with`.  Several checks may share an id: the first of them holds its `title`.
     """
 
     id: str
     severity: Severity
-    per: Literal["wheel", "pair", "bike", "clearance"]
+    per: Per
     check: Callable[[Any], Words | None]
     source: Source
+    limit: str
+    title: str = ""
     needs: tuple[str, ...] = ()
     policy: tuple[str, ...] = ()
     only_with: tuple[str, ...] = ()
     kinds: tuple[Kind, ...] = BOTH_KINDS
     law: bool = False
     motorcycle_source: Source | None = None  # where motorcycles have another than bicycles
+
+    def __call__(self, subject: Any) -> Words | None:
+        """Return what the check says of a subject."""
+        return self.check(subject)
 
     def source_for(self, kind: Kind) -> Source:
         """Return where the rule comes from on a kind of machine."""
@@ -193,11 +206,35 @@ class Rule:
         """The name of its check: a rule of one name may have several."""
         return self.check.__name__
 
+    @property
+    def module(self) -> str:
+        """The module it stands in: what it is about."""
+        return self.check.__module__
+
     def figures(self, where: str) -> tuple[str, ...]:
         """Return the keys of its figures at one end of the machine."""
         return tuple(key.replace("{end}", where) for key in self.needs)
 
 
+def rule(
+    id: str, severity: Severity, *, per: Per | None = None, **more: Any
+) -> Callable[[Callable[[Any], Words | None]], Rule]:
+    """Make a check a rule; what it is given follows from its argument unless `per` says "pair".
+
+    `more` are the other attributes of `Rule`: `source` and `limit` always, `title` with the first
+    check of an id.
+    """
+
+    def of(check: Callable[[Any], Words | None]) -> Rule:
+        (subject,) = (kind for name, kind in get_type_hints(check).items() if name != "return")
+        return Rule(id, severity, per or _PER[subject], check, **more)
+
+    return of
+
+
 def magnitude(value: float, digits: int) -> str:
     """Return a rounded figure without its sign."""
     return rounded(abs(value), digits)
+
+
+_PER: Mapping[type, Per] = {Case: "bike", WheelCase: "wheel", PlaceCase: "clearance"}

@@ -5,12 +5,23 @@ at most whatever else is stated, less with a wider tire (`tire_on_rim`).
 """
 
 from jentrik.core.amounts import bar, kg, mm
+from jentrik.core.figures import bicycle_pressure
 from jentrik.core.figures.bicycle_pressure import pressure_kpa
 from jentrik.core.figures.rider_load import axle_share_kg
 from jentrik.core.logbook import tire_age
-from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Rule, Severity, WheelCase, Words
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    THE_SHEETS,
+    THE_SHOPS,
+    Severity,
+    WheelCase,
+    Words,
+    rule,
+)
 from jentrik.core.sources import COMMON_PRACTICE, LOCAL_LAW, SHOP_LIMIT
 from jentrik.core.tirecode.tire_on_rim import (
+    HOOKLESS_CLEAR_OVER_MM,
     HOOKLESS_MOST_KPA,
     PULL_SOURCE,
     falls_with_width_kpa,
@@ -18,6 +29,12 @@ from jentrik.core.tirecode.tire_on_rim import (
 )
 
 ARROW = "ROTATION"
+
+
+USUAL_SHARE = (0.7, 1.4)  # of the pressure by load: between them riders differ (common practice)
+_TREAD = ("planned.{end}.fitted.tread_mm",)
+_MADE = ("planned.{end}.fitted.made",)
+_RUBBER = "rubber."
 
 
 def _age(wheel: WheelCase) -> float | None:
@@ -28,6 +45,15 @@ def _age(wheel: WheelCase) -> float | None:
     return made.age_years(on)
 
 
+@rule(
+    "age-over-policy",
+    Severity.STOP,
+    title="Tire age",
+    source=SHOP_LIMIT,
+    needs=_MADE,
+    policy=(f"{_RUBBER}age_school", f"{_RUBBER}replace_at_years"),
+    limit=THE_SHOPS,
+)
 def too_old(wheel: WheelCase) -> Words | None:
     """Name a tire to be mounted that the shop would replace by its years."""
     made = wheel.wheel.fitted.date
@@ -40,6 +66,18 @@ def too_old(wheel: WheelCase) -> Words | None:
     return _age_words(wheel, judged) if judged is not None and judged.stops else None
 
 
+@rule(
+    "age-over-policy",
+    Severity.CAUTION,
+    source=SHOP_LIMIT,
+    needs=_MADE,
+    policy=(
+        f"{_RUBBER}age_school",
+        f"{_RUBBER}mount_younger_than_years",
+        f"{_RUBBER}look_yearly_from_years",
+    ),
+    limit=THE_SHOPS,
+)
 def older_than_policy(wheel: WheelCase) -> Words | None:
     """Name a tire to be mounted that is older than the shop mounts, or not made yet."""
     judged = tire_age.too_old(_age(wheel), wheel.case.policy)
@@ -66,6 +104,18 @@ def _rule_tread(wheel: WheelCase) -> float | None:
     return asked.get(vehicle)
 
 
+@rule(
+    "tread-below-legal",
+    Severity.STOP,
+    title="Tread below the common rule",
+    source=LOCAL_LAW,
+    needs=_TREAD,
+    policy=(f"{_RUBBER}rule_tread_mm", f"{_RUBBER}rule_moped_tread_mm"),
+    only_with=_TREAD,
+    kinds=MOTORCYCLES,
+    law=True,
+    limit=THE_SHOPS,
+)
 def tread_below_rule(wheel: WheelCase) -> Words | None:
     """Name a tread below the common rule for the class of vehicle."""
     tread, asked = wheel.wheel.fitted.tread_mm, _rule_tread(wheel)
@@ -77,6 +127,17 @@ def tread_below_rule(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "tread-below-policy",
+    Severity.CAUTION,
+    title="Tread below the shop's limit",
+    source=SHOP_LIMIT,
+    needs=_TREAD,
+    only_with=_TREAD,
+    policy=(f"{_RUBBER}own_tread_mm",),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def tread_below_policy(wheel: WheelCase) -> Words | None:
     """Name a tread that meets the rule but not the shop."""
     tread, own = wheel.wheel.fitted.tread_mm, wheel.case.policy.rubber.own_tread_mm
@@ -91,6 +152,13 @@ def tread_below_policy(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "rotation-direction",
+    Severity.STOP,
+    title="Rotation arrow",
+    source=COMMON_PRACTICE,
+    limit="a tire that turns against its arrow",
+)
 def against_the_arrow(wheel: WheelCase) -> Words | None:
     """Name a tire that would turn against its arrow."""
     if wheel.wheel.fitted.arrow != "against the arrow":
@@ -102,6 +170,7 @@ def against_the_arrow(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule("rotation-direction", Severity.NOTE, source=COMMON_PRACTICE, limit="the mark ROTATION")
 def arrow_to_look_at(wheel: WheelCase) -> Words | None:
     """Remind of the arrow of a tire that carries one."""
     tire = wheel.wheel.tire
@@ -116,6 +185,15 @@ def arrow_to_look_at(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "pressure-above-limit",
+    Severity.STOP,
+    title="Pressure above rim or sidewall",
+    source=COMMON_PRACTICE,
+    needs=("planned.{end}.fitted.pressure_kpa",),
+    only_with=("planned.{end}.rim.most",),
+    limit=(f"the lowest of rim maker, sidewall and, without hooks, {bar(HOOKLESS_MOST_KPA):g}"),
+)
 def pressure_above_limit(wheel: WheelCase) -> Words | None:
     """Name a pressure above what rim or sidewall allow."""
     pressure, rim = _pressure(wheel), wheel.wheel.rim
@@ -136,6 +214,18 @@ def pressure_above_limit(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "pressure-above-limit",
+    Severity.CAUTION,
+    source=PULL_SOURCE,
+    needs=("planned.{end}.fitted.pressure_kpa",),
+    only_with=("planned.{end}.rim.most",),
+    kinds=BICYCLES,
+    limit=(
+        "the stated pressure x stated width / this width; without hooks "
+        f"{bar(HOOKLESS_MOST_KPA):g} x (inner width + {mm(HOOKLESS_CLEAR_OVER_MM):g}) / width"
+    ),
+)
 def pressure_above_width(wheel: WheelCase) -> Words | None:
     """Name a pressure above what a rim takes with a tire as wide as this, about."""
     pressure, rim, tire = _pressure(wheel), wheel.wheel.rim, wheel.wheel.tire
@@ -160,6 +250,15 @@ def pressure_above_width(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "pressure-below-placard",
+    Severity.CAUTION,
+    title="Pressure below the maker's",
+    source=COMMON_PRACTICE,
+    needs=("planned.{end}.fitted.pressure_kpa",),
+    only_with=("spec.{end}.pressure_kpa",),
+    limit=THE_SHEETS,
+)
 def pressure_below_placard(wheel: WheelCase) -> Words | None:
     """Name a pressure below the maker's, cold."""
     pressure, asked = wheel.wheel.fitted.pressure_kpa, wheel.spec.pressure_kpa
@@ -172,6 +271,20 @@ def pressure_below_placard(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "pressure-for-load",
+    Severity.NOTE,
+    title="Pressure for this load and width",
+    source=COMMON_PRACTICE.at("15 % drop of the tire under its load, a fit from memory"),
+    needs=("rider_kg", "planned.{end}.fitted.pressure_kpa"),
+    only_with=("rider_kg",),
+    kinds=BICYCLES,
+    limit=(
+        f"{USUAL_SHARE[0]:g} to {USUAL_SHARE[1]:g} times the "
+        f"pressure of 15 % drop, {mm(bicycle_pressure.NARROWEST_MM):g} to "
+        f"{mm(bicycle_pressure.WIDEST_MM):g} wide"
+    ),
+)
 def pressure_for_load(wheel: WheelCase) -> Words | None:
     """Name a bicycle pressure far from what its load and width usually ask."""
     tire, pressure = wheel.wheel.tire, wheel.wheel.fitted.pressure_kpa
@@ -199,9 +312,6 @@ def pressure_for_load(wheel: WheelCase) -> Words | None:
     )
 
 
-USUAL_SHARE = (0.7, 1.4)  # of the pressure by load: between them riders differ (common practice)
-
-
 def _pressure(wheel: WheelCase) -> float | None:
     """Return the pressure it will run at: as planned, else the maker's."""
     planned = wheel.wheel.fitted.pressure_kpa
@@ -212,6 +322,14 @@ def _bar(kpa: float) -> str:
     return f"{bar(kpa):.1f}"
 
 
+@rule(
+    "hookless-rim",
+    Severity.STOP,
+    title="Tube-type tire on a hookless rim",
+    source=COMMON_PRACTICE,
+    kinds=BICYCLES,
+    limit="the mark TT",
+)
 def tube_tire_on_hookless(wheel: WheelCase) -> Words | None:
     """Name a tube-type tire on a hookless rim."""
     rim, tire = wheel.wheel.rim, wheel.wheel.tire
@@ -224,6 +342,12 @@ def tube_tire_on_hookless(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "hookless-rim",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    limit="every new tire on a hookless rim",
+)
 def hookless_rim(wheel: WheelCase) -> Words | None:
     """Remind that a hookless rim takes only tires made for it."""
     rim = wheel.wheel.rim
@@ -236,104 +360,3 @@ def hookless_rim(wheel: WheelCase) -> Words | None:
         f"At the {wheel.end} only a tire whose maker clears it for hookless rims, with beads made "
         "ready for tubeless use, at the width and pressure both makers give.",
     )
-
-
-_TREAD = ("planned.{end}.fitted.tread_mm",)
-_MADE = ("planned.{end}.fitted.made",)
-_RUBBER = "rubber."
-RULES = (
-    Rule("rotation-direction", Severity.STOP, "wheel", against_the_arrow, COMMON_PRACTICE),
-    Rule(
-        "age-over-policy",
-        Severity.STOP,
-        "wheel",
-        too_old,
-        SHOP_LIMIT,
-        needs=_MADE,
-        policy=(f"{_RUBBER}age_school", f"{_RUBBER}replace_at_years"),
-    ),
-    Rule(
-        "tread-below-legal",
-        Severity.STOP,
-        "wheel",
-        tread_below_rule,
-        LOCAL_LAW,
-        needs=_TREAD,
-        policy=(f"{_RUBBER}rule_tread_mm", f"{_RUBBER}rule_moped_tread_mm"),
-        only_with=_TREAD,
-        kinds=MOTORCYCLES,
-        law=True,
-    ),
-    Rule(
-        "pressure-above-limit",
-        Severity.STOP,
-        "wheel",
-        pressure_above_limit,
-        COMMON_PRACTICE,
-        needs=("planned.{end}.fitted.pressure_kpa",),
-        only_with=("planned.{end}.rim.most",),
-    ),
-    Rule(
-        "pressure-above-limit",
-        Severity.CAUTION,
-        "wheel",
-        pressure_above_width,
-        PULL_SOURCE,
-        needs=("planned.{end}.fitted.pressure_kpa",),
-        only_with=("planned.{end}.rim.most",),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "age-over-policy",
-        Severity.CAUTION,
-        "wheel",
-        older_than_policy,
-        SHOP_LIMIT,
-        needs=_MADE,
-        policy=(
-            f"{_RUBBER}age_school",
-            f"{_RUBBER}mount_younger_than_years",
-            f"{_RUBBER}look_yearly_from_years",
-        ),
-    ),
-    Rule(
-        "tread-below-policy",
-        Severity.CAUTION,
-        "wheel",
-        tread_below_policy,
-        SHOP_LIMIT,
-        needs=_TREAD,
-        only_with=_TREAD,
-        policy=(f"{_RUBBER}own_tread_mm",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "pressure-below-placard",
-        Severity.CAUTION,
-        "wheel",
-        pressure_below_placard,
-        COMMON_PRACTICE,
-        needs=("planned.{end}.fitted.pressure_kpa",),
-        only_with=("spec.{end}.pressure_kpa",),
-    ),
-    Rule(
-        "pressure-for-load",
-        Severity.NOTE,
-        "wheel",
-        pressure_for_load,
-        COMMON_PRACTICE.at("15 % drop of the tire under its load, a fit from memory"),
-        needs=("rider_kg", "planned.{end}.fitted.pressure_kpa"),
-        only_with=("rider_kg",),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "hookless-rim",
-        Severity.STOP,
-        "wheel",
-        tube_tire_on_hookless,
-        COMMON_PRACTICE,
-        kinds=BICYCLES,
-    ),
-    Rule("hookless-rim", Severity.CAUTION, "wheel", hookless_rim, COMMON_PRACTICE),
-    Rule("rotation-direction", Severity.NOTE, "wheel", arrow_to_look_at, COMMON_PRACTICE),
-)

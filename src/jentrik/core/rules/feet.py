@@ -5,9 +5,18 @@ retention; a pedal leans about 25 degrees before it touches, the suspension load
 child bicycles (from memory): 89 mm and 20 degrees.
 """
 
-from jentrik.core.amounts import mm
+from jentrik.core.amounts import mm, published
 from jentrik.core.figures.strikes import leans, pedal_lean, straight_toe, toe_room
-from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Case, Rule, Severity, Words, magnitude
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    THE_SHOPS,
+    Case,
+    Severity,
+    Words,
+    magnitude,
+    rule,
+)
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2, ISO_8098
 
 TOE = ISO_4210_2.at(f"toe clearance; {ISO_8098.title} for child bicycles")
@@ -17,6 +26,19 @@ CHILD_TOE_ROOM_MM, CHILD_PEDAL_DEG = 89.0, 20.0
 _LEAST_CHANGE_DEG = _LEAST_CHANGE_MM = 0.05  # below it nothing was lost
 
 
+@rule(
+    "toe-overlap",
+    Severity.CAUTION,
+    title="Toe overlap",
+    source=TOE,
+    needs=("crank_mm", "chainstay_mm", "bb_height_mm"),
+    kinds=BICYCLES,
+    limit=(
+        f"{published(TOE_ROOM_MM, 'mm')}, "
+        f"{published(HELD_TOE_ROOM_MM, 'mm')} with foot retention "
+        "and on child bicycles; only where it gets worse"
+    ),
+)
 def toe_overlap(case: Case) -> Words | None:
     """Name a pedal that comes nearer to the front tire than the bicycle standard asks."""
     bike, proposal = case.found, case.proposal
@@ -45,6 +67,19 @@ def toe_overlap(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "pedal-strike",
+    Severity.CAUTION,
+    title="Pedal and ground in a turn",
+    source=PEDAL,
+    needs=("pedal_edge_mm", "crank_mm", "bb_height_mm"),
+    policy=("lean.pedal_deg",),
+    kinds=BICYCLES,
+    limit=(
+        f"{THE_SHOPS}, {CHILD_PEDAL_DEG:g}° for child bicycles, with the rider on; "
+        "only where it gets worse"
+    ),
+)
 def pedal_strike(case: Case) -> Words | None:
     """Name a pedal that touches at less lean than the bicycle standard asks."""
     sinks = case.sinks_mm
@@ -66,6 +101,16 @@ def pedal_strike(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "touches-earlier",
+    Severity.CAUTION,
+    title="Ground contact in a turn",
+    source=COMMON_PRACTICE,
+    needs=("points.out_mm",),
+    policy=("lean.lost_deg",),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def touches_earlier(case: Case) -> Words | None:
     """Name a peg or another place on the side that meets the ground at clearly less lean."""
     if case.found.kind != "motorcycle":
@@ -83,6 +128,15 @@ def touches_earlier(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "strikes-at-full-travel",
+    Severity.STOP,
+    title="Ground contact at full travel",
+    source=DERIVED,
+    needs=("points", "suspension.rear.travel_mm"),
+    only_with=("suspension.rear.travel_mm",),
+    limit=f"{mm(0)}, and no higher than as found",
+)
 def on_the_ground_at_full_travel(case: Case) -> Words | None:
     """Name a place of the chassis that reaches the ground at full travel."""
     heights = case.heights_at_full
@@ -100,45 +154,3 @@ def on_the_ground_at_full_travel(case: Case) -> Words | None:
         f"With the suspension down, {worst} would be {mm(magnitude(low[worst], 0))} below the "
         "ground: it strikes before the stop. Less travel, or bigger wheels.",
     )
-
-
-RULES = (
-    Rule(
-        "strikes-at-full-travel",
-        Severity.STOP,
-        "bike",
-        on_the_ground_at_full_travel,
-        DERIVED,
-        needs=("points", "suspension.rear.travel_mm"),
-        only_with=("suspension.rear.travel_mm",),
-    ),
-    Rule(
-        "toe-overlap",
-        Severity.CAUTION,
-        "bike",
-        toe_overlap,
-        TOE,
-        needs=("crank_mm", "chainstay_mm", "bb_height_mm"),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "pedal-strike",
-        Severity.CAUTION,
-        "bike",
-        pedal_strike,
-        PEDAL,
-        needs=("pedal_edge_mm", "crank_mm", "bb_height_mm"),
-        policy=("lean.pedal_deg",),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "touches-earlier",
-        Severity.CAUTION,
-        "bike",
-        touches_earlier,
-        COMMON_PRACTICE,
-        needs=("points.out_mm",),
-        policy=("lean.lost_deg",),
-        kinds=MOTORCYCLES,
-    ),
-)

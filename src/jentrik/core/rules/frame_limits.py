@@ -1,12 +1,21 @@
 """What the frame's maker allows: the length of the fork, and each rear position with its wheel."""
 
 from jentrik.core.amounts import mm
-from jentrik.core.rules.case import Case, Rule, Severity, Words
+from jentrik.core.rules.case import THE_SHEETS, Case, Severity, Words, rule
 from jentrik.core.sources import COMMON_PRACTICE
 
 MAKERS_LIMIT = COMMON_PRACTICE.at("the frame maker's limit on the sheet")
 
 
+@rule(
+    "fork-over-makers-limit",
+    Severity.STOP,
+    title="Fork longer than the maker allows",
+    source=MAKERS_LIMIT,
+    needs=("fork.longest_mm",),
+    only_with=("planned.fork",),
+    limit=THE_SHEETS,
+)
 def fork_too_long(case: Case) -> Words | None:
     """Name a fork longer than the frame's maker allows; a cup below the head tube counts."""
     fork, proposal = case.found.fork, case.proposal
@@ -28,6 +37,15 @@ def fork_too_long(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "fork-wheel-size",
+    Severity.STOP,
+    title="Wheel larger than the fork is made for",
+    source=MAKERS_LIMIT,
+    needs=("fork.rated_bead_seat_mm",),
+    only_with=("fork.rated_bead_seat_mm",),
+    limit=THE_SHEETS,
+)
 def fork_wheel_too_large(case: Case) -> Words | None:
     """Name a front wheel larger than the fork is made for."""
     rated, tire = case.found.fork.rated_bead_seat_mm, case.after.wheels.front.tire
@@ -41,6 +59,13 @@ def fork_wheel_too_large(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "position-without-its-wheel",
+    Severity.STOP,
+    title="Rear position without its wheel",
+    source=COMMON_PRACTICE,
+    limit="the bead seat its maker pairs the position with",
+)
 def position_without_its_wheel(case: Case) -> Words | None:
     """Name a rear position used with another wheel than its maker pairs it with."""
     paired, wheel = _pairing(case)
@@ -56,6 +81,13 @@ def position_without_its_wheel(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "position-to-turn",
+    Severity.CAUTION,
+    title="Rear position left as it was",
+    source=COMMON_PRACTICE,
+    limit="a bead seat smaller than the one paired with the position",
+)
 def position_to_turn(case: Case) -> Words | None:
     """Name a position left as it was though the wheel became smaller than its pairing."""
     paired, wheel = _pairing(case)
@@ -79,33 +111,3 @@ def _pairing(case: Case) -> tuple[tuple[str, float] | None, float | None]:
         return None, None
     pair = (position.name, position.bead_seat_diameter_mm)
     return pair, None if tire is None else float(tire.bead_seat_diameter_mm)
-
-
-RULES = (
-    Rule(
-        "fork-over-makers-limit",
-        Severity.STOP,
-        "bike",
-        fork_too_long,
-        MAKERS_LIMIT,
-        needs=("fork.longest_mm",),
-        only_with=("planned.fork",),
-    ),
-    Rule(
-        "fork-wheel-size",
-        Severity.STOP,
-        "bike",
-        fork_wheel_too_large,
-        MAKERS_LIMIT,
-        needs=("fork.rated_bead_seat_mm",),
-        only_with=("fork.rated_bead_seat_mm",),
-    ),
-    Rule(
-        "position-without-its-wheel",
-        Severity.STOP,
-        "bike",
-        position_without_its_wheel,
-        COMMON_PRACTICE,
-    ),
-    Rule("position-to-turn", Severity.CAUTION, "bike", position_to_turn, COMMON_PRACTICE),
-)

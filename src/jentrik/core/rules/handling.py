@@ -5,12 +5,13 @@ from jentrik.core.machine.suspension import ENDS
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
+    THE_SHOPS,
     Case,
-    Rule,
     Severity,
     Words,
     band_keys,
     magnitude,
+    rule,
 )
 from jentrik.core.shop.policy import Band
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
@@ -18,6 +19,30 @@ from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
 TALL_TRAVEL_MM, TALL_SEAT_MM = 180.0, 850.0  # common practice: what counts as a tall motorcycle
 
 
+TURNED_DEG = 0.3  # common practice: a saddle is set anew from about there
+_BOTH_ALIKE = "On a frame made for two sizes ask its maker which position and fork go with that."
+_ONE_END = {
+    ("front", "bigger"): "On a frame made for small wheels it usually helps: it rolls over more.",
+    ("front", "smaller"): "The front comes down and steepens, and an edge catches it sooner. Few "
+    "ask for it but for room or weight.",
+    ("rear", "bigger"): "The rear comes up and the front steepens; room at the frame and behind "
+    "the rider goes first.",
+    ("rear", "smaller"): "On a frame made for two big wheels it gives away traction and roll-over; "
+    "others ride it for room and quickness. Riders disagree.",
+}
+_PLACE_OF_BB = ("chainstay_mm", "bb_height_mm")
+
+
+@rule(
+    "bb-low",
+    Severity.CAUTION,
+    title="Bottom bracket lower",
+    source=SHOP_LIMIT,
+    needs=_PLACE_OF_BB,
+    policy=band_keys("bb_height_mm")[:1],
+    kinds=BICYCLES,
+    limit=THE_SHOPS,
+)
 def bb_low(case: Case) -> Words | None:
     """Name a bottom bracket that comes down further than the shop accepts."""
     moved, low = case.shift("bb_height_mm"), case.limits.bb_height_mm.low
@@ -30,6 +55,16 @@ def bb_low(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "bb-high",
+    Severity.CAUTION,
+    title="Bottom bracket higher",
+    source=SHOP_LIMIT,
+    needs=_PLACE_OF_BB,
+    policy=band_keys("bb_height_mm")[1:],
+    kinds=BICYCLES,
+    limit=THE_SHOPS,
+)
 def bb_high(case: Case) -> Words | None:
     """Name a bottom bracket that goes up further than the shop accepts."""
     moved, high = case.shift("bb_height_mm"), case.limits.bb_height_mm.high
@@ -43,6 +78,14 @@ def bb_high(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "head-angle-shift",
+    Severity.CAUTION,
+    title="Change of head angle",
+    source=SHOP_LIMIT,
+    policy=band_keys("head_angle_deg"),
+    limit=THE_SHOPS,
+)
 def head_angle_shift(case: Case) -> Words | None:
     """Name a head angle that turns further than the shop accepts."""
     turned = case.shift("head_angle_deg")
@@ -57,6 +100,14 @@ def head_angle_shift(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "trail-shift",
+    Severity.CAUTION,
+    title="Change of trail",
+    source=SHOP_LIMIT,
+    policy=band_keys("trail_mm"),
+    limit=THE_SHOPS,
+)
 def trail_shift(case: Case) -> Words | None:
     """Name a trail that grows or shrinks further than the shop accepts."""
     grown = case.shift("trail_mm")
@@ -72,15 +123,30 @@ def trail_shift(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "wheelbase-shift",
+    Severity.CAUTION,
+    title="Change of wheelbase",
+    source=SHOP_LIMIT,
+    policy=band_keys("wheelbase_mm"),
+    limit=THE_SHOPS,
+)
 def wheelbase_shift(case: Case) -> Words | None:
     """Name a wheelbase that grows or shrinks further than the shop accepts."""
     feels = ("It wants more room to turn.", "It turns in less room.")
     return _length_shift(case.shift("wheelbase_mm"), case.limits.wheelbase_mm, "Wheelbase", *feels)
 
 
-TURNED_DEG = 0.3  # common practice: a saddle is set anew from about there
-
-
+@rule(
+    "reach-shift",
+    Severity.CAUTION,
+    title="Change of reach",
+    source=SHOP_LIMIT,
+    needs=("stack_mm", "reach_mm"),
+    policy=band_keys("reach_mm"),
+    kinds=BICYCLES,
+    limit=THE_SHOPS,
+)
 def reach_shift(case: Case) -> Words | None:
     """Name a reach that grows or shrinks further than the shop accepts."""
     pitch = float(case.after.geometry.pitch_deg)
@@ -95,6 +161,15 @@ def reach_shift(case: Case) -> Words | None:
     return _length_shift(case.shift("reach_mm"), case.limits.reach_mm, "Reach", *feels)
 
 
+@rule(
+    "seat-height-shift",
+    Severity.CAUTION,
+    title="Change of seat height",
+    source=SHOP_LIMIT,
+    needs=("points",),
+    policy=band_keys("seat_height_mm"),
+    limit=THE_SHOPS,
+)
 def seat_height_shift(case: Case) -> Words | None:
     """Name a seat that goes up or down further than the shop accepts."""
     moved, band = case.contact_shift("seat_height_mm"), case.limits.seat_height_mm
@@ -113,6 +188,13 @@ def _length_shift(moved: float | None, band: Band, name: str, more: str, less: s
     )
 
 
+@rule(
+    "negative-trail",
+    Severity.STOP,
+    title="Negative trail",
+    source=COMMON_PRACTICE,
+    limit=f"{mm(0)}",
+)
 def negative_trail(case: Case) -> Words | None:
     """Name a front end that would no longer trail."""
     trail = float(case.after.geometry.trail_mm)
@@ -125,6 +207,19 @@ def negative_trail(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "high-speed-weave",
+    Severity.CAUTION,
+    title="Weave at speed",
+    source=COMMON_PRACTICE,
+    needs=("suspension.front.travel_mm",),
+    policy=("noticeable.trail_mm",),
+    kinds=MOTORCYCLES,
+    limit=(
+        f"nose down, with more trail lost than is noticed, on a machine of "
+        f"{mm(TALL_TRAVEL_MM):g} travel or {mm(TALL_SEAT_MM):g} seat height"
+    ),
+)
 def high_speed_weave(case: Case) -> Words | None:
     """Name a tall motorcycle that loses trail and goes nose down."""
     lost = case.shift("trail_mm")
@@ -145,6 +240,15 @@ def _tall(case: Case) -> bool:
     return (travel or 0) >= TALL_TRAVEL_MM or (seat or 0) >= TALL_SEAT_MM
 
 
+@rule(
+    "cranks-into-ground",
+    Severity.STOP,
+    title="Cranks reach the ground",
+    source=DERIVED,
+    needs=("bb_height_mm", "crank_mm"),
+    kinds=BICYCLES,
+    limit=f"{mm(0)}",
+)
 def cranks_into_the_ground(case: Case) -> Words | None:
     """Name cranks longer than the bottom bracket is high."""
     height = case.after.contact.pedal_height_mm
@@ -157,6 +261,13 @@ def cranks_into_the_ground(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "design-size-left",
+    Severity.NOTE,
+    title="One wheel alone changes size",
+    source=COMMON_PRACTICE,
+    limit="one end on another bead seat than the frame was made for",
+)
 def design_size_left(case: Case) -> Words | None:
     """Say which end leaves the size the frame was built for, or where unstated the size as found.
 
@@ -193,18 +304,13 @@ def _in_its_position(case: Case) -> bool:
     return seat is not None and tire is not None and seat == tire.bead_seat_diameter_mm
 
 
-_BOTH_ALIKE = "On a frame made for two sizes ask its maker which position and fork go with that."
-_ONE_END = {
-    ("front", "bigger"): "On a frame made for small wheels it usually helps: it rolls over more.",
-    ("front", "smaller"): "The front comes down and steepens, and an edge catches it sooner. Few "
-    "ask for it but for room or weight.",
-    ("rear", "bigger"): "The rear comes up and the front steepens; room at the frame and behind "
-    "the rider goes first.",
-    ("rear", "smaller"): "On a frame made for two big wheels it gives away traction and roll-over; "
-    "others ride it for room and quickness. Riders disagree.",
-}
-
-
+@rule(
+    "set-sag-again",
+    Severity.NOTE,
+    title="Sag and pressure to set again",
+    source=COMMON_PRACTICE,
+    limit="another bead seat, position, shock or link on a sprung machine",
+)
 def set_sag_again(case: Case) -> Words | None:
     """Remind of sag and pressure after a wheel, link or shock change on a suspended machine."""
     suspension, proposal = case.found.suspension, case.proposal
@@ -228,93 +334,3 @@ def set_sag_again(case: Case) -> Words | None:
         f"Set {'sag and pressure' if shock else 'sag'} again",
         f"After this change set {what} anew.{link if linked else ''}",
     )
-
-
-_PLACE_OF_BB = ("chainstay_mm", "bb_height_mm")
-RULES = (
-    Rule(
-        "cranks-into-ground",
-        Severity.STOP,
-        "bike",
-        cranks_into_the_ground,
-        DERIVED,
-        needs=("bb_height_mm", "crank_mm"),
-        kinds=BICYCLES,
-    ),
-    Rule("negative-trail", Severity.STOP, "bike", negative_trail, COMMON_PRACTICE),
-    Rule(
-        "high-speed-weave",
-        Severity.CAUTION,
-        "bike",
-        high_speed_weave,
-        COMMON_PRACTICE,
-        needs=("suspension.front.travel_mm",),
-        policy=("noticeable.trail_mm",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "trail-shift",
-        Severity.CAUTION,
-        "bike",
-        trail_shift,
-        SHOP_LIMIT,
-        policy=band_keys("trail_mm"),
-    ),
-    Rule(
-        "head-angle-shift",
-        Severity.CAUTION,
-        "bike",
-        head_angle_shift,
-        SHOP_LIMIT,
-        policy=band_keys("head_angle_deg"),
-    ),
-    Rule(
-        "bb-low",
-        Severity.CAUTION,
-        "bike",
-        bb_low,
-        SHOP_LIMIT,
-        needs=_PLACE_OF_BB,
-        policy=band_keys("bb_height_mm")[:1],
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "bb-high",
-        Severity.CAUTION,
-        "bike",
-        bb_high,
-        SHOP_LIMIT,
-        needs=_PLACE_OF_BB,
-        policy=band_keys("bb_height_mm")[1:],
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "wheelbase-shift",
-        Severity.CAUTION,
-        "bike",
-        wheelbase_shift,
-        SHOP_LIMIT,
-        policy=band_keys("wheelbase_mm"),
-    ),
-    Rule(
-        "reach-shift",
-        Severity.CAUTION,
-        "bike",
-        reach_shift,
-        SHOP_LIMIT,
-        needs=("stack_mm", "reach_mm"),
-        policy=band_keys("reach_mm"),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "seat-height-shift",
-        Severity.CAUTION,
-        "bike",
-        seat_height_shift,
-        SHOP_LIMIT,
-        needs=("points",),
-        policy=band_keys("seat_height_mm"),
-    ),
-    Rule("design-size-left", Severity.NOTE, "bike", design_size_left, COMMON_PRACTICE),
-    Rule("set-sag-again", Severity.NOTE, "bike", set_sag_again, COMMON_PRACTICE),
-)

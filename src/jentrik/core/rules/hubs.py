@@ -3,12 +3,19 @@
 ISO 4210-2 (from memory): a bicycle rim runs out 1 mm at most with rim brakes, 2 mm with others.
 """
 
-from collections.abc import Callable
 from typing import Any
 
 from jentrik.core.amounts import mm
-from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Rule, Severity, WheelCase, Words
-from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2, Source
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    THE_SHEETS,
+    Severity,
+    WheelCase,
+    Words,
+    rule,
+)
+from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2
 
 TRUTH = ISO_4210_2.at("rim run-out; on motorcycles common practice")
 RIM_BRAKE_RUNOUT_MM, OTHER_RUNOUT_MM = 1.0, 2.0
@@ -20,6 +27,23 @@ WIDE_FROM_MM = WIDE_VALVE_MM - 0.5  # a hole drilled a little tight still takes 
 CLOSE_MM = 0.5  # hubs this near are one size
 
 
+_OF_HUBS = f"a difference above {mm(CLOSE_MM):g}"
+
+
+def _hub(name: str, end: str = "{end}") -> dict[str, Any]:
+    """Return what a comparison of a hub's figure needs, found and planned."""
+    needs = (f"{end}.hub.{name}", f"planned.{end}.hub.{name}")
+    return {"needs": needs, "only_with": (f"planned.{end}.another", needs[0])}
+
+
+@rule(
+    "hub-spacing-differs",
+    Severity.STOP,
+    title="Hub width",
+    source=DERIVED,
+    **_hub("spacing_mm"),
+    limit=_OF_HUBS,
+)
 def spacing_differs(wheel: WheelCase) -> Words | None:
     """Name a hub wider or narrower than frame or fork."""
     if _may_be_cold_set(wheel):
@@ -29,6 +53,13 @@ def spacing_differs(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "hub-spacing-differs",
+    Severity.CAUTION,
+    source=DERIVED,
+    **_hub("spacing_mm"),
+    limit=f"up to {mm(COLD_SET_MM):g} at the rear of a steel frame",
+)
 def spacing_to_cold_set(wheel: WheelCase) -> Words | None:
     """Name a rear hub a little wider or narrower than a frame of steel."""
     if not _may_be_cold_set(wheel):
@@ -48,6 +79,15 @@ def _may_be_cold_set(wheel: WheelCase) -> bool:
     return old is not None and new is not None and abs(new - old) <= COLD_SET_MM
 
 
+@rule(
+    "rotor-over-makers-limit",
+    Severity.STOP,
+    title="Rotor larger than the maker allows",
+    source=COMMON_PRACTICE.at("the fork or frame maker's limit on the sheet"),
+    needs=("spec.{end}.rotor_most_mm", "planned.{end}.hub.rotor_mm"),
+    only_with=("planned.{end}.hub.rotor_mm",),
+    limit=THE_SHEETS,
+)
 def rotor_over_makers_limit(wheel: WheelCase) -> Words | None:
     """Name a rotor larger than fork or frame are made for."""
     most, rotor = wheel.spec.rotor_most_mm, wheel.wheel.hub.rotor_mm
@@ -61,6 +101,16 @@ def rotor_over_makers_limit(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "valve-hole",
+    Severity.STOP,
+    title="Valve hole",
+    source=COMMON_PRACTICE,
+    needs=("planned.{end}.rim.valve_hole_mm",),
+    only_with=("planned.{end}.fitted.valve",),
+    kinds=BICYCLES,
+    limit=f"a hole below {mm(WIDE_FROM_MM):g} for a wide valve",
+)
 def valve_hole_wrong(wheel: WheelCase) -> Words | None:
     """Name a valve that does not go through the rim's hole."""
     valve, hole = wheel.wheel.fitted.valve, _hole(wheel)
@@ -73,6 +123,15 @@ def valve_hole_wrong(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "valve-hole",
+    Severity.NOTE,
+    source=COMMON_PRACTICE,
+    needs=("planned.{end}.rim.valve_hole_mm",),
+    only_with=("planned.{end}.fitted.valve",),
+    kinds=BICYCLES,
+    limit=f"a hole from {mm(WIDE_FROM_MM):g} on for a narrow valve",
+)
 def valve_hole_wide(wheel: WheelCase) -> Words | None:
     """Say of a narrow valve in a wide hole that it needs a sleeve."""
     valve, hole = wheel.wheel.fitted.valve, _hole(wheel)
@@ -89,6 +148,16 @@ def _hole(wheel: WheelCase) -> float | None:
     return wheel.wheel.rim.valve_hole_mm if wheel.wheel.rim else None
 
 
+@rule(
+    "rim-tape-narrow",
+    Severity.CAUTION,
+    title="Rim tape width",
+    source=COMMON_PRACTICE,
+    needs=("planned.{end}.rim.tape_mm",),
+    only_with=("planned.{end}.rim.tape_mm",),
+    kinds=BICYCLES,
+    limit="the rim's inner width",
+)
 def tape_narrow(wheel: WheelCase) -> Words | None:
     """Name a rim tape narrower than the rim's bed."""
     rim = wheel.wheel.rim
@@ -103,11 +172,27 @@ def tape_narrow(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "axle-differs",
+    Severity.STOP,
+    title="Axle diameter",
+    source=DERIVED,
+    **_hub("axle_mm"),
+    limit=_OF_HUBS,
+)
 def axle_differs(wheel: WheelCase) -> Words | None:
     """Name an axle of another diameter than frame or fork take."""
     return _differs(wheel, "axle_mm", "Axle", "takes", "Another hub, or the maker's own adapter.")
 
 
+@rule(
+    "rotor-size-differs",
+    Severity.CAUTION,
+    title="Rotor size",
+    source=DERIVED,
+    **_hub("rotor_mm"),
+    limit=_OF_HUBS,
+)
 def rotor_differs(wheel: WheelCase) -> Words | None:
     """Name a rotor of another size than the caliper stands for."""
     return _differs(
@@ -130,6 +215,14 @@ def _differs(wheel: WheelCase, figure: str, name: str, does: str, cure: str) -> 
     )
 
 
+@rule(
+    "rotor-mount-differs",
+    Severity.CAUTION,
+    title="Different rotor mount",
+    source=DERIVED,
+    **_hub("rotor_mount"),
+    limit="words that differ",
+)
 def rotor_mounts_otherwise(wheel: WheelCase) -> Words | None:
     """Name a hub the old rotor does not bolt to."""
     return _other_words(
@@ -140,6 +233,14 @@ def rotor_mounts_otherwise(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "driver-differs",
+    Severity.CAUTION,
+    title="Sprocket driver",
+    source=DERIVED,
+    **_hub("driver", "rear"),
+    limit="words that differ",
+)
 def driver_differs(wheel: WheelCase) -> Words | None:
     """Name a hub the old sprockets do not go on."""
     return _other_words(
@@ -150,6 +251,14 @@ def driver_differs(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "chain-line-differs",
+    Severity.CAUTION,
+    title="Chain line",
+    source=COMMON_PRACTICE,
+    **_hub("chain_line_mm", "rear"),
+    limit=f"{mm(CHAIN_LINE_MM):g}",
+)
 def chain_line_differs(wheel: WheelCase) -> Words | None:
     """Name a hub that takes the sprockets out of the chain's line."""
     old, new = wheel.found.hub.chain_line_mm, wheel.wheel.hub.chain_line_mm
@@ -171,6 +280,13 @@ def _other_words(wheel: WheelCase, name: str, headline: str, cure: str) -> Words
     return Words(headline, f"“{new}” at the {wheel.end}, “{old}” as found. {cure}")
 
 
+@rule(
+    "wheel-out-of-true",
+    Severity.CAUTION,
+    title="Rim runout",
+    source=TRUTH,
+    limit=(f"{mm(RIM_BRAKE_RUNOUT_MM):g} with rim brakes, else {mm(OTHER_RUNOUT_MM):g}"),
+)
 def out_of_true(wheel: WheelCase) -> Words | None:
     """Name a rim that runs out more than it may."""
     runout = wheel.wheel.hub.runout_mm
@@ -184,6 +300,14 @@ def out_of_true(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "sensor-not-read",
+    Severity.STOP,
+    title="Sensor of another kind",
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit="what was found out about the sensor",
+)
 def sensor_not_read(wheel: WheelCase) -> Words | None:
     """Name a wheel whose speed sensor is of another kind than the control unit reads."""
     if wheel.wheel.sensor.kind != "other":
@@ -195,6 +319,14 @@ def sensor_not_read(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "sensor-ring-face",
+    Severity.CAUTION,
+    title="Mounting of the tone ring",
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit="what was found out about the ring's face",
+)
 def ring_mounts_otherwise(wheel: WheelCase) -> Words | None:
     """Name a wheel the old tone ring does not bolt to as it is."""
     if wheel.wheel.sensor.face != "other":
@@ -207,6 +339,14 @@ def ring_mounts_otherwise(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "sensor-ring-runout",
+    Severity.CAUTION,
+    title="Runout of the tone ring",
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit=f"{mm(RING_RUNOUT_MM):g}",
+)
 def ring_out_of_true(wheel: WheelCase) -> Words | None:
     """Name a tone ring that runs out too far to be read evenly."""
     runout = wheel.wheel.sensor.runout_mm
@@ -219,6 +359,14 @@ def ring_out_of_true(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "sensor-carry-over",
+    Severity.CAUTION,
+    title="Wheel sensor on another wheel",
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit="face, kind and run-out not all known while another wheel goes in",
+)
 def sensor_to_look_at(wheel: WheelCase) -> Words | None:
     """Name what is not checked yet where another wheel must feed the old sensor."""
     if wheel.found.tone_ring_slots is None or not wheel.found.is_another(wheel.change):
@@ -240,106 +388,3 @@ def sensor_to_look_at(wheel: WheelCase) -> Words | None:
         f"Before another {wheel.end} wheel is bought: {'; '.join(open_)}? Wheels of other years "
         "can use sensors this control unit does not read.",
     )
-
-
-def _rule(
-    id_: str,
-    severity: Severity,
-    check: Callable[[Any], Words | None],
-    name: str,
-    end: str = "{end}",
-    source: Source = DERIVED,
-) -> Rule:
-    needs = (f"{end}.hub.{name}", f"planned.{end}.hub.{name}")
-    only = (f"planned.{end}.another", needs[0])
-    return Rule(id_, severity, "wheel", check, source, needs=needs, only_with=only)
-
-
-RULES = (
-    _rule("hub-spacing-differs", Severity.STOP, spacing_differs, "spacing_mm"),
-    _rule("hub-spacing-differs", Severity.CAUTION, spacing_to_cold_set, "spacing_mm"),
-    Rule(
-        "rotor-over-makers-limit",
-        Severity.STOP,
-        "wheel",
-        rotor_over_makers_limit,
-        COMMON_PRACTICE.at("the fork or frame maker's limit on the sheet"),
-        needs=("spec.{end}.rotor_most_mm", "planned.{end}.hub.rotor_mm"),
-        only_with=("planned.{end}.hub.rotor_mm",),
-    ),
-    Rule(
-        "valve-hole",
-        Severity.STOP,
-        "wheel",
-        valve_hole_wrong,
-        COMMON_PRACTICE,
-        needs=("planned.{end}.rim.valve_hole_mm",),
-        only_with=("planned.{end}.fitted.valve",),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "valve-hole",
-        Severity.NOTE,
-        "wheel",
-        valve_hole_wide,
-        COMMON_PRACTICE,
-        needs=("planned.{end}.rim.valve_hole_mm",),
-        only_with=("planned.{end}.fitted.valve",),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "rim-tape-narrow",
-        Severity.CAUTION,
-        "wheel",
-        tape_narrow,
-        COMMON_PRACTICE,
-        needs=("planned.{end}.rim.tape_mm",),
-        only_with=("planned.{end}.rim.tape_mm",),
-        kinds=BICYCLES,
-    ),
-    _rule("axle-differs", Severity.STOP, axle_differs, "axle_mm"),
-    Rule(
-        "sensor-not-read",
-        Severity.STOP,
-        "wheel",
-        sensor_not_read,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-    ),
-    _rule("rotor-size-differs", Severity.CAUTION, rotor_differs, "rotor_mm"),
-    _rule("rotor-mount-differs", Severity.CAUTION, rotor_mounts_otherwise, "rotor_mount"),
-    _rule("driver-differs", Severity.CAUTION, driver_differs, "driver", "rear"),
-    _rule(
-        "chain-line-differs",
-        Severity.CAUTION,
-        chain_line_differs,
-        "chain_line_mm",
-        "rear",
-        COMMON_PRACTICE,
-    ),
-    Rule(
-        "sensor-ring-face",
-        Severity.CAUTION,
-        "wheel",
-        ring_mounts_otherwise,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "sensor-ring-runout",
-        Severity.CAUTION,
-        "wheel",
-        ring_out_of_true,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "sensor-carry-over",
-        Severity.CAUTION,
-        "wheel",
-        sensor_to_look_at,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-    ),
-    Rule("wheel-out-of-true", Severity.CAUTION, "wheel", out_of_true, TRUTH),
-)

@@ -8,7 +8,7 @@ wheel setting.  An error below the ± of the fit is none.
 
 import math
 
-from jentrik.core.amounts import km, kmh, mm
+from jentrik.core.amounts import km, kmh, mm, published
 from jentrik.core.figures.speed import shown_kmh, usual_kmh
 from jentrik.core.figures.tone_ring import Counts, ratio_change_percent, ring_pairs
 from jentrik.core.machine.gearing import sprockets_back
@@ -18,12 +18,13 @@ from jentrik.core.machine.wheel import Wheel, Wheels
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
+    THE_SHOPS,
     Case,
-    Rule,
     Severity,
     Words,
     band_keys,
     magnitude,
+    rule,
 )
 from jentrik.core.shop.policy import SpeedSchool
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT, UN_R39
@@ -42,6 +43,14 @@ SLOWEST_TEST_KMH = 40.0
 SLOW_SHARE = 0.8  # of the top speed of a machine that reaches no test speed
 GEARING_STEP_PERCENT = 4.0  # common practice: about what one gear's neighbor is felt by
 SETTING_STEP_PERCENT = 0.5  # common practice: below it a computer's setting is left alone
+
+
+_no_counts: Counts = {"front": None, "rear": None}
+_METER = ("speedometer.wheel", "speedometer.reads_over_percent")
+
+_OVER = ", ".join(
+    f"{published(most, 'km/h')} for a {name}" for name, most in OVER_AS_BUILT_KMH.items()
+)
 
 
 def assist_until_kmh(case: Case) -> float | None:
@@ -89,21 +98,64 @@ def _sensed_ratio(case: Case) -> float | None:
     return None if ratio is None else float(ratio)
 
 
+@rule(
+    "speedometer-under-reads",
+    Severity.STOP,
+    title="Speedometer reads low",
+    source=R39,
+    needs=_METER,
+    kinds=MOTORCYCLES,
+    law=True,
+    limit=(
+        "the true speed at 40, 80 and 120 km/h as far as the machine goes, else "
+        "at 80 % of its top speed; never below the ± of the pairs"
+    ),
+)
 def motor_under_reads(case: Case) -> Words | None:
     """Name a motorcycle's instrument that would show less than the true speed."""
     return _under_reads(case) if _motor(case) else None
 
 
+@rule(
+    "speedometer-under-reads",
+    Severity.STOP,
+    source=R39,
+    needs=_METER,
+    only_with=("class",),
+    kinds=BICYCLES,
+    law=True,
+    limit="the same",
+)
 def cycle_under_reads(case: Case) -> Words | None:
     """Name the approved instrument of a fast assisted cycle that would show less."""
     return None if _motor(case) else _under_reads(case)
 
 
+@rule(
+    "speedometer-over-limit",
+    Severity.STOP,
+    title="Speedometer reads too high",
+    source=R39,
+    needs=_METER,
+    kinds=MOTORCYCLES,
+    law=True,
+    limit=f"10 % over and {_OVER}, at the same speeds",
+)
 def motor_over_limit(case: Case) -> Words | None:
     """Name a motorcycle's instrument that would show more than the rule allows."""
     return over_limit(case) if _motor(case) else None
 
 
+@rule(
+    "speedometer-over-limit",
+    Severity.STOP,
+    source=R39,
+    needs=_METER,
+    only_with=("class",),
+    kinds=BICYCLES,
+    law=True,
+    limit="the same, as for a moped",
+)
 def cycle_over_limit(case: Case) -> Words | None:
     """Name the approved instrument of a fast assisted cycle that would show too much."""
     return None if _motor(case) else over_limit(case)
@@ -139,6 +191,16 @@ def over_limit(case: Case) -> Words | None:
     return None
 
 
+@rule(
+    "speed-over-policy",
+    Severity.CAUTION,
+    title="Speedometer outside the shop's limit",
+    source=SHOP_LIMIT,
+    needs=_METER,
+    policy=("instruments.school", "instruments.leave_below_percent"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def over_policy(case: Case) -> Words | None:
     """Name a reading the shop does not leave as it is, though the common rule is met."""
     policy, ratio = case.policy.instruments, _sensed_ratio(case)
@@ -166,6 +228,15 @@ def over_policy(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "odometer-drift",
+    Severity.NOTE,
+    title="Odometer",
+    source=DERIVED,
+    needs=_METER[:1],
+    kinds=MOTORCYCLES,
+    limit=f"{SETTING_STEP_PERCENT:g} % of what feeds the instrument",
+)
 def odometer_drift(case: Case) -> Words | None:
     """Say how far an approved instrument's odometer goes wrong where its wheel changes."""
     ratio = _sensed_ratio(case)
@@ -182,6 +253,16 @@ def odometer_drift(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "assist-cut-off",
+    Severity.CAUTION,
+    title="Speed at which assistance ends",
+    source=COMMON_PRACTICE,
+    policy=("instruments.assist_until_kmh",),
+    kinds=BICYCLES,
+    law=True,
+    limit=f"{SETTING_STEP_PERCENT:g} % of the wheel's circumference",
+)
 def assist_cut_off(case: Case) -> Words | None:
     """Name a pedelec whose motor would cut off at another speed with its setting left alone."""
     until, meter = assist_until_kmh(case), case.found.speedometer
@@ -201,6 +282,16 @@ def assist_cut_off(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "tone-ring-count",
+    Severity.CAUTION,
+    title="Tone ring slots",
+    per="pair",
+    source=COMMON_PRACTICE,
+    policy=band_keys("front_rear_ratio_percent"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def tone_ring(case: Case) -> Words | None:
     """Name planned tone rings whose front/rear ratio is out of what the shop accepts."""
     change = _ring_change(case)
@@ -225,9 +316,6 @@ def tone_ring(case: Case) -> Words | None:
     )
 
 
-_no_counts: Counts = {"front": None, "rear": None}
-
-
 def _counts(wheels: Wheels) -> Counts:
     slots = {end: wheels.at(end).tone_ring_slots for end in ENDS}
     return {end: None if count is None else round(count) for end, count in slots.items()}
@@ -250,6 +338,15 @@ def _ring_change(case: Case) -> float | None:
     )
 
 
+@rule(
+    "gearing-shift",
+    Severity.NOTE,
+    title="Gearing",
+    source=DERIVED,
+    needs=("gearing.front_sprocket", "gearing.rear_sprocket"),
+    only_with=("gearing.front_sprocket",),
+    limit=f"{GEARING_STEP_PERCENT:g} % of the rear circumference",
+)
 def gearing_shift(case: Case) -> Words | None:
     """Say how far a changed rear wheel moves the gearing, and which sprockets bring it back."""
     ratio = float(case.after.speed.circumference_ratio_rear)
@@ -274,6 +371,15 @@ def gearing_shift(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "computer-setting",
+    Severity.NOTE,
+    title="Setting of the bicycle computer",
+    source=DERIVED,
+    needs=_METER[:1],
+    only_with=_METER[:1],
+    limit=f"{SETTING_STEP_PERCENT:g} % of the circumference",
+)
 def computer_setting(case: Case) -> Words | None:
     """Give a computer its new wheel setting, always in mm, where the sensed wheel changes."""
     meter = case.found.speedometer
@@ -303,6 +409,15 @@ def computer_setting_mm(meter: Speedometer, wheel: Wheel, ratio: float) -> float
     return meter.setting_mm * ratio / (1 + (meter.reads_over_percent or 0.0) / 100)
 
 
+@rule(
+    "wheel-speed-ratio",
+    Severity.CAUTION,
+    title="Front and rear wheel speed",
+    per="pair",
+    source=COMMON_PRACTICE,
+    policy=band_keys("front_rear_ratio_percent"),
+    limit=THE_SHOPS,
+)
 def wheel_speed_ratio(case: Case) -> Words | None:
     """Name a front to rear ratio that ABS or traction control may not accept."""
     change = float(case.after.speed.front_rear_ratio_change_percent)
@@ -320,114 +435,3 @@ def wheel_speed_ratio(case: Case) -> Words | None:
         f"{'slower' if turns < 0 else 'faster'}. ABS and traction control compare the two: "
         "look for the maker's word or a recalibration.",
     )
-
-
-_METER = ("speedometer.wheel", "speedometer.reads_over_percent")
-RULES = (
-    Rule(
-        "speedometer-under-reads",
-        Severity.STOP,
-        "bike",
-        motor_under_reads,
-        R39,
-        needs=_METER,
-        kinds=MOTORCYCLES,
-        law=True,
-    ),
-    Rule(
-        "speedometer-under-reads",
-        Severity.STOP,
-        "bike",
-        cycle_under_reads,
-        R39,
-        needs=_METER,
-        only_with=("class",),
-        kinds=BICYCLES,
-        law=True,
-    ),
-    Rule(
-        "speedometer-over-limit",
-        Severity.STOP,
-        "bike",
-        motor_over_limit,
-        R39,
-        needs=_METER,
-        kinds=MOTORCYCLES,
-        law=True,
-    ),
-    Rule(
-        "speedometer-over-limit",
-        Severity.STOP,
-        "bike",
-        cycle_over_limit,
-        R39,
-        needs=_METER,
-        only_with=("class",),
-        kinds=BICYCLES,
-        law=True,
-    ),
-    Rule(
-        "assist-cut-off",
-        Severity.CAUTION,
-        "bike",
-        assist_cut_off,
-        COMMON_PRACTICE,
-        policy=("instruments.assist_until_kmh",),
-        kinds=BICYCLES,
-        law=True,
-    ),
-    Rule(
-        "tone-ring-count",
-        Severity.CAUTION,
-        "pair",
-        tone_ring,
-        COMMON_PRACTICE,
-        policy=band_keys("front_rear_ratio_percent"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "speed-over-policy",
-        Severity.CAUTION,
-        "bike",
-        over_policy,
-        SHOP_LIMIT,
-        needs=_METER,
-        policy=("instruments.school", "instruments.leave_below_percent"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "wheel-speed-ratio",
-        Severity.CAUTION,
-        "pair",
-        wheel_speed_ratio,
-        COMMON_PRACTICE,
-        policy=band_keys("front_rear_ratio_percent"),
-    ),
-    Rule(
-        "computer-setting",
-        Severity.NOTE,
-        "bike",
-        computer_setting,
-        DERIVED,
-        needs=_METER[:1],
-        only_with=_METER[:1],
-    ),
-    Rule(
-        "odometer-drift",
-        Severity.NOTE,
-        "bike",
-        odometer_drift,
-        DERIVED,
-        needs=_METER[:1],
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "gearing-shift",
-        Severity.NOTE,
-        "bike",
-        gearing_shift,
-        DERIVED,
-        needs=("gearing.front_sprocket", "gearing.rear_sprocket"),
-        only_with=("gearing.front_sprocket",),
-    ),
-)

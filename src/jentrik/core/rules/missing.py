@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from jentrik.core.machine.machine import Kind
 from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.rules import TITLES
 from jentrik.core.rules.case import Rule
-from jentrik.core.rules.titles import TITLES
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 
 PLANNED = {  # what a proposal says of a wheel, in words

@@ -2,12 +2,27 @@
 
 from jentrik.core.amounts import kmh, mm
 from jentrik.core.figures.parking import Parked
-from jentrik.core.rules.case import MOTORCYCLES, Case, Rule, Severity, Words, magnitude
+from jentrik.core.rules.case import MOTORCYCLES, THE_SHOPS, Case, Severity, Words, magnitude, rule
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
 
 LEAST_CHANGE_DEG = 0.05  # below it the stand is as it was
+LEAST_LIFT_MM = 10.0  # common practice: a finger under the tire, the wheel turns free
+HEAVED_MM = 15.0  # common practice: what a rider feels in the leg
+_STAND = ("side_stand.lean_deg", "side_stand.foot_out_mm", "side_stand.foot_x_mm")
+_CENTER = ("mass.center_x_mm", "mass.center_height_mm")
+_LIFTED = ("center_stand.gap_mm",)
 
 
+@rule(
+    "side-stand-upright",
+    Severity.STOP,
+    title="Side stand: tips away",
+    source=DERIVED,
+    needs=(*_STAND, *_CENTER),
+    policy=("lean.park_slope_deg",),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def tips_on_a_slope(case: Case) -> Words | None:
     """Name a machine that would tip away from its stand on the slope it must stand."""
     now, slope = _changed(case), case.policy.lean.park_slope_deg
@@ -26,6 +41,15 @@ def tips_on_a_slope(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "side-stand-upright",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    needs=(*_STAND, *_CENTER, "mass.kg"),
+    policy=("lean.park_slope_deg", "lean.wind_kmh"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def tips_in_a_gust(case: Case) -> Words | None:
     """Name a machine that stands the slope, but not in the wind it must stand."""
     now, lean = _changed(case), case.policy.lean
@@ -40,6 +64,16 @@ def tips_in_a_gust(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "side-stand-lean",
+    Severity.CAUTION,
+    title="Side stand: leans too far",
+    source=COMMON_PRACTICE,
+    needs=(*_STAND, *_CENTER),
+    policy=("lean.park_most_deg", "lean.park_slope_deg"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def leans_too_far(case: Case) -> Words | None:
     """Name a machine that would lean further than it is lifted up again, or go over its foot."""
     now, lean = _changed(case), case.policy.lean
@@ -63,6 +97,15 @@ def leans_too_far(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "side-stand-lean",
+    Severity.CAUTION,
+    source=SHOP_LIMIT,
+    needs=_STAND,
+    policy=("lean.stand_change_deg", "lean.stand_height_mm"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def stand_changes(case: Case) -> Words | None:
     """Name a lean or a height over the stand that changes more than the shop's figure.
 
@@ -120,6 +163,16 @@ def _cure(now: Parked) -> str:
     return f" A leg {mm(-wanted.longer_mm):.0f} shorter brings it back."
 
 
+@rule(
+    "center-stand-short",
+    Severity.CAUTION,
+    title="Center stand does not lift the wheel",
+    source=DERIVED,
+    needs=_LIFTED,
+    only_with=_LIFTED,
+    kinds=MOTORCYCLES,
+    limit=f"{mm(0)}",
+)
 def stays_on_the_ground(case: Case) -> Words | None:
     """Name a wheel the center stand no longer lifts."""
     stand, gap = case.found.center_stand, case.after.center_stand_gap_mm
@@ -132,6 +185,15 @@ def stays_on_the_ground(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "center-stand-short",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    needs=_LIFTED,
+    only_with=_LIFTED,
+    kinds=MOTORCYCLES,
+    limit=f"{mm(LEAST_LIFT_MM):g}, and less than before",
+)
 def lifts_less(case: Case) -> Words | None:
     """Name a center stand that lifts the wheel clear by little, and clearly less than before."""
     stand, gap = case.found.center_stand, case.after.center_stand_gap_mm
@@ -144,6 +206,16 @@ def lifts_less(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "center-stand-high",
+    Severity.NOTE,
+    title="Center stand lifts too high",
+    source=DERIVED,
+    needs=_LIFTED,
+    only_with=_LIFTED,
+    kinds=MOTORCYCLES,
+    limit=f"{mm(HEAVED_MM):g}",
+)
 def heaved_higher(case: Case) -> Words | None:
     """Name a center stand that now lifts the machine clearly higher."""
     stand, gap = case.found.center_stand, case.after.center_stand_gap_mm
@@ -154,83 +226,3 @@ def heaved_higher(case: Case) -> Words | None:
         f"The {stand.lifts} wheel hangs {mm(gap):.0f} up, {mm(stand.gap_mm):g} before: it is "
         "heavier to heave up, and may not stay up on soft ground.",
     )
-
-
-LEAST_LIFT_MM = 10.0  # common practice: a finger under the tire, the wheel turns free
-HEAVED_MM = 15.0  # common practice: what a rider feels in the leg
-
-_STAND = ("side_stand.lean_deg", "side_stand.foot_out_mm", "side_stand.foot_x_mm")
-_CENTER = ("mass.center_x_mm", "mass.center_height_mm")
-_LIFTED = ("center_stand.gap_mm",)
-RULES = (
-    Rule(
-        "side-stand-upright",
-        Severity.STOP,
-        "bike",
-        tips_on_a_slope,
-        DERIVED,
-        needs=(*_STAND, *_CENTER),
-        policy=("lean.park_slope_deg",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "side-stand-upright",
-        Severity.CAUTION,
-        "bike",
-        tips_in_a_gust,
-        COMMON_PRACTICE,
-        needs=(*_STAND, *_CENTER, "mass.kg"),
-        policy=("lean.park_slope_deg", "lean.wind_kmh"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "side-stand-lean",
-        Severity.CAUTION,
-        "bike",
-        leans_too_far,
-        COMMON_PRACTICE,
-        needs=(*_STAND, *_CENTER),
-        policy=("lean.park_most_deg", "lean.park_slope_deg"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "side-stand-lean",
-        Severity.CAUTION,
-        "bike",
-        stand_changes,
-        SHOP_LIMIT,
-        needs=_STAND,
-        policy=("lean.stand_change_deg", "lean.stand_height_mm"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "center-stand-short",
-        Severity.CAUTION,
-        "bike",
-        stays_on_the_ground,
-        DERIVED,
-        needs=_LIFTED,
-        only_with=_LIFTED,
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "center-stand-short",
-        Severity.CAUTION,
-        "bike",
-        lifts_less,
-        COMMON_PRACTICE,
-        needs=_LIFTED,
-        only_with=_LIFTED,
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "center-stand-high",
-        Severity.NOTE,
-        "bike",
-        heaved_higher,
-        DERIVED,
-        needs=_LIFTED,
-        only_with=_LIFTED,
-        kinds=MOTORCYCLES,
-    ),
-)

@@ -1,12 +1,41 @@
 """Whether tire and rim belong together: bead seat, width, hooks, tube."""
 
 from jentrik.core.amounts import mm
-from jentrik.core.rules.case import WheelCase, Words
+from jentrik.core.rules.case import (
+    BICYCLES,
+    MOTORCYCLES,
+    THE_SHEETS,
+    Severity,
+    WheelCase,
+    Words,
+    rule,
+)
+from jentrik.core.sources import COMMON_PRACTICE, ISO_4249_3, ISO_5775_2
+from jentrik.core.tables import motorcycle_rims, rim_width
+from jentrik.core.tables.iso5775 import NAMES_SOURCE
+from jentrik.core.tables.rim_width import NARROWEST_LISTED_MM, WIDEST_LISTED_MM
 from jentrik.core.tirecode.equivalents import names_of_rim
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.tire_on_rim import hookless_least_mm, width_said
+from jentrik.core.tirecode.tire_on_rim import (
+    HOOKLESS_LEAST_OVER_MM,
+    HOOKLESS_SOURCE,
+    SILENT_SOURCE,
+    hookless_least_mm,
+    width_said,
+)
+
+MOTORCYCLE_RIMS = ISO_4249_3.at("rims, their diameters")
 
 
+@rule(
+    "rim-diameter-mismatch",
+    Severity.STOP,
+    title="Tire and rim have different bead seats",
+    source=ISO_5775_2,
+    needs=("{end}.rim.bead_seat_diameter_mm",),
+    motorcycle_source=MOTORCYCLE_RIMS,
+    limit="the two diameters must be the same, never nearly",
+)
 def rim_diameter_mismatch(wheel: WheelCase) -> Words | None:
     """Name a tire whose bead seat is not the rim's."""
     tire, rim = wheel.wheel.tire, wheel.wheel.rim
@@ -21,6 +50,13 @@ def rim_diameter_mismatch(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "rim-name-unclear",
+    Severity.CAUTION,
+    title="Mark that several rims share",
+    source=NAMES_SOURCE,
+    limit="a name of more than one rim, where no rim is stated",
+)
 def rim_name_unclear(wheel: WheelCase) -> Words | None:
     """Name a wheel whose mark, as found or as planned, several rims share."""
     rim = wheel.wheel.rim or wheel.found.rim
@@ -38,6 +74,15 @@ def rim_name_unclear(wheel: WheelCase) -> Words | None:
     return None
 
 
+@rule(
+    "rim-width-out-of-range",
+    Severity.CAUTION,
+    title="Rim width outside the tire's range",
+    source=COMMON_PRACTICE,
+    needs=("planned.{end}.rim.inner_width_mm", "spec.{end}.rim_width_mm"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHEETS,
+)
 def rim_width_outside_makers_list(wheel: WheelCase) -> Words | None:
     """Name a rim narrower or wider than the maker's sheet allows."""
     rim, allowed = wheel.wheel.rim, wheel.spec.rim_width_mm
@@ -52,11 +97,27 @@ def rim_width_outside_makers_list(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "rim-width-out-of-range",
+    Severity.CAUTION,
+    source=rim_width.SOURCE,
+    needs=("planned.{end}.rim.inner_width_mm",),
+    kinds=BICYCLES,
+    limit="the row of the table; between two rows what both allow",
+)
 def rim_width_outside_table(wheel: WheelCase) -> Words | None:
     """Name a bicycle tire on a rim the standard's table does not give it."""
     return None if _motorcycles(wheel) else _by_the_tables(wheel, "caution", unlisted=False)
 
 
+@rule(
+    "rim-width-out-of-range",
+    Severity.CAUTION,
+    source=motorcycle_rims.SOURCE,
+    needs=("planned.{end}.rim.inner_width_mm",),
+    kinds=MOTORCYCLES,
+    limit="the row of the table",
+)
 def rim_width_outside_its_row(wheel: WheelCase) -> Words | None:
     """Name a motorcycle tire on a rim the tables do not give it, where the sheet is silent."""
     return _by_the_tables(wheel, "caution", unlisted=False) if _motorcycles(wheel) else None
@@ -66,11 +127,30 @@ def _motorcycles(wheel: WheelCase) -> bool:
     return wheel.wheel.tire is not None and wheel.wheel.tire.vehicle == "motorcycle"
 
 
+@rule(
+    "rim-width-at-its-end",
+    Severity.NOTE,
+    title="Rim width at the end of the tire's range",
+    source=motorcycle_rims.SOURCE,
+    needs=("planned.{end}.rim.inner_width_mm",),
+    kinds=MOTORCYCLES,
+    limit="the narrowest or the widest rim of the row, but the one measured on",
+)
 def rim_width_at_its_end(wheel: WheelCase) -> Words | None:
     """Name a tire on the narrowest or the widest rim the tables give it."""
     return _by_the_tables(wheel, "note", unlisted=False)
 
 
+@rule(
+    "rim-width-unlisted",
+    Severity.NOTE,
+    title="Tire and rim width not in the tables",
+    source=SILENT_SOURCE,
+    needs=("planned.{end}.rim.inner_width_mm",),
+    limit=(
+        f"no row; bicycle rims have some from {mm(NARROWEST_LISTED_MM)} to {mm(WIDEST_LISTED_MM)}"
+    ),
+)
 def rim_width_unlisted(wheel: WheelCase) -> Words | None:
     """Say that the tables have no row for this tire and rim."""
     return _by_the_tables(wheel, "note", unlisted=True)
@@ -97,6 +177,16 @@ def _stays(wheel: WheelCase) -> bool:
     )
 
 
+@rule(
+    "hookless-too-narrow",
+    Severity.STOP,
+    title="Tire too narrow for a hookless rim",
+    source=HOOKLESS_SOURCE,
+    needs=("planned.{end}.rim.inner_width_mm",),
+    only_with=("planned.{end}.rim.hookless",),
+    kinds=BICYCLES,
+    limit=f"inner width + {mm(HOOKLESS_LEAST_OVER_MM):g}",
+)
 def hookless_too_narrow(wheel: WheelCase) -> Words | None:
     """Name a tire narrower than a hookless rim needs."""
     tire, rim = wheel.wheel.tire, wheel.wheel.rim
@@ -113,6 +203,13 @@ def hookless_too_narrow(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "another-rim-diameter",
+    Severity.CAUTION,
+    title="Same inches, another rim",
+    source=NAMES_SOURCE,
+    limit="bead seats that differ while an inch name of each is the same",
+)
 def another_rim_by_name(wheel: WheelCase) -> Words | None:
     """Name a tire for another rim than the one found, whose name shares its inches."""
     found = _another_rim(wheel)
@@ -127,6 +224,13 @@ def another_rim_by_name(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "another-rim-diameter",
+    Severity.NOTE,
+    source=ISO_5775_2,
+    motorcycle_source=MOTORCYCLE_RIMS,
+    limit="bead seats that differ",
+)
 def another_rim(wheel: WheelCase) -> Words | None:
     """Say that a proposed tire sits on another bead seat than the one found."""
     found = _another_rim(wheel)
@@ -180,6 +284,15 @@ def _inches_of(bead_seat_mm: int) -> frozenset[str]:
     return frozenset(name.split(" x ")[0] for name in names_of_rim(bead_seat_mm) if " x " in name)
 
 
+@rule(
+    "tube-type-mismatch",
+    Severity.CAUTION,
+    title="Tubeless tire, tube rim",
+    source=COMMON_PRACTICE,
+    needs=("planned.{end}.rim.tube",),
+    kinds=MOTORCYCLES,
+    limit="tube type on a tubeless rim, or tubeless on a rim for tubes",
+)
 def tube_type_mismatch(wheel: WheelCase) -> Words | None:
     """Name a tubeless tire on a rim that needs a tube, or the reverse."""
     tire, rim = wheel.wheel.tire, wheel.wheel.rim

@@ -9,12 +9,13 @@ from jentrik.core.figures.clearance import GROWTH, TRAVEL, TURNED, PredictedClea
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
+    THE_SHOPS,
     Case,
     PlaceCase,
-    Rule,
     Severity,
     Words,
     magnitude,
+    rule,
 )
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, ISO_4210_2
 
@@ -24,10 +25,23 @@ PROVE = "Prove it at full travel by hand."
 TWO_TAPES_MM = 3.0  # common practice: how far two careful readings of one gap may lie apart
 
 
+_SAME_ROOM_MM = 0.05  # below it nothing was lost
+_HERE = ("places",)
+_FLEXES = ("room.flex_bicycle_mm", "room.flex_motorcycle_mm", "room.chain_mm")
+
+
 def _tenths(gap_mm: float) -> Amount:
     return mm(rounded(gap_mm, 1))
 
 
+@rule(
+    "clearance-below-minimum",
+    Severity.STOP,
+    title="Clearance below its minimum",
+    source=STATED,
+    needs=_HERE,
+    limit="the minimum stated for the place",
+)
 def below_minimum(spot: PlaceCase) -> Words | None:
     """Name a place where less than the minimum stated for it would be left."""
     place, gap = spot.place, spot.clearance.predicted_gap_mm
@@ -45,6 +59,14 @@ def below_minimum(spot: PlaceCase) -> Words | None:
     )
 
 
+@rule(
+    "clearance-fouls",
+    Severity.STOP,
+    title="Tire touches at rest",
+    source=DERIVED,
+    needs=_HERE,
+    limit=f"{mm(0)}",
+)
 def fouls(spot: PlaceCase) -> Words | None:
     """Name a place the tire would touch at rest, where no least gap is stated."""
     place, gap = spot.place, spot.clearance.predicted_gap_mm
@@ -57,11 +79,30 @@ def fouls(spot: PlaceCase) -> Words | None:
     )
 
 
+@rule(
+    "clearance-below-standard",
+    Severity.CAUTION,
+    title="Clearance below the bicycle standard",
+    source=CLEARANCES,
+    needs=_HERE,
+    policy=("room.bicycle_mm", "room.racing_mm"),
+    kinds=BICYCLES,
+    limit=THE_SHOPS,
+)
 def below_the_standard(spot: PlaceCase) -> Words | None:
     """Name a gap below the standard's for bicycles, where no least gap is stated."""
     return _below_usual(spot, "bicycle", "the bicycle standard asks for")
 
 
+@rule(
+    "clearance-below-standard",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    needs=_HERE,
+    policy=("room.motorcycle_tread_mm", "room.motorcycle_side_mm"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHOPS,
+)
 def below_the_usual(spot: PlaceCase) -> Words | None:
     """Name a gap below what shops keep on motorcycles, where no least gap is stated."""
     return _below_usual(spot, "motorcycle", "the shop keeps")
@@ -80,6 +121,16 @@ def _below_usual(spot: PlaceCase, kind: str, asked: str) -> Words | None:
     )
 
 
+@rule(
+    "clearance-growth",
+    Severity.CAUTION,
+    title="Clearance with growth at speed",
+    source=COMMON_PRACTICE,
+    needs=(*_HERE, "top_speed_kmh"),
+    policy=("room.bias_growth_mm", "room.belted_growth_mm"),
+    kinds=MOTORCYCLES,
+    limit=f"{THE_SHOPS} after growth with the square of speed",
+)
 def growth(spot: PlaceCase) -> Words | None:
     """Name a gap that growth with speed takes below its least."""
     place, gap, least = spot.place, spot.clearance.predicted_gap_mm, spot.clearance.least_mm
@@ -111,9 +162,13 @@ def _no_worse_than_found(spot: PlaceCase) -> bool:
     return before is not None and over is not None and -over >= before - _SAME_ROOM_MM
 
 
-_SAME_ROOM_MM = 0.05  # below it nothing was lost
-
-
+@rule(
+    "clearance-full-travel",
+    Severity.NOTE,
+    source=DERIVED,
+    needs=(*_HERE, "suspension.front.travel_mm"),
+    limit=f"{mm(0)} at the tightest spot, and no less than as found",
+)
 def met_at_full_travel_before(spot: PlaceCase) -> Words | None:
     """Say of a place the tire meets at full travel that it did so as found, and no less."""
     over = _over_at_full_travel(spot)
@@ -126,6 +181,14 @@ def met_at_full_travel_before(spot: PlaceCase) -> Words | None:
     )
 
 
+@rule(
+    "clearance-full-travel",
+    Severity.STOP,
+    title="Clearance at full travel",
+    source=DERIVED,
+    needs=(*_HERE, "suspension.front.travel_mm"),
+    limit=f"{mm(0)} at the tightest spot of the travel, and less than as found",
+)
 def meets_at_full_travel(spot: PlaceCase) -> Words | None:
     """Name a place that meets the tire before full travel, with less room than as found."""
     place, gap = spot.place, spot.clearance.predicted_gap_mm
@@ -140,6 +203,15 @@ def meets_at_full_travel(spot: PlaceCase) -> Words | None:
     )
 
 
+@rule(
+    "clearance-turned",
+    Severity.STOP,
+    title="Clearance with the bar turned",
+    source=DERIVED,
+    needs=(*_HERE, "steering_lock_deg"),
+    only_with=("steering_lock_deg",),
+    limit=f"{mm(0)} before the bar's stop",
+)
 def meets_turned(spot: PlaceCase) -> Words | None:
     """Name a place the tire meets with the bar turned, though it clears it straight ahead."""
     place, gap = spot.place, spot.clearance.predicted_gap_mm
@@ -154,6 +226,15 @@ def meets_turned(spot: PlaceCase) -> Words | None:
     )
 
 
+@rule(
+    "clearance-worst-case",
+    Severity.STOP,
+    title="Clearance in the worst case",
+    source=COMMON_PRACTICE,
+    needs=_HERE,
+    policy=_FLEXES,
+    limit=f"{mm(0)} after all the road takes, mud apart",
+)
 def touches_on_the_road(spot: PlaceCase) -> Words | None:
     """Name a place the tire touches when ridden, though at rest it clears it."""
     clear = spot.clearance
@@ -162,6 +243,14 @@ def touches_on_the_road(spot: PlaceCase) -> Words | None:
     return Words(f"{spot.place.name}: touches on the road", f"{_taken(clear)} {PROVE}")
 
 
+@rule(
+    "clearance-worst-case",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    needs=_HERE,
+    policy=_FLEXES,
+    limit="the same, and no less than as found",
+)
 def touched_on_the_road_before(spot: PlaceCase) -> Words | None:
     """Say of a place the tire touches when ridden that by the sheet it did so as found."""
     if not _touches(spot) or not _touched_before(spot):
@@ -193,6 +282,15 @@ def _taken(clear: PredictedClearance) -> str:
     return f"{_tenths(gap)} at rest; on the road {mm(gap - worst):.0f} are taken: {takes}."
 
 
+@rule(
+    "clearance-worst-case",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    needs=_HERE,
+    policy=("room.mud_mm", *_FLEXES),
+    only_with=("ground",),
+    limit=f"{mm(0)} after all the road takes and mud",
+)
 def mud_fills(spot: PlaceCase) -> Words | None:
     """Name a place where mud, with all else the road takes, leaves nothing."""
     clear = spot.clearance
@@ -202,6 +300,14 @@ def mud_fills(spot: PlaceCase) -> Words | None:
     return Words(f"{spot.place.name}: nothing left in mud", f"{_taken(clear)} {PROVE}")
 
 
+@rule(
+    "clearance-to-measure",
+    Severity.NOTE,
+    title="Clearance to measure again",
+    source=DERIVED,
+    needs=_HERE,
+    limit="an axle that moves relative to the place",
+)
 def to_prove(spot: PlaceCase) -> Words | None:
     """Say of a place whose axle moves that its gap is to be measured again."""
     if spot.clearance.predicted_gap_mm is not None or spot.clearance.note is None:
@@ -209,6 +315,14 @@ def to_prove(spot: PlaceCase) -> Words | None:
     return Words(f"{spot.place.name}: measure again", spot.clearance.note)
 
 
+@rule(
+    "clearance-readings-disagree",
+    Severity.CAUTION,
+    title="Two readings of one clearance disagree",
+    source=COMMON_PRACTICE.at("two readings of one gap"),
+    needs=_HERE,
+    limit=f"{mm(TWO_TAPES_MM):g}",
+)
 def readings_disagree(spot: PlaceCase) -> Words | None:
     """Name two readings of one place that do not go together: with this set-up, and now."""
     read, follows = spot.clearance.predicted_gap_mm, spot.clearance.follows_mm
@@ -221,6 +335,15 @@ def readings_disagree(spot: PlaceCase) -> Words | None:
     )
 
 
+@rule(
+    "saddle-meets-tire",
+    Severity.STOP,
+    title="Saddle and rear tire at full travel",
+    source=DERIVED,
+    needs=("points", "suspension.rear.travel_mm"),
+    only_with=("suspension.rear.travel_mm",),
+    limit=f"{mm(0)} at full travel, and no more than as found",
+)
 def saddle_meets_tire(case: Case) -> Words | None:
     """Name a saddle that the rear tire reaches at full travel."""
     room = case.saddle_room_mm
@@ -232,112 +355,3 @@ def saddle_meets_tire(case: Case) -> Words | None:
         f"At full travel the tire goes {mm(magnitude(room, 0))} past the saddle's height behind "
         "it. Less travel, a smaller wheel, or another seat.",
     )
-
-
-_HERE = ("places",)
-_FLEXES = ("room.flex_bicycle_mm", "room.flex_motorcycle_mm", "room.chain_mm")
-RULES = (
-    Rule("clearance-below-minimum", Severity.STOP, "clearance", below_minimum, STATED, needs=_HERE),
-    Rule("clearance-fouls", Severity.STOP, "clearance", fouls, DERIVED, needs=_HERE),
-    Rule(
-        "clearance-full-travel",
-        Severity.STOP,
-        "clearance",
-        meets_at_full_travel,
-        DERIVED,
-        needs=(*_HERE, "suspension.front.travel_mm"),
-    ),
-    Rule(
-        "clearance-turned",
-        Severity.STOP,
-        "clearance",
-        meets_turned,
-        DERIVED,
-        needs=(*_HERE, "steering_lock_deg"),
-        only_with=("steering_lock_deg",),
-    ),
-    Rule(
-        "saddle-meets-tire",
-        Severity.STOP,
-        "bike",
-        saddle_meets_tire,
-        DERIVED,
-        needs=("points", "suspension.rear.travel_mm"),
-        only_with=("suspension.rear.travel_mm",),
-    ),
-    Rule(
-        "clearance-below-standard",
-        Severity.CAUTION,
-        "clearance",
-        below_the_standard,
-        CLEARANCES,
-        needs=_HERE,
-        policy=("room.bicycle_mm", "room.racing_mm"),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "clearance-below-standard",
-        Severity.CAUTION,
-        "clearance",
-        below_the_usual,
-        COMMON_PRACTICE,
-        needs=_HERE,
-        policy=("room.motorcycle_tread_mm", "room.motorcycle_side_mm"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "clearance-growth",
-        Severity.CAUTION,
-        "clearance",
-        growth,
-        COMMON_PRACTICE,
-        needs=(*_HERE, "top_speed_kmh"),
-        policy=("room.bias_growth_mm", "room.belted_growth_mm"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "clearance-worst-case",
-        Severity.STOP,
-        "clearance",
-        touches_on_the_road,
-        COMMON_PRACTICE,
-        needs=_HERE,
-        policy=_FLEXES,
-    ),
-    Rule(
-        "clearance-worst-case",
-        Severity.CAUTION,
-        "clearance",
-        touched_on_the_road_before,
-        COMMON_PRACTICE,
-        needs=_HERE,
-        policy=_FLEXES,
-    ),
-    Rule(
-        "clearance-worst-case",
-        Severity.CAUTION,
-        "clearance",
-        mud_fills,
-        COMMON_PRACTICE,
-        needs=_HERE,
-        policy=("room.mud_mm", *_FLEXES),
-        only_with=("ground",),
-    ),
-    Rule(
-        "clearance-full-travel",
-        Severity.NOTE,
-        "clearance",
-        met_at_full_travel_before,
-        DERIVED,
-        needs=(*_HERE, "suspension.front.travel_mm"),
-    ),
-    Rule(
-        "clearance-readings-disagree",
-        Severity.CAUTION,
-        "clearance",
-        readings_disagree,
-        COMMON_PRACTICE.at("two readings of one gap"),
-        needs=_HERE,
-    ),
-    Rule("clearance-to-measure", Severity.NOTE, "clearance", to_prove, DERIVED, needs=_HERE),
-)

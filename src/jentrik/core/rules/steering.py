@@ -16,7 +16,7 @@ from jentrik.core.amounts import mm
 from jentrik.core.figures.character import Masses, character
 from jentrik.core.figures.wheel_mass import about_masses
 from jentrik.core.machine.wheel import Wheel, Wheels
-from jentrik.core.rules.case import MOTORCYCLES, Case, Rule, Severity, Words, magnitude
+from jentrik.core.rules.case import MOTORCYCLES, Case, Severity, Words, magnitude, rule
 from jentrik.core.sources import COMMON_PRACTICE
 
 MOST_STEPS = 4.0  # further steps of one figure weigh no more
@@ -34,6 +34,17 @@ class Argument:
     words: str
 
 
+@rule(
+    "handling",
+    Severity.NOTE,
+    title="How it steers on the whole",
+    source=COMMON_PRACTICE,
+    policy=("noticeable.trail_mm",),
+    limit=(
+        f"a step of any: the shop's of trail, {mm(5)} or {mm(10)} of width, "
+        f"{CROWN_STEP_PERCENT:g} % of crown, {MOMENTUM_STEP * 100:g} % of gyroscope"
+    ),
+)
 def handling(case: Case) -> Words | None:
     """Say in one sentence whether it steers quicker or calmer, with what speaks against it."""
     arguments = [one for one in _arguments(case) if abs(one.steps) >= 1]
@@ -113,6 +124,14 @@ def _momentum(case: Case, wheel: Wheel) -> float | None:
     ).momentum_nms
 
 
+@rule(
+    "crown-profile",
+    Severity.NOTE,
+    title="Crown of the tire",
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit=f"{CROWN_STEP_PERCENT:g} % of the front's width over the rear's",
+)
 def crown_profile(case: Case) -> Words | None:
     """Say of a motorcycle whose front crown gets clearly rounder or flatter against the rear's."""
     by = crown_change_percent(case)
@@ -144,16 +163,3 @@ def _crowns(wheels: Wheels) -> float | None:
         return None
     front, rear = (wheel.width_mm for wheel in ends)
     return None if not front or not rear else front / rear
-
-
-RULES = (
-    Rule(
-        "handling",
-        Severity.NOTE,
-        "bike",
-        handling,
-        COMMON_PRACTICE,
-        policy=("noticeable.trail_mm",),
-    ),
-    Rule("crown-profile", Severity.NOTE, "bike", crown_profile, COMMON_PRACTICE, kinds=MOTORCYCLES),
-)

@@ -1,31 +1,38 @@
 """Is this tire one the wheel, the rim and the maker's sheet can take?"""
 
-from jentrik.core.amounts import kg, kmh
+from jentrik.core.amounts import kg, kmh, published
 from jentrik.core.machine.suspension import ENDS
-from jentrik.core.rules.case import BICYCLES, MOTORCYCLES, Case, Rule, Severity, WheelCase, Words
-from jentrik.core.rules.rim import (
-    another_rim,
-    another_rim_by_name,
-    hookless_too_narrow,
-    rim_diameter_mismatch,
-    rim_name_unclear,
-    rim_width_at_its_end,
-    rim_width_outside_its_row,
-    rim_width_outside_makers_list,
-    rim_width_outside_table,
-    rim_width_unlisted,
-    tube_type_mismatch,
+from jentrik.core.rules.case import (
+    ANY_DIFFERENCE,
+    MOTORCYCLES,
+    THE_SHEETS,
+    Case,
+    Severity,
+    WheelCase,
+    Words,
+    rule,
 )
-from jentrik.core.sources import COMMON_PRACTICE, ISO_4249_3, ISO_5775_2
-from jentrik.core.tables import load_index, motorcycle_rims, rim_width, speed_symbol
-from jentrik.core.tables.iso5775 import NAMES_SOURCE
+from jentrik.core.sources import COMMON_PRACTICE
+from jentrik.core.tables import load_index, speed_symbol
 from jentrik.core.tables.load_index import LOAD_KG
 from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
 from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.tire_on_rim import HOOKLESS_SOURCE, SILENT_SOURCE
 from jentrik.core.tirecode.traps import CARS_HAD_IT, may_be_a_cars
 
+_BOTH_BIAS = {"bias", "bias-belted"}
+OFF_ROAD = ("unpaved", "mud")  # where a machine is ridden that is none of the road
+_NAMED = {"car-metric": "a car mark", "flotation": "a light-truck or all-terrain mark"}
 
+
+@rule(
+    "load-index-below-spec",
+    Severity.STOP,
+    title="Load index below the maker's",
+    source=load_index.SOURCE,
+    needs=("spec.{end}.load_index", "planned.{end}.load_index"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHEETS,
+)
 def load_index_below_spec(wheel: WheelCase) -> Words | None:
     """Name the shortfall where the tire carries less than the maker asks for."""
     tire, needed = wheel.wheel.tire, wheel.spec.load_index
@@ -44,6 +51,15 @@ def load_index_below_spec(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "load-index-below-found",
+    Severity.CAUTION,
+    title="Load index below the tire found",
+    source=load_index.SOURCE,
+    needs=("spec.{end}.load_index", "planned.{end}.load_index"),
+    kinds=MOTORCYCLES,
+    limit="the load of the tire found",
+)
 def load_index_below_found(wheel: WheelCase) -> Words | None:
     """Name a tire that carries less than the one found, where no sheet says what is asked."""
     old, new = wheel.found.tire, wheel.wheel.tire
@@ -59,6 +75,15 @@ def load_index_below_found(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "speed-symbol-below-spec",
+    Severity.STOP,
+    title="Speed symbol below the maker's",
+    source=speed_symbol.SOURCE,
+    needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+    kinds=MOTORCYCLES,
+    limit=THE_SHEETS,
+)
 def speed_symbol_below_spec(wheel: WheelCase) -> Words | None:
     """Name the shortfall where the tire's speed symbol is below the maker's."""
     tire, needed = wheel.wheel.tire, wheel.spec.speed_symbol
@@ -72,6 +97,16 @@ def speed_symbol_below_spec(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "speed-symbol-below-found",
+    Severity.CAUTION,
+    title="Speed symbol below the tire found",
+    source=speed_symbol.SOURCE,
+    needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+    kinds=MOTORCYCLES,
+    law=True,
+    limit="the symbol of the tire found",
+)
 def speed_symbol_below_found(wheel: WheelCase) -> Words | None:
     """Name a tire made for less speed than the one found, where no sheet says what is asked."""
     old, new = wheel.found.tire, wheel.wheel.tire
@@ -89,6 +124,15 @@ def speed_symbol_below_found(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "speed-symbol-open",
+    Severity.CAUTION,
+    title="Speed symbol ZR alone",
+    source=speed_symbol.SOURCE,
+    needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
+    kinds=MOTORCYCLES,
+    limit=f"any symbol above {published(ZR_ABOVE_KMH, 'km/h')}",
+)
 def open_speed_symbol(wheel: WheelCase) -> Words | None:
     """Ask how fast a tire is that is marked ZR alone, where the sheet asks more than 240 km/h."""
     tire, needed = wheel.wheel.tire, wheel.spec.speed_symbol
@@ -119,6 +163,15 @@ def _in_winter(tire: Reading) -> str:
     )
 
 
+@rule(
+    "construction-changed",
+    Severity.CAUTION,
+    title="Construction other than the tire found",
+    source=COMMON_PRACTICE,
+    needs=("spec.{end}.construction",),
+    kinds=MOTORCYCLES,
+    limit=f"{ANY_DIFFERENCE} but bias against bias-belted",
+)
 def construction_changed(wheel: WheelCase) -> Words | None:
     """Name a casing built otherwise than the one found, where no sheet says what is asked."""
     old, new = wheel.found.tire, wheel.wheel.tire
@@ -137,6 +190,13 @@ def construction_changed(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "car-tire-on-two-wheels",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit="the mark M/C, or a maker's word",
+)
 def maybe_a_car_tire(wheel: WheelCase) -> Words | None:
     """Ask whether an inch size that cars had too is a motorcycle's."""
     tire = wheel.wheel.tire
@@ -145,6 +205,15 @@ def maybe_a_car_tire(wheel: WheelCase) -> Words | None:
     return Words(f"Is “{tire.text}” a motorcycle tire?", CARS_HAD_IT)
 
 
+@rule(
+    "construction-differs-from-spec",
+    Severity.CAUTION,
+    title="Construction other than the maker's",
+    source=COMMON_PRACTICE,
+    needs=("spec.{end}.construction",),
+    kinds=MOTORCYCLES,
+    limit=f"{ANY_DIFFERENCE} but bias against bias-belted",
+)
 def construction_differs(wheel: WheelCase) -> Words | None:
     """Name a casing built otherwise than the maker's sheet says."""
     tire, asked = wheel.wheel.tire, wheel.spec.construction
@@ -159,6 +228,15 @@ def construction_differs(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "construction-mixed",
+    Severity.CAUTION,
+    title="Radial and bias tires mixed",
+    per="pair",
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit=f"{ANY_DIFFERENCE} but bias against bias-belted",
+)
 def construction_mixed(case: Case) -> Words | None:
     """Name two ends built differently, unless the maker's sheet asks for that very pair."""
     front, rear = case.after.wheels.front.tire, case.after.wheels.rear.tire
@@ -175,6 +253,14 @@ def construction_mixed(case: Case) -> Words | None:
     )
 
 
+@rule(
+    "construction-mixed",
+    Severity.NOTE,
+    per="pair",
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit="one bias and one bias-belted tire the sheet does not ask for",
+)
 def bias_with_belted(case: Case) -> Words | None:
     """Say of a bias tire beside a bias-belted one that they are near relations."""
     built = [
@@ -190,9 +276,15 @@ def bias_with_belted(case: Case) -> Words | None:
     )
 
 
-_BOTH_BIAS = {"bias", "bias-belted"}
-
-
+@rule(
+    "ridden-above-symbol",
+    Severity.STOP,
+    title="Ridden faster than the tire is made for",
+    source=speed_symbol.SOURCE,
+    needs=("top_speed_kmh", "planned.{end}.speed_symbol"),
+    kinds=MOTORCYCLES,
+    limit="the speed of the symbol; ZR without one is its maker's word",
+)
 def ridden_above_symbol(wheel: WheelCase) -> Words | None:
     """Name a tire whose speed symbol ends below the speed the machine is ridden at."""
     tire, speed = wheel.wheel.tire, wheel.case.found.riding.top_speed_kmh
@@ -207,9 +299,14 @@ def ridden_above_symbol(wheel: WheelCase) -> Words | None:
     )
 
 
-OFF_ROAD = ("unpaved", "mud")  # where a machine is ridden that is none of the road
-
-
+@rule(
+    "not-for-highway",
+    Severity.STOP,
+    title="Tire not for highway service",
+    source=COMMON_PRACTICE,
+    law=True,
+    limit="the mark NHS, on a machine not ridden off the road alone",
+)
 def not_for_highway(wheel: WheelCase) -> Words | None:
     """Name a tire not made for highway service on a machine of the road."""
     tire = wheel.wheel.tire
@@ -222,6 +319,13 @@ def not_for_highway(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "position-mismatch",
+    Severity.CAUTION,
+    title="Tire marked for the other end",
+    source=COMMON_PRACTICE,
+    limit="the mark FRONT or REAR",
+)
 def position_mismatch(wheel: WheelCase) -> Words | None:
     """Name a tire marked for the other end."""
     tire = wheel.wheel.tire
@@ -234,6 +338,13 @@ def position_mismatch(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "car-tire-on-two-wheels",
+    Severity.STOP,
+    title="Car tire on a two-wheeler",
+    source=COMMON_PRACTICE,
+    limit="any car, light-truck or all-terrain mark on a machine that leans",
+)
 def car_tire(wheel: WheelCase) -> Words | None:
     """Name a car tire on a two-wheeler."""
     tire = wheel.wheel.tire
@@ -251,9 +362,6 @@ def car_tire(wheel: WheelCase) -> Words | None:
     )
 
 
-_NAMED = {"car-metric": "a car mark", "flotation": "a light-truck or all-terrain mark"}
-
-
 def _beside_a_sidecar(wheel: WheelCase) -> bool:
     """Whether a car's own road tire goes on a machine that does not lean."""
     tire = wheel.wheel.tire
@@ -261,6 +369,14 @@ def _beside_a_sidecar(wheel: WheelCase) -> bool:
     return wheel.case.found.riding.outfit == "sidecar" and not spare
 
 
+@rule(
+    "car-tire-on-two-wheels",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    law=True,
+    limit="any car mark; spares, trailer and all-terrain tires stay a stop",
+)
 def car_tire_on_outfit(wheel: WheelCase) -> Words | None:
     """Name a car tire on a machine with a sidecar."""
     tire = wheel.wheel.tire
@@ -273,6 +389,14 @@ def car_tire_on_outfit(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "outfit-wheels",
+    Severity.NOTE,
+    title="Tires of a sidecar or trailer outfit",
+    source=COMMON_PRACTICE,
+    kinds=MOTORCYCLES,
+    limit="any motorcycle tire that goes on with a sidecar or trailer",
+)
 def motorcycle_tire_on_outfit(wheel: WheelCase) -> Words | None:
     """Remind that a sidecar wears square what is made round."""
     tire = wheel.wheel.tire
@@ -288,6 +412,13 @@ def motorcycle_tire_on_outfit(wheel: WheelCase) -> Words | None:
     )
 
 
+@rule(
+    "tire-for-another-vehicle",
+    Severity.STOP,
+    title="Bicycle tire on a motorcycle, or the reverse",
+    source=COMMON_PRACTICE,
+    limit="the mark's own vehicle",
+)
 def other_vehicle(wheel: WheelCase) -> Words | None:
     """Name a bicycle tire on a motorcycle, or the reverse."""
     tire, kind = wheel.wheel.tire, wheel.case.found.kind
@@ -298,209 +429,3 @@ def other_vehicle(wheel: WheelCase) -> Words | None:
         f"“{tire.text}” is a {tire.vehicle} mark; this machine is a {kind}. Rim profiles differ "
         "even where the diameters look alike.",
     )
-
-
-MOTORCYCLE_RIMS = ISO_4249_3.at("rims, their diameters")
-_STOP, _CAUTION = Severity.STOP, Severity.CAUTION
-RULES = (
-    Rule(
-        "rim-diameter-mismatch",
-        _STOP,
-        "wheel",
-        rim_diameter_mismatch,
-        ISO_5775_2,
-        needs=("{end}.rim.bead_seat_diameter_mm",),
-        motorcycle_source=MOTORCYCLE_RIMS,
-    ),
-    Rule("car-tire-on-two-wheels", _STOP, "wheel", car_tire, COMMON_PRACTICE),
-    Rule(
-        "car-tire-on-two-wheels",
-        _CAUTION,
-        "wheel",
-        car_tire_on_outfit,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-        law=True,
-    ),
-    Rule(
-        "ridden-above-symbol",
-        _STOP,
-        "wheel",
-        ridden_above_symbol,
-        speed_symbol.SOURCE,
-        needs=("top_speed_kmh", "planned.{end}.speed_symbol"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule("not-for-highway", _STOP, "wheel", not_for_highway, COMMON_PRACTICE, law=True),
-    Rule("tire-for-another-vehicle", _STOP, "wheel", other_vehicle, COMMON_PRACTICE),
-    Rule(
-        "hookless-too-narrow",
-        _STOP,
-        "wheel",
-        hookless_too_narrow,
-        HOOKLESS_SOURCE,
-        needs=("planned.{end}.rim.inner_width_mm",),
-        only_with=("planned.{end}.rim.hookless",),
-        kinds=BICYCLES,
-    ),
-    Rule("another-rim-diameter", _CAUTION, "wheel", another_rim_by_name, NAMES_SOURCE),
-    Rule(
-        "another-rim-diameter",
-        Severity.NOTE,
-        "wheel",
-        another_rim,
-        ISO_5775_2,
-        motorcycle_source=MOTORCYCLE_RIMS,
-    ),
-    Rule("rim-name-unclear", _CAUTION, "wheel", rim_name_unclear, NAMES_SOURCE),
-    Rule(
-        "load-index-below-spec",
-        _STOP,
-        "wheel",
-        load_index_below_spec,
-        load_index.SOURCE,
-        needs=("spec.{end}.load_index", "planned.{end}.load_index"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "speed-symbol-below-spec",
-        _STOP,
-        "wheel",
-        speed_symbol_below_spec,
-        speed_symbol.SOURCE,
-        needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "load-index-below-found",
-        _CAUTION,
-        "wheel",
-        load_index_below_found,
-        load_index.SOURCE,
-        needs=("spec.{end}.load_index", "planned.{end}.load_index"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "speed-symbol-below-found",
-        _CAUTION,
-        "wheel",
-        speed_symbol_below_found,
-        speed_symbol.SOURCE,
-        needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
-        kinds=MOTORCYCLES,
-        law=True,
-    ),
-    Rule(
-        "speed-symbol-open",
-        _CAUTION,
-        "wheel",
-        open_speed_symbol,
-        speed_symbol.SOURCE,
-        needs=("spec.{end}.speed_symbol", "planned.{end}.speed_symbol"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "car-tire-on-two-wheels",
-        _CAUTION,
-        "wheel",
-        maybe_a_car_tire,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "construction-changed",
-        _CAUTION,
-        "wheel",
-        construction_changed,
-        COMMON_PRACTICE,
-        needs=("spec.{end}.construction",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "construction-differs-from-spec",
-        _CAUTION,
-        "wheel",
-        construction_differs,
-        COMMON_PRACTICE,
-        needs=("spec.{end}.construction",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "construction-mixed",
-        _CAUTION,
-        "pair",
-        construction_mixed,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "construction-mixed",
-        Severity.NOTE,
-        "pair",
-        bias_with_belted,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "outfit-wheels",
-        Severity.NOTE,
-        "wheel",
-        motorcycle_tire_on_outfit,
-        COMMON_PRACTICE,
-        kinds=MOTORCYCLES,
-    ),
-    Rule("position-mismatch", _CAUTION, "wheel", position_mismatch, COMMON_PRACTICE),
-    Rule(
-        "rim-width-out-of-range",
-        _CAUTION,
-        "wheel",
-        rim_width_outside_makers_list,
-        COMMON_PRACTICE,
-        needs=("planned.{end}.rim.inner_width_mm", "spec.{end}.rim_width_mm"),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "rim-width-out-of-range",
-        _CAUTION,
-        "wheel",
-        rim_width_outside_table,
-        rim_width.SOURCE,
-        needs=("planned.{end}.rim.inner_width_mm",),
-        kinds=BICYCLES,
-    ),
-    Rule(
-        "rim-width-out-of-range",
-        _CAUTION,
-        "wheel",
-        rim_width_outside_its_row,
-        motorcycle_rims.SOURCE,
-        needs=("planned.{end}.rim.inner_width_mm",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "rim-width-at-its-end",
-        Severity.NOTE,
-        "wheel",
-        rim_width_at_its_end,
-        motorcycle_rims.SOURCE,
-        needs=("planned.{end}.rim.inner_width_mm",),
-        kinds=MOTORCYCLES,
-    ),
-    Rule(
-        "rim-width-unlisted",
-        Severity.NOTE,
-        "wheel",
-        rim_width_unlisted,
-        SILENT_SOURCE,
-        needs=("planned.{end}.rim.inner_width_mm",),
-    ),
-    Rule(
-        "tube-type-mismatch",
-        _CAUTION,
-        "wheel",
-        tube_type_mismatch,
-        COMMON_PRACTICE,
-        needs=("planned.{end}.rim.tube",),
-        kinds=MOTORCYCLES,
-    ),
-)

@@ -16,8 +16,8 @@ from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.suspension import ENDS
+from jentrik.core.rules import TITLES
 from jentrik.core.rules.joined import headlines
-from jentrik.core.rules.titles import TITLES
 from jentrik.core.search.finder import Found, FoundPair, Map, Wanted
 from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, STOPS
 from jentrik.core.search.ranking import Weights, load_counts

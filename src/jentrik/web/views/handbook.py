@@ -12,8 +12,7 @@ from html import unescape
 from jentrik.core.logbook.inspection import SIGNS, Sign
 from jentrik.core.logbook.ride import SCORES
 from jentrik.core.plan.effects import EFFECT_WORDS
-from jentrik.core.rules import RULES
-from jentrik.core.rules.titles import SUBJECTS, TITLES
+from jentrik.core.rules import RULES, SUBJECT_OF, TITLES
 from jentrik.core.sheet.depends import FOUND
 from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELDS
@@ -131,7 +130,7 @@ def rules_by_subject() -> list[tuple[str, list[tuple[str, str]]]]:
     """Return the id and title of every rule by subject."""
     subjects: dict[str, dict[str, str]] = {}
     for rule in RULES:
-        subject = SUBJECTS[rule.check.__module__.rpartition(".")[2]]
+        subject = SUBJECT_OF[rule.module]
         subjects.setdefault(subject, {})[rule.id] = TITLES[rule.id]
     return [(name, list(rules.items())) for name, rules in subjects.items()]
 

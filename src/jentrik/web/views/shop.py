@@ -6,11 +6,9 @@ from datetime import date
 from types import MappingProxyType
 
 from jentrik.core.amounts import Amount, bare
-from jentrik.core.rules import RULES
+from jentrik.core.rules import RULES, SUBJECT_OF, TITLES
 from jentrik.core.rules.case import Rule
 from jentrik.core.rules.missing import figure_label
-from jentrik.core.rules.reference import LIMITS
-from jentrik.core.rules.titles import SUBJECTS, TITLES
 from jentrik.core.shop.display_units import CHOICES, DisplayUnits
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.policy_field import PolicyField
@@ -178,7 +176,7 @@ def rules_view(policy: Policy, find: str = "") -> RulesView:
     for rule in RULES:
         if rule.id not in titled:
             titled[rule.id] = TitledRule(rule.id, TITLES[rule.id], [])
-            subject = SUBJECTS[rule.check.__module__.rpartition(".")[2]]
+            subject = SUBJECT_OF[rule.module]
             subjects.setdefault(subject, []).append(titled[rule.id])
         titled[rule.id].checks.append(_rule_view(rule, policy))
     words = find.casefold().split()
@@ -206,7 +204,7 @@ def _rule_view(rule: Rule, policy: Policy) -> RuleView:
     return RuleView(
         severity=rule.severity.value,
         says=_said_of(rule),
-        limit=LIMITS[rule.variant],
+        limit=rule.limit,
         source=str(rule.source)
         + (f"; motorcycles: {rule.motorcycle_source}" if rule.motorcycle_source else ""),
         needs=[figure_label(key) for key in rule.needs],
