@@ -4,7 +4,7 @@
 # make bench  ratios measured on this machine
 # make shots  docs/screenshots anew from the demo
 # make fuzz   longer runs: property tests, 100 000 requests to every route, 500 kills
-# make mutants  the core changed a token at a time: do the tests notice? (an hour)
+# make mutants  core and store changed a token at a time: do the tests notice? (hours)
 # make css    the part of Bulma that the pages use, anew
 # make pins   the requirement files anew
 

@@ -9,7 +9,7 @@ import re
 import tempfile
 import time
 import tracemalloc
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import partial
@@ -27,9 +27,10 @@ from jentrik.bench_finder import finder_figures
 from jentrik.bench_keys import key_to_redraw_ms
 from jentrik.bench_photo import solution_ms, upload_seconds
 from jentrik.bench_shop import big_shop_vs_demo
+from jentrik.bench_start import read_vs_python, serve_ready_vs_imports
 from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
 from jentrik.bench_years import ten_years_vs_demo
-from jentrik.core.errors import Refusal
+from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.geometry.pose import Axles, PoseChange, settle
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.wheel import WheelChange
@@ -80,24 +81,23 @@ class BenchFigure:
         return f"{self.name:<26} {self.figure:>10.2f}  {sign} {self.limit:<8g} {state}"
 
 
-def run_all() -> list[BenchFigure]:
-    """Run every benchmark and return the figures."""
-    return [
-        pose_vs_root_finder(),
-        codes_per_second(),
-        sidewalls_per_second(),
-        reading_growth(),
-        *search_figures(),
-        *_finder(),
-        *page_figures(),
-        BenchFigure("ten-years-vs-demo", ten_years_vs_demo(), 1.5, "lower"),
-        BenchFigure("big-shop-vs-demo", big_shop_vs_demo(), 1.5, "lower"),
-        BenchFigure("durable-commit-cost", durable_commit_cost(), 4, "lower"),
-        BenchFigure("memory-growth", memory_growth(), 1.1, "lower"),
-        *_exchange(),
-        *_typing(),
-        *_keys(),
+def run_all(only: Sequence[str] | None = None) -> list[BenchFigure]:
+    """Run every benchmark, or those that give the named figures; refuses an unknown name."""
+    wanted = set(only or ())
+    unknown = sorted(wanted - {name for names, _ in GROUPS for name in names})
+    if unknown:
+        raise OutOfRange(
+            f"No figure is called “{unknown[0][:40]}”.",
+            field="only",
+            expected=", ".join(name for names, _ in GROUPS for name in names),
+        )
+    figures = [
+        figure
+        for names, measured in GROUPS
+        if not wanted or wanted & set(names)
+        for figure in measured()
     ]
+    return [figure for figure in figures if not wanted or figure.name in wanted]
 
 
 def _finder() -> list[BenchFigure]:
@@ -511,3 +511,52 @@ def _first_view(client: httpx.Client) -> BenchFigure:
         answer = client.send(request, stream=True)
         total += sum(len(chunk) for chunk in answer.iter_raw())
     return BenchFigure("first-view-kb", total / 1000, 150, "lower")
+
+
+def _one(
+    name: str, measured: Callable[[], float], limit: float
+) -> tuple[tuple[str, ...], Callable[[], list[BenchFigure]]]:
+    return (name,), lambda: [BenchFigure(name, measured(), limit, "lower")]
+
+
+# The figures that are measured together, and what measures them.
+GROUPS: tuple[tuple[tuple[str, ...], Callable[[], list[BenchFigure]]], ...] = (
+    (("pose-vs-root-finder",), lambda: [pose_vs_root_finder()]),
+    (("codes-per-second",), lambda: [codes_per_second()]),
+    (("sidewalls-per-second",), lambda: [sidewalls_per_second()]),
+    (("reading-growth",), lambda: [reading_growth()]),
+    (
+        (
+            "search-vs-bare-formulas",
+            "search-growth",
+            "search-mb",
+            "whole-answer-ms",
+            "ways-back-ms",
+            "practice-session-ms",
+        ),
+        search_figures,
+    ),
+    (("finder-seconds", "finder-mb", "finder-vs-bare-formulas", "finder-growth"), _finder),
+    (
+        (
+            "redraw-vs-empty-partial",
+            "redraw-p95-ms",
+            "photo-solution-ms",
+            "photo-upload-seconds",
+            "photo-redraw-vs-empty-partial",
+            "api-write-vs-page",
+            "map-redraw-vs-empty-partial",
+            "first-view-kb",
+        ),
+        page_figures,
+    ),
+    _one("ten-years-vs-demo", ten_years_vs_demo, 1.5),
+    _one("big-shop-vs-demo", big_shop_vs_demo, 1.5),
+    _one("durable-commit-cost", durable_commit_cost, 4),
+    _one("memory-growth", memory_growth, 1.1),
+    _one("read-vs-python", read_vs_python, 10),
+    _one("serve-ready-vs-imports", serve_ready_vs_imports, 2),
+    (("export-seconds", "import-seconds", "import-mb"), _exchange),
+    (("typed-fields-lost", "typed-fields"), _typing),
+    (("key-to-redraw-ms", "key-to-redraw-p95-ms"), _keys),
+)

@@ -1,5 +1,6 @@
 """Every ± holds the truth 95 times of 100: by simulation, each with errors of its own making."""
 
+import math
 import random
 from collections.abc import Callable
 
@@ -72,3 +73,26 @@ def test_nineteen_of_twenty_lie_inside(
 def test_few_readings_take_students_factor(free: int, expected: float) -> None:
     # Any printed table of Student's t, 97.5 %; never fewer than two.
     assert deviations(free) == pytest.approx(expected, abs=0.0005)
+
+
+def test_the_angle_between_two_lines_of_a_picture_by_hand() -> None:
+    # A plumb line seen 10 off upright and a line at 20: 60 between, whichever end is marked first.
+    def marks(degrees: float, length: float) -> list[list[float]]:
+        turned = math.radians(degrees)
+        return [[100, 200], [100 + length * math.cos(turned), 200 + length * math.sin(turned)]]
+
+    lines = [
+        {"name": "Plumb line", "px": marks(80, 500)},
+        {"name": "leg", "px": marks(20, 300)},
+        {"name": "back", "px": marks(200, 300)},
+    ]
+    leg, back = angles_in_picture({"click_px": 2.0, "lines": lines})
+    assert (leg.degrees, back.degrees) == (pytest.approx(60), pytest.approx(60))
+    # Two marks lie half their length from the middle: 2 / (L / sqrt 2) each, both, twice.
+    loose = math.hypot(2 * math.sqrt(2) / 500, 2 * math.sqrt(2) / 300)
+    assert leg.plus_minus == pytest.approx(2 * math.degrees(loose))
+    assert angles_in_picture({"click_px": 2.0, "lines": lines[1:]}) == []
+    assert angles_in_picture({"click_px": 2.0, "lines": [lines[0]]}) == []
+    ground = [{"name": "ground line", "px": marks(5, 400)}, {"name": "leg", "px": marks(95, 300)}]
+    (square,) = angles_in_picture({"click_px": 2.0, "lines": ground})
+    assert (square.reference, square.degrees) == ("ground line", pytest.approx(90))

@@ -1,6 +1,7 @@
 """Undo takes back one change by its id, only what it moved, and never another person's work."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -9,8 +10,9 @@ import pytest
 from jentrik.core.card.template import steps_of
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.store import cards, jobs, journal, machines, records
+from jentrik.store import cards, jobs, journal, machines, records, shelf
 from jentrik.store.journal import Author
+from jentrik.store.listing import Wanted, jobs_listed
 from jentrik.store.undo import ChangedSince, Scope, Undoable, last_change, last_undone, undo
 from jentrik.web.shop import Shop
 
@@ -233,3 +235,129 @@ def test_the_counter_of_a_step_only_goes_up(shop: Shop) -> None:
     back(shop, scope=Scope(job_id=1))
     (now,) = cards.card_of(1).steps
     assert (now.reading, now.version) == (None, 2)
+
+
+def test_what_was_undone_first_is_done_again_last_whoever_undid_by_name_or_screen(
+    shop: Shop,
+) -> None:
+    nameless = Author("", "tablet")
+    for value in (1050.0, 1060.0):
+        wheelbase(shop, value, nameless)
+    assert last_change(MACHINE, nameless).mine
+    assert not last_change(MACHINE, IDA).mine  # hers is none: the last of all
+    back(shop, nameless)
+    back(shop, nameless)
+    assert last_undone(MACHINE, nameless).label == "wheelbase 1050.0"
+    assert last_undone(MACHINE, nameless).mine
+    assert last_undone(MACHINE, IDA) is None
+    assert last_undone(MACHINE, Author("", "")) is None
+    back(shop, nameless, again=True)
+    assert last_undone(MACHINE, nameless).label == "wheelbase 1060.0"
+
+
+def test_a_subjects_undo_reaches_its_own_changes_and_no_other(shop: Shop) -> None:
+    for subject, label in (("policy a", "a"), ("shelf 7", "b")):
+        with journal.step(
+            shop.database, now=NOON, label=label, subject=subject, author=IDA
+        ) as step:
+            key, value = f"k{label}", "1"
+            put_tire(step, key, value)
+    policy = Scope(subject="policy")
+    assert last_change(policy, IDA).label == "a"
+    shelf_change = last_change(Scope(subject="shelf"), IDA)
+    assert shelf_change.label == "b"
+    assert back(shop, change_id=shelf_change.id, scope=policy) is None
+    assert back(shop, scope=policy).label == "a"
+    assert last_undone(policy, IDA).label == "a"
+    assert back(shop, scope=policy, again=True).label == "a"
+
+
+def put_tire(step: journal.Step, key: str, value: str) -> None:
+    shelf.add_tire(step, f"37-622 {key}", on=NOON.date(), place=value)
+
+
+def test_a_change_no_one_made_is_none(shop: Shop) -> None:
+    assert back(shop, change_id=10**9) is None
+    assert undo(shop.database, None, Scope(machine_id=99), IDA, now=NOON) is None
+
+
+def test_a_row_made_and_moved_since_is_not_taken_away_unseen(shop: Shop) -> None:
+    write(shop, IDA, lambda step: shelf.add_tire(step, "37-622", on=NOON.date(), place="A"))
+    (made,) = [one for one in shelf.tires() if one.place == "A" and one.code == "37-622"]
+    mine = last_change(MACHINE, IDA)
+    write(shop, BO, lambda step: shelf.set_tire(step, made.id, place="B"))
+    with pytest.raises(ChangedSince) as refused:
+        back(shop, IDA, mine.id)
+    assert "Bo" in refused.value.message
+    assert shelf.tire(made.id).place == "B"
+    assert back(shop, IDA, mine.id, insist=refused.value.insist) is not None
+    assert shelf.tire(made.id) is None
+
+
+def test_a_split_stop_step_keeps_its_stop_in_both_halves_and_its_place(shop: Shop) -> None:
+    plans = steps_of("One\n! Bolts tight | reading: gap, mm\nThree")
+    write(
+        shop,
+        IDA,
+        lambda step: cards.make_card(step, 1, proposal="A", template="x", steps=plans, at=NOON),
+        job_id=1,
+    )
+    card = cards.card_of(1)
+    write(
+        shop,
+        IDA,
+        lambda step: cards.split_step(step, card, card.steps[1], "Left", "Right"),
+        job_id=1,
+    )
+    steps = cards.card_of(1).steps
+    assert [one.plan.text for one in steps] == ["One", "Left", "Right", "Three"]
+    assert [one.plan.stop for one in steps] == [False, True, True, False]
+    assert [one.place for one in steps] == [0, 1, 2, 3]
+    assert steps[1].plan.reading == "gap"
+    write(shop, IDA, lambda step: cards.add_step(step, cards.card_of(1), plans[0]), job_id=1)
+    assert [one.plan.text for one in cards.card_of(1).steps][-1] == "One"
+
+
+def test_readings_are_those_of_steps_that_measure_and_were_not_waived(shop: Shop) -> None:
+    assert cards.readings(2) == {}  # no card yet
+    plans = steps_of(
+        "A | reading: gap, mm | measures: place:Fork\nB | reading: word, words\n"
+        "C | reading: lean, ° | measures: side_stand.lean_deg"
+    )
+    write(
+        shop,
+        IDA,
+        lambda step: cards.make_card(step, 1, proposal="A", template="x", steps=plans, at=NOON),
+        job_id=1,
+    )
+    first, second, third = cards.card_of(1).steps
+    for one, text in ((first, "12"), (second, "left"), (third, "9.5")):
+        write(
+            shop,
+            IDA,
+            lambda step, one=one, text=text: cards.write_step(
+                step, one, seen_version=one.version, reading=text
+            ),
+            job_id=1,
+        )
+    assert cards.readings(1) == {"place:Fork": (12.0, False), "side_stand.lean_deg": (9.5, False)}
+    third = cards.card_of(1).steps[2]
+    write(
+        shop,
+        IDA,
+        lambda step: cards.write_step(step, third, seen_version=third.version, waived="none"),
+        job_id=1,
+    )
+    assert cards.readings(1) == {"place:Fork": (12.0, False)}
+    gone = replace(third, id=10**6)
+    with pytest.raises(StoreError):
+        write(shop, IDA, lambda step: cards.write_step(step, gone, seen_version=0, reading="1"))
+
+
+def test_jobs_without_a_promised_day_stand_last(shop: Shop) -> None:
+    def listed() -> list[int]:
+        return [one.id for one in jobs_listed(Wanted()).rows]
+
+    first = listed()[0]
+    write(shop, IDA, lambda step: jobs.set_due(step, first, None), job_id=first)
+    assert listed()[-1] == first

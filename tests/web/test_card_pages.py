@@ -198,3 +198,17 @@ def test_no_one_is_sent_elsewhere_and_no_file_but_a_photo_is_given(client: TestC
         assert there.headers["location"] == "/jobs"
     for file in ("..%2Fjentrik.sqlite3", "jentrik.sqlite3", "a" * 32 + ".jpg"):
         assert client.get(f"/photos/{file}").status_code == 404
+
+
+def test_a_job_is_not_closed_over_open_stops_without_a_person_and_a_reason(
+    client: TestClient,
+) -> None:
+    client.post(f"/jobs/{JOB}/card", data={"proposal": "A"})
+    why = {"why": "the rider took it away"}
+    assert client.post(f"/jobs/{JOB}/close", data=why).status_code == 422
+    assert jobs.job(JOB).closed_at is None
+    client.post("/who", data={"who": "Ida", "back": "/jobs"})
+    assert client.post(f"/jobs/{JOB}/close", data={"why": "  "}).status_code == 422
+    assert jobs.job(JOB).closed_at is None
+    client.post(f"/jobs/{JOB}/close", data=why)
+    assert jobs.job(JOB).closed_at is not None

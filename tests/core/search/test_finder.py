@@ -1,6 +1,7 @@
 """The finder against brute force: every combination as an ordinary proposal, rule by rule."""
 
 import copy
+import math
 import random
 from dataclasses import replace
 
@@ -14,8 +15,8 @@ from jentrik.core.rules import RULES
 from jentrik.core.rules.case import Severity
 from jentrik.core.search import finder, one_end
 from jentrik.core.search.finder import MOST_PAIRS, Wanted, find, proposal_in
-from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, PLACE, STOPS
-from jentrik.core.search.ranking import Weights
+from jentrik.core.search.one_end import CANNOT_STAND, CLEAR, PLACE, STOPS, Size
+from jentrik.core.search.ranking import Weights, apart_of, by_load, load_counts
 from jentrik.core.search.sizes import sizes_of, standard_sizes
 from jentrik.core.shop.policy import DEFAULT_POLICY
 from jentrik.exchange.plan_document import read_bike
@@ -219,3 +220,32 @@ def test_moved_limits_move_cautions_and_no_stop() -> None:
     again, fresh = search.ranked(Weights(), 10), find(bike, Wanted(sizes, sizes), policy=wide)
     assert again.left == first.left == fresh.left
     assert [one.worst for one in again.pairs] == [one.worst for one in fresh.pairs[:10]]
+
+
+def test_how_far_a_pair_lies_by_hand() -> None:
+    # Head angle 1 of 0.5 and trail 5 of 5 noticed: sqrt((4 + 1) / 2).  The front, which feeds the
+    # instrument, 2 % larger: 2 % of speed and 2 % of front against rear.
+    found = as_measured(bike_of(MOTORCYCLE))
+    axles = found.chassis.axles
+    one = Size(0, 1.02 * axles.front_radius_mm, 90, 4.0, 0, likes=2, load=0.2, cost=0.2)
+    other = Size(0, axles.rear_radius_mm, 130, 30.0, 0, likes=4, load=0.7, cost=0.6)
+    radius = (np.array([[one.radius_mm]]), np.array([[other.radius_mm]]))
+    moved = (np.array([[1.0]]), np.array([[-5.0]]), None)
+    apart = apart_of(found, found.policy, [one], [other], radius, moved)
+    by_hand = (math.sqrt(2.5), 4.0, 0.6, 0.5, 0.7, 0.4)
+    assert [float(part[0, 0]) for part in apart] == pytest.approx(by_hand)
+    fed_behind = as_measured(bike_of(MOTORCYCLE, speedometer={"wheel": "rear"}))
+    speed = apart_of(fed_behind, found.policy, [one], [other], radius, moved)[1]
+    assert float(speed[0, 0]) == pytest.approx(2.0)
+
+
+def test_room_beyond_what_is_wanted_and_load_no_one_weighed_count_nothing() -> None:
+    light, heavy, silent = sizes_of(["110/80-18 52S", "110/80-18 58S", "110/80-18"])
+    apart = by_load(180.0, [light, heavy, silent])  # 200, 236 kg: margins 11.1 and 31.1 %
+    by_hand = (1 - (200 / 180 - 1) / 0.25, 0.0, 1.0)
+    assert [apart(size) for size in (light, heavy, silent)] == pytest.approx(by_hand)
+    assert by_load(260.0, [light])(light) == 1.0  # less than the axle: never below none
+    assert by_load(None, [light])(light) == by_load(180.0, [silent])(silent) == 0.0
+    assert load_counts([None, 180.0], [silent, light])
+    assert not load_counts([None, None], [light])
+    assert not load_counts([180.0], [silent])

@@ -199,6 +199,31 @@ def test_a_sought_figure_is_there_when_the_knob_is_turned(knob: str) -> None:
     assert answer.reached == (abs(answer.figure - 62) < 1e-3)
 
 
+def test_of_two_answers_the_one_nearest_to_the_proposal_is_told() -> None:
+    # Wheelbase 1050 level; sqrt(1050^2 - d^2) = 1049.9 where the radii differ by 14.49 either way.
+    # The rear stands 10 up: 2 x 4.49 more of diameter, or 2 x 24.49 less.
+    high = read_proposal({"name": "A", "rear": {"overall_diameter_mm": 716}})
+    answer = seek(found(), high, KNOBS["rear-diameter"], "wheelbase_mm", 1049.9)
+    assert answer.reached
+    assert answer.by == pytest.approx(8.98, abs=0.02)
+    assert answer.value == pytest.approx(716 + 8.98, abs=0.02)
+    low = read_proposal({"name": "A", "rear": {"overall_diameter_mm": 676}})
+    assert seek(found(), low, KNOBS["rear-diameter"], "wheelbase_mm", 1049.9).by == pytest.approx(
+        -8.98, abs=0.02
+    )
+
+
+def test_a_knob_that_is_turned_already_keeps_inside_its_whole_range() -> None:
+    cup = read_proposal({"name": "A", "lower_cup_mm": 20})
+    lowest = seek(found(), cup, KNOBS["lower-cup"], "head_angle_deg", 80.0)
+    assert (lowest.by, lowest.value) == (-20, 0)
+    highest = seek(found(), cup, KNOBS["lower-cup"], "head_angle_deg", 60.0)
+    assert (highest.by, highest.value) == (10, 30)
+    longer = read_proposal({"name": "A", "fork": {"length_mm": 405}})
+    most = seek(found(), longer, KNOBS["fork-length"], "head_angle_deg", 20.0)
+    assert (most.by, most.value) == (80, 485)
+
+
 def test_a_figure_out_of_reach_gives_the_nearest_and_an_unknown_one_is_refused() -> None:
     answer = seek(found(), REAR_584, KNOBS["lower-cup"], "head_angle_deg", 80.0)
     assert not answer.reached

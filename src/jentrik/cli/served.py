@@ -9,20 +9,18 @@ neither is needed.
 
 import argparse
 import json
-import os
 import uuid
-from collections.abc import Callable
 from http.client import HTTPException
 from typing import Any
 from urllib.error import HTTPError, URLError
 from urllib.parse import urlencode, urlsplit
 from urllib.request import HTTPRedirectHandler, Request, build_opener
 
+from jentrik.cli import USUAL_URL
 from jentrik.core.amounts import in_plain
 from jentrik.core.errors import DocumentError, Refusal
 
-URL_VARIABLE, KEY_VARIABLE = "JENTRIK_URL", "JENTRIK_KEY"
-USUAL_URL, WAIT_S = "http://127.0.0.1:8765", 30
+WAIT_S = 30
 
 
 class _NoRedirect(HTTPRedirectHandler):
@@ -30,45 +28,6 @@ class _NoRedirect(HTTPRedirectHandler):
 
     def redirect_request(self, *_: Any) -> None:
         return None
-
-
-def add_shop_commands(commands: Any) -> None:
-    """Add the commands that work with a served shop."""
-    jobs = _command(commands, "jobs", "list the jobs of a served shop", _jobs)
-    jobs.add_argument("--state", choices=("open", "done", "all"), default="open")
-    jobs.add_argument("--find", default="", metavar="WORDS", help="only those with these words")
-    machines = _command(commands, "machines", "list the machines of a served shop", _machines)
-    machines.add_argument("--find", default="", metavar="WORDS", help="only those with these words")
-
-    job = commands.add_parser("job", help="start or show a job of a served shop")
-    of_job = job.add_subparsers(required=True, metavar="COMMAND")
-    new = _command(of_job, "new", "start a job", _new_job)
-    new.add_argument("machine", metavar="MACHINE", help="its name; a new one needs --tire")
-    new.add_argument("--tire", default="", metavar="CODE", help="the front tire of a new machine")
-    new.add_argument("--rear", default="", metavar="CODE", help="the rear tire where it is another")
-    new.add_argument("--build", default="", help="what a new machine is built like")
-    show = _command(of_job, "show", "show what a job comes to", _show_job)
-    show.add_argument("id", type=int, metavar="ID", help="as `jentrik jobs` lists it")
-
-    shelf = _command(commands, "shelf", "list the tires on the shelf, or add one", _shelf)
-    of_shelf = shelf.add_subparsers(metavar="COMMAND")
-    add = _command(of_shelf, "add", "put a tire on the shelf", _add_tire)
-    add.add_argument("code", metavar="CODE", help="as its sidewall reads, in quotes")
-
-
-def _command(
-    commands: Any, name: str, about: str, run: Callable[[argparse.Namespace], int]
-) -> argparse.ArgumentParser:
-    parser: argparse.ArgumentParser = commands.add_parser(name, help=about)
-    usual_url = os.environ.get(URL_VARIABLE, USUAL_URL)
-    parser.add_argument("--url", default=usual_url, help=f"where it is served; {USUAL_URL}")
-    parser.add_argument(
-        "--key", default=os.environ.get(KEY_VARIABLE, ""), help="the key of a program"
-    )
-    parser.add_argument("--by", default="", metavar="NAME", help="who the change is by")
-    parser.add_argument("--json", action="store_true", help="print the whole answer as JSON")
-    parser.set_defaults(run=run)
-    return parser
 
 
 def _ask(options: argparse.Namespace, path: str, sent: dict[str, Any] | None = None) -> Any:
@@ -123,7 +82,8 @@ def _shown(options: argparse.Namespace, answer: Any, lines: list[str]) -> int:
     return 0
 
 
-def _jobs(options: argparse.Namespace) -> int:
+def jobs(options: argparse.Namespace) -> int:
+    """List the jobs."""
     query = urlencode({"state": options.state, "find": options.find})
     answer = _ask(options, f"/jobs?{query}")
     lines = [
@@ -139,7 +99,8 @@ def _rest(answer: Any) -> list[str]:
     return ["There are more: say --find."] if answer["more"] else []
 
 
-def _machines(options: argparse.Namespace) -> int:
+def machines(options: argparse.Namespace) -> int:
+    """List the machines."""
     answer = _ask(options, f"/machines?{urlencode({'find': options.find})}")
     lines = [
         f"{one['id']:>5}  {one['name']}: {one['front']} / {one['rear']}"
@@ -148,7 +109,8 @@ def _machines(options: argparse.Namespace) -> int:
     return _shown(options, answer, [*lines, *_rest(answer)] or ["No machine."])
 
 
-def _new_job(options: argparse.Namespace) -> int:
+def new_job(options: argparse.Namespace) -> int:
+    """Start a job."""
     sent = {
         "machine": options.machine,
         "front_tire": options.tire,
@@ -159,7 +121,8 @@ def _new_job(options: argparse.Namespace) -> int:
     return _shown(options, answer, [f"Job {answer['id']}, tag {answer['tag']}."])
 
 
-def _show_job(options: argparse.Namespace) -> int:
+def show_job(options: argparse.Namespace) -> int:
+    """Show what a job comes to."""
     answer = _ask(options, f"/jobs/{options.id}")
     lines = [f"Tag {answer['tag']}, {answer['machine']}: {answer['wanted']} ({answer['state']})"]
     for one in answer["proposals"]:
@@ -168,7 +131,8 @@ def _show_job(options: argparse.Namespace) -> int:
     return _shown(options, answer, lines)
 
 
-def _shelf(options: argparse.Namespace) -> int:
+def shelf(options: argparse.Namespace) -> int:
+    """List the tires on the shelf."""
     answer = _ask(options, "/shelf")
     lines = [f"{one['id']:>5}  {one['code']}{_made(one)}" for one in answer["tires"]]
     return _shown(options, answer, [*lines, *_rest(answer)] or ["The shelf is empty."])
@@ -178,6 +142,7 @@ def _made(tire: Any) -> str:
     return f", made {tire['week']:02d}/{tire['year']}" if tire["week"] else ""
 
 
-def _add_tire(options: argparse.Namespace) -> int:
+def add_tire(options: argparse.Namespace) -> int:
+    """Put a tire on the shelf."""
     answer = _ask(options, "/shelf", {"code": options.code})
     return _shown(options, answer, [f"{answer['id']}: {answer['code']}{_made(answer)}"])
