@@ -25,9 +25,10 @@ def write(shop: Shop, act: Callable[[journal.Step], Any]) -> Any:
 
 
 def put(shop: Shop, pieces: int = 1, *, code: str = CODE, **known: Any) -> int:
-    return write(
+    number: int = write(
         shop, lambda step: shelf.add_tire(step, code, on=DAY, pieces=pieces, place="A", **known)
     )
+    return number
 
 
 def in_stock(shop: Shop, kept: KeptProposal, *ends: str, line: int | None = None) -> None:

@@ -109,7 +109,7 @@ def term_id(key: str) -> str:
     return term.id if term else ""
 
 
-_FIRST, _FIRST_BESIDE_MANY, _MANY = 8, 6, 10
+_FIRST = ((13, 4), (10, 6), (0, 8))  # from so many findings on, so many rows
 
 
 def first_rows(rows: list[LedgerRow], findings: int) -> tuple[list[LedgerRow], list[LedgerRow]]:
@@ -117,7 +117,7 @@ def first_rows(rows: list[LedgerRow], findings: int) -> tuple[list[LedgerRow], l
 
     Fewer where many findings share the screen with them.
     """
-    room = _FIRST_BESIDE_MANY if findings >= _MANY else _FIRST
+    room = next(shown for many, shown in _FIRST if findings >= many)
     limited = [row for row in rows if row.ribbon is not None]
     others = [row for row in rows if row.ribbon is None and row not in limited]
     chosen = {id(row) for row in [*limited, *others[: max(0, room - len(limited))]]}
