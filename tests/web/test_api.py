@@ -1,5 +1,7 @@
 """The API: a job through all six stations, each write done once, keys, and what a page can do."""
 
+import json
+import re
 from io import BytesIO
 from typing import Any
 
@@ -297,6 +299,14 @@ def test_the_description_is_valid_and_says_what_to_send(client: TestClient) -> N
     for name in bodies:
         assert schemas[name]["additionalProperties"] is False, name
         assert schemas[name]["description"], name
+
+
+def test_every_reference_of_the_description_leads_to_a_schema(client: TestClient) -> None:
+    described = client.get("/api/openapi.json").json()
+    named = set(re.findall(r'"#/components/schemas/([^"]+)"', json.dumps(described)))
+    assert {"PlanDocument", "FindDocument", "PhotoMarksDocument", "RimDocument"} <= named
+    assert named <= set(described["components"]["schemas"])
+    assert "$defs" not in json.dumps(described)
 
 
 def test_a_photograph_is_sent_as_it_is(client: TestClient) -> None:

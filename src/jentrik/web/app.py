@@ -25,7 +25,6 @@ from starlette.types import Lifespan
 from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
-from jentrik.demo.harbour import fill
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.access_keys import Purpose, key_holder
 from jentrik.store.database import FILE_NAME, open_database
@@ -146,6 +145,18 @@ _PARTS = (
 )
 
 
+class Described(FastAPI):
+    """The application; its description holds the documents' schemas, made when it is asked for."""
+
+    def openapi(self) -> dict[str, Any]:
+        """Return the description, the same each time."""
+        if self.openapi_schema is None:
+            described = super().openapi()
+            described["components"]["schemas"].update(api.document_schemas())
+        assert self.openapi_schema is not None
+        return self.openapi_schema
+
+
 def create_app(
     data: Path,
     *,
@@ -161,7 +172,7 @@ def create_app(
     standing = Standing(data, database, now)
     kept_shop = Shop(database, now, data, secret=secret, standing=standing)
     keeper = Keeper(kept_shop)
-    app = FastAPI(
+    app = Described(
         title="Jentrik",
         version=__version__,
         description=api.DESCRIPTION,
@@ -176,6 +187,9 @@ def create_app(
     app.state.imports, app.state.searches = Imports(), choose.Searches()
     sweep(data)
     if demo:
+        # The harbour workshop's whole history, for the demonstration alone.
+        from jentrik.demo.harbour import fill  # noqa: PLC0415
+
         fill(database, data, now=now())
     app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
     app.state.guarding = Guarding(

@@ -13,7 +13,6 @@ import math
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from jentrik.core.photo.camera import FACING, Camera, Grid, conics, turning
 from jentrik.core.photo.ellipse import distances
@@ -133,6 +132,8 @@ def slopes_of(marks: PhotoMarks, values: Grid, extra: Sequence[str]) -> Grid:
 
 def fitted(marks: PhotoMarks, start: Grid, extra: Sequence[str] = ()) -> tuple[Grid, float]:
     """Return the values of least squares from a start, and the sum of squares."""
+    # SciPy takes a third of a second to load, and photographs alone need it.
+    from scipy.optimize import least_squares  # noqa: PLC0415
 
     def off(values: Grid) -> Grid:
         with np.errstate(all="ignore"):

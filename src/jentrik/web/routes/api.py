@@ -1,11 +1,13 @@
 """The JSON interface: the same answers as the command line."""
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse
+from pydantic import BaseModel
+from pydantic.json_schema import models_json_schema
 
 from jentrik import __version__
 from jentrik.core.tirecode.sidewall import read_sidewall
@@ -36,6 +38,25 @@ def health() -> dict[str, str]:
     return {"status": "ok", "version": __version__}
 
 
+DOCUMENTS: tuple[type[BaseModel], ...] = (PlanDocument, FindDocument, PhotoMarksDocument)
+_SCHEMAS = "#/components/schemas/{model}"
+
+
+def _taking(document: type[BaseModel]) -> dict[str, Any]:
+    """Return the description of a body that is a document."""
+    schema = {"$ref": _SCHEMAS.format(model=document.__name__)}
+    body = {"required": True, "content": {"application/json": {"schema": schema}}}
+    return {"requestBody": body}
+
+
+def document_schemas() -> dict[str, Any]:
+    """Return the schemas of the documents and of their parts, by name."""
+    asked = [(document, "validation") for document in DOCUMENTS]
+    _, schemas = models_json_schema(asked, ref_template=_SCHEMAS)  # type: ignore[arg-type]
+    named: dict[str, Any] = schemas["$defs"]
+    return named
+
+
 @router.get("/read", tags=["tire codes"])
 def read(
     request: Request,
@@ -51,35 +72,7 @@ def read(
     return PlainJSON(sidewall_document(sidewall, on=on))
 
 
-_PLAN_BODY = {
-    "requestBody": {
-        "required": True,
-        "content": {
-            "application/json": {
-                "schema": PlanDocument.model_json_schema(
-                    ref_template="#/components/schemas/{model}"
-                )
-            }
-        },
-    }
-}
-
-
-_FIND_BODY = {
-    "requestBody": {
-        "required": True,
-        "content": {
-            "application/json": {
-                "schema": FindDocument.model_json_schema(
-                    ref_template="#/components/schemas/{model}"
-                )
-            }
-        },
-    }
-}
-
-
-@router.post("/find", tags=["plans"], openapi_extra=_FIND_BODY)
+@router.post("/find", tags=["plans"], openapi_extra=_taking(FindDocument))
 async def find(request: Request) -> PlainJSON:
     """Return what can be put on a machine: a plan without proposals, and what is looked for."""
     body = await _whole_body(request)
@@ -99,21 +92,7 @@ def practice(
     return PlainJSON(items_document(seed, count))
 
 
-_PHOTO_BODY = {
-    "requestBody": {
-        "required": True,
-        "content": {
-            "application/json": {
-                "schema": PhotoMarksDocument.model_json_schema(
-                    ref_template="#/components/schemas/{model}"
-                )
-            }
-        },
-    }
-}
-
-
-@router.post("/photo", tags=["plans"], openapi_extra=_PHOTO_BODY)
+@router.post("/photo", tags=["plans"], openapi_extra=_taking(PhotoMarksDocument))
 async def photo(request: Request) -> PlainJSON:
     """Return the figures of a machine from marks on a photograph, each with its ±."""
     return await run_in_threadpool(_photographed, await _whole_body(request))
@@ -123,7 +102,7 @@ def _photographed(body: bytes) -> PlainJSON:
     return PlainJSON(photo_from_json(body))
 
 
-@router.post("/plan", tags=["plans"], openapi_extra=_PLAN_BODY)
+@router.post("/plan", tags=["plans"], openapi_extra=_taking(PlanDocument))
 async def plan(request: Request) -> PlainJSON:
     """Compute a plan document."""
     today = request.app.state.shop.today
