@@ -24,7 +24,7 @@ demo: .venv/run.done
 
 test: .venv/test.done $(CHROMIUM)
 	$(MAKE) --no-print-directory lint
-	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n auto --dist loadfile
+	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n auto --dist worksteal --durations 10
 
 lint: .venv/test.done
 	$(BIN)/ruff check --no-cache .

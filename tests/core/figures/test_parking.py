@@ -9,7 +9,7 @@ import pytest
 from numpy import float64, ndarray
 from scipy.optimize import brentq
 
-from jentrik.core.geometry.center_stand import feet_place, gap_on_stand
+from jentrik.core.geometry.center_stand import feet_place, lifted_over_feet
 from jentrik.core.geometry.tipping import (
     OnStand,
     gust_share,
@@ -148,10 +148,8 @@ def test_the_center_stand_against_rotations_and_a_root_finder(lifts_rear: bool) 
 
     assert gap(lifted, down, r_up, r_down) == pytest.approx(45.0)
     moved = down + np.array([-12.0, 7.0])
-    result = gap_on_stand(
-        feet=feet, lifted=lifted, down=moved, lifted_radius_mm=r_up - 20, down_radius_mm=r_down - 15
-    )
-    assert result == pytest.approx(gap(lifted, moved, r_up - 20, r_down - 15), abs=1e-6)
+    up, _ = lifted_over_feet(feet=feet, lifted=lifted, down=moved, down_radius_mm=r_down - 15)
+    assert up - (r_up - 20) == pytest.approx(gap(lifted, moved, r_up - 20, r_down - 15), abs=1e-6)
 
 
 def test_as_found_the_center_stand_lifts_as_measured() -> None:

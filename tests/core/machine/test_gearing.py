@@ -19,7 +19,6 @@ from jentrik.core.machine.gearing import (
     Gearing,
     developments,
     engine_rpm,
-    in_a_row,
     overall_ratios,
     sprockets_back,
     teeth_of,
@@ -53,7 +52,7 @@ def test_sprockets_that_bring_a_smaller_wheel_back() -> None:
 def test_a_row_of_teeth_is_read_as_people_write_it() -> None:
     assert teeth_of("50/34") == (50, 34)
     assert teeth_of("11-13 15|17") == (11, 13, 15, 17)
-    assert in_a_row(teeth_of("2,6-1.75")) == "2.6-1.75"
+    assert teeth_of("2,6-1.75") == (2.6, 1.75)
     for text in ("", "eleven", "11-x", "0", "-"):
         with pytest.raises(OutOfRange):
             teeth_of(text)

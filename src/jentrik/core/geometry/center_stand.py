@@ -34,16 +34,6 @@ def feet_place(
     )
 
 
-def gap_on_stand(
-    *, feet: Point, lifted: Point, down: Point, lifted_radius_mm: float, down_radius_mm: float
-) -> float:
-    """Return the gap under the lifted wheel in mm; less than none: it stays on the ground."""
-    axle_up, _ = lifted_over_feet(
-        feet=feet, lifted=lifted, down=down, down_radius_mm=down_radius_mm
-    )
-    return axle_up - lifted_radius_mm
-
-
 def lifted_over_feet(
     *, feet: Point, lifted: Point, down: Point, down_radius_mm: float
 ) -> tuple[float, float]:

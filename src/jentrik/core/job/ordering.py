@@ -61,10 +61,3 @@ def by_supplier(parts: Iterable[OrderedPart]) -> list[tuple[str, list[OrderedPar
         if not part.in_stock:
             groups.setdefault(part.supplier, []).append(part)
     return sorted(groups.items(), key=lambda one: one[0].casefold())
-
-
-def waited_for(entries: Mapping[str, str]) -> int:
-    """Return how many parts are ordered and have not arrived."""
-    return sum(
-        key.startswith("state:") and state == OrderState.ORDERED for key, state in entries.items()
-    )

@@ -7,7 +7,6 @@
 Source: arithmetic.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from jentrik.core.errors import OutOfRange
@@ -140,8 +139,3 @@ def teeth_of(text: str) -> tuple[float, ...]:
             f"“{text[:40]}” is not a row of teeth or ratios.", expected="figures like 11-13-15-17"
         )
     return figures
-
-
-def in_a_row(figures: Sequence[float]) -> str:
-    """Return a row of teeth or ratios as someone would type it."""
-    return "-".join(f"{one:g}" for one in figures)

@@ -14,7 +14,7 @@ from typing import Literal
 from jentrik.core.amounts import mm
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.setup import Part, Parts, part_of
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.suspension import End
 
 Kept = Literal["machine", "owner", "shelf"]
 KEPT: tuple[Kept, ...] = ("machine", "owner", "shelf")
@@ -101,8 +101,3 @@ def wheel_in(parts: Parts, end: End) -> int | None:
     """Return the number of the wheel a set-up has at one end; None where it has none."""
     figure = parts.get(f"set.{end}.wheel")
     return None if figure is None else int(float(figure.value))
-
-
-def ends_of(wheel_set: WheelSet) -> tuple[End, ...]:
-    """Return the ends a set has a wheel for."""
-    return tuple(end for end in ENDS if wheel_set.wheel(end) is not None)

@@ -38,7 +38,6 @@ MOST_TOGETHER = 3
 BLOCK = 1 << 14
 ADDS_NOTHING = 0.25  # of what a rider notices: a further remedy that gains less is left out
 _MOVES = tuple(field.name for field in fields(PoseChange))
-_TOUCHES = ("saddle_x_mm", "saddle_y_mm", "crank_mm")
 
 
 @dataclass(frozen=True, slots=True)

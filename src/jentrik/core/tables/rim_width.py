@@ -4,7 +4,7 @@ Source: an older edition of ISO 5775-1 for bicycles.  It flags pairs that are co
 (28 to 32 mm tires on 21 to 25 mm rims), so it warns and never stops.
 """
 
-from jentrik.core.sources import ISO_5775_1, UN_R75
+from jentrik.core.sources import ISO_5775_1
 
 SOURCE = ISO_5775_1.at("rim and tire widths, an older edition; the tire maker's list comes first")
 
@@ -21,7 +21,6 @@ BICYCLE_TIRE_WIDTH_MM = {
     30: (50, 83),
 }
 
-SECTION_SOURCE = UN_R75.at("S = S1 + K (A - A1), K = 0.4")
 SECTION_PER_RIM_MM = 0.4  # of section width for one mm of rim width
 
 # The rim a motorcycle tire is measured on over its section width, where the tables have no row.
