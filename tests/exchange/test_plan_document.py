@@ -7,6 +7,8 @@ from typing import Any
 import pytest
 
 from jentrik.core.errors import Refusal
+from jentrik.core.machine.machine import Design
+from jentrik.core.machine.suspension import Pivot
 from jentrik.exchange.plan_answer import result_document
 from jentrik.exchange.plan_document import plan_from_json, read_bike
 from jentrik.exchange.strict_json import TooLargeError
@@ -234,9 +236,9 @@ def test_suspension_positions_and_design_reach_the_machine() -> None:
     }
     bike = read_bike(values)
     assert bike.suspension.shock.leverage == 2.5
-    assert bike.suspension.pivot == (420, 390)
+    assert bike.suspension.pivot == Pivot(420, 390)
     assert bike.position("low").bead_seat_diameter_mm == 584
-    assert bike.maker.figures == {"head_angle_deg": 70.5, "trail_mm": 66}
+    assert bike.maker.design == Design(head_angle_deg=70.5, trail_mm=66)
     assert bike.fork.longest_mm == 420
 
 

@@ -8,7 +8,7 @@ import pytest
 from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.store import jobs, logbook, machines, records

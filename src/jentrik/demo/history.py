@@ -11,9 +11,9 @@ from jentrik.core.job.after_fitting import expectations
 from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.logbook.ride import SCORES, Ride
 from jentrik.core.logbook.wear import Odometer
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.setup import Setup
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.shop.policy import DEFAULT_POLICY

@@ -3,7 +3,7 @@
 Invented, and agreeing with itself: tread and odometer go one way, ages are those of the marks.
 """
 
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import End
 
 IDA, BO = "Ida", "Bo"
 

@@ -15,16 +15,9 @@ from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine import building, machine
 from jentrik.core.machine import wheel as wheels
 from jentrik.core.machine.building import unique, wheel_change_of
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.plan.plan import PlanResult, compute
-from jentrik.exchange.plan_parts import (
-    BikeDocument,
-    ContactDocument,
-    DocumentPart,
-    PlanDocument,
-    ProposalDocument,
-    WheelChangeDocument,
-)
+from jentrik.exchange.plan_parts import BikeDocument, DocumentPart, PlanDocument, ProposalDocument
 from jentrik.exchange.strict_json import parse_json
 
 T = TypeVar("T")
@@ -151,47 +144,44 @@ def _named(name: str) -> str:
     return name
 
 
-def bike_of(document: BikeDocument) -> machine.Bike:
+def bike_of(document: DocumentPart) -> machine.Bike:
     """Return the machine a validated document describes; paths are relative to it."""
     return building.bike_of(document.model_dump(by_alias=True, exclude_none=True))
 
 
-def proposal_of(document: ProposalDocument) -> machine.Proposal:
+def proposal_of(document: DocumentPart) -> machine.Proposal:
     """Return the proposal a validated document describes; paths are relative to it."""
-    fork, shift = document.fork, document.rear_axle_shift_mm
+    said = document.model_dump(exclude_none=True)
+    fork, gearing = said.get("fork") or {}, said.get("gearing") or {}
+    shift = said.get("rear_axle_shift_mm") or {}
     with blamed_on("front"):
-        front = _wheel_change(document.front)
+        front = _wheel_change(said.get("front"))
     with blamed_on("rear"):
-        rear = _wheel_change(document.rear)
+        rear = _wheel_change(said.get("rear"))
+    with blamed_on("contact"):
+        contact = machine.ContactChange(**said.get("contact") or {})
     return machine.Proposal(
-        name=_named(document.name),
+        name=_named(said["name"]),
         front=front,
         rear=rear,
-        fork_length_mm=fork.length_mm if fork else None,
-        fork_offset_mm=fork.offset_mm if fork else None,
-        lower_cup_mm=document.lower_cup_mm or 0.0,
-        rear_shift_x_mm=shift.x if shift else 0.0,
-        rear_shift_y_mm=shift.y if shift else 0.0,
-        position=document.position,
-        fork_travel_mm=fork.travel_mm if fork else None,
-        headset_turn_deg=document.headset_turn_deg or 0.0,
-        shock_mm=document.shock_mm,
-        link_longer_mm=document.link_longer_mm or 0.0,
-        contact=_contact(document.contact),
-        front_sprocket=document.gearing.front_sprocket if document.gearing else None,
-        rear_sprocket=document.gearing.rear_sprocket if document.gearing else None,
+        fork_length_mm=fork.get("length_mm"),
+        fork_offset_mm=fork.get("offset_mm"),
+        lower_cup_mm=said.get("lower_cup_mm", 0.0),
+        rear_shift_x_mm=shift.get("x", 0.0),
+        rear_shift_y_mm=shift.get("y", 0.0),
+        position=said.get("position"),
+        fork_travel_mm=fork.get("travel_mm"),
+        headset_turn_deg=said.get("headset_turn_deg", 0.0),
+        shock_mm=said.get("shock_mm"),
+        link_longer_mm=said.get("link_longer_mm", 0.0),
+        contact=contact,
+        front_sprocket=gearing.get("front_sprocket"),
+        rear_sprocket=gearing.get("rear_sprocket"),
     )
 
 
-def _wheel_change(document: WheelChangeDocument | None) -> wheels.WheelChange:
-    return wheels.UNCHANGED if document is None else wheel_change_of(document.model_dump())
-
-
-def _contact(document: ContactDocument | None) -> machine.ContactChange:
-    if document is None:
-        return machine.UNTOUCHED
-    with blamed_on("contact"):
-        return machine.ContactChange(**document.model_dump())
+def _wheel_change(said: dict[str, Any] | None) -> wheels.WheelChange:
+    return wheels.UNCHANGED if said is None else wheel_change_of(said)
 
 
 def proposal_document(proposal: machine.Proposal) -> dict[str, Any]:

@@ -11,7 +11,9 @@ from jentrik.core.errors import DocumentError, OutOfRange, Refusal
 from jentrik.core.job.cost import money
 from jentrik.core.job.order_entries import checked_entry
 from jentrik.core.logbook.inspection import SIGN
-from jentrik.core.machine.magnitudes import check_figure
+from jentrik.core.machine.declared import About, about, check, check_attribute
+from jentrik.core.machine.machine import MEASURED_GAP
+from jentrik.core.machine.wheel import Fitted
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.core.shop.shelf import MOST_PIECES
@@ -83,8 +85,8 @@ def _least(least: float, most: float) -> Callable[[Any, Values], None]:
     return check
 
 
-def _figure_of_limits(name: str) -> Callable[[Any, Values], None]:
-    return lambda value, _: check_figure(name, value)
+def _limited(known: About) -> Callable[[Any, Values], None]:
+    return lambda value, _: check(known, value)
 
 
 def _entry(value: str, values: Values) -> None:
@@ -109,7 +111,7 @@ def _treads(values: list[float], _: Values) -> None:
     if len(values) != 3:
         raise OutOfRange("Tread is read at three places.", expected="three depths")
     for value in values:
-        check_figure("tread_mm", value)
+        check_attribute(Fitted, "tread_mm", value)
 
 
 def _signs(values: list[str], _: Values) -> None:
@@ -160,16 +162,16 @@ _CHECKS: dict[str, Callable[[Any, Values], None]] = {
     "job_documents.document": _sealed,
     "policies.value": _policy,
     "inspections.tread_mm": _treads,
-    "inspections.pressure_kpa": _figure_of_limits("pressure_kpa"),
+    "inspections.pressure_kpa": _limited(about(Fitted, "pressure_kpa")),
     "inspections.made": _made,
-    "shelf_tires.tread_mm": _figure_of_limits("tread_mm"),
+    "shelf_tires.tread_mm": _limited(about(Fitted, "tread_mm")),
     "shelf_tires.pieces": _least(0, MOST_PIECES),
     "shelf_tires.week": _least(1, 53),
     "shelf_tires.year": _least(2000, 2099),
     "speed_pairs.true_kmh": _least(0, 500),
     "speed_pairs.shown_kmh": _least(0, 500),
     "jobs.tag": _least(1, 10_000_000),
-    "gap_mm": _figure_of_limits("gap_mm"),
+    "gap_mm": _limited(MEASURED_GAP),
     "code": _tire,
     "tire": _tire,
     "front_tire": _tire,

@@ -9,11 +9,11 @@ from jentrik.core.job.carry_over import tire_line
 from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.job.order_entries import written
 from jentrik.core.logbook.inspection import Inspection, Look
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import wheel_in, with_wheel
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.setup import Parts, differences, with_differences
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.proposed_setup import proposed
 from jentrik.core.sheet.fields import FIELD_BY_KEY

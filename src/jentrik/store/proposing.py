@@ -4,10 +4,10 @@ from collections.abc import Mapping
 from typing import Any
 
 from jentrik.core.errors import StoreError
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, with_wheel
 from jentrik.core.machine.setup import Setup
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.proposed_setup import changes_to
 from jentrik.store import jobs, machines, wheels
 from jentrik.store.journal import Step

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping
 from jentrik.core.job.carry_over import tire_line
 from jentrik.core.job.job import KeptProposal
 from jentrik.core.job.order_entries import written
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.shop.shelf import ShelfTire
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store import costs, journal, shelf, wheels

@@ -7,10 +7,10 @@ from decimal import Decimal
 from typing import Any
 
 from jentrik.core.errors import StoreError
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in, wheel_parts
 from jentrik.core.machine.setup import Parts
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.exchange.sheet_document import parts_document, parts_of
 from jentrik.store import journal, logbook, models, setups, speeds

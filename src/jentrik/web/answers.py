@@ -20,9 +20,10 @@ from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.job.job import Job, KeptProposal
 from jentrik.core.machine.building import length_along_axis
+from jentrik.core.machine.catalogue import check_key
+from jentrik.core.machine.declared import About, Part
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.magnitudes import LIMITS, check_figure
-from jentrik.core.machine.setup import Part, part_of
+from jentrik.core.machine.setup import part_of
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposal_fields import (
     PROPOSAL_FIELD,
@@ -31,10 +32,8 @@ from jentrik.core.plan.proposal_fields import (
     proposed_value,
 )
 from jentrik.core.sheet.assumed import assumption
-from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
 from jentrik.core.sheet.consistency import completed
-from jentrik.core.sheet.field import SheetField
-from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
+from jentrik.core.sheet.fields import FIELD_BY_KEY, STRAIGHT_FORK, missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs, Sheet
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
@@ -175,8 +174,8 @@ class Answers:
             self._clear(known)
             return
         value, plus_minus, readings = figure_value(known, typed)
-        if key in LIMITS and isinstance(value, float):
-            check_figure(key, value)
+        if isinstance(value, float):
+            check_key(key, value)
         provenance = _typed_source(key)
         if old is not None and old.provenance is Provenance.MAKER:
             provenance = Provenance.MAKER
@@ -196,9 +195,7 @@ class Answers:
             lambda step: _set_all(step, self.sheet.id, figures, corrected=corrected),
         )
 
-    def _ask_how(
-        self, known: SheetField, old: Figure | None, new: Figure, typed: str, how: str
-    ) -> None:
+    def _ask_how(self, known: About, old: Figure | None, new: Figure, typed: str, how: str) -> None:
         """Ask why a part of a sealed set-up has another figure, where nothing says so yet."""
         setup, part = self.sheet.setup, part_of(known.key)
         if not self.asks or how or old is None or part is None:
@@ -214,7 +211,7 @@ class Answers:
             suggestions=(f"{typed} corrected", f"{typed} changed"),
         )
 
-    def _clear(self, known: SheetField) -> None:
+    def _clear(self, known: About) -> None:
         old = self.sheet.figures.get(known.key)
         if old is not None and old.provenance is Provenance.COMPUTED:
             return

@@ -6,7 +6,7 @@ from pathlib import Path
 from jentrik.core.card.card import CardStep
 from jentrik.core.errors import OutOfRange
 from jentrik.core.logbook.wear import distances
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.wheel import UNCHANGED, WheelChange
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.sheet.sheet import Sheet

@@ -3,7 +3,7 @@
 import peewee
 
 from jentrik.core.errors import Refusal
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.rules.case import Severity
 from jentrik.core.rules.joined import joined
 from jentrik.core.sheet.fields import missing_of

@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from jentrik.core.errors import OutOfRange, Refusal, blamed_on
+from jentrik.core.machine.declared import Kind
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.machine import Kind
 from jentrik.core.sheet.assumed import assumed_figures
 from jentrik.core.sheet.sheet import BUILDS, DrawnAs
 from jentrik.core.tirecode.found import Sidewall

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.photo.marked import LINES, POINTS, RULERS
 from jentrik.core.photo.marks import MOST_MARKS
 from jentrik.core.units import read_figure

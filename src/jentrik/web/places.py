@@ -6,8 +6,9 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import CodeError, OutOfRange, Refusal, StoreError
+from jentrik.core.machine.declared import check
 from jentrik.core.machine.figure import Provenance
-from jentrik.core.machine.magnitudes import check_figure
+from jentrik.core.machine.machine import MEASURED_GAP
 from jentrik.core.machine.point_role import role_named
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.fields import missing_of
@@ -65,7 +66,7 @@ def _place(sheet: Sheet, typed: dict[str, str], today: date) -> SheetClearance:
     lies = asdict(known) if known else typed  # a named place says itself how it lies
     least = typed.get("minimum_mm", "").strip()
     gap = read_figure(typed.get("gap_mm", ""), unit="mm")
-    check_figure("gap_mm", gap)
+    check(MEASURED_GAP, gap)
     return SheetClearance(
         id=0,
         name=name,

@@ -6,7 +6,7 @@ from typing import Any
 from jentrik.core.errors import StoreError
 from jentrik.core.job.carry_over import tire_line
 from jentrik.core.job.job import Job
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.text import counted
 from jentrik.exchange.plan_document import read_proposal

@@ -5,7 +5,8 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.machine.magnitudes import check_figure
+from jentrik.core.machine.declared import check
+from jentrik.core.machine.machine import MEASURED_GAP
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.sheet.sheet import SheetClearance, SheetPair, SheetPoint, SheetPosition, range_of
 from jentrik.core.tirecode.sidewall import known_code
@@ -111,7 +112,7 @@ def column_value(lines: Lines, column: str, typed: str) -> float | str | None:
         return None
     value = held(lines.columns[column], typed)
     if column == "gap_mm" and isinstance(value, float):
-        check_figure(column, value)
+        check(MEASURED_GAP, value)
     return value
 
 

@@ -11,8 +11,8 @@ from jentrik.core.calibration.calibration import SpeedPair
 from jentrik.core.days import read_day
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
 from jentrik.core.logbook.wear import Odometer
+from jentrik.core.machine.catalogue import check_key
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.magnitudes import LIMITS, check_figure
 from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.text import counted
@@ -98,8 +98,8 @@ def _machine(step: Step, shop: Shop, cells: Cells) -> None:
         if not text or kind not in known.kinds:
             continue
         value, plus_minus, readings = figure_value(known, text)
-        if one.key in LIMITS and isinstance(value, float):
-            check_figure(one.key, value)
+        if isinstance(value, float):
+            check_key(one.key, value)
         figure = Figure(value, Provenance.MEASURED, shop.today, plus_minus, readings)
         machines.set_figure(step, machine_id, one.key, figure)
     machine_of(machines.sheet(machine_id))  # refuses a machine that cannot be
@@ -133,7 +133,7 @@ def _pair(step: Step, shop: Shop, cells: Cells) -> None:
         read_figure(cells["true"], unit="km/h"), read_figure(cells["shown"], unit="km/h")
     )
     for speed in (pair.true_kmh, pair.shown_kmh):
-        check_figure("top_speed_kmh", speed)
+        check_key("top_speed_kmh", speed)
     speeds.add_pairs(step, _of(cells), (pair,), on=shop.today)
 
 

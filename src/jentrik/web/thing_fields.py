@@ -6,8 +6,9 @@ from typing import Any
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.job.cost import money
+from jentrik.core.machine.declared import check_attribute
 from jentrik.core.machine.kept_wheel import KeptWheel
-from jentrik.core.machine.magnitudes import check_figure
+from jentrik.core.machine.wheel import Fitted
 from jentrik.core.shop.shelf import MOST_PIECES, ShelfTire
 from jentrik.core.shop.tire_facts import CHOICES, facts_of
 from jentrik.core.text import counted
@@ -46,7 +47,7 @@ def _made(text: str) -> Columns:
 
 def _tread(text: str) -> Columns:
     value = _number(text, "mm")
-    check_figure("tread_mm", value)
+    check_attribute(Fitted, "tread_mm", value)
     return {"tread_mm": value}
 
 

@@ -3,8 +3,8 @@
 from collections.abc import Callable
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.declared import About
 from jentrik.core.machine.gearing import teeth_of
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.readings import read_named, read_readings
 from jentrik.core.sheet.sheet import ROWS_OF_TEETH
 from jentrik.core.tables.speed_symbol import SPEED_KMH
@@ -42,9 +42,7 @@ def checked_name(typed: str) -> str:
     return name
 
 
-def figure_value(
-    known: SheetField, typed: str
-) -> tuple[float | str, float | None, tuple[float, ...]]:
+def figure_value(known: About, typed: str) -> tuple[float | str, float | None, tuple[float, ...]]:
     """Return a typed figure, its ± and the readings it is the middle of.
 
     Refuses what that field cannot hold.

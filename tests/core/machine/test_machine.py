@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.catalogue import KNOWN
 from jentrik.core.machine.machine import (
     Bike,
     Clearance,
@@ -17,7 +18,6 @@ from jentrik.core.machine.machine import (
     SideStand,
     Speedometer,
 )
-from jentrik.core.machine.magnitudes import LIMITS
 from jentrik.core.machine.wheel import Rim, RimBrake, Wheel, WheelChange, WheelSpec
 from jentrik.core.tirecode.sidewall import read_code
 
@@ -85,25 +85,10 @@ def test_a_refusal_names_the_figure(build: Callable[..., Any], field: str) -> No
 def test_the_limits_themselves_are_allowed() -> None:
     for angle in (20.0, 90.0):
         assert bike(head_angle_deg=angle).frame.head_angle_deg == angle
-    for name, (least, most, unit) in LIMITS.items():
-        assert least < most, name
-        assert unit in (
-            "mm",
-            "degrees",
-            "%",
-            "mm for 1",
-            "km/h",
-            "slots",
-            "km",
-            "to 1",
-            "teeth",
-            "rpm",
-            "kg",
-            "kPa",
-            "holes",
-            "spokes",
-            "crossings",
-        )
+    for key, known in KNOWN.items():
+        if known.between is not None:
+            assert known.between[0] < known.between[1], key
+            assert known.spoken_unit or key.startswith("gearing.") or "load_index" in key, key
 
 
 def test_a_chain_stay_not_longer_than_the_drop_is_refused() -> None:
@@ -146,7 +131,7 @@ def test_another_bead_seat_drops_the_rim_and_a_stated_rim_stays() -> None:
 
 
 def test_a_brake_stays_with_the_frame() -> None:
-    brake = RimBrake(52.0, (47.0, 57.0))
+    brake = RimBrake(52.0, slot_mm=(47.0, 57.0))
     assert Wheel(T622, rim_brake=brake).changed_by(WheelChange(tire=T584)).rim_brake == brake
 
 

@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from jentrik.core.amounts import in_plain
 from jentrik.core.job.job import KeptProposal
+from jentrik.core.machine.declared import Part
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.setup import Part, Setup, differences, part_of, with_differences
+from jentrik.core.machine.setup import Setup, differences, part_of, with_differences
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposed_setup import changes_to, flat, proposed

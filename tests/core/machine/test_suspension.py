@@ -18,7 +18,7 @@ from jentrik.core.geometry.figures import Geometry
 from jentrik.core.geometry.swingarm import swing
 from jentrik.core.machine.machine import Bike, Fork, Frame, Proposal
 from jentrik.core.machine.restated import in_state
-from jentrik.core.machine.suspension import Position, Shock, State, Suspension, Travel
+from jentrik.core.machine.suspension import Pivot, Position, Shock, State, Suspension, Travel
 from jentrik.core.machine.wheel import Wheel, WheelChange
 from jentrik.core.plan.plan import compute
 
@@ -29,7 +29,10 @@ def bike(**figures: Any) -> Bike:
         "front": Wheel(overall_diameter_mm=700.0),
         "rear": Wheel(overall_diameter_mm=700.0),
         "suspension": Suspension(
-            front=Travel(150, 30), rear=Travel(140, 40), shock=Shock(210, 2.5), pivot=(420.0, 390.0)
+            front=Travel(150, 30),
+            rear=Travel(140, 40),
+            shock=Shock(210, 2.5),
+            pivot=Pivot(420.0, 390.0),
         ),
     }
     frame = Frame(1196.0, 66.0, chainstay_mm=436.0, bb_height_mm=342.0)
@@ -79,7 +82,7 @@ def by_root_finder(machine: Bike, proposal: Proposal, state: State) -> dict[str,
         crown - up_new * length + ahead_new * (proposal.fork_offset_mm or machine.fork.offset_mm)
     )
     rear = np.array([proposal.rear_shift_x_mm, rear0 + proposal.rear_shift_y_mm])
-    pivot, rise = np.array(suspension.pivot), suspension.rear.down_mm(state) or 0.0
+    pivot, rise = np.array(suspension.pivot_place), suspension.rear.down_mm(state) or 0.0
     arm = rear - pivot
     # Along the path round the pivot, its length integrated, until it is the travel.
     speed = lambda a: np.linalg.norm(rotated(arm, math.pi / 2 - a))  # noqa: E731
@@ -136,7 +139,7 @@ def test_going_down_and_up_again_is_the_machine_as_measured(
 ) -> None:
     machine = bike(
         suspension=Suspension(
-            front=Travel(150, fork), rear=Travel(140, rear), pivot=(pivot_x, pivot_height)
+            front=Travel(150, fork), rear=Travel(140, rear), pivot=Pivot(pivot_x, pivot_height)
         )
     )
     down, _ = in_state(machine, State.SAG)

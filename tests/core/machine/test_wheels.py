@@ -27,7 +27,7 @@ FOUND = Wheel(
     T622,
     overall_diameter_mm=690.0,
     rim=Rim(622, 19, "tube-type"),
-    rim_brake=RimBrake(52.0, (47.0, 57.0)),
+    rim_brake=RimBrake(52.0, slot_mm=(47.0, 57.0)),
     rolled_mm=2155.0,
     tone_ring_slots=48,
     fitted=Fitted(make="Gull", made="1523", tread_mm=4.0),

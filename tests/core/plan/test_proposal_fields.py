@@ -4,7 +4,7 @@ from typing import Any
 
 import pytest
 
-from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.declared import Kind
 from jentrik.core.plan.proposal_fields import (
     GROUPS,
     PROPOSAL_FIELD,
@@ -13,7 +13,7 @@ from jentrik.core.plan.proposal_fields import (
     change_name,
     proposal_fields,
 )
-from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
+from jentrik.core.sheet.fields import STRAIGHT_FORK
 from jentrik.exchange.plan_document import proposal_document, read_proposal
 from jentrik.store import machines
 from jentrik.web.answers import changed

@@ -10,8 +10,8 @@ is of a wheel comes once for each wheel that changes.  Source: common practice.
 from collections.abc import Iterator, Mapping
 
 from jentrik.core.card.template import StepPlan, steps_of
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome
 

@@ -16,8 +16,8 @@ from jentrik.core.card.reading_limits import general, limited
 from jentrik.core.card.template import StepPlan, steps_of
 from jentrik.core.errors import OutOfRange
 from jentrik.core.job.carry_over import Fate, parts_of
-from jentrik.core.machine.machine import Bike, Kind
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS, Kind
+from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity

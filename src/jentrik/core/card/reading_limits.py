@@ -9,8 +9,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from jentrik.core.card.template import StepPlan
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.suspension import End
 from jentrik.core.machine.wheel import NO_SPEC
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.shop.policy import Policy

@@ -19,7 +19,7 @@ from dataclasses import dataclass, replace
 from importlib.resources import files
 
 from jentrik.core.errors import DocumentError, OutOfRange
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import End
 from jentrik.core.units import read_figure
 
 LONGEST_LINE, MOST_STEPS = 300, 60

@@ -28,8 +28,8 @@ import numpy as np
 from jentrik.core.amounts import MINUS, Shown, rounded
 from jentrik.core.geometry.frame import Point
 from jentrik.core.geometry.turned_wheel import turned_room
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Bike, Clearance
-from jentrik.core.machine.suspension import End
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.shop.policy import Policy
 from jentrik.core.tables import rim_width

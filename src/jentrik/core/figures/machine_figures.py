@@ -12,7 +12,7 @@ from jentrik.core.figures.parking import Parked
 from jentrik.core.figures.speed import Speed
 from jentrik.core.geometry.figures import Geometry
 from jentrik.core.geometry.frame import Point
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.wheel import Wheels
 
 

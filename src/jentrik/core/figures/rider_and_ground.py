@@ -20,9 +20,9 @@ from jentrik.core.figures.rider import rider_reach
 from jentrik.core.figures.rider_load import SHARE, bicycle_kg
 from jentrik.core.figures.wheel_mass import about_masses
 from jentrik.core.geometry.figures import Geometry
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.suspension import End
 from jentrik.core.machine.wheel import Wheel
 
 BENT_LEGS = 0.7  # of the inseam, feet to crotch, low behind the saddle (common practice)

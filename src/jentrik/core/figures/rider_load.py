@@ -5,8 +5,8 @@
 Source: common practice; a weighed axle always wins.
 """
 
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.suspension import End
 
 SHARE = {"front": 0.45, "rear": 0.60}
 BICYCLE_KG = 15.0  # a plain one, where no one weighed it

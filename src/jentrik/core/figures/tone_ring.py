@@ -11,7 +11,7 @@ rear by that error.  Sources: arithmetic; common practice.
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End
 
 Counts = Mapping[End, int | None]
 BESIDE = (-1, 0, 1)  # counts looked at round the neutral one

@@ -8,7 +8,7 @@ Source: from memory; single wheels lie a quarter off either way.
 """
 
 from jentrik.core.figures.character import Masses
-from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.declared import Kind
 
 _RIM_KG_PER_M: dict[Kind, float] = {"bicycle": 0.50 / 0.622, "motorcycle": 2.2 / 0.533}
 _SPOKES_KG_PER_M: dict[Kind, float] = {"bicycle": 0.20 / 0.622, "motorcycle": 1.0 / 0.533}

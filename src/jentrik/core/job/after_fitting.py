@@ -11,8 +11,8 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.readings import USUAL_PLUS_MINUS, nominal_worth
 

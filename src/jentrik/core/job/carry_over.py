@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from jentrik.core.amounts import mm
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
-from jentrik.core.machine.suspension import End
 from jentrik.core.machine.wheel import Wheel, WheelChange
 
 

@@ -16,8 +16,8 @@ from jentrik.core.amounts import mm
 from jentrik.core.errors import OutOfRange
 from jentrik.core.figures.spokes import spoke_lengths
 from jentrik.core.job.carry_over import Fate, PartLine, PartRole, parts_of
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike, Proposal
-from jentrik.core.machine.suspension import ENDS
 
 CENT = Decimal("0.01")
 LARGEST = Decimal(1_000_000)

@@ -12,8 +12,8 @@ from typing import Literal
 
 from jentrik.core.amounts import bar, mm
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.magnitudes import check_figure
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import End, check_attribute
+from jentrik.core.machine.wheel import Fitted
 from jentrik.core.shop.policy import AgeSchool, Policy, PressureSchool
 from jentrik.core.tirecode.dates import date_of
 
@@ -101,8 +101,8 @@ class Inspection:
 
     def __post_init__(self) -> None:
         for figure in self.tread_mm or ():
-            check_figure("tread_mm", figure)
-        check_figure("pressure_kpa", self.pressure_kpa)
+            check_attribute(Fitted, "tread_mm", figure)
+        check_attribute(Fitted, "pressure_kpa", self.pressure_kpa)
         unknown = [name for name in self.signs if name not in SIGN]
         if unknown:
             raise OutOfRange(

@@ -11,9 +11,8 @@ from datetime import date
 from statistics import mean
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.declared import End, Kind
 from jentrik.core.machine.setup import Setup
-from jentrik.core.machine.suspension import End
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy

@@ -6,13 +6,12 @@ its shape at the door; a figure that is no number is refused here too.
 """
 
 import math
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import fields
-from functools import lru_cache
-from typing import Any, TypeVar, get_type_hints
+from collections.abc import Mapping, Sequence
+from typing import Any, TypeVar
 
 from jentrik.core.amounts import mm
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
+from jentrik.core.machine.declared import ENDS, Declared, End, attributes, check_attribute
 from jentrik.core.machine.gearing import UNGEARED, Gearing
 from jentrik.core.machine.machine import (
     WEIGHTLESS,
@@ -20,6 +19,7 @@ from jentrik.core.machine.machine import (
     CenterStand,
     Clearance,
     Cranks,
+    Design,
     Fork,
     Frame,
     MakersSheet,
@@ -29,9 +29,8 @@ from jentrik.core.machine.machine import (
     SideStand,
     Speedometer,
 )
-from jentrik.core.machine.magnitudes import LIMITS, check_figure
 from jentrik.core.machine.point_role import PointRole, role_named
-from jentrik.core.machine.suspension import ENDS, RIGID, End, Position, Shock, State, Suspension
+from jentrik.core.machine.suspension import RIGID, Pivot, Position, Shock, State, Suspension
 from jentrik.core.machine.suspension import Travel as EndTravel
 from jentrik.core.machine.wheel import (
     NEW_TIRE,
@@ -52,7 +51,7 @@ from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code
 
 Values = Mapping[str, Any]
-T = TypeVar("T")
+D = TypeVar("D", bound=Declared)
 _SAME_LENGTH_MM = 0.5
 
 
@@ -75,7 +74,7 @@ def bike_of(values: Values) -> Bike:
         front=wheels["front"],
         rear=wheels["rear"],
         suspension=_suspension(values.get("suspension")),
-        cranks=_filled(Cranks, {**values, "length_mm": values.get("crank_mm")}),
+        cranks=_filled(Cranks, values),
         gearing=_gearing(values.get("gearing")),
         mass=_part(values, "mass", Mass, WEIGHTLESS),
         riding=_filled(Riding, values),
@@ -95,7 +94,6 @@ def _frame(values: Values) -> Frame:
     given = {
         **values,
         "head_angle_deg": _head_angle(values),
-        "material": values.get("frame_material"),
         "points": _points(values),
         "positions": _each(values, "positions", Position),
     }
@@ -105,57 +103,31 @@ def _frame(values: Values) -> Frame:
 def _fork(values: Values) -> Fork:
     fork = values.get("fork") or {}
     with blamed_on("fork"):
-        _must_be_numbers(_ForkFigures, fork)
-    more = {
-        "length_mm": _fork_length(fork),
-        "longest_straight_mm": fork.get("longest_axle_to_crown_mm"),
-        "lock_deg": values.get("steering_lock_deg"),
-    }
-    return _filled(Fork, {**fork, **more})
-
-
-class _ForkFigures:
-    """The figures of a fork, for their kinds alone."""
-
-    length_mm: float
-    axle_to_crown_mm: float
-    offset_mm: float
-    longest_mm: float
-    longest_axle_to_crown_mm: float
-    rated_bead_seat_mm: float
+        _must_be_numbers(Fork, fork)
+    length = _fork_length(fork)
+    with blamed_on("fork"):
+        return _filled(Fork, {**fork, "length_mm": length})
 
 
 def wheel_of(values: Values) -> Wheel:
     """Return a wheel as found."""
-    known: dict[str, Any] = {
-        name: values.get(name)
-        for name in ("overall_diameter_mm", "rolled_mm", "tone_ring_slots", "axle_load_kg")
-    }
-    _must_be_numbers(Wheel, known)
-    return Wheel(
-        tire=_tire(values.get("tire")),
-        rim=_part(values, "rim", Rim, None),
-        rim_brake=_rim_brake(values.get("rim_brake")),
-        fitted=_part(values, "fitted", Fitted, NEW_TIRE),
-        hub=_part(values, "hub", Hub, NO_HUB),
-        **known,
-    )
+    parts = _of_any_wheel(values) | {"rim_brake": _rim_brake(values.get("rim_brake"))}
+    return _filled(Wheel, {**values, **parts})
 
 
 def wheel_change_of(values: Values) -> WheelChange:
     """Return what a proposal says of a wheel."""
-    known: dict[str, Any] = {
-        name: values.get(name) for name in ("overall_diameter_mm", "tone_ring_slots")
+    sensor = _part(values, "sensor", Sensor, NO_SENSOR)
+    return _filled(WheelChange, {**values, **_of_any_wheel(values), "sensor": sensor})
+
+
+def _of_any_wheel(values: Values) -> dict[str, Any]:
+    return {
+        "tire": _tire(values.get("tire")),
+        "rim": _part(values, "rim", Rim, None),
+        "fitted": _part(values, "fitted", Fitted, NEW_TIRE),
+        "hub": _part(values, "hub", Hub, NO_HUB),
     }
-    _must_be_numbers(WheelChange, known)
-    return WheelChange(
-        tire=_tire(values.get("tire")),
-        rim=_part(values, "rim", Rim, None),
-        fitted=_part(values, "fitted", Fitted, NEW_TIRE),
-        hub=_part(values, "hub", Hub, NO_HUB),
-        sensor=_part(values, "sensor", Sensor, NO_SENSOR),
-        **known,
-    )
 
 
 def _tire(code: str | None) -> Reading | None:
@@ -165,7 +137,7 @@ def _tire(code: str | None) -> Reading | None:
         return known_code(code)
 
 
-def _part(values: Values, name: str, of: Callable[..., T], empty: T | None) -> Any:
+def _part(values: Values, name: str, of: type[D], empty: D | None) -> Any:
     """Return a part of plain figures; refusals name it, and one not there is the empty one."""
     said = values.get(name)
     if said is None:
@@ -174,24 +146,23 @@ def _part(values: Values, name: str, of: Callable[..., T], empty: T | None) -> A
         return _filled(of, said)
 
 
-def _filled(of: Callable[..., T], values: Values) -> T:
+def _filled(of: type[D], values: Values) -> D:
     _must_be_numbers(of, values)
     names = _names(of)
-    return of(**{name: value for name, value in values.items() if name in names})
+    return of(**{names[key]: value for key, value in values.items() if key in names})
 
 
-@lru_cache
-def _names(of: Any) -> frozenset[str]:
-    return frozenset(one.name for one in fields(of))
+def _names(of: type[Declared]) -> dict[str, str]:
+    """Return the names of a part's attributes by their keys."""
+    return {one.keys[0]: one.name for one in attributes(of)}
 
 
-@lru_cache
-def _numbers(of: Any) -> frozenset[str]:
-    """Return the names of a part that are figures."""
-    return frozenset(name for name, kind in get_type_hints(of).items() if "float" in str(kind))
+def _numbers(of: type[Declared]) -> frozenset[str]:
+    """Return the keys of a part that are figures."""
+    return frozenset(key for one in attributes(of) if one.type is float for key in one.keys)
 
 
-def _must_be_numbers(of: Any, values: Values) -> None:
+def _must_be_numbers(of: type[Declared], values: Values) -> None:
     numbers = _numbers(of)
     for name, value in values.items():
         if name in numbers and isinstance(value, str):
@@ -211,7 +182,7 @@ def _pair(figures: Sequence[float] | None) -> tuple[float, float] | None:
     return None if figures is None else (figures[0], figures[1])
 
 
-def _each(values: Values, name: str, of: Callable[..., T]) -> tuple[T, ...]:
+def _each(values: Values, name: str, of: type[D]) -> tuple[D, ...]:
     """Return a list of parts; refusals name the place in it."""
     built = []
     for place, line in enumerate(values.get(name, ())):
@@ -253,13 +224,7 @@ def _head_angle(values: Values) -> float:
         )
     if head is None:
         assert rake is not None
-        within = LIMITS["rake_deg"]
-        if not within[0] <= rake <= within[1]:
-            raise OutOfRange(
-                f"{rake:g} is outside 0 to 70 degrees.",
-                field="rake_deg",
-                expected="0 to 70 degrees",
-            )
+        check_attribute(Frame, "rake_deg", rake)
         return 90.0 - float(rake)
     if rake is not None and not abs(90.0 - rake - head) <= 1e-6:
         raise OutOfRange(
@@ -327,23 +292,20 @@ def _suspension(values: Values | None) -> Suspension:
         front_travel = _filled(EndTravel, front)
     with blamed_on("suspension.rear"):
         rear_travel = _filled(EndTravel, rear)
-        shock = Shock(rear.get("shock_mm"), rear.get("leverage"), rear.get("link_ratio"))
-        x, height = rear.get("pivot_x_mm"), rear.get("pivot_height_mm")
-        pivot = None if x is None or height is None else (x, height)
+        shock = _filled(Shock, rear)
+        whole = rear.get("pivot_x_mm") is not None and rear.get("pivot_height_mm") is not None
+        pivot = _filled(Pivot, rear) if whole else None
         measured = State(values.get("measured") or State.UNLADEN)
-        return Suspension(measured, front_travel, rear_travel, shock, pivot)
+        return Suspension(front_travel, rear_travel, measured, shock, pivot)
 
 
-def _design(values: Values) -> dict[str, float]:
-    """Return the maker's own figures by key; a rake is given as the head angle it is."""
-    figures = {name: value for name, value in values.items() if value is not None}
-    rake = figures.pop("rake_deg", None)
-    if rake is not None:
-        figures.setdefault("head_angle_deg", 90.0 - rake)
-    for name, value in figures.items():
-        with blamed_on("design"):
-            check_figure(name, value)
-    return figures
+def _design(values: Values) -> Design:
+    """Return the machine as its maker states it; a rake is given as the head angle it is."""
+    figures, rake = dict(values), values.get("rake_deg")
+    if rake is not None and figures.get("head_angle_deg") is None:
+        figures["head_angle_deg"] = 90.0 - rake
+    with blamed_on("design"):
+        return _filled(Design, figures)
 
 
 def _gearing(values: Values | None) -> Gearing:

@@ -8,33 +8,82 @@ Source: arithmetic.
 """
 
 from dataclasses import dataclass
+from typing import Annotated
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.magnitudes import check_figures
+from jentrik.core.machine.declared import (
+    BICYCLE,
+    MOTORCYCLE,
+    About,
+    Declared,
+    Part,
+    about,
+    check_figures,
+)
 
 ROAD_SPEEDS_KMH = (50, 90, 130)
 MOST_GEARS = 16
 
 
 @dataclass(frozen=True, slots=True)
-class Gearing:
+class Gearing(Declared, path="gearing", group="Gearing"):
     """Teeth and ratios of a machine; empty or None is not known."""
 
-    chainrings: tuple[float, ...] = ()
-    sprockets: tuple[float, ...] = ()
-    primary_ratio: float | None = None
-    gear_ratios: tuple[float, ...] = ()
-    front_sprocket: float | None = None
-    rear_sprocket: float | None = None
-    most_rpm: float | None = None  # the engine's, turns a minute
+    chainrings: Annotated[
+        tuple[float, ...],
+        About("Chainrings", (15, 80), "the gears after", kinds=BICYCLE, part=Part.SPROCKETS),
+    ] = ()
+    sprockets: Annotated[
+        tuple[float, ...],
+        About("Sprockets", (8, 60), "the gears after", kinds=BICYCLE, part=Part.SPROCKETS),
+    ] = ()
+    primary_ratio: Annotated[
+        float | None,
+        About(
+            "Primary ratio", (0.5, 10), "engine speed on the road", counted="to 1", kinds=MOTORCYCLE
+        ),
+    ] = None
+    gear_ratios: Annotated[
+        tuple[float, ...],
+        About("Gears, first to last", (0.2, 10), "engine speed on the road", kinds=MOTORCYCLE),
+    ] = ()
+    front_sprocket: Annotated[
+        float | None,
+        About(
+            "Front sprocket",
+            (8, 40),
+            "the sprockets that bring the gearing back",
+            counted="teeth",
+            kinds=MOTORCYCLE,
+            part=Part.SPROCKETS,
+        ),
+    ] = None
+    rear_sprocket: Annotated[
+        float | None,
+        About(
+            "Rear sprocket",
+            (8, 90),
+            "the sprockets that bring the gearing back",
+            counted="teeth",
+            kinds=MOTORCYCLE,
+            part=Part.SPROCKETS,
+        ),
+    ] = None
+    most_rpm: Annotated[
+        float | None,
+        About(
+            "Max engine speed",
+            (500, 25000),
+            "which gears go with which speed",
+            counted="rpm",
+            kinds=MOTORCYCLE,
+        ),
+    ] = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "primary_ratio", "front_sprocket", "rear_sprocket", "most_rpm")
-        for name, figures, least, most in (
-            ("chainrings", self.chainrings, 15, 80),
-            ("sprockets", self.sprockets, 8, 60),
-            ("gear_ratios", self.gear_ratios, 0.2, 10),
-        ):
+        check_figures(self)
+        for name in ("chainrings", "sprockets", "gear_ratios"):
+            figures, (least, most) = getattr(self, name), about(Gearing, name).between or (0, 0)
             if len(figures) > MOST_GEARS or not all(least <= one <= most for one in figures):
                 raise OutOfRange(
                     f"A gearing has at most {MOST_GEARS} figures here, each from {least:g} to "

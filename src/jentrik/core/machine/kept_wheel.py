@@ -12,9 +12,9 @@ from decimal import Decimal
 from typing import Literal
 
 from jentrik.core.amounts import mm
+from jentrik.core.machine.declared import End, Part
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.setup import Part, Parts, part_of
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.setup import Parts, part_of
 
 Kept = Literal["machine", "owner", "shelf"]
 KEPT: tuple[Kept, ...] = ("machine", "owner", "shelf")

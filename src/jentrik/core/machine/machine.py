@@ -6,16 +6,27 @@ Lengths mm, angles degrees, measured on the machine at rest; None is not known.
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal, TypeVar
+from typing import Annotated, Literal, TypeVar
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import Chassis
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles
+from jentrik.core.machine.declared import (
+    BICYCLE,
+    MOTORCYCLE,
+    About,
+    Declared,
+    End,
+    Guide,
+    Part,
+    about,
+    changed,
+    check_figures,
+)
 from jentrik.core.machine.gearing import UNGEARED, Gearing
-from jentrik.core.machine.magnitudes import check_figure, check_figures
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.suspension import RIGID, End, Position, Suspension
+from jentrik.core.machine.suspension import RIGID, Position, Shock, Suspension, Travel
 from jentrik.core.machine.wheel import (
     UNCHANGED,
     ApprovedPair,
@@ -35,10 +46,12 @@ FrameMaterial = Literal["steel", "aluminium", "carbon", "titanium"]
 Outfit = Literal["solo", "sidecar", "trailer"]
 Pedals = Literal["flat", "foot retention"]
 Ground = Literal["paved", "unpaved", "mud"]
+_STAND, USED, MAKERS_SHEET = "Instruments and stand", "How it is used", "Maker's sheet"
+_RISE = About(between=(-200, 200))
 
 
 @dataclass(frozen=True, slots=True)
-class Speedometer:
+class Speedometer(Declared, path="speedometer", group=_STAND):
     """What feeds the instrument: a wheel, or the gearbox in front of the rear one.
 
     `reads_over_percent` and `offset_kmh` say what it shows beyond the truth; the three figures
@@ -46,25 +59,64 @@ class Speedometer:
     A computer is set to what its wheel rolls in a turn, `setting_mm`.
     """
 
-    wheel: End | Literal["gearbox"]
-    reads_over_percent: float | None = None
-    offset_kmh: float = 0.0
-    within_kmh: float | None = None
-    within_at_kmh: float | None = None
-    within_percent: float | None = None
+    wheel: Annotated[
+        Literal["front", "rear", "gearbox"],
+        About(
+            "Instrument driven by",
+            None,
+            "what the instrument will show",
+            guide=Guide(
+                23,
+                "eyes",
+                "Which wheel, or the gearbox, feeds the instrument: follow the cable or the "
+                "sensor.",
+                "meter",
+            ),
+        ),
+    ]
+    reads_over_percent: Annotated[
+        float | None,
+        About(
+            "Speedometer reads high by",
+            (-50, 100),
+            "what the instrument will show",
+            of_frame=True,
+            guide=Guide(
+                24,
+                "satellite speed",
+                "Three steady speeds against a satellite speed; the middle of what it shows too "
+                "much.",
+                "meter",
+            ),
+        ),
+    ] = None
+    offset_kmh: Annotated[
+        float, About("Counts from an offset of", (-20, 20), "what the instrument shows when slow")
+    ] = 0.0
+    within_kmh: Annotated[
+        float | None,
+        About("Speed pairs: reading known to ±", (0, 50), "whether an error is larger than its ±"),
+    ] = None
+    within_at_kmh: Annotated[
+        float | None,
+        About("Speed pairs: that ± holds at", (0, 400), "how the ± grows away from the pairs"),
+    ] = None
+    within_percent: Annotated[
+        float | None,
+        About("Speed pairs: ± grows by", (0, 50), "how the ± grows away from the pairs"),
+    ] = None
     kind: InstrumentKind | None = None
-    setting_mm: float | None = None
-
-    def __post_init__(self) -> None:
-        check_figure("set.instrument_mm", self.setting_mm)
-        check_figures(
-            self,
-            "reads_over_percent",
-            "offset_kmh",
-            "within_kmh",
-            "within_at_kmh",
-            "within_percent",
-        )
+    setting_mm: Annotated[
+        float | None,
+        About(
+            "Instrument set to a circumference of",
+            (250, 6000),
+            "how much it reads high with this wheel",
+            set_up_key="set.instrument_mm",
+            part=Part.INSTRUMENT,
+            after="speedometer.wheel",
+        ),
+    ] = None
 
     @property
     def end(self) -> End:
@@ -77,8 +129,12 @@ class Speedometer:
         return math.hypot(self.within_kmh or 0.0, away)
 
 
+# A gap as a person reads it; worked out for another tire it may be less than nothing.
+MEASURED_GAP = About(key="gap_mm", unit="mm", between=(0, 1000))
+
+
 @dataclass(frozen=True, slots=True)
-class Clearance:
+class Clearance(Declared):
     """A gap at a named place with the tire as found, mm; worked out, it may be negative.
 
     `bearing_deg` is the direction from the axle to the place, from straight ahead, up positive;
@@ -89,16 +145,15 @@ class Clearance:
     name: str
     wheel: End
     direction: Literal["radial", "side"]
-    gap_mm: float
-    minimum_mm: float | None = None
+    gap_mm: Annotated[float, About(between=(-1000, 1000))]
+    minimum_mm: Annotated[float | None, About(between=(0, 1000))] = None
     on: Literal["frame", "fork"] = "frame"
-    bearing_deg: float | None = None
-    from_axle_mm: float | None = None
+    bearing_deg: Annotated[float | None, About(between=(-180, 360))] = None
+    from_axle_mm: Annotated[float | None, About(between=(20, 1000))] = None
     moves_with: Literal["wheel", "body"] | None = None
 
     def __post_init__(self) -> None:
-        check_figure("gap_mm", self.gap_mm, limit="gap_worked_out_mm")
-        check_figures(self, "minimum_mm", "bearing_deg", "from_axle_mm")
+        check_figures(self)
         if self.on == "fork" and self.wheel == "rear":
             raise OutOfRange(
                 "No place on the fork has a clearance to the rear wheel.",
@@ -108,112 +163,360 @@ class Clearance:
 
 
 @dataclass(frozen=True, slots=True)
-class SideStand:
+class SideStand(Declared, path="side_stand", group=_STAND, kinds=MOTORCYCLE):
     """Lean as it stands, the foot's distance from the contact line and from the rear axle.
 
     `pivot_height_mm`, with the machine upright, and `pivot_out_mm` tell which way the leg lies.
     """
 
-    lean_deg: float
-    foot_out_mm: float
-    foot_x_mm: float
-    pivot_height_mm: float | None = None
-    pivot_out_mm: float | None = None
-
-    def __post_init__(self) -> None:
-        check_figures(
-            self, "lean_deg", "foot_out_mm", "foot_x_mm", "pivot_height_mm", "pivot_out_mm"
-        )
+    lean_deg: Annotated[
+        float,
+        About(
+            "Lean on the side stand",
+            (0, 45),
+            "the lean after",
+            of_frame=True,
+            gauge="angle",
+            guide=Guide(
+                25,
+                "angle finder",
+                "On its side stand, level floor: finder across the frame, from upright.",
+                "stand",
+            ),
+        ),
+    ]
+    foot_out_mm: Annotated[
+        float,
+        About(
+            "Stand foot, out from the tires",
+            (10, 1500),
+            "the lean after",
+            of_frame=True,
+            guide=Guide(26, "tape", "Level from the line of the tires out to the foot.", "stand"),
+        ),
+    ]
+    foot_x_mm: Annotated[
+        float,
+        About(
+            "Stand foot, ahead of the rear axle",
+            (-2000, 5000),
+            "the lean after",
+            of_frame=True,
+            guide=Guide(
+                27, "tape", "Along the floor from below the rear axle forward to the foot.", "stand"
+            ),
+        ),
+    ]
+    pivot_height_mm: Annotated[
+        float | None,
+        About(
+            "Stand pivot, above ground",
+            (0, 1500),
+            "how much longer or shorter a leg",
+            of_frame=True,
+        ),
+    ] = None
+    pivot_out_mm: Annotated[
+        float | None,
+        About("Stand pivot, out from the middle", (0, 600), "how much longer or shorter a leg"),
+    ] = None
 
 
 @dataclass(frozen=True, slots=True)
-class CenterStand:
+class CenterStand(Declared, path="center_stand", group=_STAND, kinds=MOTORCYCLE):
     """A center stand: the wheel it lifts, how far, and its feet ahead of the rear axle, mm."""
 
-    lifts: End
-    gap_mm: float
-    feet_x_mm: float
-
-    def __post_init__(self) -> None:
-        check_figures(self, "gap_mm", "feet_x_mm")
+    gap_mm: Annotated[
+        float,
+        About(
+            "Center stand lifts the wheel by", (0, 1000), "whether it still lifts it", of_frame=True
+        ),
+    ]
+    feet_x_mm: Annotated[
+        float,
+        About(
+            "Its feet, ahead of the rear axle",
+            (-500, 2000),
+            "whether it still lifts the wheel",
+            of_frame=True,
+        ),
+    ]
+    lifts: Annotated[
+        End, About("It lifts the wheel", None, "which wheel hangs", choices=("rear", "front"))
+    ] = "rear"
 
 
 @dataclass(frozen=True, slots=True)
-class Mass:
+class Mass(Declared, path="mass", group=_STAND, kinds=MOTORCYCLE):
     """The machine ready to ride without its rider: kg, and where its center of mass is, mm."""
 
-    kg: float | None = None
-    center_x_mm: float | None = None  # ahead of the rear axle
-    center_height_mm: float | None = None
-
-    def __post_init__(self) -> None:
-        check_figures(self, "kg", "center_x_mm", "center_height_mm")
+    kg: Annotated[
+        float | None,
+        About("Machine ready to ride, no rider", (3, 1000), "what a gust does to it parked"),
+    ] = None
+    center_x_mm: Annotated[
+        float | None,
+        About(
+            "Its center of mass, ahead of the rear axle",
+            (-500, 3000),
+            "how far it may go before it tips",
+        ),
+    ] = None
+    center_height_mm: Annotated[
+        float | None,
+        About("Its center of mass, above ground", (50, 1500), "how far it may go before it tips"),
+    ] = None
 
 
 WEIGHTLESS = Mass()
 
 
 @dataclass(frozen=True, slots=True)
-class NamedPoint:
+class NamedPoint(Declared):
     """A place on the chassis: forward of the rear axle, above the ground, out to the side, mm."""
 
     name: str
-    x_mm: float
-    height_mm: float
-    out_mm: float | None = None
+    x_mm: Annotated[float, About(between=(-2000, 5000))]
+    height_mm: Annotated[float, About(between=(-500, 3000))]
+    out_mm: Annotated[float | None, About(between=(0, 1500))] = None
     role: PointRole = PointRole.OTHER
-
-    def __post_init__(self) -> None:
-        check_figures(self, "x_mm", "height_mm", "out_mm")
 
 
 @dataclass(frozen=True, slots=True)
-class Frame:
+class Frame(Declared, path="", group="Chassis"):
     """The frame as it stands: measured in one state on level ground."""
 
-    wheelbase_mm: float
-    head_angle_deg: float
-    chainstay_mm: float | None = None
-    bb_height_mm: float | None = None
-    seat_angle_deg: float | None = None
-    stack_mm: float | None = None
-    reach_mm: float | None = None
-    material: FrameMaterial | None = None
+    wheelbase_mm: Annotated[
+        float,
+        About(
+            "Wheelbase",
+            (300, 4000),
+            "everything",
+            needed=True,
+            of_frame=True,
+            guide=Guide(
+                4,
+                "tape",
+                "Bar straight, axle center to axle center along the floor; plumb both down and "
+                "measure between the marks.",
+                "wheelbase",
+            ),
+        ),
+    ]
+    head_angle_deg: Annotated[
+        float,
+        About(
+            "Head angle",
+            (20, 90),
+            "everything",
+            needed=True,
+            of_frame=True,
+            kinds=BICYCLE,
+            gauge="angle",
+            guide=Guide(
+                5,
+                "angle finder",
+                "On level floor, finder on the head tube or a stanchion; zero it on the floor "
+                "first. A rigid fork's legs lie off the axis: 45 of offset over 390 are 6.6°.",
+                "head",
+            ),
+        ),
+        About(
+            "Rake",
+            (0, 70),
+            "everything",
+            needed=True,
+            of_frame=True,
+            key="rake_deg",
+            kinds=MOTORCYCLE,
+            gauge="angle",
+            guide=Guide(
+                6,
+                "angle finder",
+                "On level floor, finder on the fork tube, read from upright; zero it on the floor "
+                "first.",
+                "head",
+            ),
+        ),
+    ]
+    steering_lock_deg: Annotated[
+        float | None, About("Bar turns to each side by", (5, 90), "what the turned wheel meets")
+    ] = None
+    chainstay_mm: Annotated[
+        float | None,
+        About(
+            "Chain stay",
+            (100, 2000),
+            "where the bottom bracket goes",
+            of_frame=True,
+            kinds=BICYCLE,
+            guide=Guide(
+                11, "tape", "Bottom-bracket center straight to the rear axle center.", "chainstay"
+            ),
+        ),
+    ] = None
+    bb_height_mm: Annotated[
+        float | None,
+        About(
+            "Bottom-bracket height",
+            (0, 1500),
+            "where the bottom bracket goes",
+            of_frame=True,
+            kinds=BICYCLE,
+            guide=Guide(
+                12,
+                "square",
+                "Floor to the center of the crank axle, tires pumped up, without a rider.",
+                "bb-height",
+            ),
+        ),
+    ] = None
+    seat_angle_deg: Annotated[
+        float | None,
+        About(
+            "Seat angle",
+            (20, 110),
+            "the seat angle after",
+            of_frame=True,
+            kinds=BICYCLE,
+            gauge="angle",
+            guide=Guide(17, "angle finder", "Finder on the seat tube, machine level.", "seat"),
+        ),
+    ] = None
+    stack_mm: Annotated[
+        float | None,
+        About(
+            "Stack",
+            (100, 1500),
+            "stack and reach after",
+            of_frame=True,
+            kinds=BICYCLE,
+            guide=Guide(
+                15,
+                "square and tape",
+                "Straight up from the crank axle to the height of the head tube's top.",
+                "stack",
+            ),
+        ),
+    ] = None
+    reach_mm: Annotated[
+        float | None,
+        About(
+            "Reach",
+            (-200, 1000),
+            "stack and reach after",
+            of_frame=True,
+            kinds=BICYCLE,
+            guide=Guide(
+                16,
+                "plumb and tape",
+                "Level from a plumb line over the crank axle to the head tube's top center.",
+                "reach",
+            ),
+        ),
+    ] = None
+    material: Annotated[
+        FrameMaterial | None,
+        About(
+            "Frame made of",
+            None,
+            "whether a hub a little wider can go in",
+            group=USED,
+            key="frame_material",
+            kinds=BICYCLE,
+            after="riding.style",
+        ),
+    ] = None
     points: tuple[NamedPoint, ...] = ()
     positions: tuple[Position, ...] = ()
-
-    def __post_init__(self) -> None:
-        check_figures(
-            self,
-            "wheelbase_mm",
-            "head_angle_deg",
-            "chainstay_mm",
-            "bb_height_mm",
-            "seat_angle_deg",
-            "stack_mm",
-            "reach_mm",
-        )
 
 
 WHOLE_MM = 0.5  # a length over a limit by less is the limit, in whole millimetres
 
 
 @dataclass(frozen=True, slots=True)
-class Fork:
-    """The fork: along the steering axis, and square to it; how far the bar turns it."""
+class Fork(Declared, path="fork", group="Chassis"):
+    """The fork: along the steering axis, and square to it."""
 
-    length_mm: float
-    offset_mm: float
-    longest_mm: float | None = None  # the longest the frame's maker allows, along the axis
-    longest_straight_mm: float | None = None  # the same, axle to crown straight
-    rated_bead_seat_mm: float | None = None  # the largest wheel the fork is made for
-    lock_deg: float | None = None
-
-    def __post_init__(self) -> None:
-        for name in ("length_mm", "offset_mm", "longest_mm", "rated_bead_seat_mm"):
-            check_figure(f"fork.{name}", getattr(self, name))
-        check_figure("fork.longest_mm", self.longest_straight_mm)
-        check_figure("steering_lock_deg", self.lock_deg)
+    length_mm: Annotated[
+        float,
+        About(
+            "Fork length along the axis",
+            (50, 2000),
+            "everything",
+            needed=True,
+            part=Part.FORK,
+            after="rake_deg",
+            guide=Guide(
+                7,
+                "tape",
+                "Along the steering axis from the crown seat (lower clamp) to square with the "
+                "axle, not straight across to it.",
+                "fork",
+            ),
+        ),
+        About(
+            "Fork, axle to crown straight",
+            None,
+            "the fork length along the axis",
+            key="axle_to_crown_mm",
+            kinds=BICYCLE,
+            part=Part.FORK,
+            after="fork.length_mm",
+        ),
+    ]
+    offset_mm: Annotated[
+        float,
+        About(
+            "Fork offset",
+            (-300, 300),
+            "everything",
+            needed=True,
+            part=Part.FORK,
+            after="fork.axle_to_crown_mm",
+            guide=Guide(
+                9,
+                "straight edge",
+                "Straight edge along the steering axis, square to the axle center. Trail and head "
+                "angle give it too.",
+                "offset",
+            ),
+        ),
+    ]
+    longest_mm: Annotated[
+        float | None,
+        About(
+            "Longest fork the frame's maker allows, along the axis",
+            (50, 2000),
+            "whether a longer fork is allowed",
+            group=MAKERS_SHEET,
+            after="design.seat_height_mm",
+        ),
+    ] = None
+    longest_straight_mm: Annotated[
+        float | None,
+        About(
+            "Longest fork the frame's maker allows, axle to crown straight",
+            (50, 2000),
+            "whether a longer fork is allowed",
+            group=MAKERS_SHEET,
+            key="longest_axle_to_crown_mm",
+            kinds=BICYCLE,
+            after="fork.longest_mm",
+        ),
+    ] = None
+    rated_bead_seat_mm: Annotated[
+        float | None,
+        About(
+            "Fork made for a wheel up to, bead seat",
+            (80, 900),
+            "whether a larger front wheel is allowed",
+            group=MAKERS_SHEET,
+            kinds=BICYCLE,
+            part=Part.FORK,
+            after="fork.longest_axle_to_crown_mm",
+        ),
+    ] = None
 
     def longer_than_allowed(self, length_mm: float, offset_mm: float) -> tuple[float, float] | None:
         """Return a fork's length and the frame maker's limit it is over, both along or straight.
@@ -228,40 +531,95 @@ class Fork:
 
 
 @dataclass(frozen=True, slots=True)
-class Cranks:
+class Cranks(Declared, path="", group=USED, kinds=BICYCLE):
     """The cranks and what is on them."""
 
-    length_mm: float | None = None
-    pedal_edge_mm: float | None = None  # the pedal's outer edge, from the machine's middle
-    pedals: Pedals | None = None
-
-    def __post_init__(self) -> None:
-        check_figure("crank_mm", self.length_mm)
-        check_figures(self, "pedal_edge_mm")
+    length_mm: Annotated[
+        float | None,
+        About(
+            "Crank length",
+            (50, 300),
+            "the cranks in the drawing",
+            group="Chassis",
+            key="crank_mm",
+            part=Part.CRANKS,
+        ),
+    ] = None
+    pedal_edge_mm: Annotated[
+        float | None,
+        About(
+            "Pedal, outer edge from the middle",
+            (40, 400),
+            "the lean at which a pedal touches, and the toe room in a turn",
+            after="frame_material",
+        ),
+    ] = None
+    pedals: Annotated[
+        Pedals | None, About("Pedals", None, "the toe room of the standard", after="pedal_edge_mm")
+    ] = None
 
 
 @dataclass(frozen=True, slots=True)
-class Riding:
+class Riding(Declared, path="", group=USED):
     """What the machine is ridden for, how fast, and with what on it."""
 
-    use: Use | None = None
-    ground: Ground | None = None
-    outfit: Outfit | None = None
-    top_speed_kmh: float | None = None
-    rider_kg: float | None = None
-    luggage_kg: float | None = None
+    top_speed_kmh: Annotated[
+        float | None,
+        About(
+            "Top speed it is ridden at",
+            (5, 400),
+            "how much the tires grow, and the load they may carry then",
+            kinds=MOTORCYCLE,
+        ),
+    ] = None
+    use: Annotated[
+        Use | None, About("Made as", None, "the minimum clearance of the standard", kinds=BICYCLE)
+    ] = None
+    ground: Annotated[
+        Ground | None, About("Ridden on", None, "what mud takes of the clearances")
+    ] = None
+    rider_kg: Annotated[
+        float | None,
+        About("Rider's mass", (5, 300), "whether the tires carry rider and luggage", kinds=BICYCLE),
+    ] = None
+    luggage_kg: Annotated[
+        float | None,
+        About("Luggage", (0, 300), "whether the tires carry rider and luggage", kinds=BICYCLE),
+    ] = None
+    outfit: Annotated[
+        Outfit | None,
+        About("Ridden with", None, "whether it leans, and which tires go on", kinds=MOTORCYCLE),
+    ] = None
 
-    def __post_init__(self) -> None:
-        check_figures(self, "top_speed_kmh", "rider_kg", "luggage_kg")
+
+@dataclass(frozen=True, slots=True)
+class Design(
+    Declared, path="design", group=MAKERS_SHEET, unlocks="how to restore the maker's geometry"
+):
+    """The machine as it left the works, as its maker states it."""
+
+    head_angle_deg: Annotated[
+        float | None,
+        About("Head angle as made", (20, 90), kinds=BICYCLE),
+        About("Rake as made", (0, 70), key="rake_deg", kinds=MOTORCYCLE),
+    ] = None
+    trail_mm: Annotated[float | None, About("Trail as made", (-300, 500))] = None
+    wheelbase_mm: Annotated[float | None, About("Wheelbase as made", (300, 4000))] = None
+    bb_height_mm: Annotated[
+        float | None, About("Bottom-bracket height as made", (0, 1500), kinds=BICYCLE)
+    ] = None
+    seat_height_mm: Annotated[
+        float | None, About("Seat height as made", (100, 2000), kinds=MOTORCYCLE)
+    ] = None
 
 
 @dataclass(frozen=True, slots=True)
 class MakersSheet:
-    """What the maker says: of each wheel, of pairs that are allowed, and its own figures by key."""
+    """What the maker says: of each wheel, of pairs that are allowed, and of the whole machine."""
 
     wheels: Mapping[End, WheelSpec] = field(default_factory=dict)
     pairs: tuple[ApprovedPair, ...] = ()
-    figures: Mapping[str, float] = field(default_factory=dict)
+    design: Design = Design()
 
 
 NO_CRANKS = Cranks()
@@ -270,24 +628,35 @@ NO_SHEET = MakersSheet()
 
 
 @dataclass(frozen=True, slots=True)
-class Bike:
+class Bike(Declared):
     """A machine as found, measured in one state on level ground."""
 
     name: str
     kind: Kind
-    vehicle_class: VehicleClass
+    vehicle_class: Annotated[
+        VehicleClass,
+        About(
+            "Class of vehicle",
+            None,
+            "which speed rule applies",
+            group=_STAND,
+            key="class",
+            choices=("moped", "motorcycle", "pedelec", "pedelec-45"),
+            after="mass.center_height_mm",
+        ),
+    ]
     frame: Frame
     fork: Fork
     front: Wheel
     rear: Wheel
     suspension: Suspension = RIGID
     cranks: Cranks = NO_CRANKS
-    gearing: Gearing = UNGEARED
-    mass: Mass = WEIGHTLESS
-    riding: Riding = NOT_SAID
+    speedometer: Speedometer | None = None
     side_stand: SideStand | None = None
     center_stand: CenterStand | None = None
-    speedometer: Speedometer | None = None
+    mass: Mass = WEIGHTLESS
+    gearing: Gearing = UNGEARED
+    riding: Riding = NOT_SAID
     clearances: tuple[Clearance, ...] = ()
     maker: MakersSheet = NO_SHEET
     assumed: frozenset[str] = frozenset()  # keys of the figures no one measured
@@ -367,66 +736,53 @@ class Bike:
 
 
 @dataclass(frozen=True, slots=True)
-class ContactChange:
+class ContactChange(Declared, path="contact"):
     """What a proposal does to the places the rider touches, mm; the chassis stays as it is.
 
     Spacers lift the bar along the steering axis, the other two along their own post or straight
     up; a crank is named by its new length.
     """
 
-    bar_rise_mm: float = 0.0
-    spacers_mm: float = 0.0
-    saddle_rise_mm: float = 0.0
-    crank_mm: float | None = None
-
-    def __post_init__(self) -> None:
-        for name in ("bar_rise_mm", "spacers_mm", "saddle_rise_mm"):
-            check_figure(name, getattr(self, name), limit="lower_cup_mm")
-        check_figures(self, "crank_mm")
+    bar_rise_mm: Annotated[float, _RISE] = 0.0
+    spacers_mm: Annotated[float, _RISE] = 0.0
+    saddle_rise_mm: Annotated[float, _RISE] = 0.0
+    crank_mm: Annotated[float | None, about(Cranks, "length_mm")] = None
 
 
 UNTOUCHED = ContactChange()
 
 
 @dataclass(frozen=True, slots=True)
-class Proposal:
+class Proposal(Declared):
     """What someone would change; None or 0 leaves a thing as found."""
 
     name: str
     front: WheelChange = UNCHANGED
     rear: WheelChange = UNCHANGED
-    fork_length_mm: float | None = None
-    fork_offset_mm: float | None = None
-    lower_cup_mm: float = 0.0
-    rear_shift_x_mm: float = 0.0
-    rear_shift_y_mm: float = 0.0
+    fork_length_mm: Annotated[float | None, changed(Fork, "length_mm", "fork.length_mm")] = None
+    fork_offset_mm: Annotated[float | None, changed(Fork, "offset_mm", "fork.offset_mm")] = None
+    lower_cup_mm: Annotated[float, _RISE] = 0.0
+    rear_shift_x_mm: Annotated[
+        float, About(between=(-500, 500), key="rear_axle_shift_mm.x", unit="mm")
+    ] = 0.0
+    rear_shift_y_mm: Annotated[
+        float, About(between=(-500, 500), key="rear_axle_shift_mm.y", unit="mm")
+    ] = 0.0
     position: str | None = None
-    fork_travel_mm: float | None = None
-    headset_turn_deg: float = 0.0
-    shock_mm: float | None = None
-    link_longer_mm: float = 0.0
+    fork_travel_mm: Annotated[float | None, changed(Travel, "travel_mm", "fork.travel_mm")] = None
+    headset_turn_deg: Annotated[float, About(between=(-5, 5))] = 0.0
+    shock_mm: Annotated[float | None, about(Shock, "length_mm")] = None
+    link_longer_mm: Annotated[float, _RISE] = 0.0
     contact: ContactChange = UNTOUCHED
-    front_sprocket: float | None = None
-    rear_sprocket: float | None = None
+    front_sprocket: Annotated[
+        float | None, changed(Gearing, "front_sprocket", "gearing.front_sprocket")
+    ] = None
+    rear_sprocket: Annotated[
+        float | None, changed(Gearing, "rear_sprocket", "gearing.rear_sprocket")
+    ] = None
     owned: tuple[End, ...] = ()  # ends whose wheel is there already: nothing is bought for it
     as_before: bool = False  # every part of it was on the machine before
     gaps_mm: Mapping[str, float] = field(default_factory=dict)  # by place, as read with it on
-
-    def __post_init__(self) -> None:
-        for name, limit, figure in (
-            ("gearing.front_sprocket", "front_sprocket", self.front_sprocket),
-            ("gearing.rear_sprocket", "rear_sprocket", self.rear_sprocket),
-            ("fork.length_mm", "fork.length_mm", self.fork_length_mm),
-            ("fork.offset_mm", "fork.offset_mm", self.fork_offset_mm),
-            ("fork.travel_mm", "travel_mm", self.fork_travel_mm),
-            ("headset_turn_deg", "headset_turn_deg", self.headset_turn_deg),
-            ("shock_mm", "shock_mm", self.shock_mm),
-            ("link_longer_mm", "lower_cup_mm", self.link_longer_mm),
-            ("lower_cup_mm", "lower_cup_mm", self.lower_cup_mm),
-            ("rear_axle_shift_mm.x", "rear_axle_shift_mm", self.rear_shift_x_mm),
-            ("rear_axle_shift_mm.y", "rear_axle_shift_mm", self.rear_shift_y_mm),
-        ):
-            check_figure(name, figure, limit=limit)
 
     def wheels(self, bike: Bike) -> Wheels:
         """Return both wheels as the proposal leaves them."""

@@ -11,8 +11,9 @@ from jentrik.core.geometry.figures import Geometry, geometry
 from jentrik.core.geometry.frame import Point
 from jentrik.core.geometry.pose import Pose, PoseChange
 from jentrik.core.geometry.swingarm import swing
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.suspension import ENDS, Position, State
+from jentrik.core.machine.suspension import Pivot, Position, State
 from jentrik.core.machine.wheel import Wheels
 
 
@@ -69,7 +70,7 @@ def going_down(bike: Bike, state: State) -> PoseChange:
     """
     down = {end: bike.suspension.down_from_measured_mm(end, state) or 0.0 for end in ENDS}
     axle = bike.rear_axle
-    x, y = swing(axle=axle, pivot=bike.suspension.pivot, rise_mm=down["rear"])
+    x, y = swing(axle=axle, pivot=bike.suspension.pivot_place, rise_mm=down["rear"])
     return PoseChange(
         front_radius_mm=bike.wheels.radius_mm("front"),
         rear_radius_mm=bike.wheels.radius_mm("rear"),
@@ -102,11 +103,11 @@ def _distance(place: Point | None, other: Point) -> float | None:
     return float(((place[0] - other[0]) ** 2 + (place[1] - other[1]) ** 2) ** 0.5)
 
 
-def _placed(pivot: tuple[float, float] | None, pose: Pose) -> tuple[float, float] | None:
+def _placed(pivot: Pivot | None, pose: Pose) -> Pivot | None:
     if pivot is None:
         return None
-    x, y = pose.place(pivot)
-    return float(x), float(y)
+    x, y = pose.place((pivot.x_mm, pivot.height_mm))
+    return Pivot(float(x), float(y))
 
 
 def _turned(position: Position, pose: Pose) -> Position:

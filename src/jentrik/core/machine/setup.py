@@ -18,68 +18,16 @@ Source: the trade's common practice; a set-up is what riders and mechanics compa
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
-from enum import StrEnum
-from functools import lru_cache
 
+from jentrik.core.machine.catalogue import part_of_figure
+from jentrik.core.machine.declared import ENDS, End, Part
 from jentrik.core.machine.figure import Figure
-from jentrik.core.machine.suspension import ENDS, End
 
 Parts = Mapping[str, Figure]
 
 
-class Part(StrEnum):
-    """What two set-ups can differ in, in the order of the bench."""
-
-    WHEEL = "wheel"
-    TIRE = "tire"
-    INSERT = "insert"
-    ROTOR = "rotor"
-    TONE_RING = "tone ring"
-    PRESSURE = "pressure"
-    FORK = "fork"
-    TRAVEL = "fork travel"
-    HEADSET = "headset"
-    POSITION = "chip or dropout"
-    DROPOUT = "dropouts"
-    LINK = "link"
-    SHOCK = "shock"
-    BAR = "bar"
-    SEAT = "seat"
-    CRANKS = "cranks"
-    SPROCKETS = "sprockets"
-    SAG = "sag"
-    INSTRUMENT = "instrument"
-
-
-_OF_AN_END: tuple[tuple[str, Part], ...] = (
-    ("tire", Part.TIRE),
-    ("overall_diameter_mm", Part.TIRE),
-    ("width_mm", Part.TIRE),
-    ("fitted.pressure_kpa", Part.PRESSURE),
-    ("fitted.", Part.TIRE),
-    ("rim.", Part.WHEEL),
-    ("hub.rotor_mm", Part.ROTOR),
-    ("hub.rotor_mount", Part.ROTOR),
-    ("hub.", Part.WHEEL),
-    ("tone_ring_slots", Part.TONE_RING),
-)
-_OF_MACHINE: dict[str, Part] = {
-    "fork.length_mm": Part.FORK,
-    "fork.axle_to_crown_mm": Part.FORK,
-    "fork.offset_mm": Part.FORK,
-    "fork.rated_bead_seat_mm": Part.FORK,
-    "suspension.front.travel_mm": Part.TRAVEL,
-    "suspension.front.sag_mm": Part.SAG,
-    "suspension.rear.sag_mm": Part.SAG,
-    "suspension.rear.shock_mm": Part.SHOCK,
-    "suspension.rear.travel_mm": Part.SHOCK,
-    "suspension.rear.leverage": Part.LINK,
-    "suspension.rear.link_ratio": Part.LINK,
-    "crank_mm": Part.CRANKS,
-    "gearing.chainrings": Part.SPROCKETS,
-    "gearing.sprockets": Part.SPROCKETS,
-    "gearing.front_sprocket": Part.SPROCKETS,
-    "gearing.rear_sprocket": Part.SPROCKETS,
+# What a figure that is only of a set-up belongs to; every other says so with its attribute.
+_OF_SET_UP: dict[str, Part] = {
     "set.lower_cup_mm": Part.HEADSET,
     "set.headset_turn_deg": Part.HEADSET,
     "set.rear_shift_x_mm": Part.DROPOUT,
@@ -90,7 +38,6 @@ _OF_MACHINE: dict[str, Part] = {
     "set.spacers_mm": Part.BAR,
     "set.saddle_rise_mm": Part.SEAT,
     "set.shock_kpa": Part.PRESSURE,
-    "set.instrument_mm": Part.INSTRUMENT,
 }
 _SET_OF_AN_END: dict[str, Part] = {
     "wheel": Part.WHEEL,
@@ -115,22 +62,17 @@ _MOVING = (
 _TIRE_MOVES = ("tire", "overall_diameter_mm")
 
 
-@lru_cache(maxsize=4096)
 def part_of(key: str) -> tuple[Part, End | None] | None:
     """Return which part of a set-up a figure belongs to and at which end; None of none."""
-    known = _OF_MACHINE.get(key)
-    if known is not None:
-        return known, None
+    if key in _OF_SET_UP:
+        return _OF_SET_UP[key], None
     for end in ENDS:
         if key.startswith(f"set.{end}."):
             part = _SET_OF_AN_END.get(key.removeprefix(f"set.{end}."))
             return (part, end) if part else None
-        if key.startswith(f"{end}."):
-            leaf = key.removeprefix(f"{end}.")
-            for name, part in _OF_AN_END:
-                if leaf == name or (name.endswith(".") and leaf.startswith(name)):
-                    return part, end
-    return None
+        if key == f"{end}.width_mm":
+            return Part.TIRE, end
+    return part_of_figure(key)
 
 
 def value_of(parts: Parts, key: str) -> float | str | None:

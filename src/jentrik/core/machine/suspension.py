@@ -6,14 +6,11 @@ axle's rise in the frame, as makers state it.
 
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Literal
+from typing import Annotated
 
 from jentrik.core.amounts import mm
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.magnitudes import check_figure, check_figures
-
-End = Literal["front", "rear"]
-ENDS: tuple[End, End] = ("front", "rear")
+from jentrik.core.machine.declared import ENDS, About, Declared, End, Guide, Part, check_figures
 
 
 class State(StrEnum):
@@ -25,14 +22,60 @@ class State(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Travel:
+class Travel(Declared, path="suspension.{end}", group="Suspension"):
     """The travel of one end in mm, and how much of it the rider's weight takes."""
 
-    travel_mm: float | None = None
-    sag_mm: float | None = None
+    travel_mm: Annotated[
+        float | None,
+        About(
+            "Fork travel",
+            (0, 500),
+            "the machine with the rider on, and at full travel",
+            end="front",
+            part=Part.TRAVEL,
+            guide=Guide(18, "maker's sheet", "As the maker states it, along the fork.", "travel"),
+        ),
+        About(
+            "Rear wheel travel",
+            (0, 500),
+            "the machine with the rider on, and at full travel",
+            end="rear",
+            part=Part.SHOCK,
+            guide=Guide(20, "maker's sheet", "As the maker states it, at the axle.", "rear-travel"),
+        ),
+    ] = None
+    sag_mm: Annotated[
+        float | None,
+        About(
+            "Fork sag with the rider on",
+            (0, 500),
+            "the machine with the rider on",
+            end="front",
+            part=Part.SAG,
+            guide=Guide(
+                19,
+                "ring on the stanchion",
+                "Rider in place with all gear: ring down, off again gently, read the stanchion.",
+                "travel",
+            ),
+        ),
+        About(
+            "Rear wheel sag with the rider on",
+            (0, 500),
+            "the machine with the rider on",
+            end="rear",
+            part=Part.SAG,
+            guide=Guide(
+                21,
+                "tape",
+                "Axle straight up to a mark on the frame, unladen less with the rider on.",
+                "rear-travel",
+            ),
+        ),
+    ] = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "travel_mm", "sag_mm")
+        check_figures(self)
         known = self.sag_mm is not None and self.travel_mm is not None
         if known and self.sag_mm > self.travel_mm:  # type: ignore[operator]  # both are figures
             raise OutOfRange(
@@ -49,36 +92,84 @@ class Travel:
 
 
 @dataclass(frozen=True, slots=True)
-class Shock:
+class Shock(Declared, path="suspension.rear", group="Suspension"):
     """The rear shock: eye to eye in mm, and mm at the axle for one at the shock or the link."""
 
-    length_mm: float | None = None
-    leverage: float | None = None
-    link_ratio: float | None = None
-
-    def __post_init__(self) -> None:
-        check_figure("shock_mm", self.length_mm)
-        check_figures(self, "leverage", "link_ratio")
+    length_mm: Annotated[
+        float | None,
+        About(
+            "Shock, eye to eye",
+            (50, 1000),
+            "what another shock does",
+            key="shock_mm",
+            part=Part.SHOCK,
+        ),
+    ] = None
+    leverage: Annotated[
+        float | None,
+        About(
+            "Leverage: mm at the axle for 1 at the shock",
+            (0.2, 10),
+            "what another shock does",
+            counted="mm for 1",
+            part=Part.LINK,
+        ),
+    ] = None
+    link_ratio: Annotated[
+        float | None,
+        About(
+            "Link 1 mm longer: rear end higher by (most longer ones lower it: below 0)",
+            (-10, 10),
+            "what another ride-height link does",
+            counted="mm for 1",
+            part=Part.LINK,
+        ),
+    ] = None
 
 
 @dataclass(frozen=True, slots=True)
-class Suspension:
+class Pivot(
+    Declared,
+    path="suspension.rear",
+    group="Suspension",
+    unlocks="the path of the rear axle",
+    of_frame=True,
+):
+    """The swingarm's pivot: forward of the rear axle and above the ground, as found."""
+
+    x_mm: Annotated[
+        float, About("Swingarm pivot, ahead of the rear axle", (50, 1500), key="pivot_x_mm")
+    ]
+    height_mm: Annotated[
+        float, About("Swingarm pivot, above ground", (0, 1500), key="pivot_height_mm")
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class Suspension(Declared, path="suspension", group="Suspension"):
     """The suspension of a machine, the state its sheet was measured in, the swingarm's pivot.
 
-    The pivot is forward of the rear axle and above the ground, as found; fork travel runs along
-    the steering axis, rear travel is the axle's rise in the frame.
+    Fork travel runs along the steering axis, rear travel is the axle's rise in the frame.
     """
 
-    measured: State = State.UNLADEN
     front: Travel = Travel()
     rear: Travel = Travel()
+    measured: Annotated[
+        State,
+        About(
+            "Sheet measured",
+            None,
+            "which state the figures belong to",
+            choices=(State.UNLADEN, State.SAG),
+        ),
+    ] = State.UNLADEN
     shock: Shock = Shock()
-    pivot: tuple[float, float] | None = None
+    pivot: Pivot | None = None
 
-    def __post_init__(self) -> None:
-        if self.pivot is not None:
-            check_figure("pivot_x_mm", self.pivot[0])
-            check_figure("pivot_height_mm", self.pivot[1])
+    @property
+    def pivot_place(self) -> tuple[float, float] | None:
+        """The swingarm's pivot as a point; None where no one measured it."""
+        return None if self.pivot is None else (self.pivot.x_mm, self.pivot.height_mm)
 
     def at(self, end: End) -> Travel:
         """Return the travel of that end."""
@@ -107,21 +198,16 @@ RIGID = Suspension()
 
 
 @dataclass(frozen=True, slots=True)
-class Position:
+class Position(Declared):
     """A named position of the rear axle: a chip or dropout, and the wheel its maker pairs with it.
 
     The shift is in the chassis's frame as found, so the position now fitted has none.
     """
 
     name: str
-    x_mm: float
-    y_mm: float
-    bead_seat_diameter_mm: float | None = None
-
-    def __post_init__(self) -> None:
-        check_figure("x_mm", self.x_mm, limit="position_shift_mm")
-        check_figure("y_mm", self.y_mm, limit="position_shift_mm")
-        check_figures(self, "bead_seat_diameter_mm")
+    x_mm: Annotated[float, About(between=(-100, 100))]
+    y_mm: Annotated[float, About(between=(-100, 100))]
+    bead_seat_diameter_mm: Annotated[float | None, About(between=(80, 900))] = None
 
     @property
     def fitted(self) -> bool:

@@ -4,8 +4,8 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from datetime import date
 
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.setup import Setup
-from jentrik.core.machine.suspension import ENDS, End
 
 
 @dataclass(frozen=True, slots=True)

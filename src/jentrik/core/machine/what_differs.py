@@ -13,9 +13,9 @@ from dataclasses import dataclass
 
 from jentrik.core.amounts import bare, in_words, kept_unit
 from jentrik.core.errors import Refusal
+from jentrik.core.machine.declared import ENDS, End, Part
 from jentrik.core.machine.figure import Figure
-from jentrik.core.machine.setup import Difference, Moved, Part, Parts, differences, value_of
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.setup import Difference, Moved, Parts, differences, value_of
 from jentrik.core.tirecode.sidewall import known_code
 
 PRESSURE_SAME = 0.05  # of a pressure: what a gauge tells (common practice)

@@ -6,11 +6,21 @@ seat means another wheel, and what belongs to frame and fork stays.
 """
 
 from dataclasses import dataclass, replace
-from typing import Literal, TypeVar
+from typing import Annotated, Literal, TypeVar
 
 from jentrik.core.errors import OutOfRange, Refusal
-from jentrik.core.machine.magnitudes import check_figures, check_range
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import (
+    BICYCLE,
+    MOTORCYCLE,
+    About,
+    Declared,
+    End,
+    Guide,
+    Part,
+    about,
+    check_figures,
+    check_range,
+)
 from jentrik.core.tirecode.dates import DateReading, date_of
 from jentrik.core.tirecode.reading import Reading
 
@@ -31,65 +41,162 @@ def merged(old: P, new: P) -> P:
 
 
 @dataclass(frozen=True, slots=True)
-class Rim:
+class Rim(Declared, path="{end}.rim", group="{End} wheel", part=Part.WHEEL):
     """A rim: bead seat, inner width, how it holds air and bead, how it is built, what it takes."""
 
-    bead_seat_diameter_mm: float | None = None
-    inner_width_mm: float | None = None
-    tube: Literal["tubeless", "tube-type"] | None = None
-    hooks: Literal["hooked", "hookless"] | None = None
-    build: Literal["laced", "cast"] | None = None
-    most_kpa: float | None = None
-    most_kpa_at_mm: float | None = None  # the tire width its maker states that pressure for
-    valve_hole_mm: float | None = None
-    tape_mm: float | None = None  # width of the rim tape
-    effective_mm: float | None = None  # diameter at the seats of the nipples
-
-    def __post_init__(self) -> None:
-        check_figures(
-            self,
-            "bead_seat_diameter_mm",
-            "inner_width_mm",
-            "most_kpa",
-            "most_kpa_at_mm",
-            "valve_hole_mm",
-            "tape_mm",
-            "effective_mm",
-        )
+    bead_seat_diameter_mm: Annotated[
+        float | None,
+        About(
+            "Rim bead seat, {end}",
+            (80, 900),
+            "whether tire and rim belong together",
+            guide=Guide(
+                2,
+                "tape round the rim",
+                "The tire's name fits several rims. Tire off, tape round the bead seat, divided "
+                "by 3.1416.",
+                "{end}-rim",
+            ),
+        ),
+    ] = None
+    inner_width_mm: Annotated[
+        float | None,
+        About(
+            "Rim inner width",
+            (5, 400),
+            "whether tire width and rim go together",
+            gauge="short length",
+        ),
+    ] = None
+    tube: Annotated[
+        Literal["tubeless", "tube-type"] | None, About("Rim made for", None, "tubeless or tube")
+    ] = None
+    build: Annotated[
+        Literal["laced", "cast"] | None,
+        About("Wheel is", None, "whether the card has spokes and tape", kinds=MOTORCYCLE),
+    ] = None
+    hooks: Annotated[
+        Literal["hooked", "hookless"] | None,
+        About("Rim holds the bead by", None, "how much air the rim takes", kinds=BICYCLE),
+    ] = None
+    most_kpa: Annotated[
+        float | None,
+        About("Max pressure of the rim", (10, 1500), "how much air the rim takes", kinds=BICYCLE),
+    ] = None
+    most_kpa_at_mm: Annotated[
+        float | None,
+        About(
+            "Tire width that pressure is stated for",
+            (10, 200),
+            "how much air the rim takes with a wider tire",
+            kinds=BICYCLE,
+        ),
+    ] = None
+    valve_hole_mm: Annotated[
+        float | None, About("Valve hole", (3, 15), "whether the valve goes through", kinds=BICYCLE)
+    ] = None
+    tape_mm: Annotated[  # width of the rim tape
+        float | None,
+        About("Rim tape, width", (5, 150), "whether it covers the rim's bed", kinds=BICYCLE),
+    ] = None
+    # Diameter at the seats of the nipples.
+    effective_mm: Annotated[float | None, About(between=(80, 900))] = None
 
 
 @dataclass(frozen=True, slots=True)
-class RimBrake:
+class RimBrake(Declared, path="{end}.rim_brake", group="{End} wheel", kinds=BICYCLE):
     """A brake on the rim: bolt or boss to pad as it stands, and the slot, mm.
 
     A caliper hangs from a bolt above the rim, a cantilever stands on a boss below it.
     """
 
-    pad_reach_mm: float | None = None
-    slot_mm: tuple[float, float] | None = None
-    mount: Literal["bolt above", "boss below"] | None = None
+    pad_reach_mm: Annotated[
+        float | None,
+        About(
+            "Rim brake, bolt or boss to pad",
+            (10, 200),
+            "how far the brake pads must move",
+            of_frame=True,
+            gauge="short length",
+            guide=Guide(
+                22, "tape", "Only with rim brakes: bolt to the middle of the pad.", "brake"
+            ),
+        ),
+    ] = None
+    mount: Annotated[
+        Literal["bolt above", "boss below"] | None,
+        About("Rim brake mount", None, "which way the pads must move"),
+    ] = None
+    slot_mm: Annotated[
+        tuple[float, float] | None,
+        About(
+            "Caliper slot, minimum",
+            (10, 200),
+            "whether the pads reach the new rim",
+            key="slot_least_mm",
+            gauge="short length",
+        ),
+        About(
+            "Caliper slot, maximum",
+            (10, 200),
+            "whether the pads reach the new rim",
+            key="slot_most_mm",
+            gauge="short length",
+        ),
+    ] = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "pad_reach_mm")
-        check_range(self.slot_mm, "slot_mm", least=10, most=200)
+        check_figures(self)
+        check_range(RimBrake, "slot_mm", self.slot_mm)
 
 
 @dataclass(frozen=True, slots=True)
-class Fitted:
+class Fitted(Declared, path="{end}.fitted", group="{End} wheel", part=Part.TIRE):
     """What is known of one tire beyond its code: who made it and when, tread, arrow, air."""
 
-    make: str | None = None
+    valve: Annotated[
+        Literal["narrow", "wide"] | None,
+        About("Valve", None, "whether the valve goes through", kinds=BICYCLE),
+    ] = None
+    most_load_kg: Annotated[  # as on the sidewall, where no load index stands
+        float | None,
+        About(
+            "Max load on sidewall",
+            (5, 1000),
+            "whether the tire carries rider and luggage",
+            kinds=BICYCLE,
+        ),
+    ] = None
+    rated_kmh: Annotated[  # by its maker
+        float | None,
+        About(
+            "Rated for assisted cycles to",
+            (5, 100),
+            "whether the tire goes with the motor",
+            kinds=BICYCLE,
+        ),
+    ] = None
+    make: Annotated[
+        str | None,
+        About(
+            "Make and model of the tire",
+            None,
+            "whether two makes are mixed",
+            kinds=MOTORCYCLE,
+            words=True,
+        ),
+    ] = None
+    most_kpa: Annotated[  # a limit, never a setting
+        float | None,
+        About("Max pressure on sidewall", (10, 1500), "the wall no pressure goes beyond"),
+    ] = None
     made: str | None = None  # week and year, as on the sidewall
-    tread_mm: float | None = None
+    tread_mm: Annotated[float | None, About(between=(0, 40))] = None
     arrow: Arrow | None = None
-    pressure_kpa: float | None = None
-    most_kpa: float | None = None  # as on the sidewall: a limit, never a setting
-    most_load_kg: float | None = None  # as on the sidewall, where no load index stands
-    rated_kmh: float | None = None  # what its maker rates it for on assisted cycles
-    valve: Literal["narrow", "wide"] | None = None
+    pressure_kpa: Annotated[float | None, About(between=(10, 1500), part=Part.PRESSURE)] = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "tread_mm", "pressure_kpa", "most_kpa", "most_load_kg", "rated_kmh")
+        check_figures(self)
         if self.made is not None and self.date is None:
             raise OutOfRange(
                 f"“{self.made[:20]}” is no week and year.",
@@ -104,41 +211,86 @@ class Fitted:
 
 
 @dataclass(frozen=True, slots=True)
-class Hub:
+class Hub(
+    Declared,
+    path="{end}.hub",
+    group="Hubs and brakes",
+    unlocks="the length of new spokes",
+    part=Part.WHEEL,
+):
     """What a hub needs of frame, fork and brake, and what it carries.
 
     Rotor mount and driver (what carries the sprockets) are given in the shop's own words.
     """
 
-    spacing_mm: float | None = None
-    axle_mm: float | None = None
-    rotor_mm: float | None = None
-    rotor_mount: str | None = None
-    driver: str | None = None
-    chain_line_mm: float | None = None  # from the wheel's middle to the middle of the sprockets
-    runout_mm: float | None = None  # of the rim, at its worst
-    left_circle_mm: float | None = None  # of the spoke holes of a flange
-    right_circle_mm: float | None = None
-    left_flange_mm: float | None = None  # from the wheel's middle
-    right_flange_mm: float | None = None
-    spokes: float | None = None
-    crossings: float | None = None
+    spacing_mm: Annotated[
+        float | None,
+        About("Hub width, {end}", (40, 350), "whether another wheel goes in", gauge="short length"),
+    ] = None
+    axle_mm: Annotated[
+        float | None,
+        About(
+            "Axle diameter, {end}", (4, 60), "whether another wheel goes in", gauge="short length"
+        ),
+    ] = None
+    rotor_mm: Annotated[
+        float | None,
+        About(
+            "Brake rotor, {end}",
+            (80, 400),
+            "whether the caliper meets another rotor",
+            part=Part.ROTOR,
+        ),
+    ] = None
+    rotor_mount: Annotated[
+        str | None,
+        About(
+            "Rotor mounted by, {end}",
+            None,
+            "whether the rotor carries over",
+            words=True,
+            part=Part.ROTOR,
+        ),
+    ] = None
+    left_circle_mm: Annotated[float | None, About("Spoke hole circle left, {end}", (15, 300))] = (
+        None
+    )
+    left_flange_mm: Annotated[
+        float | None, About("Left flange from the middle, {end}", (0, 120))
+    ] = None
+    right_circle_mm: Annotated[float | None, About("Spoke hole circle right, {end}", (15, 300))] = (
+        None
+    )
+    right_flange_mm: Annotated[
+        float | None, About("Right flange from the middle, {end}", (0, 120))
+    ] = None
+    spokes: Annotated[float | None, About("Spokes, {end}", (8, 144), counted="spokes")] = None
+    crossings: Annotated[float | None, About("Crossings, {end}", (0, 6), counted="crossings")] = (
+        None
+    )
+    driver: Annotated[
+        str | None,
+        About(
+            "What carries the sprockets",
+            None,
+            "whether the sprockets carry over",
+            words=True,
+            end="rear",
+        ),
+    ] = None
+    chain_line_mm: Annotated[
+        float | None,
+        About(
+            "Chain line, wheel's middle to sprockets",
+            (10, 250),
+            "whether the chain runs straight, and clears the tire",
+            end="rear",
+        ),
+    ] = None
+    runout_mm: Annotated[float | None, About(between=(0, 50))] = None  # of the rim, at its worst
 
     def __post_init__(self) -> None:
-        check_figures(
-            self,
-            "spacing_mm",
-            "axle_mm",
-            "rotor_mm",
-            "chain_line_mm",
-            "runout_mm",
-            "left_circle_mm",
-            "right_circle_mm",
-            "left_flange_mm",
-            "right_flange_mm",
-            "spokes",
-            "crossings",
-        )
+        check_figures(self)
         for name, step in (("spokes", 2), ("crossings", 1)):
             count = getattr(self, name)
             if count is not None and count % step:
@@ -150,18 +302,19 @@ class Hub:
 
 
 @dataclass(frozen=True, slots=True)
-class Sensor:
+class Sensor(Declared, path="{end}.sensor"):
     """What someone found out of another wheel's speed sensor, against the one as found."""
 
     face: Alike | None = None  # the mounting face of ring and rotor
     kind: Alike | None = None  # sensor type and voltage, by model year
-    runout_mm: float | None = None  # of the ring
-    holes: float | None = None  # of the bolt circle the machine shop makes
-    circle_mm: float | None = None
-    hole_mm: float | None = None
+    runout_mm: Annotated[float | None, About(between=(0, 50))] = None  # of the ring
+    # Of the bolt circle the machine shop makes.
+    holes: Annotated[float | None, About(between=(3, 16), counted="holes")] = None
+    circle_mm: Annotated[float | None, About(between=(20, 400))] = None
+    hole_mm: Annotated[float | None, About(between=(2, 20))] = None
 
     def __post_init__(self) -> None:
-        check_figures(self, "runout_mm", "holes", "circle_mm", "hole_mm")
+        check_figures(self)
         if self.holes is not None and not float(self.holes).is_integer():
             raise OutOfRange("Holes are counted whole.", field="holes", expected="a whole number")
 
@@ -170,22 +323,76 @@ NEW_TIRE, NO_HUB, NO_SENSOR = Fitted(), Hub(), Sensor()
 
 
 @dataclass(frozen=True, slots=True)
-class Wheel:
+class Wheel(Declared, path="{end}", group="{End} wheel"):
     """A wheel: the tire as read, its measured overall diameter in mm, what it is made of."""
 
-    tire: Reading | None = None
-    overall_diameter_mm: float | None = None
+    tire: Annotated[
+        Reading | None,
+        About(
+            "Tire code",
+            None,
+            "everything",
+            needed=True,
+            part=Part.TIRE,
+            guide=Guide(
+                1,
+                "eyes",
+                "Read the whole size mark on the sidewall, brackets and letters too.",
+                "tire",
+            ),
+        ),
+    ] = None
+    overall_diameter_mm: Annotated[
+        float | None,
+        About(
+            "Measured diameter",
+            (80, 2000),
+            "the wheel as it is, not as its code says",
+            part=Part.TIRE,
+            guide=Guide(
+                3,
+                "two squares and a tape",
+                "Pumped up and unloaded: floor to the top of the tread. A code alone is off by a "
+                "few millimeters.",
+                "{end}-diameter",
+            ),
+        ),
+    ] = None
     rim: Rim | None = None
-    rim_brake: RimBrake | None = None
-    rolled_mm: float | None = None  # circumference rolled out under the rider
-    tone_ring_slots: float | None = None
     fitted: Fitted = NEW_TIRE
+    axle_load_kg: Annotated[
+        float | None,
+        About(
+            "Axle weighed, rider and luggage on",
+            (5, 1000),
+            "whether the tire carries its axle",
+            kinds=MOTORCYCLE,
+            gauge="axle load",
+        ),
+    ] = None
+    rolled_mm: Annotated[  # a turn
+        float | None,
+        About(
+            "Rolled out under the rider",
+            (250, 6000),
+            "the wheel setting of a computer",
+            of_frame=True,
+        ),
+    ] = None
+    tone_ring_slots: Annotated[
+        float | None,
+        About(
+            "Tone ring slots",
+            (4, 400),
+            "what ABS makes of another wheel",
+            counted="slots",
+            kinds=MOTORCYCLE,
+            part=Part.TONE_RING,
+        ),
+    ] = None
+    rim_brake: RimBrake | None = None
     hub: Hub = NO_HUB
     sensor: Sensor = NO_SENSOR
-    axle_load_kg: float | None = None  # weighed, with rider and luggage
-
-    def __post_init__(self) -> None:
-        check_figures(self, "overall_diameter_mm", "rolled_mm", "tone_ring_slots", "axle_load_kg")
 
     @property
     def diameter_mm(self) -> float:
@@ -249,19 +456,16 @@ class Wheel:
 
 
 @dataclass(frozen=True, slots=True)
-class WheelChange:
+class WheelChange(Declared, path="{end}"):
     """What a proposal says of one wheel; None says nothing."""
 
     tire: Reading | None = None
-    overall_diameter_mm: float | None = None
+    overall_diameter_mm: Annotated[float | None, about(Wheel, "overall_diameter_mm")] = None
     rim: Rim | None = None
-    tone_ring_slots: float | None = None
+    tone_ring_slots: Annotated[float | None, about(Wheel, "tone_ring_slots")] = None
     fitted: Fitted = NEW_TIRE
     hub: Hub = NO_HUB
     sensor: Sensor = NO_SENSOR
-
-    def __post_init__(self) -> None:
-        check_figures(self, "overall_diameter_mm", "tone_ring_slots")
 
 
 UNCHANGED = WheelChange()
@@ -287,22 +491,63 @@ class Wheels:
 
 
 @dataclass(frozen=True, slots=True)
-class WheelSpec:
+class WheelSpec(Declared, path="spec.{end}", group="Maker's sheet"):
     """What the vehicle maker asks of one wheel; None where the sheet is silent."""
 
     tire: Reading | None = None
-    load_index: int | None = None
-    speed_symbol: str | None = None
-    construction: str | None = None
-    rim_width_mm: tuple[float, float] | None = None
+    load_index: Annotated[
+        int | None,
+        About("Load index, {end}", (0, 279), "whether the tire carries enough", kinds=MOTORCYCLE),
+    ] = None
+    speed_symbol: Annotated[
+        str | None,
+        About("Speed symbol, {end}", None, "whether the tire is fast enough", kinds=MOTORCYCLE),
+    ] = None
+    construction: Annotated[
+        str | None,
+        About(
+            "Construction, {end}",
+            None,
+            "whether the casing is the maker's",
+            kinds=MOTORCYCLE,
+            choices=("radial", "bias", "bias-belted"),
+        ),
+    ] = None
+    most_load_kg: Annotated[
+        float | None,
+        About(
+            "Max axle load, {end}", (5, 1000), "whether the tire carries its axle", kinds=MOTORCYCLE
+        ),
+    ] = None
+    rotor_most_mm: Annotated[
+        float | None,
+        About(
+            "Largest rotor allowed, {end}", (80, 400), "whether fork or frame take another rotor"
+        ),
+    ] = None
+    pressure_kpa: Annotated[
+        float | None, About("Cold pressure, {end}", (10, 1500), "whether a pressure is too low")
+    ] = None
+    rim_width_mm: Annotated[
+        tuple[float, float] | None,
+        About(
+            "Rim width {end}, minimum",
+            (5, 400),
+            "whether the maker allows this rim",
+            key="rim_width_least_mm",
+        ),
+        About(
+            "Rim width {end}, maximum",
+            (5, 400),
+            "whether the maker allows this rim",
+            key="rim_width_most_mm",
+        ),
+    ] = None
     make: str | None = None
-    pressure_kpa: float | None = None  # cold
-    most_load_kg: float | None = None  # on the axle
-    rotor_most_mm: float | None = None  # of fork or frame
 
     def __post_init__(self) -> None:
-        check_range(self.rim_width_mm, "rim_width_mm", least=5, most=400)
-        check_figures(self, "pressure_kpa", "most_load_kg", "rotor_most_mm")
+        check_figures(self)
+        check_range(WheelSpec, "rim_width_mm", self.rim_width_mm)
 
 
 NO_SPEC = WheelSpec()

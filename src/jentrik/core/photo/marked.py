@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.photo.measured import BRACKET, CROWN, HEAD_TUBE, SADDLE, SEAT_TUBE, STEERING
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.reading import Reading

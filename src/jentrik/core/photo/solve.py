@@ -17,7 +17,7 @@ import numpy as np
 
 from jentrik.core.amounts import mm
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import End
 from jentrik.core.photo.camera import Camera, Grid
 from jentrik.core.photo.fit import (
     BASE,

@@ -7,7 +7,7 @@ from itertools import product
 import numpy as np
 
 from jentrik.core.errors import OutOfRange, blamed_on
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.photo.camera import Grid, vector_of
 from jentrik.core.photo.ellipse import (
     LEAST_ROUNDNESS,

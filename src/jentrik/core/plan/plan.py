@@ -23,11 +23,12 @@ from jentrik.core.geometry.frame import Point, Values
 from jentrik.core.geometry.pose import Pose, PoseChange, settle
 from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.swingarm import swing
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.gearing import teeth_ratio
 from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.restated import in_state, turned
-from jentrik.core.machine.suspension import ENDS, End, State, Suspension, Travel
+from jentrik.core.machine.suspension import State, Suspension, Travel
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.rules import judge
 from jentrik.core.rules.case import Case, Finding
@@ -137,7 +138,7 @@ def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> PoseChange:
     axle = bike.rear_axle
     x, y = swing(
         axle=_in_dropout(bike, proposal),
-        pivot=bike.suspension.pivot,
+        pivot=bike.suspension.pivot_place,
         rise_mm=_shock_rise(bike, proposal),
     )
     return PoseChange(
@@ -192,10 +193,10 @@ def _change_in_state(found: PlanResult, wheels: Wheels, proposal: Proposal) -> P
     x, y = bike.rear_axle
     planned = swing(
         axle=(x + change.rear_shift_x_mm, y + change.rear_shift_y_mm),
-        pivot=suspension.pivot,
+        pivot=suspension.pivot_place,
         rise_mm=down,
     )
-    here = swing(axle=(x, y), pivot=suspension.pivot, rise_mm=down)
+    here = swing(axle=(x, y), pivot=suspension.pivot_place, rise_mm=down)
     shift = turned((float(planned[0] - here[0]), float(planned[1] - here[1])), found.settled)
     return replace(
         change,
@@ -380,7 +381,7 @@ def _to_full(
     if down["rear"] is not None:
         rises = (down["rear"] * share for share in _SHARES)
         ways["rear"] = tuple(
-            swing(axle=pose.rear_axle, pivot=suspension.pivot, rise_mm=rise) for rise in rises
+            swing(axle=pose.rear_axle, pivot=suspension.pivot_place, rise_mm=rise) for rise in rises
         )
     return dives, ways
 
@@ -438,7 +439,7 @@ def _axle_moves(
         steering=Steering(
             head_angle_deg=float(axles.head_angle_deg + change.head_turn_deg),
             offset_mm=float(axles.fork_offset_mm + change.offset_more_mm),
-            lock_deg=bike.fork.lock_deg,
+            lock_deg=bike.frame.steering_lock_deg,
         ),
     )
 

@@ -9,9 +9,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from jentrik.core.machine.machine import Kind
-from jentrik.core.machine.suspension import ENDS, End
-from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
+from jentrik.core.machine.declared import ENDS, End, Kind
+from jentrik.core.sheet.fields import STRAIGHT_FORK
 from jentrik.core.sheet.sheet import Sheet
 
 Group = Literal["more", "front", "rear"]

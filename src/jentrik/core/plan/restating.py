@@ -14,39 +14,18 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from jentrik.core.figures.parking import on_center_stand
+from jentrik.core.machine.catalogue import KNOWN
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Bike, ContactChange, Proposal
 from jentrik.core.machine.restated import restated, turned_by
 from jentrik.core.machine.setup import Parts, Setup, number_of, only_of_set_up, part_of, value_of
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.sidewall import known_code
 
-OF_THE_FRAME = (
-    "wheelbase_mm",
-    "head_angle_deg",
-    "rake_deg",
-    "chainstay_mm",
-    "bb_height_mm",
-    "seat_angle_deg",
-    "stack_mm",
-    "reach_mm",
-    "suspension.rear.pivot_x_mm",
-    "suspension.rear.pivot_height_mm",
-    "side_stand.lean_deg",
-    "side_stand.foot_out_mm",
-    "side_stand.foot_x_mm",
-    "side_stand.pivot_height_mm",
-    "center_stand.gap_mm",
-    "center_stand.feet_x_mm",
-    "speedometer.reads_over_percent",
-    "front.rolled_mm",
-    "rear.rolled_mm",
-    "front.rim_brake.pad_reach_mm",
-    "rear.rim_brake.pad_reach_mm",
-)
+OF_THE_FRAME = frozenset(key for key, known in KNOWN.items() if known.of_frame)
 _SAME_SET_UP_ONLY = "cross."  # compared with figures taken beside them
 
 
@@ -169,8 +148,8 @@ def _figures(
     yield "stack_mm", now.frame.stack_mm
     yield "reach_mm", now.frame.reach_mm
     if now.suspension.pivot is not None:
-        yield "suspension.rear.pivot_x_mm", now.suspension.pivot[0]
-        yield "suspension.rear.pivot_height_mm", now.suspension.pivot[1]
+        yield "suspension.rear.pivot_x_mm", now.suspension.pivot.x_mm
+        yield "suspension.rear.pivot_height_mm", now.suspension.pivot.height_mm
     yield from _stands(bike, outcome)
     yield "speedometer.reads_over_percent", _reads_over(bike, outcome)
     for end in ENDS:

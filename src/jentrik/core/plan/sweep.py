@@ -11,8 +11,8 @@ import numpy.typing as npt
 
 from jentrik.core.geometry.figures import Geometry, geometry
 from jentrik.core.geometry.swingarm import swing
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Proposal
-from jentrik.core.machine.suspension import End
 from jentrik.core.plan.plan import PlanResult, change_of
 
 _STEPS = 25
@@ -46,7 +46,7 @@ def sweep(found: PlanResult, proposal: Proposal, end: End) -> Sweep | None:
     else:
         x, y = bike.rear_axle
         axle = (x + change.rear_shift_x_mm, y + change.rear_shift_y_mm)
-        there = swing(axle=axle, pivot=suspension.pivot, rise_mm=down - start)
+        there = swing(axle=axle, pivot=suspension.pivot_place, rise_mm=down - start)
         moved = replace(change, rear_shift_x_mm=there[0] - x, rear_shift_y_mm=there[1] - y)
     figures, _ = geometry(found.chassis, moved)
     return Sweep(end, down, figures)

@@ -13,8 +13,8 @@ import numpy as np
 from jentrik.core.geometry.figures import Chassis, geometry
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles, PoseChange
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Bike, Proposal
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import PlanResult, change_of
 from jentrik.core.sheet.readings import nominal_worth, worth

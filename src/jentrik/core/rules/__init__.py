@@ -3,7 +3,7 @@
 from types import ModuleType
 from typing import Any
 
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.rules import (
     allowed,
     brakes,

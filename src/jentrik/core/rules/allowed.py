@@ -2,8 +2,8 @@
 
 from jentrik.core.amounts import kg, kmh, mm, published
 from jentrik.core.figures.rider_load import SHARE, axle_share_kg
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import ASSISTED
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import same_size
 from jentrik.core.rules.case import (
     BICYCLES,

@@ -10,8 +10,9 @@ from typing import Any, Literal, get_type_hints
 from jentrik.core.amounts import rounded
 from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.figures.machine_figures import MachineFigures
-from jentrik.core.machine.machine import Bike, Clearance, Kind, Proposal
-from jentrik.core.machine.suspension import ENDS, End, State
+from jentrik.core.machine.declared import ENDS, End, Kind
+from jentrik.core.machine.machine import Bike, Clearance, Proposal
+from jentrik.core.machine.suspension import State
 from jentrik.core.machine.wheel import NO_SPEC, ApprovedPair, Wheel, WheelChange, WheelSpec, merged
 from jentrik.core.shop.policy import Policy, ShopLimits
 from jentrik.core.sources import Source

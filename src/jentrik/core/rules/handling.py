@@ -1,7 +1,7 @@
 """Does the machine still sit and steer within what the shop accepts?"""
 
 from jentrik.core.amounts import mm
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,

@@ -11,9 +11,9 @@ import math
 from jentrik.core.amounts import km, kmh, mm, published
 from jentrik.core.figures.speed import shown_kmh, usual_kmh
 from jentrik.core.figures.tone_ring import Counts, ratio_change_percent, ring_pairs
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.gearing import sprockets_back
 from jentrik.core.machine.machine import ASSISTED, Speedometer
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import Wheel, Wheels
 from jentrik.core.rules.case import (
     BICYCLES,

@@ -7,7 +7,7 @@ weight never join, so a stop is never read as the caution beside it.
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.rules.case import Finding, Severity
 
 

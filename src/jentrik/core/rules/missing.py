@@ -3,8 +3,7 @@
 from collections.abc import Container, Iterable
 from dataclasses import dataclass
 
-from jentrik.core.machine.machine import Kind
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End, Kind
 from jentrik.core.rules import TITLES
 from jentrik.core.rules.case import Rule
 from jentrik.core.sheet.fields import FIELD_BY_KEY

@@ -1,7 +1,7 @@
 """Is this tire one the wheel, the rim and the maker's sheet can take?"""
 
 from jentrik.core.amounts import kg, kmh, published
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.rules.case import (
     ANY_DIFFERENCE,
     MOTORCYCLES,

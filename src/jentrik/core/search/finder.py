@@ -23,8 +23,8 @@ from jentrik.core.geometry.figures import steering_of
 from jentrik.core.geometry.pose import Pose, PoseChange, settle
 from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.tipping import OnStand, tips_away_deg
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Bike, Proposal
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import UNCHANGED, ApprovedPair, WheelChange, same_size
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, at_full_travel, outcome_of
 from jentrik.core.rules.case import Severity

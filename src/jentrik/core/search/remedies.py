@@ -10,9 +10,9 @@ from functools import cache
 from typing import Any
 
 from jentrik.core.amounts import Amount, mm
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.suspension import End
 from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.core.tables.remedies import KEPT, RemedyRow
 from jentrik.core.tirecode.equivalents import equivalents

@@ -25,9 +25,9 @@ from jentrik.core.figures.contact import PEDAL_HALF_MM, figure_of
 from jentrik.core.geometry.figures import Chassis, Geometry, geometry
 from jentrik.core.geometry.frame import Values
 from jentrik.core.geometry.pose import PoseChange
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult, change_of, outcome_of
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.search.remedies import Remedy, RemedyStep, remedies_of

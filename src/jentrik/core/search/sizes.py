@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from functools import lru_cache
 
 from jentrik.core.errors import OutOfRange, blamed_on
-from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.declared import Kind
 from jentrik.core.tables.standard_sizes import MARKS
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import read_code

@@ -7,8 +7,8 @@ Source: common practice; usual machines of each build, from memory.
 from dataclasses import dataclass
 
 from jentrik.core.figures.rider import INSEAM_SHARE
+from jentrik.core.machine.declared import Kind
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.machine import Kind
 from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code

@@ -20,13 +20,11 @@ from dataclasses import dataclass, replace
 from jentrik.core.amounts import mm
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.steering import trail
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.suspension import ENDS
-from jentrik.core.sheet.chassis_fields import STRAIGHT_FORK
-from jentrik.core.sheet.fields import FIELD_BY_KEY
+from jentrik.core.sheet.fields import FIELD_BY_KEY, INSTRUMENT_SET, STRAIGHT_FORK
 from jentrik.core.sheet.readings import nominal_worth, worth
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.sheet.use_fields import INSTRUMENT_SET
 from jentrik.core.tirecode.reading import Reading
 from jentrik.core.tirecode.sidewall import known_code
 

@@ -1,39 +1,24 @@
-"""Which figures a machine's sheet can hold: key, words, unit, for which kind, what it unlocks.
+"""Which figures a machine's sheet can hold: those the parts of a machine declare with a label.
 
-Forms, storage and undo follow from these lines.
+Forms, storage and undo follow from them.
 """
 
-from jentrik.core.machine.machine import Kind
-from jentrik.core.sheet.chassis_fields import CHASSIS
-from jentrik.core.sheet.field import SheetField
-from jentrik.core.sheet.maker_fields import MAKER, SPEC
+from jentrik.core.machine.catalogue import KNOWN
+from jentrik.core.machine.declared import About, Kind
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.sheet.use_fields import INSTRUMENTS, USE
-from jentrik.core.sheet.wheel_fields import DRIVEN, HUB, WHEEL, at
 
-FIELDS: tuple[SheetField, ...] = (
-    *at("front", WHEEL),
-    *at("rear", WHEEL),
-    *at("front", HUB),
-    *at("rear", HUB),
-    *DRIVEN,
-    *CHASSIS,
-    *INSTRUMENTS,
-    *USE,
-    *MAKER,
-    *at("front", SPEC),
-    *at("rear", SPEC),
-)
-
-FIELD_BY_KEY = {field.key: field for field in FIELDS}
+STRAIGHT_FORK = "fork.axle_to_crown_mm"  # another way to say the fork's length
+INSTRUMENT_SET = "set.instrument_mm"
+FIELD_BY_KEY = {key: about for key, about in KNOWN.items() if about.label}
+FIELDS = tuple(FIELD_BY_KEY.values())
 
 
-def fields_of(kind: Kind) -> tuple[SheetField, ...]:
+def fields_of(kind: Kind) -> tuple[About, ...]:
     """Return the figures a sheet of that kind can hold, in the order of the work."""
     return tuple(field for field in FIELDS if kind in field.kinds)
 
 
-def missing_of(sheet: Sheet) -> tuple[SheetField, ...]:
+def missing_of(sheet: Sheet) -> tuple[About, ...]:
     """Return the needed figures the sheet lacks."""
     return tuple(
         field for field in fields_of(sheet.kind) if field.needed and field.key not in sheet.figures

@@ -7,8 +7,7 @@ differs.  Source: common practice.
 
 from dataclasses import dataclass
 
-from jentrik.core.machine.machine import Kind
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import End, Kind
 from jentrik.core.sheet.sheet import Sheet
 
 

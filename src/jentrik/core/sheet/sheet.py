@@ -15,12 +15,12 @@ from enum import StrEnum
 from typing import Any
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.declared import Kind, check_range
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import teeth_of
-from jentrik.core.machine.machine import Kind
-from jentrik.core.machine.magnitudes import check_range
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.setup import Setup
+from jentrik.core.machine.wheel import WheelSpec
 from jentrik.core.units import read_figure
 
 
@@ -127,7 +127,7 @@ def range_of(text: str) -> tuple[float, float]:
     if len(ends) != 2:
         raise OutOfRange(f"“{text[:30]}” is not a range.", expected="two widths in mm like 47-60")
     least, most = (read_figure(end, unit="mm") for end in ends)
-    check_range((least, most), "rim_width_mm", least=5, most=400)
+    check_range(WheelSpec, "rim_width_mm", (least, most))
     return least, most
 
 

@@ -18,9 +18,8 @@ from markupsafe import Markup, escape
 from jentrik.core.errors import Refusal
 from jentrik.core.geometry.pose import Axles, Pose, PoseChange, settle
 from jentrik.core.geometry.steering import trail
-from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.declared import End, Kind
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.suspension import End
 from jentrik.core.sheet.sheet import DrawnAs
 from jentrik.web.drawing import bicycle, motorcycle, svg
 from jentrik.web.drawing.marks import Mark, marks_drawn

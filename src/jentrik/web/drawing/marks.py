@@ -12,8 +12,8 @@ from typing import Literal
 from markupsafe import escape
 
 from jentrik.core.amounts import in_plain
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.suspension import ENDS
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.skeleton import Skeleton
 from jentrik.web.drawing.svg import XY, number

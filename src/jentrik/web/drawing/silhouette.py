@@ -8,7 +8,7 @@ import re
 
 from markupsafe import Markup
 
-from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.declared import Kind
 from jentrik.core.machine.point_role import PointRole
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.skeleton import Skeleton

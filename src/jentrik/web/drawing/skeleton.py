@@ -91,7 +91,7 @@ def skeleton_of(bike: Bike) -> Skeleton:
         crank=bike.cranks.length_mm or 170.0,
         points={point.role: (point.x_mm, point.height_mm) for point in reversed(bike.frame.points)},
         stand_foot=(bike.side_stand.foot_x_mm, 0.0) if bike.side_stand else None,
-        pivot=bike.suspension.pivot,
+        pivot=bike.suspension.pivot_place,
     )
 
 

@@ -2,7 +2,7 @@
 
 import math
 
-from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.declared import Kind
 from jentrik.web.drawing.svg import XY, circle, line, number, polyline
 
 SPOKE_PAIRS = 9

@@ -14,8 +14,8 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal, StoreError
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import outcome_of
 from jentrik.core.search.finder import Found, FoundPair, Map, Search, Wanted, prepared, proposal_in
 from jentrik.core.search.sizes import prices_of, sizes_of, standard_sizes

@@ -19,7 +19,7 @@ from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.logbook.wear import Odometer
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import End
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tirecode.sidewall import read_code
 from jentrik.devices.port import GaugeQuantity

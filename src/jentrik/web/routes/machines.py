@@ -14,7 +14,6 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from jentrik.core.errors import Refusal, StoreError
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.sheet.fields import FIELD_BY_KEY
-from jentrik.core.sheet.gauged import gauge_for
 from jentrik.devices.port import GaugeQuantity
 from jentrik.store import journal, machines
 from jentrik.store.listing import MACHINE_SORTS, machines_listed, names_like
@@ -124,11 +123,11 @@ def machine_add_line(
 def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Fill a figure with what a gauge reads: value, ± and provenance."""
     sheet, key = machines.sheet(machine_id), str(form.get("gauge", ""))
-    known, quantity = FIELD_BY_KEY.get(key), gauge_for(key)
-    if known is None or quantity is None:
+    known = FIELD_BY_KEY.get(key)
+    if known is None or known.gauge is None:
         raise StoreError("No tool of this shop measures that.", expected="a figure with a tool")
     try:
-        (taken,) = take(shop, GaugeQuantity(quantity), figure_place(sheet, key))
+        (taken,) = take(shop, GaugeQuantity(known.gauge), figure_place(sheet, key))
         source = Provenance.SIMULATED if taken.simulated else Provenance.MEASURED
         label = f"{known.label.lower()} by {taken.gauge.lower()}: {taken.value:g}"
         with shop.step(label, f"machine {machine_id} gauge {key}", machine_id=machine_id) as step:

@@ -16,9 +16,9 @@ from starlette.datastructures import UploadFile
 
 from jentrik.core.card.card import card_steps
 from jentrik.core.errors import OutOfRange, Refusal, StoreError
+from jentrik.core.machine.catalogue import check_key
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.magnitudes import check_figure
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.text import counted
 from jentrik.core.tirecode.sidewall import known_code
 from jentrik.exchange.photo import read_photo
@@ -115,7 +115,7 @@ def _wheel_parts(form: AForm, end: End, shop: Shop) -> dict[str, Figure]:
         unit = holds if isinstance(holds, str) else ""
         value = held(holds, shop.units.in_kept(typed, unit), key=key)
         if not isinstance(value, str):
-            check_figure(key.rpartition(".")[2], value)
+            check_key(f"{end}.{key}", value)
         parts[key] = Figure(value, Provenance.MEASURED, shop.today)
     return parts
 

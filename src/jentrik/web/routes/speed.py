@@ -17,8 +17,8 @@ from jentrik.core.calibration.calibration import SpeedPair, calibrate
 from jentrik.core.calibration.track import Aligned, TrackPaces, aligned, paces_of
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
 from jentrik.core.figures.speed import shown_kmh
+from jentrik.core.machine.catalogue import check_key
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.magnitudes import check_figure
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.text import counted
@@ -163,7 +163,7 @@ def use_line(request: Request, machine_id: int, shop: AShop, form: AForm) -> Res
                 "speedometer.within_percent": round(line.slope_error_percent, 2),
             }
             for key, value in figures.items():
-                check_figure(key.removeprefix("speedometer."), value)
+                check_key(key, value)
                 figure = Figure(value, source, shop.today)
                 machines.set_figure(step, sheet.id, key, figure)
     except OutOfRange as refusal:

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import StoreError
-from jentrik.core.machine.suspension import End
+from jentrik.core.machine.declared import End
 from jentrik.core.text import counted
 from jentrik.store import documents, jobs, machines, shelf
 from jentrik.store.undo import Scope

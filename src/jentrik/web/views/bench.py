@@ -8,11 +8,11 @@ from markupsafe import Markup
 from jentrik.core.amounts import Amount
 from jentrik.core.card.card import Card
 from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.machine.declared import About
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.proposal_fields import Group
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.measuring import wanted
 from jentrik.core.sheet.sheet import Sheet
@@ -75,7 +75,7 @@ class ProposalChoice:
 class Doubts:
     """What stands in the way of an answer: figures missing, impossible, assumed, or at odds."""
 
-    missing: tuple[SheetField, ...]
+    missing: tuple[About, ...]
     impossible: str = ""
     assumed: list[str] = field(default_factory=list)
     quarrels: list[str] = field(default_factory=list)  # of figures with each other
@@ -318,7 +318,7 @@ def _states(found: PlanResult, address: Address) -> list[Link]:
 
 
 def _stations(
-    data: BenchData, missing: tuple[SheetField, ...], choice: ProposalChoice, address: Address
+    data: BenchData, missing: tuple[About, ...], choice: ProposalChoice, address: Address
 ) -> list[Link]:
     job, sheet = data.on.job, data.on.sheet
     tires = sum(f"{end}.tire" in sheet.figures for end in ("front", "rear"))

@@ -10,7 +10,7 @@ from jentrik.core.card.card import Card, CardStep, outside
 from jentrik.core.card.proofs import prove_by_hand
 from jentrik.core.card.template import built_in
 from jentrik.core.errors import Refusal
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.store.bench_data import BenchData
 from jentrik.store.cards import KeptPhoto

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from markupsafe import Markup
 
 from jentrik.core.figures.character import Character, Masses, character
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.shop.display_units import METRIC, DisplayUnits

@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass
 from jentrik.core.amounts import in_words
 from jentrik.core.job.carry_over import PartLine, parts_of
 from jentrik.core.job.job import KeptProposal
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.wheel import Fitted, Hub
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules import RULES

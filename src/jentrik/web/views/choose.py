@@ -14,8 +14,8 @@ from jentrik.core.errors import Refusal
 from jentrik.core.figures.speed import shown_before_and_after, usual_kmh
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.rules import TITLES
 from jentrik.core.rules.joined import headlines
 from jentrik.core.search.finder import Found, FoundPair, Map, Wanted

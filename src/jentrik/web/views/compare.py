@@ -9,16 +9,15 @@ from jentrik.core.amounts import THIN
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.job.job import Job
+from jentrik.core.machine.declared import ENDS, About
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.restated import restated, turned
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.effects import Effect, effects
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured
 from jentrik.core.plan.sweep import sweep
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.rules.case import Finding
 from jentrik.core.rules.joined import count_in_words
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.display_units import METRIC, DisplayUnits
@@ -75,7 +74,7 @@ class CompareView:
     sheet: Sheet
     columns: list[Column]
     rows: list[CompareRow]
-    missing: tuple[SheetField, ...] = ()
+    missing: tuple[About, ...] = ()
     impossible: str = ""
     drawing: Markup | None = None
     bases: list[Link] = field(default_factory=list)

@@ -7,13 +7,10 @@ from markupsafe import Markup
 
 from jentrik.core.amounts import THIN, Amount, bare, kept_unit, unit_alone
 from jentrik.core.errors import CodeError, Refusal
+from jentrik.core.machine.declared import ENDS, About
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.assumed import assumption
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
-from jentrik.core.sheet.gauged import gauge_for
-from jentrik.core.sheet.measuring import guide_of
 from jentrik.core.sheet.readings import worth
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.tables.glossary import Term, term_of
@@ -269,7 +266,8 @@ def figure_fields(sheet: Sheet, *, typed: Typed, without: tuple[str, ...] = ()) 
 
 def guided_field(sheet: Sheet, key: str, typed: Typed) -> GuidedField:
     """Return a field with how its figure is taken, as far as there is a guide to it."""
-    known, guide = FIELD_BY_KEY[key], guide_of(key)
+    known = FIELD_BY_KEY[key]
+    guide = known.guide
     field = _figure_field(known, sheet.figures.get(key), typed)
     end = key.split(".")[0]
     if end in ENDS and end not in field.label.lower():
@@ -287,12 +285,12 @@ def guided_field(sheet: Sheet, key: str, typed: Typed) -> GuidedField:
     )
 
 
-def unlocked(known: SheetField) -> str:
+def unlocked(known: About) -> str:
     """Return what a figure is for, in words."""
     return f"{'needed for' if known.needed else 'used to see'} {known.unlocks}"
 
 
-def _assume_words(sheet: Sheet, known: SheetField) -> str:
+def _assume_words(sheet: Sheet, known: About) -> str:
     """Return what may be assumed for a figure no one has; nothing where there is no rule."""
     assumed = None if known.key in sheet.figures else assumption(sheet, known.key)
     if assumed is None:
@@ -300,7 +298,7 @@ def _assume_words(sheet: Sheet, known: SheetField) -> str:
     return f"Assume {Amount(plain(assumed.value), known.unit)}, {assumed.rule}"
 
 
-def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> FigureField:
+def _figure_field(known: About, figure: Figure | None, typed: Typed) -> FigureField:
     name = f"sheet:{known.key}"
     unit = kept_unit(name, known.unit)
     stored = "" if figure is None else bare(as_typed(figure), unit)
@@ -318,12 +316,12 @@ def _figure_field(known: SheetField, figure: Figure | None, typed: Typed) -> Fig
         taken_on=f"{figure.taken_on:%d %b %Y}" if figure else "",
         complaint=complaint,
         readings=_readings(known, figure),
-        gauge=known.key if figure is not None and gauge_for(known.key) else "",
-        gauge_reads=gauge_for(known.key) or "",
+        gauge=known.key if figure is not None and known.gauge else "",
+        gauge_reads=known.gauge or "",
     )
 
 
-def _readings(known: SheetField, figure: Figure | None) -> str:
+def _readings(known: About, figure: Figure | None) -> str:
     """Return what several readings came to: their mean, and what it is worth."""
     if figure is None or len(figure.readings) < 2:
         return ""

@@ -11,12 +11,11 @@ from html import unescape
 
 from jentrik.core.logbook.inspection import SIGNS, Sign
 from jentrik.core.logbook.ride import SCORES
+from jentrik.core.machine.declared import About, Guide
 from jentrik.core.plan.effects import EFFECT_WORDS
 from jentrik.core.rules import RULES, SUBJECT_OF, TITLES
 from jentrik.core.sheet.depends import FOUND
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELDS
-from jentrik.core.sheet.measuring import Guide, guide_of
 from jentrik.core.tables.glossary import TERMS, Term
 from jentrik.core.tables.remedies import KEPT, RemedyRow
 from jentrik.core.tirecode.traps import TRAPS, Trap
@@ -53,7 +52,7 @@ CHAPTER = {one.id: one for one in CHAPTERS}
 class MeasuredFigure:
     """A figure of the sheet: how it is taken, and what it is for."""
 
-    field: SheetField
+    field: About
     guide: Guide | None
     kinds: str
 
@@ -63,7 +62,7 @@ def measured_figures() -> list[tuple[str, list[MeasuredFigure]]]:
     groups: dict[str, list[MeasuredFigure]] = {}
     for one in FIELDS:
         kinds = "" if len(one.kinds) > 1 else f"{one.kinds[0]}s"
-        groups.setdefault(one.group, []).append(MeasuredFigure(one, guide_of(one.key), kinds))
+        groups.setdefault(one.group, []).append(MeasuredFigure(one, one.guide, kinds))
     return list(groups.items())
 
 

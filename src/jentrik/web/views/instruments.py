@@ -8,6 +8,7 @@ from markupsafe import Markup
 from jentrik.core.amounts import THIN, bare, km, kmh
 from jentrik.core.figures.speed import shown_kmh
 from jentrik.core.figures.tone_ring import ring_pairs
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.gearing import (
     ROAD_SPEEDS_KMH,
     developments,
@@ -16,7 +17,6 @@ from jentrik.core.machine.gearing import (
     sprockets_back,
 )
 from jentrik.core.machine.machine import Speedometer
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules.instruments import OVER_AS_BUILT_KMH, computer_setting_mm

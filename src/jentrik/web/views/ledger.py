@@ -10,9 +10,8 @@ from markupsafe import Markup
 from jentrik.core.amounts import THIN, bare, mm, rounded
 from jentrik.core.figures.rider import RiderReach, rider_reach
 from jentrik.core.figures.speed import shown_before_and_after, usual_kmh
-from jentrik.core.machine.machine import Kind
+from jentrik.core.machine.declared import ENDS, Kind
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.assumed import inseam
 from jentrik.core.sheet.depends import is_assumed

@@ -11,7 +11,7 @@ from jentrik.core.days import days_after
 from jentrik.core.logbook.due import Due
 from jentrik.core.logbook.inspection import SIGNS, Look, Sign, judge_look
 from jentrik.core.logbook.wear import distances, factor_on
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy, PunctureSchool
 from jentrik.store.jobs import ClosedJob

@@ -7,9 +7,9 @@ from markupsafe import Markup
 
 from jentrik.core.errors import Refusal
 from jentrik.core.job.job import Job
+from jentrik.core.machine.declared import About
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.sheet.consistency import contradiction_in_words, contradictions
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.measuring import wanted as wanted_figures
@@ -62,7 +62,7 @@ class MachineView:
     builds: tuple[str, ...]
     drawing: Markup | None
     impossible: str
-    missing: tuple[SheetField, ...]
+    missing: tuple[About, ...]
     assumed: list[str]
     measure: MeasureView
     lines: LinesView

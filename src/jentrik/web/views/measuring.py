@@ -4,10 +4,10 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from jentrik.core.amounts import in_words
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.plan.plan import PlanResult
 from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
-from jentrik.core.sheet.measuring import GUIDES, to_take
+from jentrik.core.sheet.measuring import TAKEN, to_take
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.web.drawing.marks import HowKnown, Mark, place_of
 from jentrik.web.drawing.skeleton import skeleton_of
@@ -83,7 +83,7 @@ def marks_of(
 ) -> tuple[Mark, ...]:
     """Return the marks of the figures asked for, and of those known, that the drawing can show."""
     bones, chosen = skeleton_of(found.bike), open_field(sheet, keys, open_key)
-    known = [guide.key for guide in GUIDES if guide.key in sheet.figures]
+    known = [key for key in TAKEN if key in sheet.figures]
     offered = {field.key for field in fields_of(sheet.kind)}
     marks = []
     for key in dict.fromkeys((*keys, *known)):

@@ -12,8 +12,8 @@ from jentrik.core.job.job import Job
 from jentrik.core.job.order_entries import SOURCES, bought_of, hours_key, total_of, written
 from jentrik.core.job.year_cost import LastingTire, a_year, swap_hours
 from jentrik.core.logbook.wear import distances, km_a_day
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike, Proposal
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet

@@ -5,7 +5,7 @@ from typing import Any
 
 from markupsafe import Markup
 
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.photo.planned import Stance, found_stance, planned_stance
 from jentrik.core.photo.solve import Solution
 from jentrik.core.plan.plan import Outcome, PlanResult

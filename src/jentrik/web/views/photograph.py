@@ -9,9 +9,8 @@ from markupsafe import Markup
 
 from jentrik.core.amounts import Amount
 from jentrik.core.errors import Refusal
+from jentrik.core.machine.declared import ENDS, Kind
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.machine import Kind
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.photo.angles import PlaneAngle, angles_in_picture
 from jentrik.core.photo.marked import LINES, POINTS, UNLOCKS, ruler_of, whole_document
 from jentrik.core.photo.marks import FEWEST_ON_AN_EDGE, PhotoMarks

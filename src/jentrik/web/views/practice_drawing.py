@@ -4,8 +4,8 @@ from markupsafe import Markup
 
 from jentrik.core.amounts import bare
 from jentrik.core.machine.building import bike_of
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Proposal
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.practice.item import Item

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from jentrik.core.job.job import KeptProposal
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.plan.proposal_fields import (
     GROUPS,
     PROPOSAL_FIELD,

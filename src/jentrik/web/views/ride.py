@@ -18,8 +18,8 @@ from jentrik.core.logbook.ride import (
     compare,
     setup_fields,
 )
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.setup import Setup
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.store.bench_data import BenchData
 from jentrik.store.rides import KeptTrack

@@ -4,8 +4,8 @@ from markupsafe import Markup
 
 from jentrik.core.amounts import bare, mm
 from jentrik.core.geometry.pose import PoseChange
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.sheet.depends import is_assumed

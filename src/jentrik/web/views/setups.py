@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 from jentrik.core.amounts import km
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in
 from jentrik.core.machine.setup import Setup
-from jentrik.core.machine.suspension import ENDS
 from jentrik.core.machine.tires_off import TireOff
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.sheet.sheet import Sheet

@@ -6,8 +6,8 @@ from datetime import date
 from types import MappingProxyType
 
 from jentrik.core.errors import Refusal
+from jentrik.core.machine.declared import Kind
 from jentrik.core.machine.kept_wheel import KeptWheel
-from jentrik.core.machine.machine import Kind
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.dates import week_in_words

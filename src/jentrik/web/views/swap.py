@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from jentrik.core.amounts import Amount, kmh, mm
 from jentrik.core.figures.speed import shown_before_and_after, usual_kmh
-from jentrik.core.machine.suspension import ENDS
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.web.views.figures import fixed
 

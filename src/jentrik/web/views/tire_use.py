@@ -1,5 +1,6 @@
 """Tires of one size for a machine's use, as columns: what each says, gives and gives away."""
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
@@ -9,14 +10,12 @@ from jentrik.core.amounts import bare
 from jentrik.core.errors import Refusal
 from jentrik.core.job.cost import HOURS_A_WHEEL
 from jentrik.core.job.tire_use import AspectRow, Conditions, TireForUse, TireUse, tires_for
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, About, End
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.rules.joined import headlines
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.sheet.use_fields import RIDDEN_ON
 from jentrik.core.shop.policy import Policy
 from jentrik.core.shop.shelf import ShelfTire
 from jentrik.core.tirecode.sidewall import known_code
@@ -26,7 +25,7 @@ from jentrik.web.views.fields import NOTHING_TYPED, Complaint, Typed
 from jentrik.web.views.figures import plain
 
 MOST_TIRES = 6
-_SHARES = tuple(f"riding.{name}_percent" for name, _ in RIDDEN_ON)
+_SHARES = tuple(key for key in FIELD_BY_KEY if re.fullmatch(r"riding\.\w+_percent", key))
 _BOTH = (*_SHARES, "riding.km_a_year", "riding.style")
 USE_KEYS = {"bicycle": (*_BOTH, "riding.speed_kmh"), "motorcycle": (*_BOTH, "top_speed_kmh")}
 
@@ -35,7 +34,7 @@ USE_KEYS = {"bicycle": (*_BOTH, "riding.speed_kmh"), "motorcycle": (*_BOTH, "top
 class UseRow:
     """A field of the use: what it shows, what is stored, what was refused."""
 
-    field: SheetField
+    field: About
     name: str
     value: str
     stored: str
@@ -80,7 +79,7 @@ def use_of(sheet: Sheet) -> TireUse:
         return None if known is None else float(known.value)
 
     speed = figure("top_speed_kmh" if sheet.kind == "motorcycle" else "riding.speed_kmh")
-    shares = {f"{name}_percent": figure(f"riding.{name}_percent") or 0.0 for name, _ in RIDDEN_ON}
+    shares = {key.removeprefix("riding."): figure(key) or 0.0 for key in _SHARES}
     return TireUse(
         **shares,
         km_a_year=figure("riding.km_a_year"),

@@ -28,7 +28,7 @@ from jentrik.core.logbook.wear import (
     wear_rate,
     worn_since,
 )
-from jentrik.core.machine.suspension import ENDS, End
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import AgeSchool, Policy
 from jentrik.core.tirecode.dates import DateReading, date_of

@@ -5,11 +5,11 @@ from datetime import date
 
 from jentrik.core.errors import Refusal
 from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.machine.declared import About
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Finding
 from jentrik.core.rules.joined import JoinedFinding, count_in_words, joined
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
 from jentrik.core.shop.policy import Policy
@@ -51,7 +51,7 @@ class Known:
 
 
 def found_of(
-    sheet: Sheet, missing: tuple[SheetField, ...], policy: Policy, today: date, state: str = ""
+    sheet: Sheet, missing: tuple[About, ...], policy: Policy, today: date, state: str = ""
 ) -> tuple[PlanResult | None, str]:
     """Return the machine as found, in a state it knows, or why it cannot stand."""
     if missing:

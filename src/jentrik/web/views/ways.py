@@ -1,19 +1,19 @@
 """The ways back as a page shows them: where it stands, what would help, what each makes worse."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import asdict, dataclass, field, replace
 
 from markupsafe import Markup
 
 from jentrik.core.amounts import THIN, Amount, bare
 from jentrik.core.errors import Refusal
 from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.machine.declared import About
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.plan.plan import PlanResult, as_measured
 from jentrik.core.search.remedies import NOT_ON, Remedy, remedies_of
 from jentrik.core.search.search import Target, Way, WaysBack, target_of, ways_back
 from jentrik.core.search.seek import KNOBS, SOUGHT, Sought, seek
-from jentrik.core.sheet.field import SheetField
 from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.core.sheet.sheet import Sheet
@@ -114,7 +114,7 @@ class WaysView:
     proposal: KeptProposal
     targets: list[Choice]
     widths: list[Choice]
-    missing: tuple[SheetField, ...] = ()
+    missing: tuple[About, ...] = ()
     impossible: str = ""
     aims: list[Aim] = field(default_factory=list)
     ways: list[WayRow] = field(default_factory=list)
@@ -196,7 +196,8 @@ def _target(
 ) -> tuple[Target, dict[str, str], dict[str, str]]:
     """Return the target, what was typed of it, and what of that could not be read."""
     if kind == "maker":
-        design = {key: value for key, value in found.bike.maker.figures.items() if key in NAMES}
+        known = asdict(found.bike.maker.design)
+        design = {key: known[key] for key in NAMES if known.get(key) is not None}
         return target_of(found, TARGETS[kind], design), {}, {}
     if kind == "found":
         return target_of(found, TARGETS[kind]), {}, {}

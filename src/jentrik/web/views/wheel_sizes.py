@@ -15,8 +15,8 @@ from jentrik.core.figures.rider_and_ground import (
 )
 from jentrik.core.figures.strikes import straight_toe
 from jentrik.core.geometry.figures import Geometry
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Bike
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.machine.wheel import Wheels
 from jentrik.core.plan.plan import PlanResult, outcome_of
 from jentrik.core.rules.joined import headlines

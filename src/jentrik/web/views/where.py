@@ -6,8 +6,8 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import Refusal
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.kept_wheel import KeptWheel, with_wheel
-from jentrik.core.machine.suspension import ENDS, End
 from jentrik.core.plan.plan import Outcome, as_measured, outcome_of
 from jentrik.core.plan.proposed_setup import changes_to
 from jentrik.core.rules.case import Severity
