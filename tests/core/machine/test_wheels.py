@@ -20,7 +20,10 @@ from jentrik.core.machine.wheel import (
     merged,
     same_size,
 )
+from jentrik.core.sheet.fields import FIELD_BY_KEY
 from jentrik.core.tirecode.sidewall import read_code
+from jentrik.exchange.plan_document import read_bike
+from tests.documents import PLAN
 
 T622, T622_WIDE, T584 = (read_code(code) for code in ("37-622", "50-622", "47-584"))
 FOUND = Wheel(
@@ -121,3 +124,15 @@ def test_a_pair_of_the_sheet_names_both_wheels_or_none() -> None:
     assert pair.names(right)
     assert not pair.names(half)
     assert pair.at("rear").tire.width_mm == 130
+
+
+def test_a_mudguard_has_its_inside_width_and_stays_with_the_frame() -> None:
+    found = Wheel(T622, guard_inside_mm=52.0)
+    assert found.changed_by(WheelChange(T622_WIDE)).guard_inside_mm == 52
+    with pytest.raises(OutOfRange) as refused:
+        Wheel(guard_inside_mm=9.0)
+    assert refused.value.field == "guard_inside_mm"
+    field = FIELD_BY_KEY["rear.guard_inside_mm"]
+    assert (field.label, field.unit, field.kinds) == ("Mudguard, inside width", "mm", ("bicycle",))
+    values = {**PLAN["bike"], "rear": {"tire": "37-622", "guard_inside_mm": 52}}
+    assert read_bike(values).rear.guard_inside_mm == 52

@@ -391,6 +391,16 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
         ),
     ] = None
     rim_brake: RimBrake | None = None
+    guard_inside_mm: Annotated[
+        float | None,
+        About(
+            "Mudguard, inside width",
+            (10, 300),
+            "whether the tire goes under it",
+            kinds=BICYCLE,
+            gauge="short length",
+        ),
+    ] = None
     hub: Hub = NO_HUB
     sensor: Sensor = NO_SENSOR
 
@@ -428,16 +438,16 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
         if change.rim is not None and rim is not None:
             rim = merged(rim, change.rim)
         slots = change.tone_ring_slots
-        return Wheel(
+        return replace(
+            self,
             tire=tire,
             overall_diameter_mm=diameter,
             rim=rim,
-            rim_brake=self.rim_brake,
             tone_ring_slots=self.tone_ring_slots if slots is None else slots,
             fitted=merged(NEW_TIRE if change.tire else self.fitted, change.fitted),
             hub=change.hub if moved else merged(self.hub, change.hub),
             sensor=change.sensor,
-            axle_load_kg=self.axle_load_kg,
+            rolled_mm=None,
         )
 
     def is_another(self, change: "WheelChange") -> bool:
