@@ -103,6 +103,16 @@ CASES = {
         plan(front("90/90-21 FRONT"), base=MOTORCYCLE),
         plan(front("90/90-21"), base=MOTORCYCLE),
     ),
+    "wider_than_the_guard": (
+        plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 50}),
+        plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 50.1}),
+        plan(front("50-622")),
+    ),
+    "close_to_the_guard": (
+        plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 59.9}),
+        plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 60}),
+        plan(front("50-622")),
+    ),
     "rim_width_outside_table": (
         # ISO 5775-1, older edition, from memory: a 23 mm rim goes with 40 to 64 mm.
         plan({"front": {"tire": "39-622", "rim": {"inner_width_mm": 23}}}),

@@ -13,6 +13,7 @@ from jentrik.core.rules.case import (
     Case,
     PlaceCase,
     Severity,
+    WheelCase,
     Words,
     magnitude,
     rule,
@@ -27,6 +28,8 @@ TWO_TAPES_MM = 3.0  # common practice: how far two careful readings of one gap m
 
 _SAME_ROOM_MM = 0.05  # below it nothing was lost
 _HERE = ("places",)
+_UNDER_THE_GUARD = ("{end}.guard_inside_mm",)
+GUARD_SIDE_MM = 5.0  # common practice: the room of a tire at each side of its mudguard
 _FLEXES = ("room.flex_bicycle_mm", "room.flex_motorcycle_mm", "room.chain_mm")
 
 
@@ -77,6 +80,59 @@ def fouls(spot: PlaceCase) -> Words | None:
         f"{mm(place.gap_mm):g} are there now; the {place.wheel} tire needs {mm(magnitude(gap, 1))} "
         "more than that. Choose a smaller tire or another way.",
     )
+
+
+@rule(
+    "tire-under-guard",
+    Severity.STOP,
+    title="Tire and mudguard",
+    source=COMMON_PRACTICE,
+    needs=_UNDER_THE_GUARD,
+    only_with=_UNDER_THE_GUARD,
+    kinds=BICYCLES,
+    limit="the guard's inside width",
+)
+def wider_than_the_guard(wheel: WheelCase) -> Words | None:
+    """Name a tire as wide as the mudguard it would run under, or wider."""
+    widths = _tire_and_guard(wheel)
+    if widths is None or widths[0] < widths[1]:
+        return None
+    return Words(
+        f"{wheel.end.capitalize()} tire {mm(widths[0]):g} wide, guard {mm(widths[1]):g} inside",
+        f"The {wheel.end} mudguard is {mm(widths[1]):g} wide inside; a tire of "
+        f"{mm(widths[0]):g} does not go under it. Choose a tire of "
+        f"{mm(widths[1] - 2 * GUARD_SIDE_MM):g} or less, a wider guard, or ride without.",
+    )
+
+
+@rule(
+    "tire-under-guard",
+    Severity.CAUTION,
+    source=COMMON_PRACTICE,
+    needs=_UNDER_THE_GUARD,
+    only_with=_UNDER_THE_GUARD,
+    kinds=BICYCLES,
+    limit=f"{mm(GUARD_SIDE_MM):g} at each side",
+)
+def close_to_the_guard(wheel: WheelCase) -> Words | None:
+    """Name a tire with little room at the sides of its mudguard."""
+    widths = _tire_and_guard(wheel)
+    if widths is None or not 0 < widths[1] - widths[0] < 2 * GUARD_SIDE_MM:
+        return None
+    return Words(
+        f"{wheel.end.capitalize()} guard leaves {mm((widths[1] - widths[0]) / 2):.1f} a side",
+        f"The {wheel.end} mudguard is {mm(widths[1]):g} wide inside and the tire "
+        f"{mm(widths[0]):g}: about {mm(GUARD_SIDE_MM):g} at each side keep mud and a bent stay "
+        "off it. Measure at the narrowest and turn the wheel by hand.",
+    )
+
+
+def _tire_and_guard(wheel: WheelCase) -> tuple[float, float] | None:
+    """Return the width of a tire that is new there and of the guard over it, mm."""
+    tire, guard = wheel.change.tire, wheel.wheel.guard_inside_mm
+    if tire is None or tire.width_mm is None or guard is None:
+        return None
+    return tire.width_mm, guard
 
 
 @rule(
