@@ -153,7 +153,9 @@ def test_a_wheel_on_the_shelf_is_listed_there_and_offered_once(client: TestClien
     assert front.name in page
     assert f'/machines/{SINGLE}#setups"' in page
     job = next(one.id for one in jobs.open_jobs_of(SINGLE))
-    assert client.get(f"/jobs/{job}").text.count(f'value="wheel:{front.id}"') == 1
+    closed, opened = (client.get(f"/jobs/{job}{asks}").text for asks in ("", "?made_of=yes"))
+    assert f'value="wheel:{front.id}"' not in closed
+    assert opened.count(f'value="wheel:{front.id}"') == 1
 
 
 def test_a_wheel_is_renamed_and_says_how_it_is_built(client: TestClient) -> None:

@@ -14,6 +14,7 @@ from jentrik.store.after_fitting import Measured
 from jentrik.store.cards import KeptPhoto
 from jentrik.store.documents import Correction, OnBench
 from jentrik.store.rides import KeptTrack
+from jentrik.store.rows import first_row
 
 MOST_TIRES = 12  # of the shelf to make a proposal of; the shelf itself shows them all
 
@@ -54,21 +55,39 @@ class BenchData:
     tracks: Mapping[int, KeptTrack] = field(default_factory=dict)  # of rides
 
 
-def bench_data(on: OnBench, station: str) -> BenchData:
-    """Return a job with everything one of its stations shows."""
+def bench_data(on: OnBench, station: str, *, made_of: bool = False) -> BenchData:
+    """Return a job with everything one of its stations shows.
+
+    `made_of` asks for what a proposal can be made of, too.
+    """
     job, machine_id = on.job, on.sheet.id
     rides_there = station == "ride"
+    ticked, ridden = _standing(job.id, machine_id)
     return BenchData(
         on,
-        ticked=cards.progress(job.id).get(job.id),
-        rides_noted=rides.rides_noted(machine_id),
-        parts=_parts(on) if station == "propose" and not job.sealed else ProposalParts(),
+        ticked=ticked,
+        rides_noted=ridden,
+        parts=_parts(on) if made_of and not job.sealed else ProposalParts(),
         card=_card(on) if station == "fit" else CardData(),
         measured=after_fitting.measured_of(job.id) if station in ("check", "fit") else {},
         setups=tuple(setups.setups(machine_id)) if rides_there else (),
         rides=tuple(rides.rides(machine_id)) if rides_there else (),
         tracks=rides.tracks(machine_id) if rides_there else {},
     )
+
+
+def _standing(job_id: int, machine_id: int) -> tuple[tuple[int, int, int] | None, int]:
+    """Return how far a job's card is, None without one, and how many rides its machine has."""
+    row = first_row(
+        "SELECT COUNT(*) AS steps, SUM(done_at IS NOT NULL OR waived IS NOT NULL) AS done,"
+        " SUM(done_at IS NULL AND waived IS NULL AND plan LIKE '!%') AS holding,"
+        " (SELECT COUNT(*) FROM ride WHERE machine_id = ?) AS rides"
+        " FROM card JOIN card_step ON card_step.card_id = card.id WHERE card.job_id = ?",
+        machine_id,
+        job_id,
+    )
+    assert row is not None  # a count is always there
+    return (row["done"], row["steps"], row["holding"]) if row["steps"] else None, row["rides"]
 
 
 def _parts(on: OnBench) -> ProposalParts:

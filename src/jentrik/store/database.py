@@ -18,6 +18,7 @@ from jentrik.store.files import reason_of
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.models import TABLES
 from jentrik.store.reconstruct import reconstruct
+from jentrik.store.rows import Kept
 
 FILE_NAME = "jentrik.sqlite3"
 WITH_CHAIN = 25  # the schema from which documents are chained
@@ -47,6 +48,7 @@ def open_database(folder: Path, *, without_log: bool = False) -> peewee.SqliteDa
             check_file(file, without_log=without_log)
         file.touch(OURS_MODE)
         file.chmod(OURS_MODE)
+        Kept.forget()
         database = connection(file)
         database.connect()
         before = schema_version(database)

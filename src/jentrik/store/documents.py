@@ -82,7 +82,7 @@ def documents_of(machine_id: int) -> list[JobDocument]:
 
 def on_bench(job: Job, policy: Policy, today: date) -> OnBench:
     """Return a job with what it is judged by; refuses one whose machine is gone."""
-    kept = document(job.id)
+    kept = document(job.id) if job.documented else None
     if kept is None:
         return OnBench(job, machines.sheet(job.machine_id), policy, today)
     values = kept.values

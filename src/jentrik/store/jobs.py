@@ -42,7 +42,8 @@ def any_job(job_id: int) -> tuple[Job, str]:
 
 
 _WITH_DONE = """SELECT job.*, fitting.taken_on AS done_on, fitting.summary,
-       card.proposal AS carded
+       card.proposal AS carded,
+       EXISTS (SELECT 1 FROM job_document WHERE job_id = job.id) AS documented
        FROM job JOIN machine ON machine.id = job.machine_id
        LEFT JOIN fitting ON fitting.job_id = job.id
        LEFT JOIN card ON card.job_id = job.id"""
@@ -72,6 +73,7 @@ def _jobs_of(sql: str, *asked: int) -> list[Job]:
             done=Done(row["carded"] or "", date.fromisoformat(row["done_on"]), row["summary"])
             if row["done_on"]
             else None,
+            documented=bool(row["documented"]),
         )
         for row in found
     ]

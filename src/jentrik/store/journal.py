@@ -49,7 +49,7 @@ class Step:
         """Add a row under an id that no row of this table ever had, and return the id."""
         row_id = next_id(table)
         insert_row(table, {"id": row_id, **_columns(table, values)})
-        self._note(table, row_id, None)
+        self._note(table, row_id, None, row_of(table, row_id))
         return row_id
 
     def update(self, table: Any, row_id: int, **values: Any) -> None:
@@ -57,19 +57,18 @@ class Step:
         before = row_of(table, row_id)
         if before is None:
             raise StoreError("That is not there any more.", expected="something still there")
-        update_row(table, row_id, _columns(table, values))
-        self._note(table, row_id, before)
+        self._note(table, row_id, before, update_row(table, row_id, _columns(table, values)))
 
     def delete(self, table: Any, row_id: int) -> None:
         """Take a row away; the step keeps it."""
         before = row_of(table, row_id)
         if before is not None:
             delete_row(table, row_id)
-            self._note(table, row_id, before)
+            self._note(table, row_id, before, None)
 
-    def _note(self, table: Any, row_id: int, before: Row | None) -> None:
+    def _note(self, table: Any, row_id: int, before: Row | None, after: Row | None) -> None:
         """Keep a row as before the step and as it is now, in one entry, without its secret."""
-        name, after = table._meta.table_name, row_of(table, row_id)
+        name = table._meta.table_name
         before, after = _without_secret(before), _without_secret(after)
         for entry in self.entries:
             if (entry["table"], entry["id"]) == (name, row_id):
@@ -104,11 +103,11 @@ def insert_row(table: Any, row: Row) -> None:
         note_document(row["id"])
 
 
-def update_row(table: Any, row_id: int, columns: Row) -> None:
-    """Write some columns of a row."""
+def update_row(table: Any, row_id: int, columns: Row) -> Row | None:
+    """Write some columns of a row and return it whole."""
     changes = ", ".join(f"{name} = ?" for name in columns)
-    sql = f"UPDATE {table._meta.table_name} SET {changes} WHERE id = ?"  # noqa: S608
-    table._meta.database.execute_sql(sql, (*columns.values(), row_id))
+    sql = f"UPDATE {table._meta.table_name} SET {changes} WHERE id = ? RETURNING *"  # noqa: S608
+    return first_row(sql, *columns.values(), row_id)
 
 
 def delete_row(table: Any, row_id: int) -> None:

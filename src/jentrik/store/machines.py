@@ -14,7 +14,7 @@ from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.store import journal, models, setups
 from jentrik.store.rows import first_row, rows
 from jentrik.store.setups import figure_of
-from jentrik.store.sheets import sheets_of
+from jentrik.store.sheets import sheet_in, sheets_of
 
 
 class How(Enum):
@@ -36,10 +36,7 @@ def sheets() -> list[Sheet]:
 
 def sheet(machine_id: int) -> Sheet:
     """Return one machine with its sheet; refuses one that is not there."""
-    found = sheets_of(machine_id)
-    if not found:
-        raise StoreError("There is no such machine.", expected="a machine of this shop")
-    return found[0]
+    return sheet_in(machine_id)
 
 
 def brief(ids: Iterable[int], keys: Iterable[str]) -> dict[int, Sheet]:

@@ -388,6 +388,27 @@ _TRACKS = (
 
 # What a list shows of a row is kept beside it; a trigger notes the rows that no longer agree.
 
+# Every write of a sheet or of what the shop set counts one: what was read at a count still holds.
+_COUNTED = (
+    "machine",
+    "setup",
+    "measurement",
+    "place",
+    "point",
+    "position",
+    "approved_pair",
+    "policy",
+)
+_COUNTS = (
+    "INSERT OR IGNORE INTO last_id (name, id) VALUES ('sheets', 0)",
+    *(
+        f"CREATE TRIGGER {table}_{done}_counts AFTER {done} ON {table}"
+        " BEGIN UPDATE last_id SET id = id + 1 WHERE name = 'sheets'; END"
+        for table in _COUNTED
+        for done in ("insert", "update", "delete")
+    ),
+)
+
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _FIRST_TABLES,
     _SHELF,
@@ -414,4 +435,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     PHOTOGRAPHS,
     PRACTICE,
     TRUST,
+    _COUNTS,
 )

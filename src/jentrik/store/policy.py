@@ -7,14 +7,17 @@ from datetime import date
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
 from jentrik.core.shop.policy_fields import checked_policy, default_of, known_policy
 from jentrik.store import journal, models
-from jentrik.store.rows import first_row, rows
+from jentrik.store.rows import Kept, first_row, rows
 
 SUBJECT = "policy"  # every change of the policy opens its subject with this word
 
 
+_policy: Kept[Policy] = Kept()
+
+
 def stored_policy() -> Policy:
     """Return the policy in force; what a newer program no longer knows is left at its default."""
-    return DEFAULT_POLICY.having(set_otherwise())
+    return _policy.get("policy", lambda: DEFAULT_POLICY.having(set_otherwise()))
 
 
 def set_otherwise() -> Mapping[str, float | str]:

@@ -5,9 +5,9 @@ these queries together than SQLite to answer it.
 """
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import Any
+from typing import Any, ClassVar, Generic, TypeVar
 from weakref import WeakKeyDictionary
 
 import peewee
@@ -39,6 +39,64 @@ class ShopPaused(StoreError):
     """The shop takes no write for a moment: a backup is being restored into it."""
 
 
+T = TypeVar("T")
+MOST_KEPT = 200
+
+
+class Kept(Generic[T]):
+    """What was read of sheets and policy, by a name, as long as no write of either is counted.
+
+    A write that was taken back may have been read on the way: then everything is read anew.
+    """
+
+    all: ClassVar[list["Kept[Any]"]] = []
+
+    def __init__(self) -> None:
+        self.known: dict[object, tuple[int, T]] = {}
+        Kept.all.append(self)
+
+    def get(self, name: object, read: Callable[[], T]) -> T:
+        """Return what was kept under a name, or what `read` returns, which is kept from now."""
+        with one_moment():
+            database = MachineTable._meta.database
+            key, count = (database.database, name), counted_writes()
+            kept = self.known.get(key)
+            if kept is None or kept[0] != count:
+                kept = count, read()
+                if len(self.known) >= MOST_KEPT:
+                    self.known.clear()
+                self.known[key] = kept
+            return kept[1]
+
+    @classmethod
+    def forget(cls) -> None:
+        """Read everything anew."""
+        for kept in cls.all:
+            kept.known.clear()
+
+
+class _Write(threading.local):
+    """How deep in writes this thread is, and what it counted there after how many rows written."""
+
+    depth = 0
+    counted: tuple[int, int] | None = None
+
+
+_write = _Write()
+
+
+def counted_writes() -> int:
+    """Return how many writes of sheets and policy there were.
+
+    Within a write no one else writes: it is asked for again only after rows were written.
+    """
+    written = MachineTable._meta.database.connection().total_changes if _write.depth else -1
+    if not _write.depth or _write.counted is None or _write.counted[0] != written:
+        row = first_row("SELECT id FROM last_id WHERE name = 'sheets'")
+        _write.counted = written, int(row["id"]) if row else -1
+    return _write.counted[1]
+
+
 _paused: dict[int, int] = {}  # of a database, by its id -> the thread that may write meanwhile
 _writers: WeakKeyDictionary[peewee.SqliteDatabase, threading.RLock] = WeakKeyDictionary()
 
@@ -56,8 +114,19 @@ def writing(database: peewee.SqliteDatabase) -> Iterator[None]:
             field="shop",
             expected="a moment's patience",
         )
-    with writers_waiting(database), database.atomic("IMMEDIATE"):
-        yield
+    try:
+        with writers_waiting(database), database.atomic("IMMEDIATE"):
+            if not _write.depth:
+                _write.counted = None
+            _write.depth += 1
+            try:
+                yield
+            finally:
+                _write.depth -= 1
+    except BaseException:
+        _write.counted = None
+        Kept.forget()
+        raise
 
 
 def writers_waiting(database: peewee.SqliteDatabase) -> threading.RLock:

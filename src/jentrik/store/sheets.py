@@ -17,18 +17,25 @@ from jentrik.core.sheet.sheet import (
     SheetPosition,
 )
 from jentrik.exchange.sheet_document import line_of
-from jentrik.store.rows import Row, one_moment, rows
+from jentrik.store.rows import Kept, Row, one_moment, rows
 from jentrik.store.setups import figure_of, setup_of
 
 _OF_A_MACHINE = ("setup", "measurement", "place", "point", "position", "approved_pair")
 
 
-def sheet_in(machine_id: int, setup_id: int) -> Sheet:
-    """Return a machine's sheet as it is in one of its set-ups; refuses one that is not there."""
-    found = sheets_of(machine_id, setup_id)
-    if not found:
-        raise StoreError("There is no such machine.", expected="a machine of this shop")
-    return found[0]
+_sheets: Kept[Sheet] = Kept()
+
+
+def sheet_in(machine_id: int, setup_id: int | None = None) -> Sheet:
+    """Return a machine's sheet as it is now or in one of its set-ups; refuses one not there."""
+
+    def read() -> Sheet:
+        found = sheets_of(machine_id, setup_id)
+        if not found:
+            raise StoreError("There is no such machine.", expected="a machine of this shop")
+        return found[0]
+
+    return _sheets.get((machine_id, setup_id), read)
 
 
 def sheets_of(machine_id: int | None, setup_id: int | None = None) -> list[Sheet]:

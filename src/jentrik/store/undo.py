@@ -58,39 +58,46 @@ class ChangedSince(ChangedMeanwhile):
 
 def last_change(scope: Scope, author: Author) -> Undoable | None:
     """Return what undo would take back: this author's last change, else the last of all."""
-    mine = _newest_by(scope, author)
-    return _undoable(mine, True) if mine else _undoable(_newest(scope), False)
+    return last_and_undone(scope, author)[0]
 
 
 def last_undone(scope: Scope, author: Author) -> Undoable | None:
     """Return what this author took back last, while nothing of theirs was changed since."""
-    whose, value = ("undone_by", author.name) if author.name else ("undone_on", author.screen)
-    if not value:
-        return None
-    row = _first(
-        scope, f"undone_at IS NOT NULL AND {whose} = ?", (value,), "undone_at DESC, id ASC"
-    )
-    if row is None:
-        return None
-    newest = _newest_by(scope, author)
-    return None if newest is not None and newest["at"] > row["undone_at"] else _undoable(row, True)
+    return last_and_undone(scope, author)[1]
 
 
-def _newest_by(scope: Scope, author: Author) -> Row | None:
-    """Return an author's newest change: by name, or where there is none by the screen."""
-    if author.name:
-        return _first(scope, "undone_at IS NULL AND by = ?", (author.name,), "id DESC")
-    if not author.screen:
-        return None
-    where = "undone_at IS NULL AND screen = ? AND by = ''"
-    return _first(scope, where, (author.screen,), "id DESC")
+def last_and_undone(scope: Scope, author: Author) -> tuple[Undoable | None, Undoable | None]:
+    """Return what undo would take back and what redo would do again.
+
+    An author is known by name, or where there is none by the screen.
+    """
+    found: dict[str, Row] = {}
+    if author.name or author.screen:
+        by, of = (
+            ("by = ?", author.name) if author.name else ("by = '' AND screen = ?", author.screen)
+        )
+        whose = "undone_by = ?" if author.name else "undone_on = ?"
+        mine, mine_asked = _first(scope, f"undone_at IS NULL AND {by}", of, "id DESC")
+        undone, undone_asked = _first(
+            scope, f"undone_at IS NOT NULL AND {whose}", of, "undone_at DESC, id ASC"
+        )
+        both = rows(
+            f"SELECT 'mine' AS which, * FROM ({mine})"  # noqa: S608
+            f" UNION ALL SELECT 'undone', * FROM ({undone})",
+            *mine_asked,
+            *undone_asked,
+        )
+        found = {row["which"]: row for row in both}
+    last, again = found.get("mine"), found.get("undone")
+    if last is not None and again is not None and last["at"] > again["undone_at"]:
+        again = None
+    if last is None:
+        newest, asked = _first(scope, "undone_at IS NULL", None, "id DESC")
+        return _undoable(first_row(newest, *asked), False), _undoable(again, True)
+    return _undoable(last, True), _undoable(again, True)
 
 
 _SHOWN = "id, label, by, at, undone_at"  # not the rows a change holds: a card has many
-
-
-def _newest(scope: Scope) -> Row | None:
-    return _first(scope, "undone_at IS NULL", (), "id DESC")
 
 
 def _undoable(row: Row | None, mine: bool) -> Undoable | None:
@@ -99,20 +106,20 @@ def _undoable(row: Row | None, mine: bool) -> Undoable | None:
     return Undoable(row["id"], row["label"], row["by"], datetime.fromisoformat(row["at"]), mine)
 
 
-def _first(scope: Scope, where: str, values: tuple[str, ...], order: str) -> Row | None:
-    """Return the first change of a scope under a condition of ours; one look-up of an index each.
+def _first(scope: Scope, where: str, whose: str | None, order: str) -> tuple[str, list[int | str]]:
+    """Return the query for the first change of a scope under a condition of ours, and its values.
 
-    An OR over machine and job would scan the journal.
+    One look-up of an index each: an OR over machine and job would scan the journal.
     """
+    values = [] if whose is None else [whose]
     if scope.subject is not None:
         # Of its own accord SQLite would walk the journal backwards.
         index = "change_loose" if where.startswith("undone_at IS NULL") else "change_loose_undone"
-        return first_row(
+        return (
             f"SELECT {_SHOWN} FROM change INDEXED BY {index}"  # noqa: S608
             f" WHERE machine_id IS NULL AND job_id IS NULL AND subject LIKE ? AND {where}"
             f" ORDER BY {order} LIMIT 1",
-            f"{scope.subject} %",
-            *values,
+            [f"{scope.subject} %", *values],
         )
     parts: list[str] = []
     asked: list[int | str] = []
@@ -124,7 +131,7 @@ def _first(scope: Scope, where: str, values: tuple[str, ...], order: str) -> Row
             )
             asked += [value, *values]
     either = " UNION ALL ".join(parts)
-    return first_row(f"SELECT * FROM ({either}) ORDER BY {order} LIMIT 1", *asked)  # noqa: S608
+    return f"SELECT * FROM ({either}) ORDER BY {order} LIMIT 1", asked  # noqa: S608
 
 
 def undo(

@@ -43,5 +43,5 @@ def bench_seen(
     """Return a job's bench with what can be undone, as whoever is there sees it."""
     job = there.job
     undo = undone or undo_view(shop, Scope(machine_id=job.machine_id, job_id=job.id))
-    data = bench_data(there, address.station)
+    data = bench_data(there, address.station, made_of=bool(address.made_of))
     return bench_view(data, address, typed=typed, undo=undo, who=shop.who, known=known)

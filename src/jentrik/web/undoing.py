@@ -10,7 +10,7 @@ from jentrik.core.sheet.fields import missing_of
 from jentrik.core.sheet.machine_of import machine_of
 from jentrik.store import machines
 from jentrik.store.past import FieldMoved
-from jentrik.store.undo import ChangedSince, Scope, Undoable, last_change, last_undone, undo
+from jentrik.store.undo import ChangedSince, Scope, Undoable, last_and_undone, undo
 from jentrik.web.shop import Shop
 
 LONGEST_ID = 18  # digits
@@ -56,7 +56,7 @@ def undo_view(
     shop: Shop, scope: Scope, *, done: str = "", offer: Offer | None = None, moved: bool = False
 ) -> UndoView:
     """Return what undo and redo would do here for who is at this screen."""
-    last, again = last_change(scope, shop.author), last_undone(scope, shop.author)
+    last, again = last_and_undone(scope, shop.author)
     return UndoView(last, again, done, offer, moved)
 
 

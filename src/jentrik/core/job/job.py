@@ -51,6 +51,7 @@ class Job:
     closed_at: datetime | None = None
     done: Done | None = None
     sealed: bool = False  # what was found stands in its document, and no write changes it
+    documented: bool = False  # whether it has a document
 
     @property
     def about(self) -> KeptProposal | None:

@@ -30,6 +30,7 @@ from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.restated import in_state, turned
 from jentrik.core.machine.suspension import State, Suspension, Travel
 from jentrik.core.machine.wheel import Wheels
+from jentrik.core.remembered import remembered
 from jentrik.core.rules import judge
 from jentrik.core.rules.case import Case, Finding
 from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
@@ -92,6 +93,7 @@ def compute(
     return replace(found, outcomes=tuple(outcomes))
 
 
+@remembered
 def as_measured(
     bike: Bike,
     state: State | None = None,

@@ -32,6 +32,7 @@ class Address:
     state: str = ""
     more: str = ""
     field: str = ""  # the figure of the sheet that is open to be measured
+    made_of: str = ""  # "yes" where what a proposal can be made of is open
     before: str = ""  # setups to compare, by id
     after: str = ""
 
@@ -48,6 +49,7 @@ class Address:
             state=query.get("state", "") if query.get("state") in STATES else "",
             more=query.get("more", "") if query.get("more") in GROUPS else "",
             field=query.get("field", "") if query.get("field") in FIELD_BY_KEY else "",
+            made_of="yes" if query.get("made_of") == "yes" else "",
             before=query.get("before", "")[:8],
             after=query.get("after", "")[:8],
         )
@@ -75,6 +77,7 @@ _USUAL = {
     "state": "",
     "more": "",
     "field": "",
+    "made_of": "",
     "before": "",
     "after": "",
 }

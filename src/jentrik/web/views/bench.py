@@ -44,6 +44,7 @@ class StationFields:
     more: list[FigureField] = field(default_factory=list)
     more_groups: list[Link] = field(default_factory=list)
     lines: LinesView | None = None
+    made_of: Link | None = None  # opens what a proposal can be made of
     sources: list[tuple[str, list[ProposalSource]]] = field(default_factory=list)
     strays: list[Complaint] = field(default_factory=list)
 
@@ -294,7 +295,14 @@ def _asked(
         shown = more_fields(sheet, chosen, cast(Group, address.more), typed) if address.more else []
         asked = replace(asked, more=shown, more_groups=more_groups(chosen, address))
     if station == "propose" and not job.sealed:
-        asked = replace(asked, sources=sources_of(job, data.parts))
+        opened = address.made_of == "yes"
+        asked = replace(
+            asked,
+            sources=sources_of(job, data.parts) if opened else [],
+            made_of=Link(
+                "Copy, or use owned parts", address.at(made_of="" if opened else "yes"), opened
+            ),
+        )
     names = [code.name for code in asked.codes] + [one.name for one in asked.more]
     if asked.measure:
         names += [one.name for group in asked.measure.groups for one in group.fields]
