@@ -12,7 +12,7 @@ import httpx2 as httpx
 from playwright.sync_api import sync_playwright
 
 from jentrik.web.app import create_app
-from jentrik.web.guard import TOKEN_HEADER
+from jentrik.web.security.guard import TOKEN_HEADER
 from jentrik.web.served import served
 from scripts.demo_photographs import BASE, BRACKET, FORK, RIM, TIRE, Scene, camera, on_axis
 

@@ -38,12 +38,12 @@ from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.effects import effects
 from jentrik.core.plan.plan import PlanResult, as_measured, outcome_of
+from jentrik.core.plan.search import Space, nearest, space_of, sums, target_of, ways_back
 from jentrik.core.practice.make import items
-from jentrik.core.search.search import Space, nearest, space_of, sums, target_of, ways_back
-from jentrik.core.tirecode.sidewall import read_code, read_sidewall
+from jentrik.core.tire.sidewall import read_code, read_sidewall
 from jentrik.exchange.plan_document import read_bike
 from jentrik.web.app import create_app
-from jentrik.web.guard import TOKEN_HEADER
+from jentrik.web.security.guard import TOKEN_HEADER
 from jentrik.web.served import served
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page

@@ -8,10 +8,10 @@ from typing import Any
 import numpy as np
 
 from jentrik.core.machine.machine import Bike
-from jentrik.core.search.finder import Search, Wanted, find, prepared
-from jentrik.core.search.ranking import Weights
-from jentrik.core.search.sizes import sizes_of
-from jentrik.core.tirecode.reading import Reading
+from jentrik.core.plan.finder import Search, Wanted, find, prepared
+from jentrik.core.plan.ranking import Weights
+from jentrik.core.plan.sizes import sizes_of
+from jentrik.core.tire.reading import Reading
 
 SEATS = (
     *(203, 254, 305, 317, 349, 355, 369, 387, 390, 406, 419, 432, 438, 451, 457, 484),

@@ -25,7 +25,7 @@ from jentrik.core.plan.proposal_fields import value_at
 from jentrik.store import journal, machines
 from jentrik.store.rows import rows
 from jentrik.web.app import create_app
-from jentrik.web.guard import TOKEN_HEADER
+from jentrik.web.security.guard import TOKEN_HEADER
 from jentrik.web.served import served
 
 NOON = datetime(2026, 11, 23, 12, 0)

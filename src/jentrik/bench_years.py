@@ -21,7 +21,7 @@ from fastapi.testclient import TestClient
 from jentrik.store import machines
 from jentrik.store.models import TABLES
 from jentrik.web.app import create_app
-from jentrik.web.list_refresh import refresh
+from jentrik.web.pages.jobs.list_refresh import refresh
 
 PAGES = (
     "/jobs",

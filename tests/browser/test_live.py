@@ -8,8 +8,8 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from jentrik.store import jobs, machines
-from jentrik.web.guard import TOKEN_COOKIE
-from jentrik.web.passphrase import SESSION_COOKIE
+from jentrik.web.security.guard import TOKEN_COOKIE
+from jentrik.web.security.passphrase import SESSION_COOKIE
 
 PASSPHRASE = "low tide at noon"
 MEASURE = "/jobs/1?station=measure"

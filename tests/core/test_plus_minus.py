@@ -6,10 +6,10 @@ from collections.abc import Callable
 
 import pytest
 
-from jentrik.core.calibration.calibration import SpeedPair, calibrate
+from jentrik.core.figures.calibration import SpeedPair, calibrate
+from jentrik.core.machine.readings import worth
 from jentrik.core.photo.angles import angles_in_picture
 from jentrik.core.plus_minus import deviations
-from jentrik.core.sheet.readings import worth
 
 TRIES = 3000
 

@@ -5,7 +5,7 @@ from typing import Any
 
 import icalendar
 
-from jentrik.core.logbook.due import Due
+from jentrik.core.work.due import Due
 from jentrik.exchange.calendar import due_calendar
 
 NOW = datetime(2026, 11, 25, 9, 0, tzinfo=UTC)

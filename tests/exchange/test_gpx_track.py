@@ -6,8 +6,8 @@ from typing import Any
 import gpxpy.gpx
 import pytest
 
-from jentrik.core.calibration.track import aligned, paces_of
 from jentrik.core.errors import DocumentError, OutOfRange
+from jentrik.core.figures.track import aligned, paces_of
 from jentrik.exchange.gpx_track import LARGEST_TRACK_BYTES, read_shown, read_track
 
 START = datetime(2026, 11, 1, 10, 0, tzinfo=UTC)

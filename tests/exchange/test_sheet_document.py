@@ -4,8 +4,8 @@ import json
 
 import pytest
 
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.sheet.machine_of import machine_of
 from jentrik.exchange.sheet_document import sheet_document, sheet_of
 from jentrik.store import machines
 from jentrik.web.shop import Shop

@@ -3,7 +3,7 @@
 import pytest
 
 from jentrik.core.errors import DocumentError
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
 from jentrik.exchange.reading_document import reading_document
 from jentrik.exchange.strict_json import TooLargeError, parse_json
 

@@ -5,13 +5,13 @@ from typing import Any
 
 import pytest
 
-from jentrik.core.logbook.due import Due
-from jentrik.core.logbook.inspection import Inspection, Look
-from jentrik.core.logbook.wear import Odometer
-from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, Policy
+from jentrik.core.work.due import Due
+from jentrik.core.work.inspection import Inspection, Look
+from jentrik.core.work.policy import DEFAULT_POLICY, AgeSchool, Policy
+from jentrik.core.work.wear import Odometer
 from jentrik.store import cards, jobs, logbook, machines, records, rides
+from jentrik.web.parts.tires_in_use import due_of_machine, tires_in_use
 from jentrik.web.shop import Shop
-from jentrik.web.views.tires_in_use import due_of_machine, tires_in_use
 
 M = 3  # the folder: nothing noted but that it stands
 

@@ -13,10 +13,10 @@ from typing import Any
 import pytest
 from peewee import SqliteDatabase
 
+from jentrik.core.machine.fields import missing_of
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import as_measured, outcome_of
-from jentrik.core.sheet.fields import missing_of
-from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.shop.policy import DEFAULT_POLICY
+from jentrik.core.work.policy import DEFAULT_POLICY
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import documents, jobs, machines, setups, shelf
 from jentrik.store.database import FILE_NAME, close_database, open_database, schema_version

@@ -7,8 +7,8 @@ from typing import Any
 
 import pytest
 
-from jentrik.core.job.carry_over import tire_line
-from jentrik.core.job.job import KeptProposal
+from jentrik.core.work.carry_over import tire_line
+from jentrik.core.work.job import KeptProposal
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store import costs, jobs, journal, shelf, stock, wheels
 from jentrik.store.journal import Author

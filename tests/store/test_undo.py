@@ -7,9 +7,9 @@ from typing import Any
 
 import pytest
 
-from jentrik.core.card.template import steps_of
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.work.template import steps_of
 from jentrik.store import cards, jobs, journal, machines, records, shelf
 from jentrik.store.journal import Author
 from jentrik.store.listing import Wanted, jobs_listed

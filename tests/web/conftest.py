@@ -10,7 +10,7 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.web.app import create_app
-from jentrik.web.guard import TOKEN_HEADER
+from jentrik.web.security.guard import TOKEN_HEADER
 from tests.conftest import A_MONDAY
 
 

@@ -12,8 +12,8 @@ from jentrik.core.machine.figure import Provenance
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Author
 from jentrik.store.undo import Scope, last_change
-from jentrik.web.answers import KINDS, Answers, changed
-from jentrik.web.live import Answered, sent_fields, take_fields
+from jentrik.web.live.answers import KINDS, Answers, changed
+from jentrik.web.live.fields import Answered, sent_fields, take_fields
 from jentrik.web.shop import Shop
 
 

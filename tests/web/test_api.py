@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from openapi_spec_validator import validate
 from PIL import Image
 
-from jentrik.web.views.card import TORQUE_SOURCES
+from jentrik.web.pages.card.view import TORQUE_SOURCES
 from tests.web.walk import entries
 
 # A page's write -> what a program asks for the same.

@@ -16,8 +16,8 @@ from jentrik.store import jobs, machines
 from jentrik.store.backups import kept_backups
 from jentrik.store.database import close_database
 from jentrik.web.app import create_app
-from jentrik.web.guard import TOKEN_HEADER
-from jentrik.web.live import LIVE_HEADER
+from jentrik.web.live.fields import LIVE_HEADER
+from jentrik.web.security.guard import TOKEN_HEADER
 from tests.conftest import A_MONDAY
 from tests.web.conftest import with_token
 

@@ -9,8 +9,8 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 from PIL import Image
 
-from jentrik.core.card.card import Card, CardStep
-from jentrik.core.shop.display_units import METRIC
+from jentrik.core.work.card import Card, CardStep
+from jentrik.core.work.display_units import METRIC
 from jentrik.exchange.photo import LARGEST_PHOTO_BYTES
 from jentrik.store import cards, jobs
 

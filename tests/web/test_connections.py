@@ -8,9 +8,9 @@ from urllib.request import urlopen
 
 import pytest
 
-from jentrik.web import connections
 from jentrik.web.app import create_app
-from jentrik.web.connections import BoundedConnection, SaidOnce
+from jentrik.web.security import connections
+from jentrik.web.security.connections import BoundedConnection, SaidOnce
 from jentrik.web.served import served
 
 

@@ -6,14 +6,14 @@ import pytest
 from fastapi.testclient import TestClient
 
 from jentrik.core.geometry.frame import crown_seat
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import as_measured, outcome_of
-from jentrik.core.sheet.machine_of import machine_of
 from jentrik.demo.harbour import fill
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import jobs, machines
 from jentrik.store.listing import Wanted, jobs_listed
 from jentrik.store.records import binned
-from jentrik.web.list_refresh import refresh
+from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.shop import Shop
 
 

@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 
 from jentrik.store import machines, people
 from jentrik.web.app import create_app
-from jentrik.web.guard import LARGEST_BODY_BYTES
+from jentrik.web.security.guard import LARGEST_BODY_BYTES
 from tests.conftest import A_MONDAY
 
 JSON = {"Content-Type": "application/json"}

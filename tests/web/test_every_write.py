@@ -9,7 +9,7 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.store import cards
-from jentrik.web.guard import ONCE_FIELD, largest_body
+from jentrik.web.security.guard import ONCE_FIELD, largest_body
 from tests.web.walk import Entry, entries
 
 JSON = {"Content-Type": "application/json"}

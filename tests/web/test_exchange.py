@@ -14,8 +14,8 @@ from fastapi.testclient import TestClient
 from jentrik.cli import main
 from jentrik.store import machines, shop_import
 from jentrik.store.models import TABLES
-from jentrik.web import importing
 from jentrik.web.app import create_app
+from jentrik.web.pages.exchange import importing
 from tests.conftest import A_MONDAY
 from tests.web.conftest import with_token
 

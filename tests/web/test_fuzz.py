@@ -14,8 +14,8 @@ from fastapi.testclient import TestClient
 
 from jentrik.store import cards, jobs, machines
 from jentrik.web.app import create_app
-from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
-from jentrik.web.live import LIVE_HEADER
+from jentrik.web.live.fields import LIVE_HEADER
+from jentrik.web.security.guard import TOKEN_FIELD, TOKEN_HEADER
 from jentrik.web.shop import checked_form
 from tests.documents import plan, raw
 from tests.web.conftest import with_token

@@ -5,13 +5,13 @@ from typing import Any
 
 import pytest
 
-from jentrik.core.card.template import steps_of
 from jentrik.core.errors import Refusal
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import Outcome, as_measured, outcome_of
-from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.work.template import steps_of
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import cards, gauges, jobs, machines
-from jentrik.web.gauging import step_reading
+from jentrik.web.parts.gauging import step_reading
 from jentrik.web.shop import Shop
 
 JOB = 10  # the tall single: another front wheel, whose rim and ring were measured

@@ -15,8 +15,8 @@ from starlette.responses import PlainTextResponse
 from starlette.routing import Route
 
 from jentrik.store.access_keys import Purpose
-from jentrik.web import passphrase
-from jentrik.web.guard import (
+from jentrik.web.security import passphrase
+from jentrik.web.security.guard import (
     LARGEST_BODY_BYTES,
     SECURITY_HEADERS,
     TOKEN_COOKIE,
@@ -24,7 +24,7 @@ from jentrik.web.guard import (
     Guarding,
     token_holds,
 )
-from jentrik.web.passphrase import MOST_WAITING, SESSION_COOKIE, Passphrase, Slowdown
+from jentrik.web.security.passphrase import MOST_WAITING, SESSION_COOKIE, Passphrase, Slowdown
 
 
 async def answer(request: Request) -> PlainTextResponse:

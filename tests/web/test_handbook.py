@@ -5,9 +5,9 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 
+from jentrik.core.machine.fields import FIELDS
 from jentrik.core.rules import RULES
-from jentrik.core.sheet.fields import FIELDS
-from jentrik.web.views.handbook import CHAPTERS, Chapter, computed_figures
+from jentrik.web.pages.handbook.view import CHAPTERS, Chapter, computed_figures
 
 
 @pytest.mark.parametrize("chapter", CHAPTERS, ids=lambda one: one.id)

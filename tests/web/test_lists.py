@@ -9,8 +9,8 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.core.machine.declared import ENDS
-from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.tirecode.sidewall import known_code
+from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.tire.sidewall import known_code
 from jentrik.store import jobs, logbook, machines, records
 from jentrik.store.list_rows import stale_ids
 from jentrik.store.listing import (
@@ -28,11 +28,11 @@ from jentrik.store.machine_data import due_in_shop
 from jentrik.store.rows import first_row
 from jentrik.web.drawing.silhouette import kept_silhouette, silhouette
 from jentrik.web.drawing.skeleton import skeleton_of
-from jentrik.web.list_refresh import refresh
-from jentrik.web.newcomer import start_job
+from jentrik.web.pages.jobs.list_refresh import refresh
+from jentrik.web.pages.jobs.newcomer import start_job
+from jentrik.web.pages.logbook.view import shop_due
+from jentrik.web.parts.tires_in_use import due_of_machine
 from jentrik.web.shop import Shop
-from jentrik.web.views.logbook import shop_due
-from jentrik.web.views.tires_in_use import due_of_machine
 
 
 @pytest.fixture(name="shop")

@@ -6,8 +6,8 @@ import pytest
 from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
-from jentrik.core.card.card import CardStep
 from jentrik.core.machine.figure import Provenance
+from jentrik.core.work.card import CardStep
 from jentrik.store import cards, jobs, machines, setups
 from tests.conftest import A_MONDAY
 

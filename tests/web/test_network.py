@@ -5,9 +5,9 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jentrik.web import network
 from jentrik.web.app import create_app
 from jentrik.web.drawing.qr import qr_code
+from jentrik.web.security import network
 from tests.conftest import A_MONDAY
 
 WORDS = "low tide at noon"

@@ -4,13 +4,13 @@ import pytest
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Provenance
+from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.sheet import BUILDS, DrawnAs
 from jentrik.core.plan.plan import as_measured
-from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.sheet.sheet import BUILDS, DrawnAs
 from jentrik.store import jobs, machines, records
 from jentrik.store.undo import Scope, last_change, undo
-from jentrik.web.newcomer import SameName, copy_machine, start_job
-from jentrik.web.places import add_line, drop_line
+from jentrik.web.pages.jobs.newcomer import SameName, copy_machine, start_job
+from jentrik.web.pages.machines.places import add_line, drop_line
 from jentrik.web.shop import Shop
 
 GAP = {"name": "Crown", "wheel": "front", "direction": "radial", "on": "fork", "gap_mm": "8"}

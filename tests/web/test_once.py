@@ -8,8 +8,8 @@ from fastapi.testclient import TestClient
 
 from jentrik.store import costs
 from jentrik.store.rows import first_row
-from jentrik.web.routes import order
-from jentrik.web.views import logbook as logbook_view
+from jentrik.web.pages.logbook import view as logbook_view
+from jentrik.web.pages.order import route as order
 
 
 def count(app: FastAPI, table: str) -> int:

@@ -12,13 +12,13 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 
 from jentrik.core.amounts import in_plain
-from jentrik.core.sheet.fields import FIELD_BY_KEY, fields_of
+from jentrik.core.machine.fields import FIELD_BY_KEY, fields_of
 from jentrik.store import jobs, machines
 from jentrik.web.app import create_app
-from jentrik.web.guard import SECURITY_HEADERS, TOKEN_FIELD, TOKEN_HEADER
+from jentrik.web.figures import as_typed
+from jentrik.web.pages.handbook.view import CHAPTERS
+from jentrik.web.security.guard import SECURITY_HEADERS, TOKEN_FIELD, TOKEN_HEADER
 from jentrik.web.templating import STATIC
-from jentrik.web.views.figures import as_typed
-from jentrik.web.views.handbook import CHAPTERS
 from tests.documents import plan, raw
 
 PAGES = [

@@ -10,8 +10,8 @@ from fastapi.testclient import TestClient
 
 from jentrik.store import people
 from jentrik.store.backups import backup
-from jentrik.web import passphrase
 from jentrik.web.app import create_app
+from jentrik.web.security import passphrase
 from jentrik.web.shop import proof_of
 from tests.conftest import A_MONDAY
 

@@ -17,7 +17,7 @@ from jentrik.core.amounts import in_plain
 from jentrik.core.machine.figure import Provenance
 from jentrik.exchange.photo import LONGEST_TO_MEASURE, read_to_measure
 from jentrik.store import machines, photographs
-from jentrik.web.views.photograph import understood
+from jentrik.web.pages.photographs.view import understood
 
 DEMO: Any = importlib.import_module("scripts.demo_photographs")
 MACHINE, PATH = 9, "/machines/9/photographs"

@@ -15,7 +15,7 @@ from jentrik.core.practice.make import item_of
 from jentrik.core.practice.schedule import Practised, next_kind, reviewed
 from jentrik.core.practice.skills import SKILL, SKILLS
 from jentrik.store import jobs, practice
-from jentrik.web.practice_own import own_item
+from jentrik.web.pages.practice.own import own_item
 from tests.conftest import A_MONDAY
 
 WHO = {"who": "Ida", "back": "/practice"}

@@ -5,9 +5,9 @@ from fastapi.testclient import TestClient
 
 from jentrik.store import jobs, machines
 from jentrik.store.listing import where_a_tire_goes
-from jentrik.web.guard import TOKEN_FIELD, TOKEN_HEADER
+from jentrik.web.pages.reading.view import ReadingView, reading_view
+from jentrik.web.security.guard import TOKEN_FIELD, TOKEN_HEADER
 from jentrik.web.shop import Shop
-from jentrik.web.views.reading import ReadingView, reading_view
 from tests.conftest import A_MONDAY
 
 FAST = "120/70 ZR 17 M/C (58W)\nTL FRONT\nDOT AB12 CDE 4525\n290 KPA (42 PSI)\nharbourgrip"

@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 
 from jentrik.core.amounts import in_plain
-from jentrik.core.card.template import StepPlan
+from jentrik.core.work.template import StepPlan
 from jentrik.store import after_fitting, cards, documents, jobs, logbook, machines, setups, wheels
 
 SINGLE = 10  # the tall motorcycle

@@ -10,17 +10,17 @@ from fastapi.testclient import TestClient
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.shop.shelf import ShelfTire
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
+from jentrik.core.work.shelf import ShelfTire
 from jentrik.store import machines, shelf
 from jentrik.store.database import FILE_NAME, WITH_DOCUMENTS, open_database
 from jentrik.store.listing import Wanted, same_rims, shelf_listed
 from jentrik.store.migrations import MIGRATIONS
 from jentrik.store.undo import Scope, undo
-from jentrik.web.list_refresh import refresh
-from jentrik.web.shelving import put_on_shelf
+from jentrik.web.pages.jobs.list_refresh import refresh
+from jentrik.web.pages.shelf.shelving import put_on_shelf
+from jentrik.web.pages.shelf.view import shelf_view
 from jentrik.web.shop import Shop
-from jentrik.web.views.shelf import shelf_view
 from tests.conftest import A_MONDAY
 
 TODAY = A_MONDAY.date()

@@ -9,8 +9,8 @@ from httpx2 import Response
 
 from jentrik.core.amounts import in_plain
 from jentrik.core.rules import RULES, SUBJECTS
-from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, StandIns
-from jentrik.core.shop.policy_table import POLICY_FIELDS
+from jentrik.core.work.policy import DEFAULT_POLICY, AgeSchool, StandIns
+from jentrik.core.work.policy_table import POLICY_FIELDS
 from jentrik.store.policy import stored_policy
 
 FRAGMENT = {"HX-Request": "true"}

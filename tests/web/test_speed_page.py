@@ -7,7 +7,7 @@ from httpx2 import Response
 
 from jentrik.core.amounts import in_plain
 from jentrik.store import machines, speeds
-from jentrik.web.guard import LARGEST_UPLOADS
+from jentrik.web.security.guard import LARGEST_UPLOADS
 from tests.exchange.test_gpx_track import STEPS, shown_lines, track
 
 HERE = "/machines/6/speed"

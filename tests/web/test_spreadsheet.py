@@ -9,7 +9,7 @@ from fastapi.testclient import TestClient
 from jentrik.core.errors import DocumentError
 from jentrik.exchange.csv_reading import matched, read_spreadsheet
 from jentrik.store import logbook, machines, shelf, speeds
-from jentrik.web.spreadsheet import KINDS
+from jentrik.web.pages.exchange.spreadsheet import KINDS
 
 _CHOSEN = r'<select name="([^"]+)">(?:(?!</select>).)*?value="(\d+)" selected'
 

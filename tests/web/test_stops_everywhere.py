@@ -7,12 +7,12 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.core.amounts import in_plain
+from jentrik.core.machine.fields import missing_of
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
-from jentrik.core.sheet.fields import missing_of
 from jentrik.store import jobs
-from jentrik.web.on_bench import on_bench
-from jentrik.web.views.verdict import found_of, judged
+from jentrik.web.pages.jobs.on_bench import on_bench
+from jentrik.web.parts.verdict import found_of, judged
 
 # Where the whole findings of one proposal stand, and where at least the first stop does.
 OF_PROPOSAL = (

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from jentrik.core.amounts import mm
 from jentrik.exchange.csv_table import CsvTable, as_csv
 from jentrik.store import jobs, machines
-from jentrik.web.tables import LISTS, OF_JOB
+from jentrik.web.pages.tables.lists import LISTS, OF_JOB
 
 
 def table(client: TestClient, address: str, **query: str) -> list[list[str]]:

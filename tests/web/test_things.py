@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from jentrik.core.amounts import in_plain
-from jentrik.core.shop.shelf import ShelfTire
+from jentrik.core.work.shelf import ShelfTire
 from jentrik.store import costs, jobs, machines, setups, shelf, wheels
 
 CODE = "42-622"

@@ -12,7 +12,7 @@ from httpx2 import Response
 from jentrik.core.amounts import in_plain
 from jentrik.store import cards, jobs, machines
 from jentrik.store.rows import rows
-from jentrik.web.live import LIVE_HEADER
+from jentrik.web.live.fields import LIVE_HEADER
 from tests.web.conftest import with_token
 
 TURNS = 12

@@ -12,7 +12,7 @@ from httpx2 import Response
 from jentrik.core.amounts import JOINER, THIN
 from jentrik.store import cards, costs, logbook, machines
 from jentrik.store.own_units import own_units
-from jentrik.web.live import FIELDS_HEADER, LIVE_HEADER
+from jentrik.web.live.fields import FIELDS_HEADER, LIVE_HEADER
 from tests.web.walk import entries
 
 INCHES = {"length": "in", "speed": "mph", "pressure": "psi", "mass": "lb", "torque": "lbf·ft"}

@@ -5,8 +5,8 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import as_measured, outcome_of
-from jentrik.core.sheet.machine_of import machine_of
 from jentrik.exchange.plan_document import proposal_document, read_proposal
 from jentrik.store import jobs, machines
 

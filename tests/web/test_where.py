@@ -6,9 +6,9 @@ from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
 
 from jentrik.core.amounts import in_plain
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import compute
 from jentrik.core.rules.case import Severity
-from jentrik.core.sheet.machine_of import machine_of
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import machines, shelf, wheels
 from jentrik.store.policy import stored_policy

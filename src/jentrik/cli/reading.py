@@ -4,9 +4,9 @@ import argparse
 from datetime import date
 
 from jentrik.cli.printing import print_json, print_lines
-from jentrik.core.tirecode.found import Sidewall
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import read_sidewall
+from jentrik.core.tire.found import Sidewall
+from jentrik.core.tire.reading import Reading
+from jentrik.core.tire.sidewall import read_sidewall
 from jentrik.exchange.reading_document import sidewall_document
 
 

@@ -13,8 +13,8 @@ from typing import Any
 import peewee
 
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.sheet.named_places import named_place
-from jentrik.core.shop.policy import StandIns
+from jentrik.core.machine.named_places import named_place
+from jentrik.core.work.policy import StandIns
 from jentrik.demo.history import demo_step, done_before, write_history
 from jentrik.demo.logged import BO, IDA
 from jentrik.exchange.photo import read_to_measure

@@ -5,18 +5,18 @@ from datetime import date, datetime, timedelta
 
 import peewee
 
-from jentrik.core.card.card import CardStep, card_steps, outside
-from jentrik.core.card.template import StepPlan, built_in
-from jentrik.core.job.after_fitting import expectations
-from jentrik.core.logbook.inspection import Inspection, Look
-from jentrik.core.logbook.ride import SCORES, Ride
-from jentrik.core.logbook.wear import Odometer
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.setup import Setup
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.uncertainty import tells
-from jentrik.core.shop.policy import DEFAULT_POLICY
+from jentrik.core.work.after_fitting import expectations
+from jentrik.core.work.card import CardStep, card_steps, outside
+from jentrik.core.work.inspection import Inspection, Look
+from jentrik.core.work.policy import DEFAULT_POLICY
+from jentrik.core.work.ride import SCORES, Ride
+from jentrik.core.work.template import StepPlan, built_in
+from jentrik.core.work.wear import Odometer
 from jentrik.demo.logged import (
     BO,
     DONE,

@@ -11,7 +11,7 @@ from icalendar import Calendar, Event
 
 from jentrik.core.amounts import in_plain
 from jentrik.core.days import days_after
-from jentrik.core.logbook.due import Due
+from jentrik.core.work.due import Due
 
 
 def due_calendar(due: Iterable[Due], *, now: datetime) -> bytes:

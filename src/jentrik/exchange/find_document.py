@@ -14,13 +14,13 @@ from pydantic import Field
 
 from jentrik.core.errors import DocumentError, blamed_on
 from jentrik.core.machine.machine import Bike
+from jentrik.core.plan.finder import MOST_SHOWN, Found, FoundPair, Wanted, find
+from jentrik.core.plan.one_end import CANNOT_STAND
 from jentrik.core.plan.plan import difference
-from jentrik.core.search.finder import MOST_SHOWN, Found, FoundPair, Wanted, find
-from jentrik.core.search.one_end import CANNOT_STAND
-from jentrik.core.search.ranking import Weights
-from jentrik.core.search.sizes import prices_of, sizes_of, standard_sizes
-from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
-from jentrik.core.tirecode.reading import Reading
+from jentrik.core.plan.ranking import Weights
+from jentrik.core.plan.sizes import prices_of, sizes_of, standard_sizes
+from jentrik.core.tire.reading import Reading
+from jentrik.core.work.policy import DEFAULT_POLICY, Policy
 from jentrik.exchange.plan_document import bike_of, validated
 from jentrik.exchange.plan_parts import DocumentPart, Figure, PlanDocument
 from jentrik.exchange.strict_json import parse_json

@@ -16,9 +16,9 @@ import gpxpy.gpx
 from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import ParseError, fromstring
 
-from jentrik.core.calibration.geodesy import way_m
-from jentrik.core.calibration.track import Fix, ShownSpeed
 from jentrik.core.errors import DocumentError
+from jentrik.core.figures.geodesy import way_m
+from jentrik.core.figures.track import Fix, ShownSpeed
 
 LARGEST_TRACK_BYTES = 8_000_000
 MOST_FIXES = 100_000

@@ -10,16 +10,16 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import Refusal
-from jentrik.core.job.job import Job, KeptProposal
+from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.setup import Setup
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.plan.proposed_setup import proposed
 from jentrik.core.rules.case import Finding, Severity
-from jentrik.core.sheet.fields import missing_of
-from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.shop.policy import Policy
+from jentrik.core.work.job import Job, KeptProposal
+from jentrik.core.work.policy import Policy
 from jentrik.exchange.plan_answer import geometry_document
 from jentrik.exchange.plan_document import read_kept
 from jentrik.exchange.sheet_document import setup_document, sheet_document

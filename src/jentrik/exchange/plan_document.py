@@ -11,12 +11,12 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from jentrik.core.errors import DocumentError, Refusal, blamed_on
-from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine import building, machine
 from jentrik.core.machine import wheel as wheels
 from jentrik.core.machine.building import unique, wheel_change_of
 from jentrik.core.machine.declared import ENDS
 from jentrik.core.plan.plan import PlanResult, compute
+from jentrik.core.work.job import KeptProposal
 from jentrik.exchange.plan_parts import BikeDocument, DocumentPart, PlanDocument, ProposalDocument
 from jentrik.exchange.strict_json import parse_json
 

@@ -14,7 +14,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, create_model
 from jentrik.core.machine import machine, suspension, wheel
 from jentrik.core.machine.declared import Attribute, Declared, attributes
 from jentrik.core.machine.gearing import Gearing
-from jentrik.core.tirecode.rim_marks import read_rim
+from jentrik.core.tire.rim_marks import read_rim
 
 MOST_PROPOSALS, MOST_POINTS, MOST_CLEARANCES = 100, 200, 100
 MOST_APPROVED, MOST_POSITIONS = 100, 100

@@ -4,11 +4,11 @@ from dataclasses import asdict
 from datetime import date
 from typing import Any
 
-from jentrik.core.tirecode.dates import DateReading
-from jentrik.core.tirecode.found import AnyReading, ServiceReading, Sidewall
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.rim_marks import RimReading
-from jentrik.core.tirecode.tokens import Token
+from jentrik.core.tire.dates import DateReading
+from jentrik.core.tire.found import AnyReading, ServiceReading, Sidewall
+from jentrik.core.tire.reading import Reading
+from jentrik.core.tire.rim_marks import RimReading
+from jentrik.core.tire.tokens import Token
 
 _FIGURES = (
     "text",

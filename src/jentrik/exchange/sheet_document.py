@@ -9,8 +9,7 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.setup import Parts, Setup
-from jentrik.core.plan.proposed_setup import nested
-from jentrik.core.sheet.sheet import (
+from jentrik.core.machine.sheet import (
     DrawnAs,
     Sheet,
     SheetClearance,
@@ -18,6 +17,7 @@ from jentrik.core.sheet.sheet import (
     SheetPoint,
     SheetPosition,
 )
+from jentrik.core.plan.proposed_setup import nested
 
 Line = TypeVar("Line", SheetClearance, SheetPoint, SheetPosition, SheetPair)
 _LISTS: dict[str, Any] = {

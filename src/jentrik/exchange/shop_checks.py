@@ -6,20 +6,20 @@ Each check is given a value and refuses what no page would have kept.
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from jentrik.core.card.template import kept_step, steps_of
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
-from jentrik.core.job.cost import money
-from jentrik.core.job.order_entries import checked_entry
-from jentrik.core.logbook.inspection import SIGN
 from jentrik.core.machine.declared import About, about, check, check_attribute
+from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.machine.machine import MEASURED_GAP
 from jentrik.core.machine.wheel import Fitted
-from jentrik.core.sheet.fields import FIELD_BY_KEY
-from jentrik.core.shop.policy_fields import POLICY_FIELD, checked_policy
-from jentrik.core.shop.shelf import MOST_PIECES
 from jentrik.core.text import refuse_unseen
-from jentrik.core.tirecode.dates import week_and_year
-from jentrik.core.tirecode.sidewall import known_code
+from jentrik.core.tire.dates import week_and_year
+from jentrik.core.tire.sidewall import known_code
+from jentrik.core.work.cost import money
+from jentrik.core.work.inspection import SIGN
+from jentrik.core.work.order_entries import checked_entry
+from jentrik.core.work.policy_fields import POLICY_FIELD, checked_policy
+from jentrik.core.work.shelf import MOST_PIECES
+from jentrik.core.work.template import kept_step, steps_of
 from jentrik.exchange.shop_format import Column, Listing
 
 LONGEST_NAME, LONGEST_WORDS, LONGEST_TEXT = 80, 200, 4000

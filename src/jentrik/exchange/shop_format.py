@@ -12,10 +12,10 @@ is null.
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from jentrik.core.logbook.inspection import Look
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.sheet.sheet import DrawnAs
+from jentrik.core.machine.sheet import DrawnAs
+from jentrik.core.work.inspection import Look
 
 FORMAT, VERSION = "jentrik-shop", 1
 Plain = Literal["text", "day", "moment", "whole", "figure", "yes", "figures", "words", "object"]

@@ -4,21 +4,21 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.job.after_fitting import Expectation, SizeAgainstMark, sensed_ratio
-from jentrik.core.job.carry_over import tire_line
-from jentrik.core.job.job import Job, KeptProposal
-from jentrik.core.job.order_entries import written
-from jentrik.core.logbook.inspection import Inspection, Look
 from jentrik.core.machine.declared import ENDS, End
+from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import wheel_in, with_wheel
 from jentrik.core.machine.point_role import PointRole
 from jentrik.core.machine.setup import Parts, differences, with_differences
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.proposed_setup import proposed
-from jentrik.core.sheet.fields import FIELD_BY_KEY
-from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.shop.shelf import ShelfTire
+from jentrik.core.work.after_fitting import Expectation, SizeAgainstMark, sensed_ratio
+from jentrik.core.work.carry_over import tire_line
+from jentrik.core.work.inspection import Inspection, Look
+from jentrik.core.work.job import Job, KeptProposal
+from jentrik.core.work.order_entries import written
+from jentrik.core.work.shelf import ShelfTire
 from jentrik.store import cards, costs, journal, logbook, machines, models, setups, wheels
 from jentrik.store import stock as stocked
 from jentrik.store.rows import first_row, rows

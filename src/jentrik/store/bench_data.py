@@ -4,11 +4,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 
-from jentrik.core.card.card import Card
-from jentrik.core.logbook.ride import Ride
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet
 from jentrik.core.machine.setup import Setup
-from jentrik.core.shop.shelf import ShelfTire
+from jentrik.core.work.card import Card
+from jentrik.core.work.ride import Ride
+from jentrik.core.work.shelf import ShelfTire
 from jentrik.store import after_fitting, cards, documents, rides, setups, shelf, wheels
 from jentrik.store.after_fitting import Measured
 from jentrik.store.cards import KeptPhoto

@@ -5,10 +5,10 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
 
-from jentrik.core.card.card import Card, CardStep
-from jentrik.core.card.template import StepPlan, built_in, kept_step, steps_of, text_of
 from jentrik.core.errors import ChangedMeanwhile, OutOfRange, StoreError
 from jentrik.core.units import read_figure
+from jentrik.core.work.card import Card, CardStep
+from jentrik.core.work.template import StepPlan, built_in, kept_step, steps_of, text_of
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 

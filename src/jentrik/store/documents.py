@@ -6,10 +6,10 @@ from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.job.job import Job, KeptProposal
-from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
-from jentrik.core.shop.policy_fields import known_policy
+from jentrik.core.machine.sheet import Sheet
+from jentrik.core.work.job import Job, KeptProposal
+from jentrik.core.work.policy import DEFAULT_POLICY, Policy
+from jentrik.core.work.policy_fields import known_policy
 from jentrik.exchange.job_document import findings_of, found_document, state_document
 from jentrik.exchange.sheet_document import sheet_document, sheet_of
 from jentrik.store import after_fitting, cards, costs, jobs, journal, machines, models

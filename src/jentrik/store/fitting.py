@@ -3,10 +3,10 @@
 from datetime import datetime
 
 from jentrik.core.errors import DocumentError
-from jentrik.core.job.change_words import change_in_words
-from jentrik.core.job.job import KeptProposal
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
-from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.work.change_words import change_in_words
+from jentrik.core.work.job import KeptProposal
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store import after_fitting, cards, documents, machines
 from jentrik.store.documents import OnBench

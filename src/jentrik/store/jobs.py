@@ -7,7 +7,7 @@ from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.job.job import Done, Job, KeptProposal, next_name
+from jentrik.core.work.job import Done, Job, KeptProposal, next_name
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 

@@ -9,7 +9,7 @@ from typing import Any
 
 import peewee
 
-from jentrik.core.logbook.due import Due
+from jentrik.core.work.due import Due
 from jentrik.store.rows import first_row, rows, writing
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Generic, TypeVar
 
-from jentrik.core.shop.shelf import ShelfTire
+from jentrik.core.work.shelf import ShelfTire
 from jentrik.store.rows import first_row, rows
 from jentrik.store.shelf import tire_of
 

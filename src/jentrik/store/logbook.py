@@ -7,8 +7,8 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.core.logbook.inspection import Inspection, Look, as_it_stands
-from jentrik.core.logbook.wear import DistanceCorrection, Mounted, Odometer, distances, run_on
+from jentrik.core.work.inspection import Inspection, Look, as_it_stands
+from jentrik.core.work.wear import DistanceCorrection, Mounted, Odometer, distances, run_on
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 

@@ -5,13 +5,13 @@ from dataclasses import dataclass
 from datetime import date
 
 from jentrik.core.errors import StoreError
-from jentrik.core.job.job import Job
-from jentrik.core.logbook.due import Due
-from jentrik.core.logbook.ride import Ride
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet
 from jentrik.core.machine.setup import Setup
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.machine.tires_off import TireOff, tires_off
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.work.due import Due
+from jentrik.core.work.job import Job
+from jentrik.core.work.ride import Ride
 from jentrik.store import (
     documents,
     jobs,

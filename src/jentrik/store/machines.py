@@ -9,8 +9,8 @@ from jentrik.core.errors import StoreError
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.point_role import role_named
 from jentrik.core.machine.setup import part_of
+from jentrik.core.machine.sheet import DrawnAs, Sheet
 from jentrik.core.plan.restating import of_the_frame
-from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.store import journal, models, setups
 from jentrik.store.rows import first_row, rows
 from jentrik.store.setups import figure_of

@@ -1,6 +1,6 @@
 """The units each person sees figures in, where they are not the shop's."""
 
-from jentrik.core.shop.display_units import CHOICES, DisplayUnits
+from jentrik.core.work.display_units import CHOICES, DisplayUnits
 from jentrik.store import journal, models
 from jentrik.store.policy import stored_policy
 from jentrik.store.rows import first_row, rows

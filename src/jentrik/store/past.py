@@ -7,9 +7,9 @@ from datetime import datetime
 from typing import Any
 
 from jentrik.core.amounts import in_words as figure_in_words
-from jentrik.core.card.template import kept_step
+from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.machine.setup import in_words
-from jentrik.core.sheet.fields import FIELD_BY_KEY
+from jentrik.core.work.template import kept_step
 
 LONGEST = 160  # characters of one value
 _DAYS, _JSON = ("_on", "_at", "_since"), ("changes", "parts", "scores", "signs", "tread")

@@ -4,8 +4,8 @@ import json
 from collections.abc import Mapping
 from datetime import date
 
-from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
-from jentrik.core.shop.policy_fields import checked_policy, default_of, known_policy
+from jentrik.core.work.policy import DEFAULT_POLICY, Policy
+from jentrik.core.work.policy_fields import checked_policy, default_of, known_policy
 from jentrik.store import journal, models
 from jentrik.store.rows import Kept, first_row, rows
 

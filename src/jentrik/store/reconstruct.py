@@ -16,7 +16,7 @@ import peewee
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.setup import Setup, part_of
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.machine.sheet import Sheet
 from jentrik.exchange.job_document import found_document, state_document
 from jentrik.exchange.sheet_document import sheet_document
 from jentrik.store import journal, models, setups

@@ -7,9 +7,9 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.core.logbook.ride import Ride
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.plan.proposed_setup import nested, proposed
+from jentrik.core.work.ride import Ride
 from jentrik.store import journal, machines, models, setups
 from jentrik.store.rows import first_row, rows
 

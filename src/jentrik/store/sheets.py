@@ -3,12 +3,10 @@
 from collections.abc import Iterable, Iterator, Mapping
 
 from jentrik.core.errors import StoreError
+from jentrik.core.machine.consistency import completed
 from jentrik.core.machine.point_role import role_named
 from jentrik.core.machine.setup import Setup, part_of
-from jentrik.core.plan.restating import of_the_frame
-from jentrik.core.plan.several_setups import MeasuredIn, sheet_of
-from jentrik.core.sheet.consistency import completed
-from jentrik.core.sheet.sheet import (
+from jentrik.core.machine.sheet import (
     DrawnAs,
     Sheet,
     SheetClearance,
@@ -16,6 +14,8 @@ from jentrik.core.sheet.sheet import (
     SheetPoint,
     SheetPosition,
 )
+from jentrik.core.plan.restating import of_the_frame
+from jentrik.core.plan.several_setups import MeasuredIn, sheet_of
 from jentrik.exchange.sheet_document import line_of
 from jentrik.store.rows import Kept, Row, one_moment, rows
 from jentrik.store.setups import figure_of, setup_of

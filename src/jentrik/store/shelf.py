@@ -7,8 +7,8 @@ from decimal import Decimal
 from typing import Any
 
 from jentrik.core.errors import OutOfRange, StoreError
-from jentrik.core.shop.shelf import MOST_PIECES, ShelfTire
-from jentrik.core.shop.tire_facts import facts_of
+from jentrik.core.work.shelf import MOST_PIECES, ShelfTire
+from jentrik.core.work.tire_facts import facts_of
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 

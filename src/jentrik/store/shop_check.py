@@ -2,11 +2,11 @@
 
 from collections.abc import Iterable
 
-from jentrik.core.card.template import steps_of
 from jentrik.core.errors import DocumentError, Refusal
+from jentrik.core.machine.fields import missing_of
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import as_measured
-from jentrik.core.sheet.fields import missing_of
-from jentrik.core.sheet.machine_of import machine_of
+from jentrik.core.work.template import steps_of
 from jentrik.exchange.job_document import shown_document
 from jentrik.store import cards, documents, machine_data, wheels
 from jentrik.store.rows import rows

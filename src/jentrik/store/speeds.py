@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.calibration.calibration import SpeedPair
 from jentrik.core.errors import StoreError
+from jentrik.core.figures.calibration import SpeedPair
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 

@@ -6,11 +6,11 @@ reserved for the job, else one that is free and as the proposal says it.
 
 from collections.abc import Iterator, Mapping
 
-from jentrik.core.job.carry_over import tire_line
-from jentrik.core.job.job import KeptProposal
-from jentrik.core.job.order_entries import written
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.shop.shelf import ShelfTire
+from jentrik.core.work.carry_over import tire_line
+from jentrik.core.work.job import KeptProposal
+from jentrik.core.work.order_entries import written
+from jentrik.core.work.shelf import ShelfTire
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store import costs, journal, shelf, wheels
 from jentrik.store.rows import rows

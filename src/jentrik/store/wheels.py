@@ -11,7 +11,7 @@ from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in, wheel_parts
 from jentrik.core.machine.setup import Parts
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.machine.sheet import Sheet
 from jentrik.exchange.sheet_document import parts_document, parts_of
 from jentrik.store import journal, logbook, models, setups, speeds
 from jentrik.store.rows import first_row, rows

@@ -24,7 +24,7 @@ from starlette.types import Lifespan
 
 from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal, StoreError
-from jentrik.core.shop.display_units import METRIC, DisplayUnits
+from jentrik.core.work.display_units import METRIC, DisplayUnits
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.access_keys import Purpose, key_holder
 from jentrik.store.database import FILE_NAME, open_database
@@ -34,7 +34,48 @@ from jentrik.store.once import AT_WORK, Replayed, note_answer
 from jentrik.store.rows import ShopPaused
 from jentrik.store.sessions import goes_on, note_use
 from jentrik.store.standing import FileReplaced, Standing
-from jentrik.web.guard import (
+from jentrik.web.api import card as api_card
+from jentrik.web.api import description as api
+from jentrik.web.api import jobs as api_jobs
+from jentrik.web.api import machines as api_machines
+from jentrik.web.api import photographs as api_photographs
+from jentrik.web.api import practice as api_practice
+from jentrik.web.api import shelf as api_shelf
+from jentrik.web.api import shop as api_shop
+from jentrik.web.api.program import ChangedSinceRead, NotOfAProgram
+from jentrik.web.keeping import Keeper
+from jentrik.web.live.fields import is_live
+from jentrik.web.pages.after_fitting import route as after_fitting
+from jentrik.web.pages.backups import route as backups
+from jentrik.web.pages.card import route as card
+from jentrik.web.pages.choose import route as choose
+from jentrik.web.pages.exchange import route as exchange
+from jentrik.web.pages.exchange.importing import Imports
+from jentrik.web.pages.handbook import route as handbook
+from jentrik.web.pages.jobs import route as jobs
+from jentrik.web.pages.logbook import route as logbook
+from jentrik.web.pages.machines import route as machines
+from jentrik.web.pages.order import route as order
+from jentrik.web.pages.paper import route as paper
+from jentrik.web.pages.people import route as people
+from jentrik.web.pages.photographs import route as photographs
+from jentrik.web.pages.practice import route as practice
+from jentrik.web.pages.reading import route as reading
+from jentrik.web.pages.records import route as records
+from jentrik.web.pages.ride import route as ride
+from jentrik.web.pages.session import route as session
+from jentrik.web.pages.setups import route as setups
+from jentrik.web.pages.shelf import route as shelf
+from jentrik.web.pages.shop import route as shop
+from jentrik.web.pages.speed import route as speed
+from jentrik.web.pages.tables import route as tables
+from jentrik.web.pages.things import route as things
+from jentrik.web.pages.tire_use import route as tire_use
+from jentrik.web.pages.tracks import route as tracks
+from jentrik.web.pages.ways import route as ways
+from jentrik.web.pages.wheel_sizes import route as wheel_sizes
+from jentrik.web.plain_json import PlainJSON
+from jentrik.web.security.guard import (
     ONCE_FIELD,
     TOKEN_FIELD,
     Guard,
@@ -43,50 +84,7 @@ from jentrik.web.guard import (
     NoteAnswer,
     SessionCheck,
 )
-from jentrik.web.importing import Imports
-from jentrik.web.keeping import Keeper
-from jentrik.web.live import is_live
-from jentrik.web.passphrase import Passphrase, kept_secret
-from jentrik.web.plain_json import PlainJSON
-from jentrik.web.program import ChangedSinceRead, NotOfAProgram
-from jentrik.web.routes import (
-    after_fitting,
-    api,
-    api_card,
-    api_jobs,
-    api_machines,
-    api_photographs,
-    api_practice,
-    api_shelf,
-    api_shop,
-    backups,
-    card,
-    choose,
-    exchange,
-    handbook,
-    jobs,
-    logbook,
-    machines,
-    order,
-    paper,
-    people,
-    photographs,
-    practice,
-    reading,
-    records,
-    ride,
-    session,
-    setups,
-    shelf,
-    shop,
-    speed,
-    tables,
-    things,
-    tire_use,
-    tracks,
-    ways,
-    wheel_sizes,
-)
+from jentrik.web.security.passphrase import Passphrase, kept_secret
 from jentrik.web.shop import ForgedFormError, Shop
 from jentrik.web.templating import STATIC, page
 

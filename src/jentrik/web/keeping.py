@@ -11,7 +11,7 @@ from jentrik.core.errors import Refusal
 from jentrik.store.backups import daily_backup
 from jentrik.store.chain import verify
 from jentrik.store.rows import first_row
-from jentrik.web.list_refresh import refresh
+from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.shop import Shop
 
 _TROUBLES = (Refusal, OSError, sqlite3.Error, peewee.PeeweeException)  # tried again later

@@ -10,8 +10,8 @@ from jentrik.core.errors import StoreError
 from jentrik.store.database import open_folder
 from jentrik.store.files import held_alone
 from jentrik.web.app import create_app
-from jentrik.web.connections import BoundedConnection, prepare
-from jentrik.web.passphrase import SHORTEST_PASSPHRASE
+from jentrik.web.security.connections import BoundedConnection, prepare
+from jentrik.web.security.passphrase import SHORTEST_PASSPHRASE
 
 PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
 GRACE_S = 5  # for answers under way when the program is stopped

@@ -20,10 +20,10 @@ from starlette.formparsers import MultiPartException
 from starlette.responses import Response
 
 from jentrik.core.errors import DocumentError, Refusal
-from jentrik.core.shop.display_units import METRIC, DisplayUnits
-from jentrik.core.shop.policy import Policy
 from jentrik.core.text import seen_text
 from jentrik.core.units import read_figure
+from jentrik.core.work.display_units import METRIC, DisplayUnits
+from jentrik.core.work.policy import Policy
 from jentrik.store import journal
 from jentrik.store.journal import Author
 from jentrik.store.once import AT_WORK, refuse_replay
@@ -31,7 +31,7 @@ from jentrik.store.own_units import units_for
 from jentrik.store.people import Person, initials_of, person
 from jentrik.store.policy import stored_policy
 from jentrik.store.standing import Standing
-from jentrik.web.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER, token_holds
+from jentrik.web.security.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER, token_holds
 
 MOST_FIELDS, MOST_FILES = 400, 2
 WHO_COOKIE, PROOF_COOKIE, LONGEST_WHO = "jentrik_who", "jentrik_who_proof", 40

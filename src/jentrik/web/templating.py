@@ -14,11 +14,11 @@ from starlette.responses import HTMLResponse
 from jentrik.core.amounts import bare, in_plain, unit_alone
 from jentrik.core.errors import StoreError
 from jentrik.core.rules.joined import NO_FINDING, NOTHING_TO_CHECK
-from jentrik.core.shop.display_units import METRIC, DisplayUnits
+from jentrik.core.work.display_units import METRIC, DisplayUnits
 from jentrik.web.drawing.silhouette import kept_silhouette
 from jentrik.web.drawing.standalone import as_png, drawings_in, standalone
-from jentrik.web.gauging import QUANTITY_OF_UNIT, tools_of
-from jentrik.web.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER
+from jentrik.web.parts.gauging import QUANTITY_OF_UNIT, tools_of
+from jentrik.web.security.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"

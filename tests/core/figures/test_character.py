@@ -7,7 +7,7 @@ import pytest
 
 from jentrik.core.figures.character import TIRE_AT, Character, Masses, attack_angle, character
 from jentrik.core.machine.wheel import Wheel
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
 
 WHEEL = Wheel(tire=read_code("57-622"))  # radius 368 mm
 USUAL = {

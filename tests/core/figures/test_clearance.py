@@ -14,8 +14,8 @@ from jentrik.core.figures.clearance import (
 )
 from jentrik.core.machine.machine import Clearance
 from jentrik.core.machine.wheel import Wheel
-from jentrik.core.shop.policy import DEFAULT_POLICY
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
+from jentrik.core.work.policy import DEFAULT_POLICY
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import PLAN
 

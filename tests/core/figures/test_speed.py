@@ -5,7 +5,7 @@ import pytest
 
 from jentrik.core.figures.speed import shown_kmh, speed
 from jentrik.core.machine.machine import Speedometer
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
 
 
 def test_the_sensed_wheel_decides() -> None:

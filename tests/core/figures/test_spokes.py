@@ -7,8 +7,8 @@ import pytest
 
 from jentrik.core.amounts import in_plain
 from jentrik.core.figures.spokes import HOLE_MM, spoke_length, spoke_lengths
-from jentrik.core.job.cost import WheelSource, parts_for
 from jentrik.core.machine.wheel import Hub, Rim, Wheel
+from jentrik.core.work.cost import WheelSource, parts_for
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import PLAN
 

@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from numpy import float64, ndarray
 
 from jentrik.core.amounts import in_plain
-from jentrik.core.card.proofs import AT_FULL_TRAVEL, AT_REST, predicted_in_words, prove_by_hand
 from jentrik.core.figures.clearance import (
     FLEX,
     GROWTH,
@@ -26,10 +25,11 @@ from jentrik.core.figures.clearance import (
 from jentrik.core.geometry import turned_wheel
 from jentrik.core.geometry.lean import lean_at_touch
 from jentrik.core.geometry.toe import straight_room, turned_room
+from jentrik.core.machine.named_places import NAMED_PLACES, named_place
 from jentrik.core.machine.wheel import Wheel
-from jentrik.core.sheet.named_places import NAMED_PLACES, named_place
-from jentrik.core.shop.policy import DEFAULT_POLICY
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
+from jentrik.core.work.policy import DEFAULT_POLICY
+from jentrik.core.work.proofs import AT_FULL_TRAVEL, AT_REST, predicted_in_words, prove_by_hand
 from jentrik.exchange.plan_document import plan_from_json, read_bike
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
 

@@ -7,13 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jentrik.core.calibration.calibration import (
-    READ_TO_KMH,
-    SpeedPair,
-    calibrate,
-    only_a_percentage,
-)
 from jentrik.core.errors import OutOfRange
+from jentrik.core.figures.calibration import READ_TO_KMH, SpeedPair, calibrate, only_a_percentage
 from jentrik.core.figures.tone_ring import ring_pairs
 from jentrik.core.machine.gearing import (
     Gearing,

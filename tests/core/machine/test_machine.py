@@ -19,7 +19,7 @@ from jentrik.core.machine.machine import (
     Speedometer,
 )
 from jentrik.core.machine.wheel import Rim, RimBrake, Wheel, WheelChange, WheelSpec
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
 
 T622, T584, T622_WIDE = (read_code(code) for code in ("37-622", "47-584", "50-622"))
 RIM = Rim(bead_seat_diameter_mm=622, inner_width_mm=19)

@@ -11,7 +11,7 @@ from jentrik.core.machine.restated import restated, turned
 from jentrik.core.machine.suspension import State
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
-from jentrik.core.shop.policy import Band, ShopLimits
+from jentrik.core.work.policy import Band, ShopLimits
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import PLAN
 

@@ -9,16 +9,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jentrik.core.amounts import in_plain
-from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine.declared import Part
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.setup import Setup, differences, part_of, with_differences
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposed_setup import changes_to, flat, proposed
 from jentrik.core.plan.restating import restate, sheet_in
-from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.work.job import KeptProposal
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import jobs, machines
 from jentrik.web.shop import Shop

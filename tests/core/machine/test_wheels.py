@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.machine.wheel import (
     ApprovedPair,
     Fitted,
@@ -20,8 +21,7 @@ from jentrik.core.machine.wheel import (
     merged,
     same_size,
 )
-from jentrik.core.sheet.fields import FIELD_BY_KEY
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
 from jentrik.exchange.plan_document import read_bike
 from tests.documents import PLAN
 

@@ -5,6 +5,7 @@ from typing import Any
 import pytest
 
 from jentrik.core.machine.declared import Kind
+from jentrik.core.machine.fields import STRAIGHT_FORK
 from jentrik.core.plan.proposal_fields import (
     GROUPS,
     PROPOSAL_FIELD,
@@ -13,10 +14,9 @@ from jentrik.core.plan.proposal_fields import (
     change_name,
     proposal_fields,
 )
-from jentrik.core.sheet.fields import STRAIGHT_FORK
 from jentrik.exchange.plan_document import proposal_document, read_proposal
 from jentrik.store import machines
-from jentrik.web.answers import changed
+from jentrik.web.live.answers import changed
 from jentrik.web.shop import Shop
 
 LIKELY = {  # the end of a key -> a figure such a change can have

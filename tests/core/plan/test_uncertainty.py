@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.readings import OF_SECTION_HEIGHT
+from jentrik.core.machine.sheet import DrawnAs, Sheet
 from jentrik.core.plan.plan import PlanResult, as_measured, outcome_of
 from jentrik.core.plan.uncertainty import tells
-from jentrik.core.sheet.readings import OF_SECTION_HEIGHT
-from jentrik.core.sheet.sheet import DrawnAs, Sheet
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import PLAN
 

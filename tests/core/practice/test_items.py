@@ -15,8 +15,8 @@ from jentrik.core.practice import machines
 from jentrik.core.practice.item import Item, Verdict, judged
 from jentrik.core.practice.make import is_fair, item_of, items
 from jentrik.core.practice.skills import SKILL, SKILLS
-from jentrik.core.tables.load_index import LOAD_KG
-from jentrik.core.tables.speed_symbol import SPEED_KMH
+from jentrik.core.tire.tables.load_index import LOAD_KG
+from jentrik.core.tire.tables.speed_symbol import SPEED_KMH
 
 KINDS = [one.kind for one in SKILLS]
 

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from jentrik.core.plan.effects import effects
-from jentrik.core.search.sizes import standard_sizes
+from jentrik.core.plan.sizes import standard_sizes
 from jentrik.exchange.plan_document import plan_from_json
 from tests.documents import MOTORCYCLE, PLAN, plan, raw
 

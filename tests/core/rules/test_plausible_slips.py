@@ -9,19 +9,19 @@ import pytest
 
 from jentrik.core.amounts import in_plain
 from jentrik.core.figures.character import Masses, character
-from jentrik.core.logbook.inspection import TireDemands, wanted_kpa
-from jentrik.core.logbook.tire_age import too_old
-from jentrik.core.logbook.wear import Odometer, distances
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import sprockets_back
 from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.sheet import DrawnAs, Sheet
 from jentrik.core.machine.wheel import Wheel
+from jentrik.core.plan import search
 from jentrik.core.plan.plan import Outcome, as_measured
 from jentrik.core.plan.uncertainty import tells
-from jentrik.core.search import search
-from jentrik.core.sheet.sheet import DrawnAs, Sheet
-from jentrik.core.shop.policy import DEFAULT_POLICY, PressureSchool
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
+from jentrik.core.work.inspection import TireDemands, wanted_kpa
+from jentrik.core.work.policy import DEFAULT_POLICY, PressureSchool
+from jentrik.core.work.tire_age import too_old
+from jentrik.core.work.wear import Odometer, distances
 from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
 from tests.core.rules.rule_parts import rules
 from tests.documents import MOTORCYCLE, PLAN, plan, raw

@@ -10,7 +10,7 @@ from jentrik.core.amounts import in_plain
 from jentrik.core.errors import Refusal
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.rules import RULES
-from jentrik.core.shop.policy import DEFAULT_POLICY, AgeSchool, SpeedSchool
+from jentrik.core.work.policy import DEFAULT_POLICY, AgeSchool, SpeedSchool
 from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
 from tests.core.rules.rule_cases import CASES
 from tests.core.rules.rule_parts import (

@@ -15,12 +15,12 @@ from markupsafe import Markup
 from numpy import float64, ndarray
 
 from jentrik.core.amounts import in_plain
-from jentrik.core.calibration.calibration import Calibration, SpeedPair
+from jentrik.core.figures.calibration import Calibration, SpeedPair
+from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
-from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.shop.policy import Band
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
+from jentrik.core.work.policy import Band
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import jobs, machines
 from jentrik.store.practice import Week
@@ -40,9 +40,9 @@ from jentrik.web.drawing.speed_plot import speed_plot
 from jentrik.web.drawing.steadiness_plot import steadiness_plot
 from jentrik.web.drawing.wear import wear_drawing
 from jentrik.web.drawing.year_bars import YearBar, year_bars
+from jentrik.web.pages.jobs.scene import scene_drawing
+from jentrik.web.parts.address import Address
 from jentrik.web.shop import Shop
-from jentrik.web.views.address import Address
-from jentrik.web.views.scene import scene_drawing
 
 SVG = "{http://www.w3.org/2000/svg}"
 

@@ -5,7 +5,7 @@ import re
 import numpy as np
 import pytest
 
-from jentrik.core.calibration.calibration import SpeedPair, calibrate
+from jentrik.core.figures.calibration import SpeedPair, calibrate
 from jentrik.web.drawing.speed_plot import speed_plot
 
 TRUE, SHOWN = [50.0, 80.0, 100.0, 120.0], [54.0, 87.0, 106.5, 130.0]

@@ -9,18 +9,18 @@ from typing import Any
 import pytest
 
 from jentrik.core.amounts import in_plain
-from jentrik.core.job.job import KeptProposal
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.rules.case import Severity
-from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.work.job import KeptProposal
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from jentrik.store import jobs, machines
+from jentrik.web.pages.jobs.check import waiting_for
+from jentrik.web.pages.jobs.instruments import InstrumentsView, Table, instruments_view
+from jentrik.web.pages.jobs.parking import stands_view
 from jentrik.web.shop import Shop
-from jentrik.web.views.check import waiting_for
-from jentrik.web.views.instruments import InstrumentsView, Table, instruments_view
-from jentrik.web.views.parking import stands_view
 from tests.documents import MOTORCYCLE
 
 

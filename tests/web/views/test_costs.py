@@ -10,8 +10,8 @@ from fastapi.testclient import TestClient
 from jentrik.store import documents
 from jentrik.store.documents import JobDocument
 from jentrik.web.drawing.year_bars import YearBar, year_bars
+from jentrik.web.pages.order.costs import cost_of, costs_view
 from jentrik.web.shop import Shop
-from jentrik.web.views.costs import cost_of, costs_view
 
 TOURER = 1
 

@@ -8,28 +8,28 @@ import pytest
 
 from jentrik.core.amounts import bare, in_plain
 from jentrik.core.errors import CodeError, OutOfRange
-from jentrik.core.job.change_words import change_in_words
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.joined import count_in_words
-from jentrik.core.shop.display_units import METRIC, DisplayUnits, LengthUnit, SpeedUnit
-from jentrik.core.shop.policy import DEFAULT_POLICY
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
+from jentrik.core.work.change_words import change_in_words
+from jentrik.core.work.display_units import METRIC, DisplayUnits, LengthUnit, SpeedUnit
+from jentrik.core.work.policy import DEFAULT_POLICY
 from jentrik.store import documents, jobs, machines
 from jentrik.store.bench_data import bench_data
 from jentrik.store.listing import Wanted, jobs_listed, machines_listed
 from jentrik.store.machine_data import machine_data
-from jentrik.web.list_refresh import refresh
+from jentrik.web.figures import change, fixed, plain
+from jentrik.web.pages.jobs.bench import BenchView, bench_view
+from jentrik.web.pages.jobs.ledger import LedgerRow
+from jentrik.web.pages.jobs.list_refresh import refresh
+from jentrik.web.pages.machines.view import machine_view
+from jentrik.web.parts.address import Address
+from jentrik.web.parts.columns import chosen_columns, column_links
+from jentrik.web.parts.fields import Typed, code_field, complaint_of, figure_fields, strip_of
+from jentrik.web.parts.verdict import Verdict
+from jentrik.web.parts.words import due_in_words
 from jentrik.web.shop import Shop
-from jentrik.web.views.address import Address
-from jentrik.web.views.bench import BenchView, bench_view
-from jentrik.web.views.columns import chosen_columns, column_links
-from jentrik.web.views.fields import Typed, code_field, complaint_of, figure_fields, strip_of
-from jentrik.web.views.figures import change, fixed, plain
-from jentrik.web.views.ledger import LedgerRow
-from jentrik.web.views.machines import machine_view
-from jentrik.web.views.verdict import Verdict
-from jentrik.web.views.words import due_in_words
 
 MONDAY = date(2026, 11, 23)
 INCHES = DisplayUnits(length=LengthUnit.INCH, speed=SpeedUnit.MPH)

@@ -31,9 +31,9 @@ from jentrik.core.geometry.turned_wheel import turned_room
 from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Bike, Clearance
 from jentrik.core.machine.wheel import Wheel
-from jentrik.core.shop.policy import Policy
-from jentrik.core.tables import rim_width
-from jentrik.core.tirecode.tire_on_rim import measured_on_mm
+from jentrik.core.tire.tables import rim_width
+from jentrik.core.tire.tire_on_rim import measured_on_mm
+from jentrik.core.work.policy import Policy
 
 MEASURE_AGAIN = "The axle moves relative to this place: measure the clearance again."
 WIDTH_UNKNOWN = "A nominal width is unknown: measure the clearance again with the new tire."

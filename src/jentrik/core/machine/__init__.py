@@ -1,1 +1,1 @@
-"""A machine and its parts, as plain values."""
+"""A machine, its parts and set-ups as plain values, and its sheet: figures and their origin."""

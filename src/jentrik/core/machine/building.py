@@ -46,9 +46,9 @@ from jentrik.core.machine.wheel import (
     WheelChange,
     WheelSpec,
 )
-from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import known_code
+from jentrik.core.tire.reading import Reading
+from jentrik.core.tire.sidewall import known_code
+from jentrik.core.tire.tables.speed_symbol import SPEED_KMH
 
 Values = Mapping[str, Any]
 D = TypeVar("D", bound=Declared)

@@ -16,7 +16,7 @@ from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import ENDS, End, Part
 from jentrik.core.machine.figure import Figure
 from jentrik.core.machine.setup import Difference, Moved, Parts, differences, value_of
-from jentrik.core.tirecode.sidewall import known_code
+from jentrik.core.tire.sidewall import known_code
 
 PRESSURE_SAME = 0.05  # of a pressure: what a gauge tells (common practice)
 _WITH_A_WHEEL = (Part.WHEEL, Part.TIRE, Part.ROTOR, Part.TONE_RING, Part.PRESSURE)

@@ -21,8 +21,8 @@ from jentrik.core.machine.declared import (
     check_figures,
     check_range,
 )
-from jentrik.core.tirecode.dates import DateReading, date_of
-from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tire.dates import DateReading, date_of
+from jentrik.core.tire.reading import Reading
 
 Arrow = Literal["with the arrow", "against the arrow"]
 Alike = Literal["same", "other"]

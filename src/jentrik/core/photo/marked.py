@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from jentrik.core.machine.declared import ENDS, End
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.photo.measured import BRACKET, CROWN, HEAD_TUBE, SADDLE, SEAT_TUBE, STEERING
-from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import known_code
+from jentrik.core.tire.reading import Reading
+from jentrik.core.tire.sidewall import known_code
 
 # Rim flange over the bead seat, mm a side, and how well that is known on the diameter (2 s.d.).
 # Bicycle: hooked rims stand about 5.5 to 6.5 high; motorcycle: flanges of the usual widths 13 to 17

@@ -31,7 +31,7 @@ from jentrik.core.photo.fit import (
 )
 from jentrik.core.photo.marks import FEWEST_ON_AN_EDGE, PhotoMarks, WheelMarks
 from jentrik.core.photo.start import starts_of
-from jentrik.core.tables.iso5775 import DECIMAL_INCH_MM
+from jentrik.core.tire.tables.iso5775 import DECIMAL_INCH_MM
 
 MOST_OFF = 8.0  # times a mark's scatter: beyond it the picture is refused
 PLAIN = 10.0  # how much the fit must gain before the wheel is turned or the lens bent

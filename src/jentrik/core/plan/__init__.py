@@ -1,1 +1,1 @@
-"""A machine judged with its proposals."""
+"""A machine judged with its proposals, ways back, and pairs of tires, many at once."""

@@ -33,7 +33,7 @@ from jentrik.core.machine.wheel import Wheels
 from jentrik.core.remembered import remembered
 from jentrik.core.rules import judge
 from jentrik.core.rules.case import Case, Finding
-from jentrik.core.shop.policy import DEFAULT_POLICY, Policy
+from jentrik.core.work.policy import DEFAULT_POLICY, Policy
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from jentrik.core.machine.declared import ENDS, End, Kind
-from jentrik.core.sheet.fields import STRAIGHT_FORK
-from jentrik.core.sheet.sheet import Sheet
+from jentrik.core.machine.fields import STRAIGHT_FORK
+from jentrik.core.machine.sheet import Sheet
 
 Group = Literal["more", "front", "rear"]
 GROUPS: dict[Group, str] = {"more": "More changes", "front": "Front wheel", "rear": "Rear wheel"}

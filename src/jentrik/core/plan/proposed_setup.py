@@ -11,11 +11,11 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.machine.declared import ENDS, End
+from jentrik.core.machine.fields import STRAIGHT_FORK
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.restated import turned_by
 from jentrik.core.machine.setup import Parts, number_of
 from jentrik.core.machine.what_differs import bead_seat
-from jentrik.core.sheet.fields import STRAIGHT_FORK
 
 # What a proposal says outright: its key, and the set-up's.
 OUTRIGHT: dict[str, str] = {

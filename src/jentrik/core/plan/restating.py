@@ -20,10 +20,10 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Bike, ContactChange, Proposal
 from jentrik.core.machine.restated import restated, turned_by
 from jentrik.core.machine.setup import Parts, Setup, number_of, only_of_set_up, part_of, value_of
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
-from jentrik.core.sheet.sheet import Sheet
-from jentrik.core.tirecode.sidewall import known_code
+from jentrik.core.tire.sidewall import known_code
 
 OF_THE_FRAME = frozenset(key for key, known in KNOWN.items() if known.of_frame)
 _SAME_SET_UP_ONLY = "cross."  # compared with figures taken beside them

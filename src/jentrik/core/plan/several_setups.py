@@ -13,14 +13,14 @@ from typing import Any
 
 from jentrik.core.amounts import Amount
 from jentrik.core.errors import Refusal
+from jentrik.core.machine.consistency import completed
+from jentrik.core.machine.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.readings import worth
 from jentrik.core.machine.setup import Setup, stance_of
+from jentrik.core.machine.sheet import Sheet, SheetClearance, SheetPoint, SheetPosition
 from jentrik.core.plan.restating import OF_THE_FRAME, restate, sheet_in
-from jentrik.core.sheet.consistency import completed
-from jentrik.core.sheet.fields import FIELD_BY_KEY, missing_of
-from jentrik.core.sheet.machine_of import machine_of
-from jentrik.core.sheet.readings import worth
-from jentrik.core.sheet.sheet import Sheet, SheetClearance, SheetPoint, SheetPosition
 
 _LINE = "line."
 

@@ -15,10 +15,10 @@ from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles, PoseChange
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.readings import nominal_worth, worth
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import PlanResult, change_of
-from jentrik.core.sheet.readings import nominal_worth, worth
-from jentrik.core.sheet.sheet import Sheet
 
 FIGURES = ("head_angle_deg", "trail_mm", "bb_height_mm", "wheelbase_mm", "reach_mm", "stack_mm")
 _KEYS = (

@@ -7,13 +7,13 @@ import random
 from datetime import date, timedelta
 
 from jentrik.core.practice.item import Item
-from jentrik.core.tables.load_index import LOAD_KG
-from jentrik.core.tables.load_index import SOURCE as LOAD_SOURCE
-from jentrik.core.tables.speed_symbol import SOURCE as SPEED_SOURCE
-from jentrik.core.tables.speed_symbol import SPEED_KMH
-from jentrik.core.tirecode.dates import first_day_of, week_in_words, weeks_of
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.dates import first_day_of, week_in_words, weeks_of
+from jentrik.core.tire.reading import Reading
+from jentrik.core.tire.sidewall import read_code
+from jentrik.core.tire.tables.load_index import LOAD_KG
+from jentrik.core.tire.tables.load_index import SOURCE as LOAD_SOURCE
+from jentrik.core.tire.tables.speed_symbol import SOURCE as SPEED_SOURCE
+from jentrik.core.tire.tables.speed_symbol import SPEED_KMH
 
 DERIVED = "derived: bead seat + 2 x width x aspect"
 DATE_SOURCE = "49 CFR 574.5: week and year, weeks from Sunday to Saturday"

@@ -13,7 +13,7 @@ from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.practice.item import Item
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
 
 DERIVED = "derived: a rigid chassis on two circles, as every plan"
 _BICYCLE_TIRES = ("28-622", "37-622", "47-622", "47-584", "57-584", "50-559", "57-559", "40-559")

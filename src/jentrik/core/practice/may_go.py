@@ -8,9 +8,9 @@ from typing import Any
 
 from jentrik.core.practice.codes import USUAL_INDEX
 from jentrik.core.practice.item import Item
-from jentrik.core.tables.rim_width import SOURCE as RIM_SOURCE
-from jentrik.core.tables.rim_width import bicycle_tire_widths
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.sidewall import read_code
+from jentrik.core.tire.tables.rim_width import SOURCE as RIM_SOURCE
+from jentrik.core.tire.tables.rim_width import bicycle_tire_widths
 
 
 def may_go(chance: random.Random, name: str) -> Item:

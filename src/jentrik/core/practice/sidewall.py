@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 
 from jentrik.core.practice.codes import motorcycle_code
 from jentrik.core.practice.item import Item
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.sidewall import read_code
+from jentrik.core.tire.reading import Reading
+from jentrik.core.tire.sidewall import read_code
 
 _SIZE, _MIDDLE, _RUBBER, _RIM = 320.0, 160.0, 157.0, 86.0
 _WIDE = 50.0  # degrees an arc of lettering reaches to each side of its middle

@@ -4,13 +4,13 @@ import csv
 import random
 from importlib.resources import files
 
-from jentrik.core.logbook.inspection import CAUSES, wear_shape
 from jentrik.core.practice.codes import motorcycle_code
 from jentrik.core.practice.item import Item
-from jentrik.core.tirecode.dates import weeks_of
+from jentrik.core.tire.dates import weeks_of
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH, KPA_PER_BAR, KPA_PER_PSI
+from jentrik.core.work.inspection import CAUSES, wear_shape
 
-_TEXT = files("jentrik.core.tables").joinpath("misbeliefs.csv").read_text(encoding="utf-8")
+_TEXT = files("jentrik.core.tire.tables").joinpath("misbeliefs.csv").read_text(encoding="utf-8")
 MISBELIEFS = tuple(csv.DictReader(_TEXT.splitlines()))
 
 

@@ -18,10 +18,10 @@ from jentrik.core.rules.case import (
 )
 from jentrik.core.rules.instruments import assist_until_kmh
 from jentrik.core.sources import COMMON_PRACTICE
-from jentrik.core.tables import load_at_speed, load_index, speed_symbol
-from jentrik.core.tables.load_at_speed import LOAD_PERCENT
-from jentrik.core.tables.load_index import LOAD_KG
-from jentrik.core.tables.speed_symbol import SPEED_KMH
+from jentrik.core.tire.tables import load_at_speed, load_index, speed_symbol
+from jentrik.core.tire.tables.load_at_speed import LOAD_PERCENT
+from jentrik.core.tire.tables.load_index import LOAD_KG
+from jentrik.core.tire.tables.speed_symbol import SPEED_KMH
 
 LOAD_SHARE = COMMON_PRACTICE.at("the share of rider, luggage and bicycle on one wheel")
 MAKERS_SHEET = COMMON_PRACTICE.at("the vehicle maker's sheet")

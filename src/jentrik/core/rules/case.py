@@ -14,8 +14,8 @@ from jentrik.core.machine.declared import ENDS, End, Kind
 from jentrik.core.machine.machine import Bike, Clearance, Proposal
 from jentrik.core.machine.suspension import State
 from jentrik.core.machine.wheel import NO_SPEC, ApprovedPair, Wheel, WheelChange, WheelSpec, merged
-from jentrik.core.shop.policy import Policy, ShopLimits
 from jentrik.core.sources import Source
+from jentrik.core.work.policy import Policy, ShopLimits
 
 
 class Severity(StrEnum):

@@ -8,7 +8,6 @@ from jentrik.core.amounts import bar, kg, mm
 from jentrik.core.figures import bicycle_pressure
 from jentrik.core.figures.bicycle_pressure import pressure_kpa
 from jentrik.core.figures.rider_load import axle_share_kg
-from jentrik.core.logbook import tire_age
 from jentrik.core.rules.case import (
     BICYCLES,
     MOTORCYCLES,
@@ -20,13 +19,14 @@ from jentrik.core.rules.case import (
     rule,
 )
 from jentrik.core.sources import COMMON_PRACTICE, LOCAL_LAW, SHOP_LIMIT
-from jentrik.core.tirecode.tire_on_rim import (
+from jentrik.core.tire.tire_on_rim import (
     HOOKLESS_CLEAR_OVER_MM,
     HOOKLESS_MOST_KPA,
     PULL_SOURCE,
     falls_with_width_kpa,
     hookless_most_kpa,
 )
+from jentrik.core.work import tire_age
 
 ARROW = "ROTATION"
 

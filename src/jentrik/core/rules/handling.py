@@ -13,8 +13,8 @@ from jentrik.core.rules.case import (
     magnitude,
     rule,
 )
-from jentrik.core.shop.policy import Band
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT
+from jentrik.core.work.policy import Band
 
 TALL_TRAVEL_MM, TALL_SEAT_MM = 180.0, 850.0  # common practice: what counts as a tall motorcycle
 

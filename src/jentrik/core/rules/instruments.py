@@ -26,8 +26,8 @@ from jentrik.core.rules.case import (
     magnitude,
     rule,
 )
-from jentrik.core.shop.policy import SpeedSchool
 from jentrik.core.sources import COMMON_PRACTICE, DERIVED, SHOP_LIMIT, UN_R39
+from jentrik.core.work.policy import SpeedSchool
 
 R39 = UN_R39.at("5.3 and the figures for conformity of production")
 OVER_AS_BUILT_KMH = {"moped": 4.0, "pedelec-45": 4.0, "car": 6.0, "motorcycle": 8.0}

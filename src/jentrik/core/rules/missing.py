@@ -4,9 +4,9 @@ from collections.abc import Container, Iterable
 from dataclasses import dataclass
 
 from jentrik.core.machine.declared import ENDS, End, Kind
+from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.rules import TITLES
 from jentrik.core.rules.case import Rule
-from jentrik.core.sheet.fields import FIELD_BY_KEY
 
 PLANNED = {  # what a proposal says of a wheel, in words
     "load_index": "load index on the planned {end} tire",

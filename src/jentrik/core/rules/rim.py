@@ -11,12 +11,12 @@ from jentrik.core.rules.case import (
     rule,
 )
 from jentrik.core.sources import COMMON_PRACTICE, ISO_4249_3, ISO_5775_2
-from jentrik.core.tables import motorcycle_rims, rim_width
-from jentrik.core.tables.iso5775 import NAMES_SOURCE
-from jentrik.core.tables.rim_width import NARROWEST_LISTED_MM, WIDEST_LISTED_MM
-from jentrik.core.tirecode.equivalents import names_of_rim
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.tire_on_rim import (
+from jentrik.core.tire.equivalents import names_of_rim
+from jentrik.core.tire.reading import Reading
+from jentrik.core.tire.tables import motorcycle_rims, rim_width
+from jentrik.core.tire.tables.iso5775 import NAMES_SOURCE
+from jentrik.core.tire.tables.rim_width import NARROWEST_LISTED_MM, WIDEST_LISTED_MM
+from jentrik.core.tire.tire_on_rim import (
     HOOKLESS_LEAST_OVER_MM,
     HOOKLESS_SOURCE,
     SILENT_SOURCE,

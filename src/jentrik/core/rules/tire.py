@@ -13,11 +13,11 @@ from jentrik.core.rules.case import (
     rule,
 )
 from jentrik.core.sources import COMMON_PRACTICE
-from jentrik.core.tables import load_index, speed_symbol
-from jentrik.core.tables.load_index import LOAD_KG
-from jentrik.core.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
-from jentrik.core.tirecode.reading import Reading
-from jentrik.core.tirecode.traps import CARS_HAD_IT, may_be_a_cars
+from jentrik.core.tire.reading import Reading
+from jentrik.core.tire.tables import load_index, speed_symbol
+from jentrik.core.tire.tables.load_index import LOAD_KG
+from jentrik.core.tire.tables.speed_symbol import SPEED_KMH, ZR_ABOVE_KMH
+from jentrik.core.tire.traps import CARS_HAD_IT, may_be_a_cars
 
 _BOTH_BIAS = {"bias", "bias-belted"}
 OFF_ROAD = ("unpaved", "mud")  # where a machine is ridden that is none of the road

@@ -20,7 +20,7 @@ from jentrik.core.geometry.pose import Axles, Pose, PoseChange, settle
 from jentrik.core.geometry.steering import trail
 from jentrik.core.machine.declared import End, Kind
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.sheet.sheet import DrawnAs
+from jentrik.core.machine.sheet import DrawnAs
 from jentrik.web.drawing import bicycle, motorcycle, svg
 from jentrik.web.drawing.marks import Mark, marks_drawn
 from jentrik.web.drawing.skeleton import Skeleton

@@ -1,7 +1,7 @@
 """Bicycles by their real tubes; all is placed from axles, bottom bracket and steering axis."""
 
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.sheet.sheet import DrawnAs
+from jentrik.core.machine.sheet import DrawnAs
 from jentrik.web.drawing.skeleton import HEADSET_MM, Skeleton
 from jentrik.web.drawing.svg import XY, bent, circle, line, polyline, smooth
 

@@ -12,7 +12,7 @@ from markupsafe import Markup, escape
 from jentrik.core.amounts import mm
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
-from jentrik.web.views.figures import fixed
+from jentrik.web.figures import fixed
 
 _W, _H, _RADIUS = 330.0, 180.0, 62.0
 _MIDDLE: XY = (88.0, 90.0)

@@ -8,7 +8,7 @@ from jentrik.core.amounts import mm
 from jentrik.core.figures.character import attack_angle
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
-from jentrik.web.views.figures import fixed
+from jentrik.web.figures import fixed
 
 _SCALE = 0.24
 _EDGE_X, _FLOOR, _WIDTH, _HEIGHT = 250.0, 226.0, 380.0, 244.0

@@ -13,7 +13,7 @@ from markupsafe import Markup, escape
 from jentrik.core.amounts import bare, mm, unit_alone
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
-from jentrik.web.views.figures import fixed
+from jentrik.web.figures import fixed
 
 _W, _H = 420.0, 168.0
 _LEFT, _RIGHT, _TOP, _FLOOR, _AGE = 36.0, 396.0, 14.0, 116.0, 138.0

@@ -6,7 +6,7 @@ from functools import lru_cache
 from markupsafe import Markup, escape
 
 from jentrik.core.machine.declared import Kind
-from jentrik.core.sheet.named_places import NamedPlace
+from jentrik.core.machine.named_places import NamedPlace
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 

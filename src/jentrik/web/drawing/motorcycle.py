@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.sheet.sheet import DrawnAs
+from jentrik.core.machine.sheet import DrawnAs
 from jentrik.web.drawing.skeleton import USUAL_CLAMP_GAP_MM, Skeleton
 from jentrik.web.drawing.svg import XY, arc, circle, line, polyline, smooth
 

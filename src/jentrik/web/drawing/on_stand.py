@@ -11,7 +11,7 @@ from markupsafe import Markup, escape
 
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
-from jentrik.web.views.figures import fixed
+from jentrik.web.figures import fixed
 
 _W, _H, _FLOOR = 300.0, 240.0, 214.0
 _CONTACT_X, _TALL_PX = 190.0, 180.0

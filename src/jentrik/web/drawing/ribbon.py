@@ -6,7 +6,7 @@ that points the way it left.
 
 from markupsafe import Markup
 
-from jentrik.core.shop.policy import Band
+from jentrik.core.work.policy import Band
 from jentrik.web.drawing.svg import number
 
 _WIDTH, _HEIGHT = 190.0, 22.0

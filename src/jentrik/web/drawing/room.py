@@ -13,7 +13,7 @@ from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.machine.wheel import Wheel
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
-from jentrik.web.views.figures import fixed
+from jentrik.web.figures import fixed
 
 _W, _H = 292.0, 132.0
 _MIDDLE, _BAR = 78.0, 16.0  # the wheel's middle, and a bar above it

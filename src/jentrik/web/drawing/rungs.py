@@ -10,7 +10,7 @@ from markupsafe import Markup, escape
 
 from jentrik.core.amounts import bare, kmh, unit_alone
 from jentrik.web.drawing import svg
-from jentrik.web.views.figures import fixed
+from jentrik.web.figures import fixed
 
 _LEFT, _RIGHT, _FLOOR, _TALL = 54.0, 212.0, 236.0, 200.0
 _W, _H = 330.0, 262.0

@@ -6,10 +6,10 @@ The outline is a drawing of the nominal width and height; the true profile is th
 from markupsafe import Markup, escape
 
 from jentrik.core.amounts import mm
-from jentrik.core.tirecode.reading import Reading
+from jentrik.core.tire.reading import Reading
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
-from jentrik.web.views.figures import fixed
+from jentrik.web.figures import fixed
 
 _ROOM = 150.0  # units left for the tire itself, in either direction
 

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from markupsafe import Markup, escape
 
 from jentrik.core.amounts import bare, kmh, unit_alone
-from jentrik.core.calibration.calibration import Calibration, SpeedPair
+from jentrik.core.figures.calibration import Calibration, SpeedPair
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 

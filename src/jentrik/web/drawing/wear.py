@@ -9,10 +9,10 @@ import math
 from markupsafe import Markup, escape
 
 from jentrik.core.amounts import bare, mm
-from jentrik.core.logbook.inspection import CAUSES, Shape, wear_shape
+from jentrik.core.work.inspection import CAUSES, Shape, wear_shape
 from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
-from jentrik.web.views.figures import fixed
+from jentrik.web.figures import fixed
 
 _W, _H = 420.0, 118.0
 _LEFT, _RIGHT, _FOOT, _RISE, _DEEP = 24.0, 244.0, 92.0, 26.0, 40.0

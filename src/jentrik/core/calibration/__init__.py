@@ -1,1 +1,0 @@
-"""A speedometer against the truth."""

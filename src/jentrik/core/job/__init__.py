@@ -1,1 +1,0 @@
-"""A job and what it needs."""

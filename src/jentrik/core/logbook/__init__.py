@@ -1,1 +1,0 @@
-"""Tires over time: inspections, wear, age, rides."""

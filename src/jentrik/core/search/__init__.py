@@ -1,1 +1,0 @@
-"""Ways back and pairs of tires, many at once."""

@@ -1,1 +1,0 @@
-"""A machine's sheet: figures with where they came from."""

@@ -1,1 +1,0 @@
-"""What the shop sets, and what lies on its shelf."""

@@ -1,1 +1,0 @@
-"""Tire codes: from what stands on a sidewall to millimetres, loads and speeds."""

@@ -1,0 +1,60 @@
+"""What a shop can set, by key: looked up, checked, at its default."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from jentrik.core.errors import OutOfRange, Refusal
+from jentrik.core.geometry.frame import within
+from jentrik.core.work.policy import DEFAULT_POLICY
+from jentrik.core.work.policy_table import POLICY_FIELDS
+
+LONGEST_RULE_TEXT = 600
+
+POLICY_FIELD = {field.key: field for field in POLICY_FIELDS}
+
+
+def checked_policy(key: str, value: float | str) -> float | str:
+    """Return a value a policy can hold under that key; refuses any other."""
+    known = POLICY_FIELD.get(key)
+    if known is None:
+        raise OutOfRange(f"“{key[:40]}” is not a thing a shop sets.", expected="a policy")
+    if known.school is not None:
+        if value not in known.choices:
+            raise OutOfRange("Choose one of the schools in the list.", expected="a school")
+        return known.school(value)
+    if known.letters is not None:
+        code = str(value).strip().upper()
+        if len(code) != known.letters or not (code.isascii() and code.isalpha()):
+            raise OutOfRange(f"{known.label} is {known.letters} letters.", expected="like EUR")
+        return code
+    if isinstance(value, str):
+        if known.least is not None:
+            raise OutOfRange(f"{known.label} is a figure.", expected=f"a figure in {known.unit}")
+        if len(value) > LONGEST_RULE_TEXT:
+            raise OutOfRange(
+                f"That is {len(value)} characters; {LONGEST_RULE_TEXT} are kept.",
+                expected="a shorter text",
+            )
+        return value
+    if known.least is None or known.most is None:
+        raise OutOfRange(f"{known.label} is a text.", expected="words")
+    within(known.label.lower(), value, least=known.least, most=known.most, unit=known.unit)
+    return value
+
+
+def default_of(key: str) -> float | str:
+    """Return what common practice has under that key."""
+    value = DEFAULT_POLICY.at(key)
+    assert isinstance(value, float | int | str)
+    return value
+
+
+def known_policy(values: Mapping[str, Any]) -> dict[str, float | str]:
+    """Return what was set of a policy, without what this program does not know."""
+    known = {}
+    for key, value in values.items():
+        try:
+            known[key] = checked_policy(key, value)
+        except Refusal:
+            continue
+    return known

@@ -1,0 +1,1 @@
+"""The JSON interface: typed bodies in, the changed thing out, and its description."""

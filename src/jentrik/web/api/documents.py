@@ -1,0 +1,343 @@
+"""What the API answers with: jobs, cards, order lists, machines, shelf and log as plain values.
+
+Keys as in the documents of an export; figures in the units they are kept in.
+"""
+
+from collections.abc import Mapping
+from dataclasses import asdict
+from datetime import date, datetime
+from typing import Any
+
+from jentrik.core.errors import StoreError
+from jentrik.core.machine.fields import missing_of
+from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.plan.plan import as_measured
+from jentrik.core.plan.remedies import remedies_of
+from jentrik.core.work.card import CardStep
+from jentrik.core.work.policy_fields import POLICY_FIELD
+from jentrik.core.work.shelf import ShelfTire
+from jentrik.core.work.tire_use import AspectRow, TireForUse
+from jentrik.devices.simulated import Simulated
+from jentrik.exchange.job_document import found_document, shown_document
+from jentrik.exchange.plan_document import proposal_document, read_proposal
+from jentrik.exchange.sheet_document import setup_document, sheet_document, wheel_document
+from jentrik.store import (
+    after_fitting,
+    cards,
+    costs,
+    documents,
+    jobs,
+    machines,
+    people,
+    records,
+    rides,
+    setups,
+    shelf,
+    speeds,
+    wheels,
+)
+from jentrik.store.backups import Kept
+from jentrik.store.listing import JobLine, MachineLine, Page
+from jentrik.store.machine_data import log_of_machine
+from jentrik.store.policy import stored_policy
+from jentrik.web.pages.order.view import order_lines
+from jentrik.web.pages.things.where import WhereRow
+from jentrik.web.shop import Shop
+
+_NOT_SHOWN = ("picture", "says")
+MOST_CLOSED = 100
+
+
+def plain_values(value: Any) -> Any:
+    """Return a value of ours with its days, dataclasses and sets as plain values."""
+    if isinstance(value, date | datetime):
+        return value.isoformat()
+    if isinstance(value, dict):
+        return {str(key): plain_values(one) for key, one in value.items()}
+    if isinstance(value, list | tuple | frozenset | set):
+        return [plain_values(one) for one in value]
+    return value
+
+
+def plain_fields(value: Any, *without: str) -> dict[str, Any]:
+    """Return the fields of a dataclass of ours as plain values, without some of them."""
+    fields = plain_values(asdict(value))
+    return {name: one for name, one in fields.items() if name not in without}
+
+
+def job_document(shop: Shop, job_id: int) -> dict[str, Any]:
+    """Return a job: what was found, every proposal, what was fitted.
+
+    Of a job that is done they are what they were on the day.
+    """
+    known, state = jobs.any_job(job_id)
+    kept = documents.document(job_id)
+    if kept is not None:
+        return shown_document(kept.values, state)
+    sheet = machines.sheet(known.machine_id)
+    return shown_document(found_document(known, sheet, shop.policy, shop.today), state)
+
+
+def new_job_document(shop: Shop, job_id: int) -> dict[str, Any]:
+    """Return a job with its number, for a program that has just made it."""
+    return {"id": job_id, **job_document(shop, job_id)}
+
+
+def machine_document(machine_id: int) -> dict[str, Any]:
+    """Return a machine: its sheet, its set-ups with the oldest first, its wheels and wheel sets."""
+    sheet = machines.sheet(machine_id)
+    return {
+        "id": sheet.id,
+        "name": sheet.name,
+        "kind": sheet.kind,
+        "owner": sheet.owner,
+        "phone": sheet.phone,
+        "note": sheet.note,
+        "sheet": sheet_document(sheet),
+        "setups": [{"id": one.id, **setup_document(one)} for one in setups.setups(machine_id)],
+        "wheels": [wheel_document(one) for one in wheels.wheels_of(sheet)],
+        "sets": [plain_fields(one) for one in wheels.sets_of(machine_id)],
+    }
+
+
+def jobs_document(page: Page[JobLine]) -> dict[str, Any]:
+    """Return a page of jobs."""
+    return {"jobs": [plain_fields(one, *_NOT_SHOWN) for one in page.rows], "more": page.more}
+
+
+def machines_document(page: Page[MachineLine]) -> dict[str, Any]:
+    """Return a page of machines."""
+    lines = [
+        {
+            **plain_fields(one, *_NOT_SHOWN),
+            "jobs": [{"id": job, "tag": tag} for job, tag in one.jobs],
+        }
+        for one in page.rows
+    ]
+    return {"machines": lines, "more": page.more}
+
+
+def shelf_document(tires: list[ShelfTire], *, more: bool = False) -> dict[str, Any]:
+    """Return tires on the shelf."""
+    return {"tires": [_tire_document(one) for one in tires], "more": more}
+
+
+def tire_document(tire_id: int) -> dict[str, Any]:
+    """Return one tire on the shelf; refuses one that is gone."""
+    return _tire_document(shelf.known_tire(tire_id))
+
+
+def _tire_document(tire: ShelfTire) -> dict[str, Any]:
+    fields = plain_fields(tire, "facts", "job_id", "tire_id")
+    price = None if tire.price is None else f"{tire.price:f}"
+    return {**fields, "price": price, "reserved_for": tire.job_id, "facts": tire.facts.values()}
+
+
+def where_document(rows: list[WhereRow], *, more: bool) -> dict[str, Any]:
+    """Return a page of machines with what the rules say of a thing at each end."""
+    return {"machines": [plain_fields(one) for one in rows], "more": more}
+
+
+def tires_document(
+    code: str, sizes: Mapping[str, int], rows: list[AspectRow], found: list[TireForUse]
+) -> dict[str, Any]:
+    """Return tires of one size for a use: aspect by aspect, and what each gives and gives away."""
+    return {
+        "code": code,
+        "sizes": dict(sizes),
+        "tires": [
+            {
+                "id": one.tire.id,
+                "make": one.tire.make,
+                "gives": list(one.gives),
+                "gives_away": list(one.gives_away),
+                "cost_a_year": f"{one.years.cost_a_year}"
+                if one.years and one.years.cost_a_year is not None
+                else None,
+            }
+            for one in found
+        ],
+        "aspects": [
+            {"name": row.name, "said": [one.words for one in row.said], "best": list(row.best)}
+            for row in rows
+        ],
+    }
+
+
+def card_document(job_id: int) -> dict[str, Any]:
+    """Return the card of a job with its steps, and its photographs; refuses where there is none."""
+    jobs.any_job(job_id)
+    card = cards.card_of(job_id)
+    if card is None:
+        raise StoreError("There is no card yet.", expected="a card")
+    return {
+        "id": card.id,
+        "proposal": card.proposal,
+        "template": card.template,
+        "made_at": card.made_at.isoformat(),
+        "steps": [_step_document(one) for one in card.steps],
+        **photos_document(job_id),
+    }
+
+
+def photos_document(job_id: int) -> dict[str, Any]:
+    """Return the photographs of a job; the picture itself is at `/photos/{file}`."""
+    return {"photos": [plain_fields(one) for one in cards.photos(job_id)]}
+
+
+def _step_document(step: CardStep) -> dict[str, Any]:
+    return {
+        "id": step.id,
+        "place": step.place,
+        "text": step.plan.text,
+        "holds_the_job": step.plan.stop,
+        "caution": step.plan.caution,
+        "fastener": step.plan.fastener,
+        "reading_asked": step.plan.reading,
+        "unit": step.plan.unit,
+        "at_least": step.plan.at_least,
+        "at_most": step.plan.at_most,
+        "state": "waived" if step.waived else "done" if step.done_at else "open",
+        "torque_nm": step.torque_nm,
+        "torque_source": step.torque_source,
+        "reading": step.reading,
+        "done_by": step.done_by,
+        "done_at": step.done_at.isoformat() if step.done_at else None,
+        "reason": step.waived or step.reason,
+        "version": step.version,
+    }
+
+
+def order_document(shop: Shop, job_id: int) -> dict[str, Any]:
+    """Return the order list of a job: its lines with the keys they are written under."""
+    there = documents.on_bench(jobs.job(job_id), shop.policy, shop.today)
+    return {"lines": order_lines(there, costs.entries(job_id)), "entries": costs.entries(job_id)}
+
+
+def ways_document(shop: Shop, job_id: int, proposal: str) -> dict[str, Any]:
+    """Return what could bring a proposal back to the geometry as found, step by step."""
+    there = documents.on_bench(jobs.job(job_id), shop.policy, shop.today)
+    kept = there.job.proposal(proposal)
+    if kept is None:
+        raise StoreError("That proposal is not there any more.", expected="a proposal")
+    if missing_of(there.sheet):
+        raise StoreError("Figures of the machine are missing.", field="figures")
+    bike, changes = machine_of(there.sheet), read_proposal(kept.values())
+    as_measured(bike)
+    return {
+        "remedies": [
+            {
+                "id": remedy.id,
+                "name": remedy.name,
+                "watch_out_for": remedy.mind,
+                "steps": [
+                    {
+                        "take": f"{remedy.id}:{place}",
+                        "words": step.words,
+                        "changes": _changed(step.on(changes)),
+                    }
+                    for place, step in enumerate(remedy.steps)
+                ],
+            }
+            for remedy in remedies_of(bike, changes)
+        ]
+    }
+
+
+def _changed(proposal: Proposal) -> dict[str, Any]:
+    changes: dict[str, Any] = proposal_document(proposal)
+    changes.pop("name")
+    return changes
+
+
+def measured_document(job_id: int) -> dict[str, Any]:
+    """Return what was measured after fitting, by key."""
+    return {
+        key: {"measured": one.measured, "expected": plain_fields(one.expected)}
+        for key, one in after_fitting.measured_of(job_id).items()
+    }
+
+
+def rides_document(machine_id: int) -> dict[str, Any]:
+    """Return the rides of a machine."""
+    machines.sheet(machine_id)
+    tracked = rides.tracks(machine_id)
+    return {
+        "rides": [
+            {
+                **plain_fields(one),
+                "km": tracked[one.id].km if one.id in tracked else None,
+                "seconds": tracked[one.id].seconds if one.id in tracked else None,
+            }
+            for one in rides.rides(machine_id)
+        ]
+    }
+
+
+def log_document(machine_id: int) -> dict[str, Any]:
+    """Return everything in a machine's logbook, oldest first."""
+    log = log_of_machine(machine_id, most=MOST_CLOSED).log
+    return {
+        "inspections": [{"id": one.id, **plain_fields(one.look)} for one in log.looks],
+        "odometer": [plain_fields(one) for one in log.odometer.get(machine_id, ())],
+        "odometer_checks": [plain_fields(one) for one in log.checks.get(machine_id, ())],
+        "fittings": [plain_fields(one) for one in log.fittings],
+        "punctures": [plain_fields(one) for one in log.punctures],
+        "stands_since": plain_values(log.standing.get(machine_id)),
+    }
+
+
+def speed_document(machine_id: int) -> dict[str, Any]:
+    """Return the pairs of true and shown speed of a machine."""
+    machines.sheet(machine_id)
+    return {
+        "pairs": [
+            {"id": one.id, "true_kmh": one.pair.true_kmh, "shown_kmh": one.pair.shown_kmh}
+            for one in speeds.pairs(machine_id)
+        ]
+    }
+
+
+def policy_document() -> dict[str, Any]:
+    """Return what the shop judges by, key by key."""
+    policy = stored_policy()
+    return {key: plain_values(policy.at(key)) for key in POLICY_FIELD}
+
+
+def history_document(machine_id: int, before: int | None) -> dict[str, Any]:
+    """Return a page of the changes of a machine, the last first."""
+    found = records.history(machine_id, before=before)
+    return {"changes": [plain_fields(one) for one in found]}
+
+
+def people_document() -> dict[str, Any]:
+    """Return who works here."""
+    return {"people": [plain_fields(one, "secret") for one in people.people()]}
+
+
+def gauges_document(drawer: list[Simulated]) -> dict[str, Any]:
+    """Return the gauges as they lie in their drawers."""
+    return {
+        "gauges": [
+            {
+                "tool": one.tool.id,
+                "name": one.name,
+                "quantity": one.quantity.value,
+                "on": one.on,
+                "zero_error": one.zero_error,
+                "battery_percent": one.battery_percent,
+            }
+            for one in drawer
+        ]
+    }
+
+
+def backups_document(kept: list[Kept]) -> dict[str, Any]:
+    """Return the backups the shop keeps."""
+    return {"backups": [plain_fields(one) for one in kept]}
+
+
+def bin_document() -> dict[str, Any]:
+    """Return what lies in the bin."""
+    return {"binned": [plain_fields(one) for one in records.binned()]}

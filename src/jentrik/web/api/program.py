@@ -1,0 +1,260 @@
+"""How a program works with the shop: typed bodies in, the changed thing out, each write once.
+
+A write is one transaction.  `Idempotency-Key` names it: sent again it is not done again, and gives
+the same answer.  `If-Match` with the `ETag` of what was read refuses a change of what has changed
+since.  The steps themselves are those of the pages.
+"""
+
+import hashlib
+import json
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager, nullcontext
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Annotated, Any, TypeVar, get_args
+from urllib.parse import unquote
+
+from fastapi import Depends, Header, Request
+from pydantic import BaseModel, ConfigDict, model_validator
+from starlette.datastructures import FormData, UploadFile
+from starlette.responses import Response
+
+from jentrik.core.errors import DocumentError, OutOfRange, Refusal
+from jentrik.core.text import refuse_unseen, seen_text
+from jentrik.core.work.display_units import METRIC
+from jentrik.store.once import KeptAnswer, keep_answer, kept_answer, note_stored
+from jentrik.store.people import person, person_of
+from jentrik.store.rows import writing
+from jentrik.web.plain_json import PlainJSON
+from jentrik.web.shop import LONGEST_WHO, AShop, Shop
+
+LONGEST_KEY = 100
+# What a page of another site could make a browser send without asking first.
+_FORMS = ("application/x-www-form-urlencoded", "multipart/form-data", "text/plain")
+T = TypeVar("T")
+
+
+class Body(BaseModel):
+    """What a program sends: only known keys, no guessing of types."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=2_000_000)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _plain(cls, values: Any) -> Any:
+        """Refuse unseen characters, and true or false where a figure or a text stands."""
+        refuse_unseen(values)
+        for name, value in values.items() if isinstance(values, dict) else ():
+            field = cls.model_fields.get(name)
+            if field is not None and not _takes_boolean(field.annotation):
+                _refuse_boolean(value, name)
+        return values
+
+
+def _takes_boolean(annotation: Any) -> bool:
+    return annotation is bool or any(_takes_boolean(part) for part in get_args(annotation))
+
+
+def _refuse_boolean(value: object, at: str) -> None:
+    """Refuse true and false, however deep: neither is a figure, a price or a count."""
+    if isinstance(value, bool):
+        raise DocumentError(
+            f"“{at}” is {str(value).lower()}, which is no figure and no text.",
+            field=at,
+            expected="a figure or a text",
+        )
+    if isinstance(value, dict):
+        for key, part in value.items():
+            _refuse_boolean(part, f"{at}.{key}")
+    elif isinstance(value, list):
+        for place, part in enumerate(value):
+            _refuse_boolean(part, f"{at}[{place}]")
+
+
+class ChangedSinceRead(Refusal):
+    """A change of something that is not as it was read any more."""
+
+
+class NotOfAProgram(Refusal):
+    """A form, which a browser sends without asking."""
+
+
+class NamedTwice(Refusal):
+    """One idempotency key for two writes."""
+
+
+def etag_of(answer: Response) -> str:
+    """Return the mark of an answer: another one where a byte of it differs."""
+    return f'"{hashlib.sha256(bytes(answer.body)).hexdigest()[:32]}"'
+
+
+def marked(document: Any, *, status: int = 200) -> PlainJSON:
+    """Return a document as an answer with its mark."""
+    answer = PlainJSON(document, status_code=status)
+    answer.headers["ETag"] = etag_of(answer)
+    return answer
+
+
+def form_of(body: BaseModel | None, **more: str) -> FormData:
+    """Return what a program sent as the form a page would send; what is absent is left out."""
+    sent = {} if body is None else body.model_dump(by_alias=True, exclude_none=True)
+    pairs: list[tuple[str, str | UploadFile]] = []
+    for name, value in {**sent, **more}.items():
+        if isinstance(value, Mapping):
+            pairs += [(f"{name}:{key}", as_text(one)) for key, one in value.items()]
+        elif isinstance(value, list):
+            pairs += [(name, as_text(one)) for one in value]
+        elif value is not False:
+            pairs.append((name, as_text(value)))
+    return FormData(pairs)
+
+
+@contextmanager
+def fields_named(names: Mapping[str, str]) -> Iterator[None]:
+    """Let a refusal within name the field of the body, not that of the page."""
+    try:
+        yield
+    except Refusal as refusal:
+        refusal.field = names.get(refusal.field or "", refusal.field)
+        raise
+
+
+def as_text(value: object) -> str:
+    """Return a value as it is typed into a field; None clears it."""
+    if value is None:
+        return ""
+    if value is True:
+        return "yes"
+    if isinstance(value, float):
+        return f"{value:.15g}"
+    return value.isoformat() if isinstance(value, date) else str(value)
+
+
+@dataclass(frozen=True, slots=True)
+class Program:
+    """A program that asks: the shop it works in, and how it names and guards its write."""
+
+    request: Request
+    shop: Shop
+    key: str = ""
+    seen: str = ""
+
+    def write(
+        self,
+        act: Callable[[], T],
+        answer: Callable[[T], Any],
+        *,
+        now: Callable[[], Any] | None,
+        sent: object = None,
+        status: int = 200,
+        long: bool = False,
+    ) -> Response:
+        """Carry a write out once and return its answer; `now` gives the thing as it stands.
+
+        Without `now` the write makes something new, which no `If-Match` can name.  One that is
+        `long` and writes files alone lets others write meanwhile.
+
+        Refuses a thing that is not as the program read it, and a key that named another write.
+        """
+        with nullcontext() if long else writing(self.shop.database):
+            asked = self._asked(sent)
+            kept = kept_answer(self.client, self.key) if self.key else None
+            if kept is not None:
+                return self._again(kept, asked)
+            if self.seen:
+                self._refuse_changed(now)
+            given = marked(answer(act()), status=status)
+            if self.key:
+                body = bytes(given.body).decode()
+                done = KeptAnswer(asked, given.status_code, body)
+                keep_answer(self.client, self.key, done, at=self.shop.now())
+        note_stored()
+        return given
+
+    def _refuse_changed(self, now: Callable[[], Any] | None) -> None:
+        """Refuse a write whose `If-Match` names no tag of what stands: one, a list, or any (*)."""
+        tags = {tag.strip() for tag in self.seen.split(",")}
+        if now is not None and (tags == {"*"} and now() is not None):
+            return
+        if now is None or etag_of(PlainJSON(now())) not in tags:
+            raise ChangedSinceRead(
+                "It was changed since you read it: read it again, then decide.",
+                field="If-Match",
+                expected="the ETag of what stands now",
+            )
+
+    @property
+    def client(self) -> str:
+        """Whose keys name its writes: the program's own, in whatever person's name it writes."""
+        return f"program {getattr(self.request.state, 'program', '')}".strip()
+
+    def _asked(self, sent: object) -> str:
+        said = sent.model_dump_json() if isinstance(sent, BaseModel) else json.dumps(sent)
+        url = self.request.url
+        whole = f"{self.request.method} {url.path}?{url.query} {said}"
+        return hashlib.sha256(whole.encode()).hexdigest()
+
+    def _again(self, kept: KeptAnswer, asked: str) -> Response:
+        if kept.asked != asked:
+            raise NamedTwice(
+                "That Idempotency-Key named another write: give each its own.",
+                field="Idempotency-Key",
+                expected="a key of its own",
+            )
+        answer = Response(kept.body, status_code=kept.status, media_type="application/json")
+        answer.headers.update({"ETag": etag_of(answer), "Idempotent-Replay": "true"})
+        return answer
+
+
+def _person_named(given: str) -> str:
+    """Return the name a header gives: a person's id, or a name percent-encoded in UTF-8."""
+    try:
+        name = seen_text(unquote(given, errors="strict")) if given.isascii() else ""
+    except UnicodeDecodeError:
+        name = ""
+    if not name.strip():
+        raise DocumentError(
+            "The person's name must be percent-encoded UTF-8, like J%C3%B6rg, or an id.",
+            field="Jentrik-Person",
+            expected="a percent-encoded name, or a person's id",
+        )
+    by_id = person_of(int(name)) if name.isdecimal() and len(name) < 10 else None
+    return by_id.name if by_id else " ".join(name.split())
+
+
+def _program(
+    request: Request,
+    shop: AShop,
+    idempotency_key: Annotated[
+        str, Header(max_length=LONGEST_KEY, description="Names a write, so that it is done once")
+    ] = "",
+    if_match: Annotated[
+        str, Header(max_length=2000, description="ETags of what was read, or *; else refused")
+    ] = "",
+    jentrik_person: Annotated[
+        str, Header(max_length=LONGEST_WHO, description="Who the change is by")
+    ] = "",
+) -> Program:
+    kind = request.headers.get("content-type", "").partition(";")[0].strip().lower()
+    if kind in _FORMS:
+        raise NotOfAProgram(
+            "The API takes JSON, not a form.", field="Content-Type", expected="application/json"
+        )
+    request.state.units = METRIC
+    program = getattr(request.state, "program", "")
+    by = f"program {program}" if program else shop.who
+    if jentrik_person:
+        jentrik_person = _person_named(jentrik_person)
+        known = person(jentrik_person)
+        if known is not None and known.locked:
+            raise OutOfRange(
+                f"{known.name} has a passphrase: what {known.name} writes comes from a screen.",
+                field="Jentrik-Person",
+                expected="a person without a passphrase",
+            )
+        by = jentrik_person
+    there = replace(shop, who=by[:LONGEST_WHO], screen="api", units=METRIC)
+    return Program(request, there, idempotency_key, if_match)
+
+
+AProgram = Annotated[Program, Depends(_program)]

@@ -1,0 +1,197 @@
+"""The shop for programs: the limits, templates, gauges, people, backups, the bin."""
+
+from typing import Any, Literal
+
+from fastapi import APIRouter
+from pydantic import Field
+from starlette.datastructures import FormData
+from starlette.responses import Response
+
+from jentrik.store import cards, gauges, people
+from jentrik.store.backups import kept_backups
+from jentrik.store.machine_data import due_in_shop
+from jentrik.store.policy import SUBJECT, stored_policy
+from jentrik.store.undo import Scope
+from jentrik.web.api import documents as documented
+from jentrik.web.api.field_changes import change_fields
+from jentrik.web.api.jobs import Undoing
+from jentrik.web.api.program import AProgram, Body, as_text, form_of, marked
+from jentrik.web.live.fields import Sent
+from jentrik.web.live.undoing import take_back
+from jentrik.web.pages.backups.route import make_backup
+from jentrik.web.pages.card.route import set_card_template
+from jentrik.web.pages.jobs.list_refresh import refresh
+from jentrik.web.pages.logbook.view import shop_due
+from jentrik.web.pages.records.route import restore
+from jentrik.web.pages.shop.route import PolicyAnswers, set_gauge
+from jentrik.web.shop import AShop
+
+router = APIRouter(prefix="/api", tags=["shop"])
+
+
+class PolicyChange(Body):
+    """What the shop judges by, key by key."""
+
+    limits: dict[str, float | str] = Field(examples=[{"limits.trail_mm.high": 6}])
+
+
+class Template(Body):
+    """The text of a card's template; no text takes the shop's own away."""
+
+    text: str
+
+
+class GaugeSet(Body):
+    """What is done with a gauge."""
+
+    act: Literal["switch", "zero", "charge"]
+
+
+class NewPerson(Body):
+    """A person who works here."""
+
+    name: str = Field(examples=["Pat Quay"])
+    initials: str = ""
+
+
+class Restored(Body):
+    """What comes back out of the bin."""
+
+    kind: Literal["machine", "job"]
+    id: int
+
+
+@router.get("/due")
+def due(shop: AShop) -> Response:
+    """Return what is due of tires and jobs, the earliest first."""
+    refresh(shop)
+    found = shop_due(due_in_shop(), shop.policy, shop.today)
+    return marked({"due": [documented.plain_fields(one) for one in found]})
+
+
+@router.get("/policy")
+def policy() -> Response:
+    """Return what the shop judges by."""
+    return marked(documented.policy_document())
+
+
+@router.patch("/policy")
+def set_limits(program: AProgram, body: PolicyChange) -> Response:
+    """Set what the shop judges by, all of it or nothing."""
+    shop = program.shop
+    fields = [Sent(f"policy:{key}", as_text(value)) for key, value in body.limits.items()]
+    return program.write(
+        lambda: change_fields(shop, fields, lambda: PolicyAnswers(stored_policy(), shop.today)),
+        lambda _: documented.policy_document(),
+        sent=body,
+        now=documented.policy_document,
+    )
+
+
+@router.post("/policy/undo")
+def undo_policy(program: AProgram, body: Undoing) -> Response:
+    """Take one change of the limits back, or do it again."""
+    return program.write(
+        lambda: take_back(program.shop, form_of(body), Scope(subject=SUBJECT)),
+        lambda undone: undone.outcome,
+        sent=body,
+        now=documented.policy_document,
+    )
+
+
+@router.get("/templates")
+def templates() -> Response:
+    """Return the templates of job cards, each as its text."""
+    return marked({"templates": cards.templates()})
+
+
+@router.put("/templates/{name}")
+def set_template(program: AProgram, name: str, body: Template) -> Response:
+    """Write a template; no text takes the shop's own away."""
+    form = FormData({"name": name, "text": body.text})
+    return program.write(
+        lambda: set_card_template(program.request, program.shop, form),
+        lambda _: {"templates": cards.templates()},
+        sent=body,
+        now=lambda: {"templates": cards.templates()},
+    )
+
+
+@router.get("/gauges")
+def all_gauges() -> Response:
+    """Return the gauges of the shop, as they lie in their drawers."""
+    return marked(documented.gauges_document(gauges.gauges()))
+
+
+@router.post("/gauges/{tool}")
+def gauge(program: AProgram, tool: str, body: GaugeSet) -> Response:
+    """Switch a gauge on or off, zero it, or charge it."""
+    return program.write(
+        lambda: set_gauge(program.request, program.shop, form_of(body, tool=tool)),
+        lambda _: documented.gauges_document(gauges.gauges()),
+        sent=body,
+        now=lambda: documented.gauges_document(gauges.gauges()),
+    )
+
+
+@router.get("/people")
+def all_people() -> Response:
+    """Return who works here."""
+    return marked(documented.people_document())
+
+
+@router.post("/people", status_code=201)
+def add_person(program: AProgram, body: NewPerson) -> Response:
+    """Add a person who works here; a passphrase is set at a screen."""
+
+    def act() -> None:
+        with program.shop.step(f"{body.name} works here", "people") as step:
+            people.add_person(step, body.name, body.initials)
+
+    return program.write(
+        act,
+        lambda _: documented.people_document(),
+        sent=body,
+        status=201,
+        now=documented.people_document,
+    )
+
+
+@router.get("/backups")
+def backups(shop: AShop) -> Response:
+    """Return the backups the shop keeps."""
+    return marked(documented.backups_document(kept_backups(shop.folder)))
+
+
+@router.post("/backups", status_code=201)
+def back_up(program: AProgram) -> Response:
+    """Make a backup now."""
+
+    def now() -> Any:
+        return documented.backups_document(kept_backups(program.shop.folder))
+
+    return program.write(
+        lambda: make_backup(program.request, program.shop, FormData()),
+        lambda _: now(),
+        now=now,
+        status=201,
+        long=True,
+    )
+
+
+@router.get("/bin")
+def binned() -> Response:
+    """Return what lies in the bin."""
+    return marked(documented.bin_document())
+
+
+@router.post("/bin/restore")
+def out_of_bin(program: AProgram, body: Restored) -> Response:
+    """Bring one thing back out of the bin."""
+    form = FormData({"what": f"{body.kind}:{body.id}"})
+    return program.write(
+        lambda: restore(program.request, program.shop, form),
+        lambda _: documented.bin_document(),
+        sent=body,
+        now=documented.bin_document,
+    )

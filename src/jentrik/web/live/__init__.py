@@ -1,0 +1,1 @@
+"""Fields that save themselves: what is typed, read, refused, written, and taken back."""

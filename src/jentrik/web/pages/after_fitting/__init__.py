@@ -1,0 +1,1 @@
+"""After fitting: measured again, and put on the sheet."""

@@ -1,0 +1,1 @@
+"""Backups: made, looked over, restored."""

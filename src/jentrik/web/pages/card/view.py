@@ -1,0 +1,198 @@
+"""Station Fit: the job card, or what it would be made from."""
+
+from dataclasses import dataclass, field
+from datetime import date
+
+from markupsafe import Markup
+
+from jentrik.core.amounts import Amount, bare, torque
+from jentrik.core.errors import Refusal
+from jentrik.core.machine.declared import ENDS
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.work.card import Card, CardStep, outside
+from jentrik.core.work.proofs import prove_by_hand
+from jentrik.core.work.template import built_in
+from jentrik.store.bench_data import BenchData
+from jentrik.store.cards import KeptPhoto
+from jentrik.store.documents import Correction
+from jentrik.web.drawing.bolt_circle import bolt_circle_drawing
+from jentrik.web.figures import plain
+from jentrik.web.pages.after_fitting.view import (
+    AfterFittingView,
+    MeasuredRow,
+    after_fitting_view,
+    measured_rows,
+)
+from jentrik.web.pages.setups.swap import Different, swap_differences
+from jentrik.web.parts.fields import NOTHING_TYPED, Complaint, Typed
+
+FROM_CHANGES = "What changes"  # a card put together from parts, not from one template
+TORQUE_SOURCES = ("maker's manual", "on the part")
+
+
+@dataclass(frozen=True, slots=True)
+class StepView:
+    """One step as a page shows it: the plan, what was written down, why it cannot be ticked."""
+
+    step: CardStep
+    number: int
+    state: str
+    torque: str
+    reading: str
+    source: str
+    complaint: Complaint | None
+    theirs: str = ""  # what someone else wrote meanwhile
+    why: str = ""
+
+    @property
+    def off(self) -> bool:
+        """Whether the reading as it stands is outside its limits."""
+        try:
+            return bool(outside(self.step.plan, self.reading))
+        except Refusal:
+            return False
+
+    @property
+    def limits(self) -> str:
+        """What the reading may be, and who says so; nothing where it has no limits."""
+        plan = self.step.plan
+        least = "" if plan.at_least is None else f"{Amount(round(plan.at_least, 1), plan.unit)}"
+        most = "" if plan.at_most is None else f"{Amount(round(plan.at_most, 1), plan.unit)}"
+        if not (least or most):
+            return ""
+        bounds = f"{least} to {most}" if least and most else f"at least {least}" if least else ""
+        source = f" ({plan.limits_from})" if plan.limits_from else ""
+        return f"{bounds or f'at most {most}'}{source}"
+
+    @property
+    def unit(self) -> str:
+        """The unit of its reading, none where it is words."""
+        return "" if self.step.plan.unit == "words" else self.step.plan.unit
+
+
+@dataclass(frozen=True, slots=True)
+class FitView:
+    """What station Fit shows."""
+
+    card: Card | None
+    steps: list[StepView]
+    templates: list[str]
+    usual: str
+    photos: list[KeptPhoto]
+    who: str
+    fitted: date | None = None
+    after: AfterFittingView | None = None
+    measured: list[MeasuredRow] = field(default_factory=list)
+    machining: list[Markup] = field(default_factory=list)
+    different: list[Different] = field(default_factory=list)
+    corrections: list[Correction] = field(default_factory=list)
+    answers: list[dict[str, str]] = field(default_factory=list)
+    typed: dict[str, str] = field(default_factory=dict)
+    complaints: dict[str, Complaint] = field(default_factory=dict)
+    sources: tuple[str, ...] = TORQUE_SOURCES
+    prove: tuple[str, ...] = ()
+
+    @property
+    def says(self) -> str:
+        """How far the card is."""
+        return "" if self.card is None else progress_in_words(self.card)
+
+
+def progress_in_words(card: Card) -> str:
+    """Return how far a card is, in words."""
+    said = f"{card.done} of {len(card.steps)} steps"
+    if card.holding:
+        count = len(card.holding)
+        said += f", {count} hold{'s' if count == 1 else ''} the job open"
+    return said
+
+
+def fit_view(
+    data: BenchData,
+    found: PlanResult | None,
+    outcome: Outcome | None,
+    who: str,
+    typed: Typed = NOTHING_TYPED,
+) -> FitView:
+    """Return the card of a job with what was just typed on it."""
+    job, card = data.on.job, data.card.card
+    steps = []
+    if card is not None:
+        steps = [_step(one, number, typed) for number, one in enumerate(card.steps, start=1)]
+    fitted = job.done.on if job.done else None
+    after = None
+    if card is not None and fitted is None and found is not None and outcome is not None:
+        after = after_fitting_view(data.on.sheet, found, outcome, data.measured, typed)
+    return FitView(
+        card=card,
+        steps=steps,
+        templates=[FROM_CHANGES, *sorted(set(data.card.templates) - set(built_in()))],
+        usual=FROM_CHANGES if found and outcome else "",
+        photos=list(data.card.photos),
+        who=who,
+        fitted=fitted,
+        after=after,
+        measured=measured_rows(data.measured) if fitted else [],
+        machining=_machining(outcome) if card is not None and outcome is not None else [],
+        different=swap_differences(found, outcome)
+        if found is not None and outcome is not None and outcome.proposal.owned
+        else [],
+        corrections=list(data.card.corrections),
+        answers=list(data.card.answers),
+        typed=dict(typed.values),
+        complaints=typed.complaints(),
+        prove=prove_by_hand(found.bike, outcome.figures.clearances) if found and outcome else (),
+    )
+
+
+def _machining(outcome: Outcome) -> list[Markup]:
+    """Return the drawings of the bolt circles the machine shop makes."""
+    drawn = []
+    for end in ENDS:
+        sensor = outcome.figures.wheels.at(end).sensor
+        if sensor.holes is not None and sensor.circle_mm is not None:
+            drawn.append(
+                bolt_circle_drawing(
+                    holes=round(sensor.holes), circle_mm=sensor.circle_mm, hole_mm=sensor.hole_mm
+                )
+            )
+    return drawn
+
+
+def _step(step: CardStep, number: int, typed: Typed) -> StepView:
+    name = f"step:{step.id}"
+    mine = typed.refusals.get(name)
+    values = typed.values if mine else {}
+    torque = "" if step.torque_nm is None else bare(plain(step.torque_nm), "N·m")
+    complaint = typed.complaints().get(name)
+    return StepView(
+        step=step,
+        number=number,
+        state=state_in_words(step),
+        torque=values.get("torque_nm", torque),
+        reading=values.get("reading", bare(step.reading or "", step.plan.unit)),
+        source=values.get("torque_source", step.torque_source or ""),
+        complaint=complaint,
+        why=values.get("why", ""),
+        theirs=_kept(step) if complaint and values.get("version") != str(step.version) else "",
+    )
+
+
+def state_in_words(step: CardStep) -> str:
+    """Return what became of a step: done by whom and when, or waived and why."""
+    if step.waived is not None:
+        return f"waived: {step.waived}"
+    if step.done_at is None:
+        return ""
+    done = f"{step.done_by or 'done'}, {step.done_at:%d %b %H:%M}"
+    return f"{done}. {step.reason}" if step.reason else done
+
+
+def _kept(step: CardStep) -> str:
+    """Return what stands on a step, in words."""
+    said = [state_in_words(step)]
+    if step.torque_nm is not None:
+        said.append(f"{torque(plain(step.torque_nm))}, {step.torque_source}")
+    if step.reading:
+        said.append(f"{step.plan.reading} {Amount(step.reading, step.plan.unit)}")
+    return "; ".join(one for one in said if one) or "not done"

@@ -1,0 +1,1 @@
+"""Documents in and out: the shop, spreadsheets, contacts."""

@@ -1,0 +1,1 @@
+"""The handbook, the rules and the words."""

@@ -1,0 +1,1 @@
+"""The logbook of a machine, and what is due."""

@@ -1,0 +1,1 @@
+"""The order list of a job, by supplier, and what work cost."""

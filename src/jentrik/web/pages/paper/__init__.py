@@ -1,0 +1,1 @@
+"""What goes on paper: for the customer, the wheel, the tag."""

@@ -1,0 +1,1 @@
+"""Pictures that are measured on."""

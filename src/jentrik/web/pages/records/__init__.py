@@ -1,0 +1,1 @@
+"""The bin, and what was done."""

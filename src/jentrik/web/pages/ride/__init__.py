@@ -1,0 +1,1 @@
+"""Station Ride, and set-ups that are ridden."""

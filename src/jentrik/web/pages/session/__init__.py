@@ -1,0 +1,1 @@
+"""Opening the shop with its passphrase."""

@@ -1,0 +1,1 @@
+"""Set-ups, wheels and wheel sets of a machine."""

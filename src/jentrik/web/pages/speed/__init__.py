@@ -1,0 +1,1 @@
+"""An instrument compared with the truth."""

@@ -1,0 +1,1 @@
+"""One thing of the shelf, and where it can go."""

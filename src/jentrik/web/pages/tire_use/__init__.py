@@ -1,0 +1,1 @@
+"""Tires of one size for a use."""

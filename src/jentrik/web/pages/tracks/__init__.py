@@ -1,0 +1,1 @@
+"""Rides as tracks."""

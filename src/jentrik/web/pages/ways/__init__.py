@@ -1,0 +1,1 @@
+"""Ways back to the geometry."""

@@ -1,0 +1,1 @@
+"""Wheel sizes beside each other."""

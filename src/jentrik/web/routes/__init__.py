@@ -1,1 +1,0 @@
-"""One module a page: address in, view-model and template out."""

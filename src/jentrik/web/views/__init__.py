@@ -1,1 +1,0 @@
-"""View-models: core values into words, units, rounding and CSS classes."""

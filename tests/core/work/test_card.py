@@ -1,0 +1,330 @@
+"""Job cards: the text of a template, and what a proposal adds to it."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jentrik.core.errors import DocumentError
+from jentrik.core.machine.machine import Bike
+from jentrik.core.plan.plan import Outcome, as_measured, outcome_of
+from jentrik.core.work.assembly import assembled
+from jentrik.core.work.card import Card, CardStep, card_steps
+from jentrik.core.work.template import UNITS, StepPlan, built_in, steps_of, text_of
+from jentrik.exchange.plan_document import read_bike, read_proposal
+from tests.documents import MOTORCYCLE, PLAN
+
+WORDS = st.text("abc äöé,;“”’-", min_size=1, max_size=30).map(str.strip).filter(bool)
+STEPS = st.builds(
+    StepPlan,
+    text=WORDS,
+    stop=st.booleans(),
+    tools=WORDS | st.just(""),
+    supplies=WORDS | st.just(""),
+    fastener=WORDS | st.just(""),
+    caution=WORDS | st.just(""),
+    qualified=st.booleans(),
+    reading=st.just("gap"),
+    unit=st.sampled_from(UNITS),
+)
+
+
+@given(st.lists(STEPS, min_size=1, max_size=5).map(tuple))
+def test_what_is_written_reads_back_the_same(steps: tuple[Any, ...]) -> None:
+    assert steps_of(text_of(steps)) == steps
+
+
+def test_the_parts_of_a_card_are_all_readable_and_read_back_the_same() -> None:
+    result = built_in()
+    assert next(iter(result)) == "Start"
+    assert {"Wheel out", "Chip", "Fork", "Tire on", "Own wheel", "Wheel in"} <= set(result)
+    for text in result.values():
+        steps = steps_of(text)
+        assert text_of(steps) == "\n".join(line.strip() for line in text.splitlines())
+
+
+def test_a_shops_own_template_stands_in_place_of_the_parts() -> None:
+    text = "Axle out\nChain set | only: rear wheel\nWheel in | only: front wheel"
+    front = card_steps(*made({"front": {"tire": "40-622"}}), built_in(), text)
+    result = [step.text for step in front]
+    assert "Wheel in" in result
+    assert "Chain set" not in result
+    assert "Start" not in result
+    fork = card_steps(*made({"fork": {"length_mm": 405}}), built_in(), text)
+    assert not {"Wheel in", "Chain set"} & {step.text for step in fork}
+
+
+def test_a_shop_writes_a_part_of_its_own() -> None:
+    parts = {**built_in(), "Start": "Tag tied to the bar"}
+    result = [step.text for step in card_steps(*made({"rear": {"tire": "40-622"}}), parts)]
+    assert "Tag tied to the bar" in result
+    assert not [text for text in result if text.startswith("Maker's sheet")]
+
+
+def test_no_template_supplies_a_torque() -> None:
+    for text in built_in().values():
+        for step in steps_of(text):
+            assert not any(mark.isdigit() for mark in step.fastener)
+            assert "N·m" not in text
+            assert "Nm" not in text
+
+
+@pytest.mark.parametrize(
+    ("text", "line"),
+    [
+        ("", None),
+        ("\n \n", None),
+        ("One\n| tools: x", 2),
+        ("A | torque", 1),
+        ("A | colour: red", 1),
+        ("A | reading: gap", 1),
+        ("A | reading: gap, inch", 1),
+        ("x" * 301, 1),
+        ("!", 1),
+        ("a\n" * 61, None),
+    ],
+)
+def test_a_template_that_cannot_be_read_names_its_line(text: str, line: int | None) -> None:
+    with pytest.raises(DocumentError) as refused:
+        steps_of(text)
+    assert refused.value.position == line
+
+
+def made(changes: dict[str, Any], base: dict[str, Any] = PLAN, **bike: Any) -> tuple[Bike, Outcome]:
+    there = as_measured(read_bike({**base["bike"], **bike}))
+    outcome = outcome_of(there, read_proposal({"name": "A", **changes}))
+    return there.bike, outcome
+
+
+def words(steps: Iterator[Any] | tuple[StepPlan, ...]) -> list[str]:
+    """Return the beginnings of a card's steps, as far as a comma or semicolon."""
+    return [step.text.replace(";", ",").partition(",")[0] for step in steps]
+
+
+# Hand-written from the handbook's order of the bench (section 7): the machine safe, what was
+# there noted, the work, arrow, bead, pressure, brake, then what proves it.
+REAR_TIRE = [
+    "Maker's sheet at hand",
+    "Rear wheel out",
+    "Old rear tire off",
+    "New rear tire looked over before it is mounted: bead even all round by hand",
+    "Rear rim and bead seat clean",
+    "Rear rim tape on",
+    "Rear tire: rotation arrow",
+    "Rear tire mounted",
+    "Rear bead seated all round",
+    "Rear wheel in",
+    "Rear axle to its torque",
+    "Rear wheel spins free and true",
+    "Rear brake bites",
+    "Rear tread before the first ride",
+    "Rear pressure set cold",
+    "Old tires to an approved taker",
+]
+CHIP = [
+    "Maker's sheet at hand",
+    "Rear wheel out",
+    "Wheel out and rear end supported",
+    "Shock free at its lower end: air out of an air shock",
+    "Bolts of the chip eased in order",
+    "Loose spacers of the chip caught",
+    "Mark on the chip read before it is turned",
+    "Chip and seats cleaned",
+    "Chip turned",
+    "Position recorded",
+    "Each bolt of the chip to its torque",
+    "Rear wheel in",
+    "Rear axle to its torque",
+    "Rear wheel spins free and true",
+    "Rear brake bites",
+    "Rear tread before the first ride",
+    "Rear pressure set cold",
+    "Shock pressure set anew",
+    "Rear sag set anew",
+]
+MOTORCYCLE_WHEELS = [
+    "Maker's sheet at hand",
+    "Front caliper hung aside",
+    "Front wheel out",
+    "Rear caliper hung aside",
+    "Rear wheel out",
+    "New front wheel: no crack at spoke roots and hub",
+    "Front rotor over",
+    "Bearings",
+    "New front tire looked over before it is mounted: bead even all round by hand",
+    "Front valve and seal looked at",
+    "Front tire: rotation arrow",
+    "Front tire mounted",
+    "Front bead seated all round",
+    "Front wheel balanced",
+    "New rear wheel: no crack at spoke roots and hub",
+    "Rear rotor over",
+    "Sprocket and carrier over",
+    "Bearings",
+    "New rear tire looked over before it is mounted: bead even all round by hand",
+    "Rear valve and seal looked at",
+    "Rear tire: rotation arrow",
+    "Rear tire mounted",
+    "Rear bead seated all round",
+    "Rear wheel balanced",
+    "Front wheel in",
+    "Front axle to its torque",
+    "Front pinch bolts to their torque",
+    "Front caliper on",
+    "Front wheel spins free and true",
+    "Front brake bites",
+    "Front tread before the first ride",
+    "Front pressure set cold",
+    "Rear wheel in",
+    "Chain slack and line set",
+    "Rear axle to its torque",
+    "Rear caliper on",
+    "Rear wheel spins free and true",
+    "Rear brake bites",
+    "Rear tread before the first ride",
+    "Rear pressure set cold",
+    "Old tires to an approved taker",
+]
+FORK = [
+    "Maker's sheet at hand",
+    "Front wheel out",
+    "Maker's sheet at hand: longest fork",
+    "Axle to crown of the old fork and of the new one",
+    "Fork out",
+    "Crown race on",
+    "Fork in",
+    "Hose and cable long enough lock to lock",
+    "Front wheel in",
+    "Front axle to its torque",
+    "Front wheel spins free and true",
+    "Front brake bites",
+    "Front tread before the first ride",
+    "Front pressure set cold",
+]
+SPRUNG = {"rear": {"travel_mm": 140, "sag_mm": 40}}
+BOTH = {"front": {"tire": "110/80-18 58H TL"}, "rear": {"tire": "150/60-18 70H TL"}}
+
+
+@pytest.mark.parametrize(
+    ("changes", "base", "bike", "expected"),
+    [
+        ({"rear": {"tire": "40-622"}}, PLAN, {}, REAR_TIRE),
+        (
+            {"position": "low"},
+            PLAN,
+            {"positions": [{"name": "low", "x_mm": 0, "y_mm": 6}], "suspension": SPRUNG},
+            CHIP,
+        ),
+        (BOTH, MOTORCYCLE, {}, MOTORCYCLE_WHEELS),
+        ({"fork": {"length_mm": 405}}, PLAN, {}, FORK),
+    ],
+    ids=["rear tire", "chip", "both wheels of a motorcycle", "fork"],
+)
+def test_a_card_is_made_of_what_changes_in_the_order_of_the_bench(
+    changes: dict[str, Any], base: dict[str, Any], bike: dict[str, Any], expected: list[str]
+) -> None:
+    there, outcome = made(changes, base, **bike)
+    assert words(assembled(there, outcome, built_in())) == expected
+
+
+# What is checked each time a set goes on (handbook, sections 7 and 10): arrow and tread, axle,
+# caliper, brake, pressure; then what another diameter changes.
+SWAPPED = [
+    "Carries over: front wheel",
+    "Maker's sheet at hand",
+    "Front wheel out",
+    "Rear wheel out",
+    "Front wheel of the set looked over: rotation arrow",
+    "Front wheel in",
+    "Front axle to its torque",
+    "Front pinch bolts to their torque",
+    "Front caliper on",
+    "Front wheel spins free",
+    "Front pressure set cold",
+    "Rear wheel of the set looked over: rotation arrow",
+    "Rear wheel in",
+    "Chain slack and line set",
+    "Rear axle to its torque",
+    "Rear caliper on",
+    "Rear wheel spins free",
+    "Rear pressure set cold",
+    "Side stand set for the new height",
+    "Instrument set or recalibrated",
+    "First ride brief given: go easy",
+    "A person qualified for it signs the job off",
+]
+
+
+def test_a_wheel_set_that_is_there_makes_a_short_card() -> None:
+    bike, outcome = made(BOTH, MOTORCYCLE)
+    owned = replace(outcome, proposal=replace(outcome.proposal, owned=("front", "rear")))
+    steps = card_steps(bike, owned, built_in())
+    assert words(steps) == SWAPPED  # no clearance: it was proved when the wheels came
+    assert [step.reading for step in steps if step.stop and "looked over" in step.text] == [
+        "front tread, minimum",
+        "rear tread, minimum",
+    ]
+    bike, outcome = made({"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}})
+    owned = replace(outcome, proposal=replace(outcome.proposal, owned=("front", "rear")))
+    assert len(card_steps(bike, owned, built_in())) < len(card_steps(bike, outcome, built_in())) / 2
+
+
+def test_inch_for_metric_and_tube_for_tubeless_bring_their_own_steps() -> None:
+    inch = {"front": {"tire": "3.25-19 54S"}, "rear": {"tire": "4.00-18 64S"}}
+    bike, outcome = made({"front": {"tire": "90/90-19 52H"}}, MOTORCYCLE, **inch)
+    assert "Maker's rim list at hand: the metric sizes the front rim may carry" in words(
+        assembled(bike, outcome, built_in())
+    )
+    tubed = {"front": {"tire": "110/80-19 59H", "rim": {"tube": "tube-type"}}}
+    change = {"front": {"tire": "110/80-19 59H TL", "rim": {"tube": "tubeless"}}}
+    result = words(assembled(*made(change, MOTORCYCLE, **tubed), built_in()))
+    assert any(text.startswith("Front rim made for it") for text in result)
+    assert "Front valve and seal looked at" in result
+
+
+@pytest.mark.parametrize(
+    ("tube", "build", "sounded"),
+    [("tubeless", "laced", True), ("tube-type", "cast", False), ("tubeless", None, False)],
+)
+def test_spokes_are_sounded_only_where_the_wheel_has_them(
+    tube: str, build: str | None, sounded: bool
+) -> None:
+    there = {"front": {"tire": "110/80-19 59H", "rim": {"tube": tube, "build": build}}}
+    steps = assembled(*made({"front": {"tire": "100/90-19 57H"}}, MOTORCYCLE, **there), built_in())
+    assert any("spokes sounded" in step.text for step in steps) is sounded
+
+
+def test_a_card_adds_parts_proofs_and_what_must_be_settled() -> None:
+    bike, outcome = made({"rear": {"tire": "47-584"}, "front": {"tire": "47-584"}})
+    steps = card_steps(bike, outcome, built_in(), "Do it")
+    texts = [step.text for step in steps]
+    assert "rear wheel or rim, bead seat 584 mm" in texts[0]
+    assert "Do it" in texts
+    gaps = [step for step in steps if step.reading == "clearance"]
+    assert len(gaps) == 2
+    assert all(step.stop for step in gaps)
+    assert any(
+        "Settled before it leaves: chain stays" in text.lower() or "Settled" in text
+        for text in texts
+    )
+    assert texts[-1].startswith("A person qualified")
+    other = {"front": {"tire": "110/80-18", "sensor": {"face": "other"}}}
+    machined = card_steps(*made(other, MOTORCYCLE), built_in())
+    (shop,) = [step for step in machined if step.text.startswith("Machine shop")]
+    assert (shop.stop, shop.qualified, shop.reading) == (True, True, "ring runout after")
+
+
+def test_a_step_says_what_is_missing_and_a_card_what_holds_it() -> None:
+    plan = StepPlan("Wheel in", stop=True, fastener="axle", reading="slack", unit="mm")
+    step = CardStep(1, 0, plan)
+    assert "torque of axle" in step.missing()
+    torqued = CardStep(1, 0, plan, torque_nm=60.0, torque_source="on the part")
+    assert "slack" in torqued.missing()
+    assert not CardStep(1, 0, plan, 60.0, "on the part", "30").missing()
+    card = Card(1, 1, "A", "x", None, (step, CardStep(2, 1, StepPlan("Look"))))
+    assert (card.holding, card.done) == ((step,), 0)
+    waived = CardStep(1, 0, plan, waived="no chain")
+    assert Card(1, 1, "A", "x", None, (waived,)).holding == ()
