@@ -412,10 +412,12 @@ async def _bad_request(request: Request, error: Exception) -> Response:
     if request.url.path.startswith("/api/"):
         where, *path = (str(one) for one in first["loc"])
         name = ".".join(path) if where in ("body", "query", "path", "header") else where
+        said = first.get("ctx", {}).get("error")
+        known = said if isinstance(said, Refusal) else None
         refusal = DocumentError(
-            f"“{name or where}” is missing or not what is wanted here.",
-            field=name or None,
-            expected=first["msg"],
+            known.message if known else f"“{name or where}” is missing or not what is wanted here.",
+            field=name or (known.field if known else None) or None,
+            expected=known.expected if known else first["msg"],
         )
         return PlainJSON(refusal.as_document(), status_code=422)
     return page(request, "refused.html", status=404, message="There is no such page.")

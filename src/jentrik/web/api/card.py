@@ -14,7 +14,8 @@ from starlette.responses import Response
 from jentrik.core.errors import StoreError
 from jentrik.web.api import documents as documented
 from jentrik.web.api.jobs import write_of_job
-from jentrik.web.api.program import AProgram, Body, Program, form_of, marked
+from jentrik.web.api.program import AProgram, Program, form_of, marked
+from jentrik.web.live.command import Body
 from jentrik.web.pages.after_fitting import route as after_fitting
 from jentrik.web.pages.card import route as card
 from jentrik.web.pages.card.view import TORQUE_SOURCES

@@ -7,7 +7,8 @@ from typing import Any, Literal
 from pydantic import Field
 
 from jentrik.core.errors import DocumentError, Refusal
-from jentrik.web.api.program import Body, as_text
+from jentrik.web.api.program import as_text
+from jentrik.web.live.command import Body
 from jentrik.web.live.fields import AReader, Sent, take_fields
 from jentrik.web.live.sheet_rows import LINES
 from jentrik.web.shop import Shop

@@ -4,26 +4,24 @@ Each write is the step of the page beside it, with a typed body; it returns the 
 """
 
 from collections.abc import Callable
-from datetime import date
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query
 from pydantic import Field
-from starlette.datastructures import FormData
 from starlette.responses import Response
 
 from jentrik.core.errors import StoreError
 from jentrik.core.work.order_entries import KINDS as ORDER_KINDS
-from jentrik.core.work.ride import FORM, GROUND, WEATHER
 from jentrik.store import costs, documents, jobs, machines
 from jentrik.store.listing import JOB_SORTS, jobs_listed
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import JobChange, Nested, change_fields, of_job, of_proposal
-from jentrik.web.api.program import AProgram, Body, Program, fields_named, form_of, marked
+from jentrik.web.api.program import AProgram, Program, fields_named, marked
 from jentrik.web.live.answers import Answers
+from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
-from jentrik.web.live.undoing import must_stand, take_back
+from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.jobs.bench_page import bench_seen
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import start_job
@@ -31,9 +29,9 @@ from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.pages.jobs.proposing_from import propose_from
 from jentrik.web.pages.jobs.route import drop_proposal_of, name_proposal_of
 from jentrik.web.pages.order.route import OrderAnswers
-from jentrik.web.pages.records.route import bin_job
-from jentrik.web.pages.ride import route as ride
-from jentrik.web.pages.ways import route as ways
+from jentrik.web.pages.records.commands import bin_job
+from jentrik.web.pages.ride.commands import NewRide, Outcome, RideSetup
+from jentrik.web.pages.ways.commands import WayTaken
 from jentrik.web.parts.address import Address
 from jentrik.web.parts.paging import wanted_of
 from jentrik.web.shop import AShop, Shop
@@ -74,59 +72,12 @@ class ProposalChange(Body):
     changes: dict[str, Nested] = Field(default_factory=dict, examples=[{"front.tire": "50-584"}])
 
 
-class WayTaken(Body):
-    """A way back to the geometry: steps of remedies, or one figure sought with one part."""
-
-    steps: list[str] = Field(default_factory=list, examples=[["longer-fork:0"]])
-    knob: str = ""
-    figure: str = ""
-    wanted: float | None = None
-
-
 class OrderChange(Body):
     """What is written on an order list, by the keys its lines are under; "" clears."""
 
     entries: dict[str, str | float] = Field(
         examples=[{"price:front tire 47-584": "38.50", "state:front tire 47-584": "ordered"}]
     )
-
-
-class RideSetup(Body):
-    """A set-up under which rides are kept: what of the machine was set otherwise."""
-
-    name: str = Field(examples=["Softer front"])
-    parts: dict[str, str | float] = Field(
-        default_factory=dict, examples=[{"front.fitted.pressure_kpa": 220}]
-    )
-
-
-class NewRide(Body):
-    """A ride on one set-up of the machine."""
-
-    setup: int
-    weather: str = Field(examples=list(WEATHER))
-    ground: str = Field(examples=list(GROUND))
-    form: str = Field(examples=list(FORM))
-    on: date | None = None
-    rider: str = ""
-    trail: str = ""
-    score: dict[str, int] = Field(default_factory=dict, examples=[{"stability": 4}])
-    note: str = ""
-
-
-class Outcome(Body):
-    """What follows from the rides."""
-
-    outcome: Literal["keep", "adjust", "go back"]
-    setup: int | None = Field(default=None, description="The set-up to go back to")
-
-
-class Undoing(Body):
-    """One change to take back, or to do again; without one the last."""
-
-    change: int | None = None
-    act: Literal["undo", "redo", "keep"] = "undo"
-    insist: str = ""
 
 
 @router.get("")
@@ -208,7 +159,7 @@ def _change(shop: Shop, job_id: int, fields: list[Sent], proposal: str = "") -> 
 def into_bin(program: AProgram, job_id: int) -> Response:
     """Put a job in the bin."""
     return program.write(
-        lambda: bin_job(program.request, job_id, program.shop, FormData()),
+        lambda: bin_job(program.shop, job_id),
         lambda _: documented.bin_document(),
         now=lambda: documented.job_document(program.shop, job_id),
     )
@@ -220,7 +171,7 @@ def undo(program: AProgram, job_id: int, body: Undoing) -> Response:
     job = jobs.job(job_id)
     scope = Scope(machine_id=job.machine_id, job_id=job_id)
     return program.write(
-        lambda: take_back(program.shop, form_of(body), scope, check=must_stand(job.machine_id)),
+        lambda: take_back(program.shop, body, scope, check=must_stand(job.machine_id)),
         lambda undone: undone.outcome,
         sent=body,
         now=lambda: documented.job_document(program.shop, job_id),
@@ -289,13 +240,7 @@ def ways_back(job_id: int, name: str, shop: AShop) -> Response:
 @router.post("/{job_id}/proposals/{name}/ways", status_code=201)
 def take_way(program: AProgram, job_id: int, name: str, body: WayTaken) -> Response:
     """Make a way back a new proposal."""
-    sought = (
-        {} if body.wanted is None else {"sought": f"{body.knob}|{body.figure}|{body.wanted:.15g}"}
-    )
-    form = FormData({"proposal": name, "steps": ",".join(body.steps), **sought})
-    return write_of_job(
-        program, job_id, lambda: ways.take_way(program.request, job_id, program.shop, form), body
-    )
+    return write_of_job(program, job_id, lambda: body.carry_out(program.shop, job_id, name), body)
 
 
 @router.get("/{job_id}/drawing", response_class=Response)
@@ -351,10 +296,9 @@ def write_order(program: AProgram, job_id: int, body: OrderChange) -> Response:
 @router.post("/{job_id}/setups", status_code=201)
 def add_setup(program: AProgram, job_id: int, body: RideSetup) -> Response:
     """Keep a set-up under which rides are kept."""
-    form = FormData({"name": body.name, **{key: str(one) for key, one in body.parts.items()}})
     machine_id = jobs.job(job_id).machine_id
     return program.write(
-        lambda: ride.add_setup(program.request, job_id, program.shop, form),
+        lambda: body.carry_out(program.shop, job_id),
         lambda _: documented.machine_document(machine_id),
         sent=body,
         status=201,
@@ -367,7 +311,7 @@ def add_ride(program: AProgram, job_id: int, body: NewRide) -> Response:
     """Keep a ride."""
     machine_id = jobs.job(job_id).machine_id
     return program.write(
-        lambda: ride.add_ride(program.request, job_id, program.shop, form_of(body)),
+        lambda: body.carry_out(program.shop, job_id),
         lambda _: documented.rides_document(machine_id),
         sent=body,
         status=201,
@@ -385,7 +329,7 @@ def outcome(program: AProgram, job_id: int, body: Outcome) -> Response:
         return {"machine": machines.sheet(machine_id).name, "open_jobs": open_now}
 
     return program.write(
-        lambda: ride.ride_outcome(program.request, job_id, program.shop, form_of(body)),
+        lambda: body.carry_out(program.shop, job_id),
         answer,
         sent=body,
         now=lambda: documented.job_document(program.shop, job_id),

@@ -20,18 +20,18 @@ from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.card import LARGEST_PHOTO_BYTES
 from jentrik.web.api.field_changes import MachineChange, change_fields, of_machine
-from jentrik.web.api.jobs import Undoing
-from jentrik.web.api.program import AProgram, Body, Program, as_text, fields_named, form_of, marked
+from jentrik.web.api.program import AProgram, Program, as_text, fields_named, form_of, marked
 from jentrik.web.live.answers import Answers
+from jentrik.web.live.command import Body
 from jentrik.web.live.typed_values import checked_name
-from jentrik.web.live.undoing import must_stand, take_back
+from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import Newcomer, add_machine_on, copy_machine
 from jentrik.web.pages.logbook import route as logbook
 from jentrik.web.pages.machines.places import add_line, drop_line
 from jentrik.web.pages.machines.route import take_reading
 from jentrik.web.pages.paper.view import machine_paper
-from jentrik.web.pages.records.route import bin_machine
+from jentrik.web.pages.records.commands import bin_machine
 from jentrik.web.pages.setups import route as setups
 from jentrik.web.pages.speed import route as speed
 from jentrik.web.pages.tire_use.view import compared, sizes_to_compare
@@ -272,7 +272,7 @@ def copy(program: AProgram, machine_id: int, body: Copied) -> Response:
 def into_bin(program: AProgram, machine_id: int) -> Response:
     """Put a machine in the bin; one on the bench stays."""
     return program.write(
-        lambda: bin_machine(program.request, machine_id, program.shop, FormData()),
+        lambda: bin_machine(program.shop, machine_id),
         lambda _: documented.bin_document(),
         now=lambda: documented.machine_document(machine_id),
     )
@@ -285,7 +285,7 @@ def undo(program: AProgram, machine_id: int, body: Undoing) -> Response:
     job_id = records.job_of_change(machine_id, body.change)
     scope = Scope(machine_id, job_id)
     return program.write(
-        lambda: take_back(program.shop, form_of(body), scope, check=must_stand(machine_id)),
+        lambda: take_back(program.shop, body, scope, check=must_stand(machine_id)),
         lambda undone: undone.outcome,
         sent=body,
         now=lambda: documented.machine_document(machine_id),

@@ -16,8 +16,9 @@ from jentrik.store import machines, photographs
 from jentrik.store.photographs import Photograph
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
-from jentrik.web.api.program import AProgram, Body, as_text, form_of, marked
+from jentrik.web.api.program import AProgram, as_text, form_of, marked
 from jentrik.web.api.shelf import Photo
+from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
 from jentrik.web.pages.photographs import route as pages
 from jentrik.web.pages.photographs.answers import PhotoAnswers

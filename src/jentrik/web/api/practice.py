@@ -8,9 +8,9 @@ from jentrik.core.practice.skills import SKILLS
 from jentrik.store import practice
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
-from jentrik.web.api.jobs import Undoing
-from jentrik.web.api.program import AProgram, Body, form_of, marked
-from jentrik.web.live.undoing import take_back
+from jentrik.web.api.program import AProgram, form_of, marked
+from jentrik.web.live.command import Body
+from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.practice import route as pages
 
 router = APIRouter(prefix="/api/practice", tags=["practice"])
@@ -89,7 +89,7 @@ def on_bench(program: AProgram, body: AnItem) -> Response:
 def undo(program: AProgram, body: Undoing) -> Response:
     """Take the last answer back, or give it again."""
     return program.write(
-        lambda: take_back(program.shop, form_of(body), Scope(subject=practice.SUBJECT)),
+        lambda: take_back(program.shop, body, Scope(subject=practice.SUBJECT)),
         lambda undone: undone.outcome,
         sent=body,
         now=None,

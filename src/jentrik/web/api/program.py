@@ -11,16 +11,16 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager, nullcontext
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Annotated, Any, TypeVar, get_args
+from typing import Annotated, Any, TypeVar
 from urllib.parse import unquote
 
 from fastapi import Depends, Header, Request
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel
 from starlette.datastructures import FormData, UploadFile
 from starlette.responses import Response
 
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
-from jentrik.core.text import refuse_unseen, seen_text
+from jentrik.core.text import seen_text
 from jentrik.core.work.display_units import METRIC
 from jentrik.store.once import KeptAnswer, keep_answer, kept_answer, note_stored
 from jentrik.store.people import person, person_of
@@ -32,43 +32,6 @@ LONGEST_KEY = 100
 # What a page of another site could make a browser send without asking first.
 _FORMS = ("application/x-www-form-urlencoded", "multipart/form-data", "text/plain")
 T = TypeVar("T")
-
-
-class Body(BaseModel):
-    """What a program sends: only known keys, no guessing of types."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=2_000_000)
-
-    @model_validator(mode="before")
-    @classmethod
-    def _plain(cls, values: Any) -> Any:
-        """Refuse unseen characters, and true or false where a figure or a text stands."""
-        refuse_unseen(values)
-        for name, value in values.items() if isinstance(values, dict) else ():
-            field = cls.model_fields.get(name)
-            if field is not None and not _takes_boolean(field.annotation):
-                _refuse_boolean(value, name)
-        return values
-
-
-def _takes_boolean(annotation: Any) -> bool:
-    return annotation is bool or any(_takes_boolean(part) for part in get_args(annotation))
-
-
-def _refuse_boolean(value: object, at: str) -> None:
-    """Refuse true and false, however deep: neither is a figure, a price or a count."""
-    if isinstance(value, bool):
-        raise DocumentError(
-            f"“{at}” is {str(value).lower()}, which is no figure and no text.",
-            field=at,
-            expected="a figure or a text",
-        )
-    if isinstance(value, dict):
-        for key, part in value.items():
-            _refuse_boolean(part, f"{at}.{key}")
-    elif isinstance(value, list):
-        for place, part in enumerate(value):
-            _refuse_boolean(part, f"{at}[{place}]")
 
 
 class ChangedSinceRead(Refusal):

@@ -18,10 +18,10 @@ from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.card import LARGEST_PHOTO_BYTES
 from jentrik.web.api.field_changes import change_fields
-from jentrik.web.api.jobs import Undoing
-from jentrik.web.api.program import AProgram, Body, Program, as_text, form_of, marked
+from jentrik.web.api.program import AProgram, Program, as_text, form_of, marked
+from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
-from jentrik.web.live.undoing import take_back
+from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.shelf.shelving import put_back, put_on_shelf, take_off_shelf
 from jentrik.web.pages.things import route as things
@@ -167,7 +167,7 @@ def drop_tire(program: AProgram, tire_id: int) -> Response:
 def undo_shelf(program: AProgram, body: Undoing) -> Response:
     """Take one change of the shelf back, or do it again."""
     return program.write(
-        lambda: take_back(program.shop, form_of(body), Scope(subject=shelf.SUBJECT)),
+        lambda: take_back(program.shop, body, Scope(subject=shelf.SUBJECT)),
         lambda undone: undone.outcome,
         sent=body,
         now=None,

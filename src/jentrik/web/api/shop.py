@@ -14,15 +14,15 @@ from jentrik.store.policy import SUBJECT, stored_policy
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
-from jentrik.web.api.jobs import Undoing
-from jentrik.web.api.program import AProgram, Body, as_text, form_of, marked
+from jentrik.web.api.program import AProgram, as_text, form_of, marked
+from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
-from jentrik.web.live.undoing import take_back
+from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.backups.route import make_backup
 from jentrik.web.pages.card.route import set_card_template
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.logbook.view import shop_due
-from jentrik.web.pages.records.route import restore
+from jentrik.web.pages.records.commands import Restored
 from jentrik.web.pages.shop.route import PolicyAnswers, set_gauge
 from jentrik.web.shop import AShop
 
@@ -52,13 +52,6 @@ class NewPerson(Body):
 
     name: str = Field(examples=["Pat Quay"])
     initials: str = ""
-
-
-class Restored(Body):
-    """What comes back out of the bin."""
-
-    kind: Literal["machine", "job"]
-    id: int
 
 
 @router.get("/due")
@@ -92,7 +85,7 @@ def set_limits(program: AProgram, body: PolicyChange) -> Response:
 def undo_policy(program: AProgram, body: Undoing) -> Response:
     """Take one change of the limits back, or do it again."""
     return program.write(
-        lambda: take_back(program.shop, form_of(body), Scope(subject=SUBJECT)),
+        lambda: take_back(program.shop, body, Scope(subject=SUBJECT)),
         lambda undone: undone.outcome,
         sent=body,
         now=documented.policy_document,
@@ -188,9 +181,8 @@ def binned() -> Response:
 @router.post("/bin/restore")
 def out_of_bin(program: AProgram, body: Restored) -> Response:
     """Bring one thing back out of the bin."""
-    form = FormData({"what": f"{body.kind}:{body.id}"})
     return program.write(
-        lambda: restore(program.request, program.shop, form),
+        lambda: body.carry_out(program.shop),
         lambda _: documented.bin_document(),
         sent=body,
         now=documented.bin_document,

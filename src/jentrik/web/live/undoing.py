@@ -1,19 +1,22 @@
 """Undo and redo of a page: the button names one change, and a press takes back that one."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Literal
+
+from starlette.datastructures import FormData
 
 from jentrik.core.errors import Refusal, StoreError
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import as_measured
+from jentrik.core.text import counted
+from jentrik.core.work.display_units import METRIC, DisplayUnits
 from jentrik.store import machines
 from jentrik.store.past import FieldMoved
 from jentrik.store.undo import ChangedSince, Scope, Undoable, last_and_undone, undo
+from jentrik.web.live.command import Command
 from jentrik.web.shop import Shop
-
-LONGEST_ID = 18  # digits
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,36 +63,52 @@ def undo_view(
     return UndoView(last, again, done, offer, moved)
 
 
-def take_back(
-    shop: Shop, form: Mapping[str, Any], scope: Scope, *, check: Callable[[], None] = lambda: None
-) -> UndoView:
-    """Take back the change a form names, or do it again; return what the page shows then.
+class Undoing(Command):
+    """One change to take back, or to do again; without one the last."""
 
-    A form that names none means the one `undo_view` would name.
+    change: int | None = None
+    act: Literal["undo", "redo", "keep"] = "undo"
+    insist: str = ""
+
+    @classmethod
+    def of(cls, form: FormData, units: DisplayUnits = METRIC) -> "Undoing":
+        """Return what a button asks for; one that names no change means the last."""
+        said = {name: str(form.get(name, "")) for name in ("change", "act", "insist")}
+        act = said["act"] if said["act"] in ("redo", "keep") else "undo"
+        return cls.model_validate(
+            {"change": counted(said["change"]), "act": act, "insist": said["insist"]}
+        )
+
+
+def take_back(
+    shop: Shop, asked: Undoing, scope: Scope, *, check: Callable[[], None] = lambda: None
+) -> UndoView:
+    """Take back the change that is named, or do it again; return what the page shows then.
+
+    Without one it is the one `undo_view` would name.
     """
-    named, act = str(form.get("change", "")), str(form.get("act", "undo"))
-    if act == "keep":
+    if asked.act == "keep":
         return undo_view(shop, scope, done="Kept as it is now.", moved=True)
-    known = named.isascii() and named.isdecimal() and len(named) <= LONGEST_ID
     try:
         done = undo(
             shop.database,
-            int(named) if known else None,
+            asked.change,
             scope,
             shop.author,
             now=shop.now(),
-            again=act == "redo",
-            insist=str(form.get("insist", "")),
+            again=asked.act == "redo",
+            insist=asked.insist,
             check=check,
         )
     except ChangedSince as since:
-        offer = Offer(int(named), act, since.offers, since.insist) if known else None
+        known = asked.change is not None
+        offer = Offer(asked.change or 0, asked.act, since.offers, since.insist) if known else None
         return undo_view(shop, scope, done=since.message, offer=offer)
     except Refusal as refusal:
         return undo_view(shop, scope, done=f"Not taken back: {refusal.message}")
     if done is None:
         return undo_view(shop, scope, done="That was taken back already, or nothing is left.")
-    words = "Done again" if act == "redo" else "Taken back"
+    words = "Done again" if asked.act == "redo" else "Taken back"
     return undo_view(shop, scope, done=f"{words}: {done.label}", moved=True)
 
 

@@ -36,7 +36,7 @@ from jentrik.store.database import make_folder
 from jentrik.store.shop_export import Wanted, export
 from jentrik.store.shop_import import Progress, Report, import_shop
 from jentrik.store.undo import Scope
-from jentrik.web.live.undoing import UndoView, take_back, undo_view
+from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.exchange.importing import Importing, Imports
 from jentrik.web.pages.exchange.spreadsheet import (
     KINDS,
@@ -245,7 +245,7 @@ def stop_import(request: Request, shop: AShop, form: AForm) -> Response:
 @router.post("/shop/exchange/undo", name="undo_table", include_in_schema=False)
 def undo_table(request: Request, shop: AShop, form: AForm) -> HTMLResponse:
     """Take the last imported table back, or bring it in again."""
-    return _render(request, shop, undone=take_back(shop, form, Scope(subject=SUBJECT)))
+    return _render(request, shop, undone=take_back(shop, Undoing.of(form), Scope(subject=SUBJECT)))
 
 
 @router.post("/shop/exchange/table", name="bring_table", include_in_schema=False)

@@ -22,7 +22,7 @@ from jentrik.store.listing import JOB_SORTS, is_empty, jobs_listed, names_like
 from jentrik.store.undo import Scope
 from jentrik.web.live.answers import KINDS, Answers
 from jentrik.web.live.fields import is_live, sent_fields, take_fields
-from jentrik.web.live.undoing import must_stand, take_back
+from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.jobs.bench_page import bench_page
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import SameName, start_job
@@ -191,7 +191,7 @@ def undo(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take one change of this job or its machine back, or do it again."""
     job = jobs.job(job_id)
     scope = Scope(machine_id=job.machine_id, job_id=job_id)
-    undone = take_back(shop, form, scope, check=must_stand(job.machine_id))
+    undone = take_back(shop, Undoing.of(form), scope, check=must_stand(job.machine_id))
     address = _address(request, job_id)
     return bench_page(request, shop, on_bench(shop, job_id), address, undone=undone)
 

@@ -22,7 +22,7 @@ from jentrik.store.undo import Scope
 from jentrik.web.live.answers import KINDS, Answers
 from jentrik.web.live.fields import is_live, sent_fields, take_fields
 from jentrik.web.live.typed_values import checked_name
-from jentrik.web.live.undoing import UndoView, must_stand, take_back, undo_view
+from jentrik.web.live.undoing import Undoing, UndoView, must_stand, take_back, undo_view
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import Newcomer, add_machine_on, copy_machine
 from jentrik.web.pages.machines.places import add_line, drop_line
@@ -150,7 +150,9 @@ def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) ->
 def machine_undo(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take one change of this machine back, or do it again."""
     machines.sheet(machine_id)
-    undone = take_back(shop, form, Scope(machine_id=machine_id), check=must_stand(machine_id))
+    undone = take_back(
+        shop, Undoing.of(form), Scope(machine_id=machine_id), check=must_stand(machine_id)
+    )
     return _render(request, shop, machine_id, undone=undone)
 
 

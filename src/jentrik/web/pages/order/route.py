@@ -21,7 +21,7 @@ from jentrik.store import costs, jobs, logbook, photographs
 from jentrik.store.documents import OnBench
 from jentrik.store.undo import Scope
 from jentrik.web.live.fields import Answered, Write, is_live, sent_fields, take_fields
-from jentrik.web.live.undoing import UndoView, take_back, undo_view
+from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.pages.order.suppliers import suppliers_view
 from jentrik.web.pages.order.view import order_view
@@ -129,7 +129,7 @@ def set_suppliers(request: Request, job_id: int, shop: AShop, form: AForm) -> Re
 def undo_order(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Take one change of this job back, or do it again."""
     jobs.job(job_id)
-    undone = take_back(shop, form, Scope(job_id=job_id))
+    undone = take_back(shop, Undoing.of(form), Scope(job_id=job_id))
     if request.query_params.get("of") == "suppliers":
         return _render_suppliers(request, shop, job_id, undone=undone)
     return _render(request, shop, job_id, undone=undone)

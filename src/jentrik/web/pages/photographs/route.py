@@ -32,7 +32,7 @@ from jentrik.store.photo_files import keep_photo
 from jentrik.store.photographs import Photograph
 from jentrik.store.undo import Scope
 from jentrik.web.live.fields import is_live, sent_fields, take_fields
-from jentrik.web.live.undoing import UndoView, take_back, undo_view
+from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.photographs.answers import PhotoAnswers
 from jentrik.web.pages.photographs.view import (
     figure_rows,
@@ -121,7 +121,7 @@ def _write(step: Step, shop: Shop, sheet: Sheet, measured: PhotoFigures, name: s
 @router.post("/undo", name="undo_photographs")
 def undo_photographs(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Take the last change of the machine back, or do it again, and go back to the picture."""
-    take_back(shop, form, Scope(machine_id=machine_id))
+    take_back(shop, Undoing.of(form), Scope(machine_id=machine_id))
     number = counted(request.query_params.get("photograph"))
     there = [one.id for one in photographs.photographs(machine_id)]
     if number in there:

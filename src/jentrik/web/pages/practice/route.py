@@ -24,7 +24,7 @@ from jentrik.core.practice.skills import SKILL
 from jentrik.core.text import counted
 from jentrik.store import jobs, machines, practice
 from jentrik.store.undo import Scope
-from jentrik.web.live.undoing import UndoView, take_back, undo_view
+from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.jobs.newcomer import Newcomer, add_machine_on
 from jentrik.web.pages.practice.own import OWN, own_item
 from jentrik.web.pages.practice.view import SESSIONS, answered_view, item_view, practice_view
@@ -166,7 +166,9 @@ def practice_exam(request: Request, shop: AShop) -> HTMLResponse:
 @router.post("/undo", name="undo_practice")
 def undo_practice(request: Request, shop: AShop, form: AForm) -> Response:
     """Take the last answer back, or give it again."""
-    return _page(request, shop, undone=take_back(shop, form, Scope(subject=practice.SUBJECT)))
+    return _page(
+        request, shop, undone=take_back(shop, Undoing.of(form), Scope(subject=practice.SUBJECT))
+    )
 
 
 def _page(

@@ -8,13 +8,15 @@ GET  /bin, POST /bin/restore       what lies there, and one thing back
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from pydantic import ValidationError
 
 from jentrik.core.errors import Refusal
 from jentrik.core.text import counted
-from jentrik.store import jobs, machines, records
+from jentrik.store import machines, records
 from jentrik.store.undo import Scope
-from jentrik.web.live.undoing import NOTHING_TO_UNDO, UndoView, must_stand, take_back
-from jentrik.web.shop import AForm, AShop, refuse_program
+from jentrik.web.live.undoing import NOTHING_TO_UNDO, Undoing, UndoView, must_stand, take_back
+from jentrik.web.pages.records.commands import Restored, bin_job, bin_machine
+from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page
 
 router = APIRouter(include_in_schema=False)
@@ -33,7 +35,7 @@ def undo_change(request: Request, machine_id: int, shop: AShop, form: AForm) -> 
     """Take back one change of a machine or of a job of it, however old, or do it again."""
     machines.sheet(machine_id)
     scope = Scope(machine_id, records.job_of_change(machine_id, counted(form.get("change"))))
-    undone = take_back(shop, form, scope, check=must_stand(machine_id))
+    undone = take_back(shop, Undoing.of(form), scope, check=must_stand(machine_id))
     return _history(request, machine_id, str(form.get("before", "")), undone)
 
 
@@ -53,20 +55,16 @@ def _history(
 
 
 @router.post("/machines/{machine_id}/bin", name="bin_machine")
-def bin_machine(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
+def machine_into_bin(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Put a machine in the bin; one on the bench stays."""
-    with shop.step("", f"bin machine {machine_id}") as step:
-        step.label = f"{machines.sheet(machine_id).name} into the bin"
-        records.bin_machine(step, machine_id, at=shop.now())
+    bin_machine(shop, machine_id)
     return _to(request, "bin_page")
 
 
 @router.post("/jobs/{job_id}/bin", name="bin_job")
-def bin_job(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+def job_into_bin(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Put a job in the bin."""
-    with shop.step("", f"bin job {job_id}") as step:
-        step.label = f"tag {jobs.job(job_id).tag} into the bin"
-        records.bin_job(step, job_id, at=shop.now())
+    bin_job(shop, job_id)
     return _to(request, "bin_page")
 
 
@@ -80,16 +78,11 @@ def bin_page(request: Request, shop: AShop) -> HTMLResponse:
 def restore(request: Request, shop: AShop, form: AForm) -> Response:
     """Bring one thing back."""
     kind, _, row = str(form.get("what", "")).partition(":")
-    there = {"machine": records.bin_machine, "job": records.bin_job}.get(kind)
-    known = {(one.kind, str(one.id)): one for one in records.binned()}
-    one = known.get((kind, row))
-    if there is None or one is None:
-        return _to(request, "bin_page")
     try:
-        with shop.step(f"{one.name} out of the bin", f"restore {kind} {row}") as step:
-            there(step, one.id, at=None)
+        Restored.model_validate({"kind": kind, "id": row}).carry_out(shop)
+    except ValidationError:
+        return _to(request, "bin_page")
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         return page(
             request,
             "logbook/bin.html",

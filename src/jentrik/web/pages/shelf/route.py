@@ -12,7 +12,7 @@ from jentrik.core.text import counted
 from jentrik.store import jobs, shelf, wheels
 from jentrik.store.listing import SHELF_SORTS, same_rims, shelf_listed
 from jentrik.store.undo import Scope
-from jentrik.web.live.undoing import UndoView, take_back, undo_view
+from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.shelf.shelving import put_on_shelf, take_off_shelf
 from jentrik.web.pages.shelf.view import rim_of, rim_of_wheel, shelf_view
@@ -53,7 +53,9 @@ def drop_from_shelf(request: Request, shop: AShop, form: AForm) -> Response:
 @router.post("/undo", name="undo_shelf")
 def undo_shelf(request: Request, shop: AShop, form: AForm) -> Response:
     """Take one change of the shelf back, or do it again."""
-    return _render(request, shop, undone=take_back(shop, form, Scope(subject=shelf.SUBJECT)))
+    return _render(
+        request, shop, undone=take_back(shop, Undoing.of(form), Scope(subject=shelf.SUBJECT))
+    )
 
 
 def _render(

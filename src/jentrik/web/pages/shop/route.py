@@ -28,7 +28,7 @@ from jentrik.store.undo import Scope
 from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.figures import plain
 from jentrik.web.live.fields import Write, is_live, sent_fields, take_fields
-from jentrik.web.live.undoing import UndoView, take_back, undo_view
+from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.backups.view import last_in_words
 from jentrik.web.pages.jobs.view import MOST_JUDGED, jobs_judged
 from jentrik.web.pages.people.route import here_now
@@ -103,7 +103,7 @@ def shop_answer(request: Request, shop: AShop, form: AForm) -> Response:
 @router.post("/shop/undo", name="undo_policy")
 def undo_policy(request: Request, shop: AShop, form: AForm) -> Response:
     """Take one change of the limits back, or do it again."""
-    return _render(request, shop, undone=take_back(shop, form, Scope(subject=SUBJECT)))
+    return _render(request, shop, undone=take_back(shop, Undoing.of(form), Scope(subject=SUBJECT)))
 
 
 @router.post("/shop/units", name="set_own_units")

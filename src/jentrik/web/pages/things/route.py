@@ -23,7 +23,7 @@ from jentrik.store.listing import MACHINE_SORTS, machines_listed
 from jentrik.store.photo_files import keep_photo
 from jentrik.store.undo import Scope
 from jentrik.web.live.fields import is_live, sent_fields, take_fields
-from jentrik.web.live.undoing import UndoView, take_back, undo_view
+from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.things.fields import tire_answers, wheel_answers
 from jentrik.web.pages.things.view import ThingView, tire_view, wheel_view
@@ -106,7 +106,7 @@ def photograph_tire(request: Request, tire_id: int, shop: AShop, form: AnUpload)
 @router.post("/shelf/tires/{tire_id}/undo", name="undo_tire")
 def undo_tire(request: Request, tire_id: int, shop: AShop, form: AForm) -> Response:
     """Take the last change of the shelf back, or do it again."""
-    undone = take_back(shop, form, Scope(subject=shelf.SUBJECT))
+    undone = take_back(shop, Undoing.of(form), Scope(subject=shelf.SUBJECT))
     if shelf.tire(tire_id) is None:
         return _to(request, "shelf_page")
     return _tire(request, shop, tire_id, undone=undone)
@@ -159,7 +159,7 @@ def photograph_wheel(request: Request, wheel_id: int, shop: AShop, form: AnUploa
 @router.post("/wheels/{wheel_id}/undo", name="undo_wheel")
 def undo_wheel(request: Request, wheel_id: int, shop: AShop, form: AForm) -> Response:
     """Take the last change of the shelf back, or do it again."""
-    undone = take_back(shop, form, Scope(subject=shelf.SUBJECT))
+    undone = take_back(shop, Undoing.of(form), Scope(subject=shelf.SUBJECT))
     return _wheel(request, shop, wheel_id, undone=undone)
 
 

@@ -1,0 +1,128 @@
+"""A command: one write, decoded alike from a page's form and from a program's JSON.
+
+Each is a small class beside its page: its fields say what can be sent and make the API's document;
+its `carry_out` writes within one step and returns what was written.  Neither a page nor the API
+asks the other's handler.
+"""
+
+from collections.abc import Iterator
+from datetime import date
+from typing import Annotated, Any, Self, get_args, get_origin
+
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    ValidationError,
+    ValidationInfo,
+    model_validator,
+)
+from starlette.datastructures import FormData
+
+from jentrik.core.days import read_day
+from jentrik.core.errors import DocumentError, OutOfRange, Refusal
+from jentrik.core.machine.declared import without_none
+from jentrik.core.text import refuse_unseen
+from jentrik.core.units import read_figure
+from jentrik.core.work.display_units import METRIC, DisplayUnits
+
+
+class Body(BaseModel):
+    """What a program sends: only known keys, no guessing of types."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_max_length=2_000_000)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _plain(cls, values: Any) -> Any:
+        """Refuse unseen characters, and true or false where a figure or a text stands."""
+        refuse_unseen(values)
+        for name, value in values.items() if isinstance(values, dict) else ():
+            field = cls.model_fields.get(name)
+            if field is not None and not _takes_boolean(field.annotation):
+                _refuse_boolean(value, name)
+        return values
+
+
+def _takes_boolean(annotation: Any) -> bool:
+    return annotation is bool or any(_takes_boolean(part) for part in get_args(annotation))
+
+
+def _refuse_boolean(value: object, at: str) -> None:
+    """Refuse true and false, however deep: neither is a figure, a price or a count."""
+    if isinstance(value, bool):
+        raise DocumentError(
+            f"“{at}” is {str(value).lower()}, which is no figure and no text.",
+            field=at,
+            expected="a figure or a text",
+        )
+    if isinstance(value, dict):
+        for key, part in value.items():
+            _refuse_boolean(part, f"{at}.{key}")
+    elif isinstance(value, list):
+        for place, part in enumerate(value):
+            _refuse_boolean(part, f"{at}[{place}]")
+
+
+class Command(Body):
+    """One write, as a form or a document asks for it."""
+
+    @classmethod
+    def of(cls, form: FormData, units: DisplayUnits = METRIC) -> Self:
+        """Return what a form asks for, figures without a unit read in those a person sees.
+
+        Refuses what a field cannot hold, naming it.
+        """
+        try:
+            return cls.model_validate(dict(_said(cls, form)), context=units)
+        except ValidationError as error:
+            first = error.errors(include_url=False)[0]
+            name = ".".join(str(step) for step in first["loc"])
+            refusal = first.get("ctx", {}).get("error")
+            if isinstance(refusal, Refusal):
+                raise refusal.under(name) from None
+            typed = str(first["input"])[:30] if first["type"] != "missing" else ""
+            raise OutOfRange(
+                f"“{typed}” cannot stand there." if typed else "Something is missing here.",
+                field=name or None,
+                expected=first["msg"][:1].lower() + first["msg"][1:],
+            ) from None
+
+
+def _said(of: type[Command], form: FormData) -> Iterator[tuple[str, Any]]:
+    """Yield what a form says of the fields of a command; a blank one says nothing."""
+    for name, field in of.model_fields.items():
+        kind = without_none(field.annotation)
+        if get_origin(kind) is list:
+            yield name, [str(value) for value in form.getlist(name)]
+        elif get_origin(kind) is dict:
+            pairs = ((key.partition(":"), value) for key, value in form.multi_items())
+            yield (
+                name,
+                {key: value for (head, _, key), value in pairs if head == name and str(value)},
+            )
+        elif name in form:
+            text = str(form[name]).strip()
+            if text or (kind is str and field.annotation is str):
+                yield name, text
+
+
+def _typed(unit: str) -> BeforeValidator:
+    def read(value: Any, info: ValidationInfo) -> Any:
+        if not isinstance(value, str):
+            return value
+        return read_figure((info.context or METRIC).in_kept(value.strip(), unit), unit=unit)
+
+    return BeforeValidator(read)
+
+
+def _day(value: Any) -> Any:
+    return read_day(value) if isinstance(value, str) else value
+
+
+# Figures as a person types them, in the units they see, or as a document states them.
+Mm = Annotated[float, _typed("mm")]
+Km = Annotated[float, _typed("km")]
+Kpa = Annotated[float, _typed("kPa")]
+Kmh = Annotated[float, _typed("km/h")]
+Day = Annotated[date, BeforeValidator(_day)]
