@@ -2,7 +2,6 @@
 
 import hashlib
 from collections.abc import Callable
-from datetime import date
 from io import BytesIO
 from typing import Annotated, Any, Literal
 
@@ -13,7 +12,6 @@ from starlette.datastructures import FormData, UploadFile
 from starlette.responses import Response
 
 from jentrik.core.errors import StoreError
-from jentrik.core.work.inspection import NOTHING_FOUND, Look
 from jentrik.store import journal, machines, records, shelf
 from jentrik.store.listing import MACHINE_SORTS, machines_listed
 from jentrik.store.undo import Scope
@@ -27,13 +25,26 @@ from jentrik.web.live.typed_values import checked_name
 from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import Newcomer, add_machine_on, copy_machine
-from jentrik.web.pages.logbook import route as logbook
+from jentrik.web.pages.logbook.commands import (
+    Entry,
+    Inspected,
+    OdometerChecked,
+    OdometerRead,
+    Punctured,
+    Standing,
+)
 from jentrik.web.pages.machines.places import add_line, drop_line
 from jentrik.web.pages.machines.route import take_reading
 from jentrik.web.pages.paper.view import machine_paper
 from jentrik.web.pages.records.commands import bin_machine
 from jentrik.web.pages.setups import route as setups
-from jentrik.web.pages.speed import route as speed
+from jentrik.web.pages.speed.commands import (
+    PairsDropped,
+    SpeedPair,
+    Tracked,
+    put_line_on_sheet,
+    read_pair,
+)
 from jentrik.web.pages.tire_use.view import compared, sizes_to_compare
 from jentrik.web.pages.tracks import route as tracks
 from jentrik.web.pages.wheel_sizes.route import sizes_asked
@@ -76,55 +87,6 @@ class Gauged(Body):
     gauge: str = Field(examples=["front.tire_width_mm"])
 
 
-class Inspected(Body):
-    """A tire inspected: before it is mounted, or at intervals."""
-
-    end: Literal["front", "rear"]
-    look: Look = Look.PERIODIC
-    on: date | None = None
-    tire: str | None = Field(default=None, description="Of a tire still to be mounted")
-    tread_left: float | None = Field(default=None, examples=[4.2])
-    tread_middle: float | None = Field(default=None, examples=[3.8])
-    tread_right: float | None = Field(default=None, examples=[4.1])
-    signs: list[str] = Field(default_factory=list, examples=[[NOTHING_FOUND]])
-    pressure_kpa: float | None = Field(default=None, examples=[230])
-    made: str | None = Field(default=None, examples=["0824"])
-    km: float | None = None
-    note: str = ""
-
-
-class OdometerRead(Body):
-    """What stands on the odometer, in km as counted."""
-
-    km: float = Field(examples=[12400])
-    on: date | None = None
-    swapped: bool = Field(default=False, description="Another instrument counts from here on")
-
-
-class OdometerChecked(Body):
-    """What the odometer counted over a known distance."""
-
-    counted_km: float
-    true_km: float
-    on: date | None = None
-
-
-class Punctured(Body):
-    """A puncture: what was found, and what was done."""
-
-    end: Literal["front", "rear"]
-    what: str = Field(examples=["glass in the tread"])
-    done: str = Field(examples=["new tube"])
-    on: date | None = None
-
-
-class Standing(Body):
-    """Since when a machine stands, or that it is ridden again."""
-
-    on: date | None = None
-    ridden: bool = False
-
-
 class NewSet(Body):
     """A wheel set: the wheels that are on under a name, or wheels beside them."""
 
@@ -161,26 +123,6 @@ class WheelMoved(Body):
 
     act: str = Field(examples=["shelf"])
     name: str | None = None
-
-
-class SpeedPair(Body):
-    """A true speed and what the instrument showed, km/h."""
-
-    true_kmh: float = Field(serialization_alias="true", examples=[48.2])
-    shown_kmh: float = Field(serialization_alias="shown", examples=[50])
-
-
-class PairsDropped(Body):
-    """Which pair is taken away; without one all of them."""
-
-    pair: int | None = None
-
-
-class Tracked(Body):
-    """A track as GPX, and the speeds shown beside it as text."""
-
-    gpx: str
-    shown: str = Field(examples=["10:00:05 50\n10:01:00 52"])
 
 
 @router.get("")
@@ -464,12 +406,12 @@ def log(machine_id: int) -> Response:
     return marked(documented.log_document(machine_id))
 
 
-def _log(program: Program, machine_id: int, act: Callable[..., object], body: Body) -> Response:
+def _log(program: Program, machine_id: int, body: Entry) -> Response:
     """Write one entry of the logbook, and return the log."""
     return _write(
         program,
         machine_id,
-        lambda: act(program.request, machine_id, program.shop, form_of(body)),
+        lambda: body.carry_out(program.shop, machine_id),
         body,
         status=201,
         answer=documented.log_document,
@@ -479,31 +421,31 @@ def _log(program: Program, machine_id: int, act: Callable[..., object], body: Bo
 @router.post("/{machine_id}/log/inspections", status_code=201)
 def inspect(program: AProgram, machine_id: int, body: Inspected) -> Response:
     """Keep the inspection of a tire."""
-    return _log(program, machine_id, logbook.add_look, body)
+    return _log(program, machine_id, body)
 
 
 @router.post("/{machine_id}/log/odometer", status_code=201)
 def read_odometer(program: AProgram, machine_id: int, body: OdometerRead) -> Response:
     """Keep what stands on the odometer."""
-    return _log(program, machine_id, logbook.add_odometer, body)
+    return _log(program, machine_id, body)
 
 
 @router.post("/{machine_id}/log/odometer-checks", status_code=201)
 def check_odometer(program: AProgram, machine_id: int, body: OdometerChecked) -> Response:
     """Keep what the odometer counted over a known distance."""
-    return _log(program, machine_id, logbook.add_check, body)
+    return _log(program, machine_id, body)
 
 
 @router.post("/{machine_id}/log/punctures", status_code=201)
 def puncture(program: AProgram, machine_id: int, body: Punctured) -> Response:
     """Keep a puncture and what became of it."""
-    return _log(program, machine_id, logbook.add_puncture, body)
+    return _log(program, machine_id, body)
 
 
 @router.post("/{machine_id}/log/standing", status_code=201)
 def stand(program: AProgram, machine_id: int, body: Standing) -> Response:
     """Note since when a machine stands, or that it is ridden again."""
-    return _log(program, machine_id, logbook.set_standing, body)
+    return _log(program, machine_id, body)
 
 
 @router.get("/{machine_id}/rides")
@@ -545,54 +487,37 @@ def speeds(machine_id: int) -> Response:
 
 
 def _speed(
-    program: Program,
-    machine_id: int,
-    act: Callable[..., object],
-    form: FormData,
-    sent: object = None,
+    program: Program, machine_id: int, act: Callable[[], object], sent: object = None
 ) -> Response:
     """Write something of the speedometer, and return its pairs."""
-    return _write(
-        program,
-        machine_id,
-        lambda: act(program.request, machine_id, program.shop, form),
-        sent,
-        answer=documented.speed_document,
-    )
+    return _write(program, machine_id, act, sent, answer=documented.speed_document)
 
 
 @router.post("/{machine_id}/speed/pairs", status_code=201)
 def add_pair(program: AProgram, machine_id: int, body: SpeedPair) -> Response:
     """Add a pair of speeds."""
-    return _speed(program, machine_id, speed.add_pair, form_of(body), body)
+    return _speed(program, machine_id, lambda: body.carry_out(program.shop, machine_id), body)
 
 
 @router.post("/{machine_id}/speed/gauge", status_code=201)
 def gauge_pair(program: AProgram, machine_id: int) -> Response:
     """Add a pair from the logger and the instrument reader."""
-    return _speed(program, machine_id, speed.gauge_pair, FormData())
+    return _speed(program, machine_id, lambda: read_pair(program.shop, machine_id))
 
 
 @router.post("/{machine_id}/speed/track", status_code=201)
 def add_track(program: AProgram, machine_id: int, body: Tracked) -> Response:
     """Take pairs from a track and the speeds shown beside it."""
-    track = UploadFile(BytesIO(body.gpx.encode()))
-    form = FormData({"typed": body.shown, "track": track})
-    return _speed(program, machine_id, speed.add_track, form, body)
+    return _speed(program, machine_id, lambda: body.carry_out(program.shop, machine_id), body)
 
 
 @router.post("/{machine_id}/speed/drop")
 def drop_pair(program: AProgram, machine_id: int, body: PairsDropped) -> Response:
     """Take one pair away, or all; undo brings them back."""
-    form = FormData({"pair": "all" if body.pair is None else str(body.pair)})
-    return _speed(program, machine_id, speed.drop_pair, form, body)
+    return _speed(program, machine_id, lambda: body.carry_out(program.shop, machine_id), body)
 
 
 @router.post("/{machine_id}/speed/use")
 def use_line(program: AProgram, machine_id: int) -> Response:
     """Put the line through the pairs onto the sheet, measured."""
-    return _write(
-        program,
-        machine_id,
-        lambda: speed.use_line(program.request, machine_id, program.shop, FormData()),
-    )
+    return _write(program, machine_id, lambda: put_line_on_sheet(program.shop, machine_id))

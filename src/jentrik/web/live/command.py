@@ -81,12 +81,15 @@ class Command(Body):
             refusal = first.get("ctx", {}).get("error")
             if isinstance(refusal, Refusal):
                 raise refusal.under(name) from None
-            typed = str(first["input"])[:30] if first["type"] != "missing" else ""
-            raise OutOfRange(
-                f"“{typed}” cannot stand there." if typed else "Something is missing here.",
-                field=name or None,
-                expected=first["msg"][:1].lower() + first["msg"][1:],
-            ) from None
+            choices = str(first.get("ctx", {}).get("expected", "")).replace("'", "")
+            if first["type"] == "missing":
+                said = f"“{name}” is missing."
+            elif choices:
+                said = f"“{str(first['input'])[:30]}” is not one of {choices}."
+            else:
+                said = f"“{str(first['input'])[:30]}” cannot stand there."
+            expected = choices or first["msg"][:1].lower() + first["msg"][1:]
+            raise OutOfRange(said, field=name or None, expected=expected) from None
 
 
 def _said(of: type[Command], form: FormData) -> Iterator[tuple[str, Any]]:

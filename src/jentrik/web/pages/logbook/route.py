@@ -8,28 +8,27 @@ POST /machines/{id}/log/stand    since when it stands, or ridden again
 """
 
 from collections.abc import Callable, Mapping
-from datetime import date
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.datastructures import FormData
 
-from jentrik.core.amounts import Amount
-from jentrik.core.days import read_day
-from jentrik.core.errors import OutOfRange, Refusal
+from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import End
-from jentrik.core.machine.sheet import Sheet
-from jentrik.core.tire.sidewall import read_code
-from jentrik.core.work.inspection import Inspection, Look
-from jentrik.core.work.wear import Odometer
 from jentrik.devices.port import GaugeQuantity
 from jentrik.exchange.calendar import due_calendar
-from jentrik.store import logbook, machines
-from jentrik.store.journal import Step
+from jentrik.store import machines
 from jentrik.store.listing import PAGE
 from jentrik.store.machine_data import LogData, due_in_shop, log_of_machine, log_of_shop
-from jentrik.web.live.typed_values import noted, words
 from jentrik.web.pages.jobs.list_refresh import refresh
+from jentrik.web.pages.logbook.commands import (
+    Entry,
+    Inspected,
+    OdometerChecked,
+    OdometerRead,
+    Punctured,
+    Standing,
+)
 from jentrik.web.pages.logbook.view import (
     JUDGED_BY,
     MOST_DUE,
@@ -41,7 +40,7 @@ from jentrik.web.pages.logbook.view import (
 from jentrik.web.parts.fields import Typed
 from jentrik.web.parts.gauging import pressure_place, take, tread_places
 from jentrik.web.parts.paging import wanted_of
-from jentrik.web.shop import AForm, AShop, Shop, refuse_program
+from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 
 router = APIRouter(include_in_schema=False)
@@ -78,40 +77,15 @@ def machine_page(request: Request, machine_id: int, shop: AShop) -> HTMLResponse
 @router.post("/machines/{machine_id}/log/look", name="add_look")
 def add_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Keep a look at a tire."""
+    simulated = bool(form.get("simulated")) and form.get("simulated") in (
+        _as_read(form, "tread"),
+        _as_read(form, "pressure"),
+    )
 
-    def act(sheet: Sheet) -> tuple[str, Callable[[Step], None]]:
-        end: End = "rear" if form.get("end") == "rear" else "front"
-        which = Look(str(form.get("look"))) if form.get("look") in list(Look) else Look.PERIODIC
-        look = Inspection(
-            end=end,
-            look=which,
-            on=_day(form, shop),
-            tire=_looked_at(form, which) or sheet.text(f"{end}.tire") or "",
-            tread_mm=_treads(form, shop),
-            signs=tuple(str(one) for one in form.getlist("signs")),
-            pressure_kpa=_optional(shop, form, "pressure_kpa", "kPa"),
-            made=str(form.get("made", "")).strip() or None,
-            km=_optional(shop, form, "km", "km"),
-            by=shop.who,
-            note=noted(form.get("note", "")),
-            simulated=bool(form.get("simulated"))
-            and form.get("simulated") in (_as_read(form, "tread"), _as_read(form, "pressure")),
-        )
+    def read() -> Inspected:
+        return Inspected.of(form, shop.units).as_read(simulated=simulated)
 
-        def write(step: Step) -> None:
-            logbook.add_look(step, sheet.id, look, today=shop.today)
-            if look.km is not None:
-                logbook.add_odometer(step, sheet.id, Odometer(look.on, look.km), today=shop.today)
-
-        return f"inspect the {end} tire", write
-
-    return _write(request, shop, machine_id, form, "look", act)
-
-
-def _looked_at(form: FormData, look: Look) -> str:
-    """Return the code of a tire that is still to be mounted; nothing where it is the sheet's."""
-    typed = " ".join(str(form.get("tire", "")).split())
-    return read_code(typed).text if typed and look is Look.RECEIVING else ""
+    return _write(request, shop, machine_id, form, "look", read)
 
 
 @router.post("/machines/{machine_id}/log/look/gauge", name="gauge_look")
@@ -152,89 +126,34 @@ def _as_read(form: Mapping[str, object], gauge: str) -> str:
 _TREADS = ("tread_left", "tread_middle", "tread_right")
 
 
-def _treads(form: FormData, shop: Shop) -> tuple[float, float, float] | None:
-    typed = [str(form.get(f"tread_{place}", "")).strip() for place in ("left", "middle", "right")]
-    if not any(typed):
-        return None
-    if not all(typed):
-        raise OutOfRange(
-            "Tread is taken at three places: left, middle and right.",
-            field="tread",
-            expected="three depths",
-        )
-    left, middle, right = (shop.figure(one, unit="mm") for one in typed)
-    return left, middle, right
-
-
 @router.post("/machines/{machine_id}/log/odometer", name="add_odometer")
 def add_odometer(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Keep what stands on the odometer."""
-
-    def act(sheet: Sheet) -> tuple[str, Callable[[Step], None]]:
-        km = shop.figure(str(form.get("km", "")), unit="km")
-        reading = Odometer(_day(form, shop), km, swapped=form.get("swapped") == "yes")
-        return f"odometer {Amount(km, 'km')}", lambda step: logbook.add_odometer(
-            step, sheet.id, reading, today=shop.today
-        )
-
-    return _write(request, shop, machine_id, form, "odometer", act)
+    return _write(
+        request, shop, machine_id, form, "odometer", lambda: OdometerRead.of(form, shop.units)
+    )
 
 
 @router.post("/machines/{machine_id}/log/check", name="add_check")
 def add_check(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Keep what the odometer counted over a known distance."""
-
-    def act(sheet: Sheet) -> tuple[str, Callable[[Step], None]]:
-        counted = shop.figure(str(form.get("counted_km", "")), unit="km")
-        true = shop.figure(str(form.get("true_km", "")), unit="km")
-        on = _day(form, shop)
-        return "odometer checked", lambda step: logbook.add_check(
-            step, sheet.id, on=on, counted_km=counted, true_km=true, today=shop.today
-        )
-
-    return _write(request, shop, machine_id, form, "check", act)
+    return _write(
+        request, shop, machine_id, form, "check", lambda: OdometerChecked.of(form, shop.units)
+    )
 
 
 @router.post("/machines/{machine_id}/log/puncture", name="add_puncture")
 def add_puncture(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Keep a puncture and what became of it."""
-
-    def act(sheet: Sheet) -> tuple[str, Callable[[Step], None]]:
-        what, done = noted(form.get("what", "")), words(" ".join(str(form.get("done", "")).split()))
-        if not what or not done:
-            raise OutOfRange(
-                "Say what was found and what was done.",
-                field="puncture",
-                expected="a few words each",
-            )
-        end, on = str(form.get("end", "")), _day(form, shop)
-        return f"puncture {end}", lambda step: logbook.add_puncture(
-            step, sheet.id, end=end, on=on, what=what, done=done, by=shop.who, today=shop.today
-        )
-
-    return _write(request, shop, machine_id, form, "puncture", act)
+    return _write(
+        request, shop, machine_id, form, "puncture", lambda: Punctured.of(form, shop.units)
+    )
 
 
 @router.post("/machines/{machine_id}/log/stand", name="set_standing")
 def set_standing(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Note since when a machine stands, or that it is ridden again."""
-
-    def act(sheet: Sheet) -> tuple[str, Callable[[Step], None]]:
-        since = None if form.get("ridden") else _day(form, shop)
-        label = "ridden again" if since is None else f"stands since {since}"
-        return label, lambda step: logbook.stand(step, sheet.id, since, today=shop.today)
-
-    return _write(request, shop, machine_id, form, "stand", act)
-
-
-def _day(form: FormData, shop: Shop) -> date:
-    typed = str(form.get("on", "")).strip()
-    return read_day(typed) if typed else shop.today
-
-
-def _optional(shop: Shop, form: FormData, name: str, unit: str) -> float | None:
-    typed = str(form.get(name, "")).strip()
-    return shop.figure(typed, unit=unit) if typed else None
+    return _write(request, shop, machine_id, form, "stand", lambda: Standing.of(form, shop.units))
 
 
 def _log_of(machine_id: int) -> LogData:
@@ -247,16 +166,13 @@ def _write(
     machine_id: int,
     form: FormData,
     name: str,
-    act: Callable[[Sheet], tuple[str, Callable[[Step], None]]],
+    read: Callable[[], Entry],
 ) -> Response:
     """Write one entry, all or nothing; a refusal shows the page again with what was typed."""
     machines.sheet(machine_id)
     try:
-        with shop.step("", f"machine {machine_id} log", machine_id=machine_id) as step:
-            step.label, write = act(machines.sheet(machine_id))
-            write(step)
+        read().carry_out(shop, machine_id)
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         typed = {f"{name}:{key}": str(value) for key, value in form.items()}
         view = machine_log(
             _log_of(machine_id),
