@@ -3,7 +3,7 @@
 import hashlib
 import hmac
 import time
-from collections.abc import AsyncIterator, Callable, Iterable, Mapping
+from collections.abc import AsyncIterator, Callable, Mapping
 from contextlib import AbstractContextManager
 from dataclasses import dataclass, replace
 from datetime import date, datetime
@@ -19,7 +19,7 @@ from starlette.datastructures import FormData
 from starlette.formparsers import MultiPartException
 from starlette.responses import Response
 
-from jentrik.core.errors import DocumentError, Refusal
+from jentrik.core.errors import DocumentError
 from jentrik.core.text import seen_text
 from jentrik.core.units import read_figure
 from jentrik.core.work.display_units import METRIC, DisplayUnits
@@ -99,18 +99,6 @@ class Shop:
             author=replace(self.author, visit=visit),
             **of,
         )
-
-
-def asks_api(request: Request) -> bool:
-    """Whether a program asks, through the API."""
-    return request.url.path.startswith("/api/")
-
-
-def refuse_program(request: Request, refusals: Iterable[Refusal]) -> None:
-    """Refuse a program outright; a person gets the page again, with what was typed."""
-    if asks_api(request):
-        for refusal in refusals:
-            raise refusal
 
 
 class ForgedFormError(DocumentError):

@@ -2,13 +2,11 @@
 
 import hashlib
 from collections.abc import Callable
-from io import BytesIO
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi import Body as BodyOf
 from pydantic import Field
-from starlette.datastructures import FormData, UploadFile
 from starlette.responses import Response
 
 from jentrik.core.errors import StoreError
@@ -18,7 +16,7 @@ from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.card import LARGEST_PHOTO_BYTES
 from jentrik.web.api.field_changes import MachineChange, change_fields, of_machine
-from jentrik.web.api.program import AProgram, Program, as_text, fields_named, form_of, marked
+from jentrik.web.api.program import AProgram, Program, as_text, fields_named, marked
 from jentrik.web.live.answers import Answers
 from jentrik.web.live.command import Body
 from jentrik.web.live.typed_values import checked_name
@@ -33,11 +31,18 @@ from jentrik.web.pages.logbook.commands import (
     Punctured,
     Standing,
 )
+from jentrik.web.pages.machines.commands import Gauged
 from jentrik.web.pages.machines.places import add_line, drop_line
-from jentrik.web.pages.machines.route import take_reading
 from jentrik.web.pages.paper.view import machine_paper
 from jentrik.web.pages.records.commands import bin_machine
-from jentrik.web.pages.setups import route as setups
+from jentrik.web.pages.setups.commands import (
+    GoneBack,
+    Named,
+    NewSet,
+    PutOn,
+    WheelMoved,
+    set_machine_photo,
+)
 from jentrik.web.pages.speed.commands import (
     PairsDropped,
     SpeedPair,
@@ -49,7 +54,7 @@ from jentrik.web.pages.tire_use.view import compared, sizes_to_compare
 from jentrik.web.pages.tracks import route as tracks
 from jentrik.web.pages.wheel_sizes.route import sizes_asked
 from jentrik.web.parts.paging import wanted_of
-from jentrik.web.shop import AShop, refuse_program
+from jentrik.web.shop import AShop
 from jentrik.web.templating import drawing_file
 
 router = APIRouter(prefix="/api/machines", tags=["machines"])
@@ -79,50 +84,6 @@ class NewLine(Body):
         default_factory=dict,
         examples=[{"wheel": "front", "direction": "radial", "on": "fork", "gap_mm": 14}],
     )
-
-
-class Gauged(Body):
-    """The figure a gauge of the shop reads."""
-
-    gauge: str = Field(examples=["front.tire_width_mm"])
-
-
-class NewSet(Body):
-    """A wheel set: the wheels that are on under a name, or wheels beside them."""
-
-    name: str = Field(examples=["Winter wheels"])
-    which: Literal["on", "new"] = "new"
-    front_tire: str | None = Field(default=None, examples=["35-622"])
-    rear_tire: str | None = Field(default=None, examples=["35-622"])
-    front: dict[str, str | float] = Field(
-        default_factory=dict, description="inner_width, rotor, slots, kpa, make, build"
-    )
-    rear: dict[str, str | float] = Field(default_factory=dict)
-
-
-class PutOn(Body):
-    """Which wheel set is put on."""
-
-    set: int
-
-
-class GoneBack(Body):
-    """Which earlier set-up is proposed again."""
-
-    setup: int
-
-
-class Named(Body):
-    """A name."""
-
-    name: str
-
-
-class WheelMoved(Body):
-    """What becomes of a wheel that is off: named, into the bin, or where it is kept."""
-
-    act: str = Field(examples=["shelf"])
-    name: str | None = None
 
 
 @router.get("")
@@ -247,8 +208,8 @@ def new_line(program: AProgram, machine_id: int, which: Lines, body: NewLine) ->
     typed = {"name": body.name, **{key: as_text(one) for key, one in body.columns.items()}}
 
     def act() -> None:
-        taken = add_line(program.shop, machine_id, which, typed)
-        refuse_program(program.request, taken.refusals.values())
+        for refusal in add_line(program.shop, machine_id, which, typed).refusals.values():
+            raise refusal
 
     return _write(program, machine_id, act, body, status=201)
 
@@ -269,12 +230,7 @@ def drop(
 @router.post("/{machine_id}/gauge")
 def gauge(program: AProgram, machine_id: int, body: Gauged) -> Response:
     """Fill a figure with what a gauge of the shop reads: value, ± and provenance."""
-    return _write(
-        program,
-        machine_id,
-        lambda: take_reading(program.request, machine_id, program.shop, form_of(body)),
-        body,
-    )
+    return _write(program, machine_id, lambda: body.carry_out(program.shop, machine_id), body)
 
 
 @router.post("/{machine_id}/photo")
@@ -284,11 +240,10 @@ def photograph(
     photo: Annotated[bytes, BodyOf(media_type="image/jpeg", max_length=LARGEST_PHOTO_BYTES)],
 ) -> Response:
     """Keep a photograph of a machine, written anew without what the camera noted in it."""
-    form = FormData({"photo": UploadFile(BytesIO(photo))})
     return _write(
         program,
         machine_id,
-        lambda: setups.set_machine_photo(program.request, machine_id, program.shop, form),
+        lambda: set_machine_photo(program.shop, machine_id, photo),
         hashlib.sha256(photo).hexdigest(),
     )
 
@@ -296,19 +251,8 @@ def photograph(
 @router.post("/{machine_id}/sets", status_code=201)
 def add_set(program: AProgram, machine_id: int, body: NewSet) -> Response:
     """Keep a second wheel set, or name the wheels that are on."""
-    plain = {"name": body.name, "which": body.which}
-    for end, tire, more in (
-        ("front", body.front_tire, body.front),
-        ("rear", body.rear_tire, body.rear),
-    ):
-        plain |= {f"{end}_{key}": as_text(one) for key, one in more.items()}
-        plain[f"{end}_tire"] = tire or ""
     return _write(
-        program,
-        machine_id,
-        lambda: setups.add_set(program.request, machine_id, program.shop, FormData(plain)),
-        body,
-        status=201,
+        program, machine_id, lambda: body.carry_out(program.shop, machine_id), body, status=201
     )
 
 
@@ -326,43 +270,29 @@ def _new_job(program: Program, machine_id: int, act: Callable[[], int], sent: Bo
 @router.post("/{machine_id}/put-on", status_code=201)
 def put_on(program: AProgram, machine_id: int, body: PutOn) -> Response:
     """Put a wheel set on: a job, its proposal and its short card in one go."""
-    return _new_job(
-        program,
-        machine_id,
-        lambda: setups.start_put_on(program.request, machine_id, program.shop, form_of(body)),
-        body,
-    )
+    return _new_job(program, machine_id, lambda: body.carry_out(program.shop, machine_id), body)
 
 
 @router.post("/{machine_id}/go-back", status_code=201)
 def go_back(program: AProgram, machine_id: int, body: GoneBack) -> Response:
     """Propose a whole earlier set-up in a new job."""
-    return _new_job(
-        program,
-        machine_id,
-        lambda: setups.start_going_back(program.request, machine_id, program.shop, form_of(body)),
-        body,
-    )
+    return _new_job(program, machine_id, lambda: body.carry_out(program.shop, machine_id), body)
 
 
 @router.patch("/{machine_id}/setups/{setup_id}")
 def name_setup(program: AProgram, machine_id: int, setup_id: int, body: Named) -> Response:
     """Give a set-up another name; what it is stays."""
-
-    def act() -> object:
-        return setups.name_setup(program.request, machine_id, setup_id, program.shop, form_of(body))
-
-    return _write(program, machine_id, act, body)
+    return _write(
+        program, machine_id, lambda: body.carry_out(program.shop, machine_id, setup_id), body
+    )
 
 
 @router.post("/{machine_id}/wheels/{wheel_id}")
 def move_wheel(program: AProgram, machine_id: int, wheel_id: int, body: WheelMoved) -> Response:
     """Keep a wheel that is off elsewhere, name it, or put it in the bin."""
-
-    def act() -> object:
-        return setups.move_wheel(program.request, machine_id, wheel_id, program.shop, form_of(body))
-
-    return _write(program, machine_id, act, body)
+    return _write(
+        program, machine_id, lambda: body.carry_out(program.shop, machine_id, wheel_id), body
+    )
 
 
 @router.get("/{machine_id}/tires")

@@ -1,12 +1,10 @@
 """Photographs that are measured on, for programs: their marks, what they tell, onto the sheet."""
 
 import hashlib
-from io import BytesIO
-from typing import Any, Literal
+from typing import Any
 
 from fastapi import APIRouter
 from pydantic import Field
-from starlette.datastructures import FormData, UploadFile
 from starlette.responses import Response
 
 from jentrik.core.machine.sheet import Sheet
@@ -16,12 +14,17 @@ from jentrik.store import machines, photographs
 from jentrik.store.photographs import Photograph
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
-from jentrik.web.api.program import AProgram, as_text, form_of, marked
+from jentrik.web.api.program import AProgram, as_text, marked
 from jentrik.web.api.shelf import Photo
 from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
-from jentrik.web.pages.photographs import route as pages
 from jentrik.web.pages.photographs.answers import PhotoAnswers
+from jentrik.web.pages.photographs.commands import (
+    OntoSheet,
+    OwnMark,
+    add_photograph,
+    drop_photograph,
+)
 from jentrik.web.pages.photographs.view import understood
 
 router = APIRouter(prefix="/api/machines/{machine_id}/photographs", tags=["machines"])
@@ -41,20 +44,6 @@ class PhotoChange(Body):
             }
         ]
     )
-
-
-class OwnMark(Body):
-    """A point or line of the shop's own."""
-
-    name: str = Field(examples=["peg"])
-    kind: Literal["point", "line"] = "point"
-
-
-class OntoSheet(Body):
-    """Figures that go onto the sheet: of one picture, or of all together by their weights."""
-
-    figure: list[str] = Field(examples=[["wheelbase_mm", "bb_height_mm"]])
-    photograph: int | None = None
 
 
 def _document(sheet: Sheet, one: Photograph) -> dict[str, Any]:
@@ -91,16 +80,11 @@ def all_photographs(machine_id: int) -> Response:
 
 
 @router.post("", status_code=201)
-def add_photograph(program: AProgram, machine_id: int, photo: Photo) -> Response:
+def one_more(program: AProgram, machine_id: int, photo: Photo) -> Response:
     """Keep a picture to measure on, written anew; its focal length is taken from the file."""
-    form = FormData({"photo": UploadFile(BytesIO(photo))})
-
-    def newest(_: object) -> dict[str, Any]:
-        return _of(machine_id, photographs.photographs(machine_id)[-1].id)
-
     return program.write(
-        lambda: pages.add_photograph(program.request, machine_id, program.shop, form),
-        newest,
+        lambda: add_photograph(program.shop, machine_id, photo),
+        lambda number: _of(machine_id, number),
         sent=hashlib.sha256(photo).hexdigest(),
         status=201,
         now=None,
@@ -133,9 +117,7 @@ def mark_photograph(
 def name_mark(program: AProgram, machine_id: int, photograph_id: int, body: OwnMark) -> Response:
     """Add a point or line of the shop's own to mark."""
     return program.write(
-        lambda: pages.name_photo_mark(
-            program.request, machine_id, photograph_id, program.shop, form_of(body)
-        ),
+        lambda: body.carry_out(program.shop, machine_id, photograph_id),
         lambda _: _of(machine_id, photograph_id),
         sent=body,
         status=201,
@@ -144,12 +126,12 @@ def name_mark(program: AProgram, machine_id: int, photograph_id: int, body: OwnM
 
 
 @router.delete("/{photograph_id}")
-def drop_photograph(program: AProgram, machine_id: int, photograph_id: int) -> Response:
+def one_less(program: AProgram, machine_id: int, photograph_id: int) -> Response:
     """Take a picture away; undo brings it back."""
 
     def act() -> dict[str, Any]:
         document = _of(machine_id, photograph_id)
-        pages.drop_photograph(program.request, machine_id, photograph_id, program.shop, FormData())
+        drop_photograph(program.shop, machine_id, photograph_id)
         return document
 
     return program.write(act, lambda document: document, now=lambda: _of(machine_id, photograph_id))
@@ -159,7 +141,7 @@ def drop_photograph(program: AProgram, machine_id: int, photograph_id: int) -> R
 def onto_sheet(program: AProgram, machine_id: int, body: OntoSheet) -> Response:
     """Write figures of pictures on the sheet, each as by photograph with its ±."""
     return program.write(
-        lambda: pages.onto_sheet(program.request, machine_id, program.shop, form_of(body)),
+        lambda: body.carry_out(program.shop, machine_id),
         lambda _: {"figures": body.figure},
         sent=body,
         now=lambda: documented.machine_document(machine_id),

@@ -8,7 +8,7 @@ from jentrik.core.practice.skills import SKILLS
 from jentrik.store import practice
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
-from jentrik.web.api.program import AProgram, form_of, marked
+from jentrik.web.api.program import AProgram, as_text, marked
 from jentrik.web.live.command import Body
 from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.practice import route as pages
@@ -34,9 +34,9 @@ class AnItem(Body):
 @router.post("/answers", status_code=201)
 def answer(program: AProgram, body: Answer) -> Response:
     """Judge an answer, keep it for who gives it, and return what is right and why."""
-    item, seed = pages.item_asked(program.shop, form_of(body))
+    item = pages.item_asked(program.shop, body.kind, body.seed)
     return program.write(
-        lambda: pages.answer_of(program.shop, item, seed, form_of(body)),
+        lambda: pages.answer_of(program.shop, item, body.seed, as_text(body.answer)),
         lambda given: {
             "verdict": given[0].value,
             "said": given[1],
@@ -75,7 +75,7 @@ def progress(person: str = "") -> Response:
 @router.post("/jobs", status_code=201)
 def on_bench(program: AProgram, body: AnItem) -> Response:
     """Open an item's machine on the bench as a job of its own."""
-    item, _ = pages.item_asked(program.shop, form_of(body))
+    item = pages.item_asked(program.shop, body.kind, body.seed)
     return program.write(
         lambda: pages.job_of(program.shop, item),
         lambda job_id: documented.new_job_document(program.shop, job_id),

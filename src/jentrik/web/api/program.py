@@ -16,7 +16,6 @@ from urllib.parse import unquote
 
 from fastapi import Depends, Header, Request
 from pydantic import BaseModel
-from starlette.datastructures import FormData, UploadFile
 from starlette.responses import Response
 
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
@@ -56,20 +55,6 @@ def marked(document: Any, *, status: int = 200) -> PlainJSON:
     answer = PlainJSON(document, status_code=status)
     answer.headers["ETag"] = etag_of(answer)
     return answer
-
-
-def form_of(body: BaseModel | None, **more: str) -> FormData:
-    """Return what a program sent as the form a page would send; what is absent is left out."""
-    sent = {} if body is None else body.model_dump(by_alias=True, exclude_none=True)
-    pairs: list[tuple[str, str | UploadFile]] = []
-    for name, value in {**sent, **more}.items():
-        if isinstance(value, Mapping):
-            pairs += [(f"{name}:{key}", as_text(one)) for key, one in value.items()]
-        elif isinstance(value, list):
-            pairs += [(name, as_text(one)) for one in value]
-        elif value is not False:
-            pairs.append((name, as_text(value)))
-    return FormData(pairs)
 
 
 @contextmanager

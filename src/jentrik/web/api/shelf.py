@@ -2,13 +2,11 @@
 
 import hashlib
 from collections.abc import Callable
-from io import BytesIO
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
 from fastapi import Body as BodyOf
 from pydantic import Field
-from starlette.datastructures import FormData, UploadFile
 from starlette.responses import Response
 
 from jentrik.exchange.sheet_document import wheel_document
@@ -18,13 +16,18 @@ from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.card import LARGEST_PHOTO_BYTES
 from jentrik.web.api.field_changes import change_fields
-from jentrik.web.api.program import AProgram, Program, as_text, form_of, marked
+from jentrik.web.api.program import AProgram, Program, as_text, marked
 from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.shelf.shelving import put_back, put_on_shelf, take_off_shelf
-from jentrik.web.pages.things import route as things
+from jentrik.web.pages.things.commands import (
+    LookedOver,
+    Reserved,
+    photograph_tire,
+    photograph_wheel,
+)
 from jentrik.web.pages.things.fields import FACT_FIELDS, tire_answers, wheel_answers
 from jentrik.web.pages.things.where import Changes, of_tire, of_wheel, where_rows
 from jentrik.web.parts.paging import wanted_of
@@ -53,19 +56,6 @@ class ThingChange(Body):
     fields: dict[str, float | str | None] = Field(
         examples=[{"price": "34.90", "place": "hook 7", "compound": "hard", "life_km": 6000}]
     )
-
-
-class LookedOver(Body):
-    """What a look over a tire found."""
-
-    signs: list[str] = Field(examples=[["moulding whiskers"]])
-
-
-class Reserved(Body):
-    """The job a tire or a wheel is reserved for; without one it is free."""
-
-    job: int | None = None
-    pieces: int | None = Field(default=None, description="Of a line with several, how many")
 
 
 @router.get("/shelf")
@@ -120,7 +110,7 @@ def look_over(program: AProgram, tire_id: int, body: LookedOver) -> Response:
     return _changed(
         program,
         body,
-        lambda: things.look_over_tire(program.request, tire_id, program.shop, form_of(body)),
+        lambda: body.carry_out(program.shop, tire_id),
         lambda: documented.tire_document(tire_id),
     )
 
@@ -129,7 +119,7 @@ def look_over(program: AProgram, tire_id: int, body: LookedOver) -> Response:
 def reserve_tire(program: AProgram, tire_id: int, body: Reserved) -> Response:
     """Reserve pieces of a line for a job, or set them free; the answer is the line they are."""
     return program.write(
-        lambda: things.reserved_line(program.shop, tire_id, form_of(body)),
+        lambda: body.of_tire(program.shop, tire_id),
         documented.tire_document,
         sent=body,
         now=lambda: documented.tire_document(tire_id),
@@ -137,11 +127,10 @@ def reserve_tire(program: AProgram, tire_id: int, body: Reserved) -> Response:
 
 
 @router.post("/shelf/{tire_id}/photo", status_code=201)
-def photograph_tire(program: AProgram, tire_id: int, photo: Photo) -> Response:
+def tire_photo(program: AProgram, tire_id: int, photo: Photo) -> Response:
     """Keep a photograph of a tire, written anew without what the camera noted in it."""
-    form = FormData({"photo": UploadFile(BytesIO(photo))})
     return program.write(
-        lambda: things.photograph_tire(program.request, tire_id, program.shop, form),
+        lambda: photograph_tire(program.shop, tire_id, photo),
         lambda _: documented.tire_document(tire_id),
         sent=hashlib.sha256(photo).hexdigest(),
         status=201,
@@ -214,17 +203,16 @@ def reserve_wheel(program: AProgram, wheel_id: int, body: Reserved) -> Response:
     return _changed(
         program,
         body,
-        lambda: things.reserve_wheel(program.request, wheel_id, program.shop, form_of(body)),
+        lambda: body.of_wheel(program.shop, wheel_id),
         lambda: wheel_document(wheels.wheel(wheel_id)),
     )
 
 
 @router.post("/wheels/{wheel_id}/photo", status_code=201)
-def photograph_wheel(program: AProgram, wheel_id: int, photo: Photo) -> Response:
+def wheel_photo(program: AProgram, wheel_id: int, photo: Photo) -> Response:
     """Keep a photograph of a wheel."""
-    form = FormData({"photo": UploadFile(BytesIO(photo))})
     return program.write(
-        lambda: things.photograph_wheel(program.request, wheel_id, program.shop, form),
+        lambda: photograph_wheel(program.shop, wheel_id, photo),
         lambda _: wheel_document(wheels.wheel(wheel_id)),
         sent=hashlib.sha256(photo).hexdigest(),
         status=201,

@@ -1,10 +1,9 @@
 """The shop for programs: the limits, templates, gauges, people, backups, the bin."""
 
-from typing import Any, Literal
+from typing import Any
 
 from fastapi import APIRouter
 from pydantic import Field
-from starlette.datastructures import FormData
 from starlette.responses import Response
 
 from jentrik.store import cards, gauges, people
@@ -14,16 +13,17 @@ from jentrik.store.policy import SUBJECT, stored_policy
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
-from jentrik.web.api.program import AProgram, as_text, form_of, marked
+from jentrik.web.api.program import AProgram, as_text, marked
 from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.backups.route import make_backup
-from jentrik.web.pages.card.route import set_card_template
+from jentrik.web.pages.card.commands import set_card_template
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.logbook.view import shop_due
 from jentrik.web.pages.records.commands import Restored
-from jentrik.web.pages.shop.route import PolicyAnswers, set_gauge
+from jentrik.web.pages.shop.commands import GaugeSet
+from jentrik.web.pages.shop.route import PolicyAnswers
 from jentrik.web.shop import AShop
 
 router = APIRouter(prefix="/api", tags=["shop"])
@@ -39,12 +39,6 @@ class Template(Body):
     """The text of a card's template; no text takes the shop's own away."""
 
     text: str
-
-
-class GaugeSet(Body):
-    """What is done with a gauge."""
-
-    act: Literal["switch", "zero", "charge"]
 
 
 class NewPerson(Body):
@@ -101,9 +95,8 @@ def templates() -> Response:
 @router.put("/templates/{name}")
 def set_template(program: AProgram, name: str, body: Template) -> Response:
     """Write a template; no text takes the shop's own away."""
-    form = FormData({"name": name, "text": body.text})
     return program.write(
-        lambda: set_card_template(program.request, program.shop, form),
+        lambda: set_card_template(program.shop, name, body.text),
         lambda _: {"templates": cards.templates()},
         sent=body,
         now=lambda: {"templates": cards.templates()},
@@ -120,7 +113,7 @@ def all_gauges() -> Response:
 def gauge(program: AProgram, tool: str, body: GaugeSet) -> Response:
     """Switch a gauge on or off, zero it, or charge it."""
     return program.write(
-        lambda: set_gauge(program.request, program.shop, form_of(body, tool=tool)),
+        lambda: body.carry_out(program.shop, tool),
         lambda _: documented.gauges_document(gauges.gauges()),
         sent=body,
         now=lambda: documented.gauges_document(gauges.gauges()),
@@ -164,11 +157,7 @@ def back_up(program: AProgram) -> Response:
         return documented.backups_document(kept_backups(program.shop.folder))
 
     return program.write(
-        lambda: make_backup(program.request, program.shop, FormData()),
-        lambda _: now(),
-        now=now,
-        status=201,
-        long=True,
+        lambda: make_backup(program.shop), lambda _: now(), now=now, status=201, long=True
     )
 
 

@@ -17,7 +17,7 @@ from pydantic import (
     ValidationInfo,
     model_validator,
 )
-from starlette.datastructures import FormData
+from starlette.datastructures import FormData, UploadFile
 
 from jentrik.core.days import read_day
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
@@ -108,6 +108,11 @@ def _said(of: type[Command], form: FormData) -> Iterator[tuple[str, Any]]:
             text = str(form[name]).strip()
             if text or (kind is str and field.annotation is str):
                 yield name, text
+
+
+def sent_bytes(part: object) -> bytes:
+    """Return what a form brings as a file; nothing where none was chosen."""
+    return part.file.read() if isinstance(part, UploadFile) else b""
 
 
 def _typed(unit: str) -> BeforeValidator:

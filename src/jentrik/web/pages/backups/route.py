@@ -32,12 +32,17 @@ def backups_page(request: Request, shop: AShop) -> HTMLResponse:
 
 
 @router.post("/make", name="make_backup")
-def make_backup(request: Request, shop: AShop, form: AForm) -> Response:
+def one_now(request: Request, shop: AShop, form: AForm) -> Response:
+    """Make a backup now."""
+    make_backup(shop)
+    return _to_page(request)
+
+
+def make_backup(shop: Shop) -> None:
     """Make a backup now."""
     now = shop.now()
     name = f"made-{now:%Y-%m-%d-%H%M%S}.zip"
     backups.backup(shop.folder, shop.folder / backups.FOLDER / name, now=now)
-    return _to_page(request)
 
 
 @router.post("", name="bring_backup")

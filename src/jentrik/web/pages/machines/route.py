@@ -12,9 +12,6 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal, StoreError
-from jentrik.core.machine.fields import FIELD_BY_KEY
-from jentrik.core.machine.figure import Provenance
-from jentrik.devices.port import GaugeQuantity
 from jentrik.store import journal, machines
 from jentrik.store.listing import MACHINE_SORTS, machines_listed, names_like
 from jentrik.store.machine_data import machine_data
@@ -25,13 +22,13 @@ from jentrik.web.live.typed_values import checked_name
 from jentrik.web.live.undoing import Undoing, UndoView, must_stand, take_back, undo_view
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import Newcomer, add_machine_on, copy_machine
+from jentrik.web.pages.machines.commands import Gauged
 from jentrik.web.pages.machines.places import add_line, drop_line
 from jentrik.web.pages.machines.view import machine_view, machines_view
 from jentrik.web.parts.address import Address
 from jentrik.web.parts.fields import NOTHING_TYPED, Typed
-from jentrik.web.parts.gauging import figure_place, take
 from jentrik.web.parts.paging import LONGEST_FIND, wanted_of
-from jentrik.web.shop import AForm, AShop, Shop, refuse_program
+from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 
 router = APIRouter(include_in_schema=False, prefix="/machines")
@@ -122,24 +119,13 @@ def machine_add_line(
 @router.post("/{machine_id}/gauge", name="take_reading")
 def take_reading(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Fill a figure with what a gauge reads: value, ± and provenance."""
-    sheet, key = machines.sheet(machine_id), str(form.get("gauge", ""))
-    known = FIELD_BY_KEY.get(key)
-    if known is None or known.gauge is None:
-        raise StoreError("No tool of this shop measures that.", expected="a figure with a tool")
     try:
-        (taken,) = take(shop, GaugeQuantity(known.gauge), figure_place(sheet, key))
-        source = Provenance.SIMULATED if taken.simulated else Provenance.MEASURED
-        label = f"{known.label.lower()} by {taken.gauge.lower()}: {taken.value:g}"
-        with shop.step(label, f"machine {machine_id} gauge {key}", machine_id=machine_id) as step:
-            answers = Answers(machines.sheet(machine_id), shop.today)
-            for name, text in (
-                (f"sheet:{key}", f"{taken.value:g} ± {taken.plus_minus:g}"),
-                (f"from:{key}", source.value),
-            ):
-                for write in answers.read(name, text):
-                    write.act(step)
+        Gauged.of(form).carry_out(shop, machine_id)
+    except StoreError:
+        raise
     except Refusal as refusal:
-        return _render(request, shop, machine_id, typed=Typed({}, {f"sheet:{key}": refusal}))
+        typed = Typed({}, {f"sheet:{form.get('gauge')}": refusal})
+        return _render(request, shop, machine_id, typed=typed)
     back = str(form.get("back", ""))
     if back.startswith("/jobs/"):
         return RedirectResponse(back, status_code=303)
@@ -164,7 +150,6 @@ def _render(
     typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
 ) -> HTMLResponse:
-    refuse_program(request, typed.refusals.values())
     path = request.app.url_path_for("machine_page", machine_id=machine_id)
     undone = undone or undo_view(shop, Scope(machine_id=machine_id))
     address = Address.of(path, {"field": request.query_params.get("field", "")})

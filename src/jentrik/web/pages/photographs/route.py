@@ -10,40 +10,32 @@ POST /machines/{id}/photographs/sheet         chosen figures onto the sheet
 POST /machines/{id}/photographs/undo          the last change of the machine taken back
 """
 
-from collections.abc import Iterable
-
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
-from starlette.datastructures import UploadFile
 
-from jentrik.core.errors import Refusal, StoreError
+from jentrik.core.errors import Refusal
 from jentrik.core.machine.fields import missing_of
-from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.sheet import Sheet
-from jentrik.core.photo.measured import PhotoFigures
 from jentrik.core.photo.together import merged
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.text import counted
 from jentrik.core.work.job import KeptProposal
-from jentrik.exchange.photo import read_to_measure
 from jentrik.store import jobs, machines, photographs
-from jentrik.store.journal import Step
-from jentrik.store.photo_files import keep_photo
-from jentrik.store.photographs import Photograph
 from jentrik.store.undo import Scope
+from jentrik.web.live.command import sent_bytes
 from jentrik.web.live.fields import is_live, sent_fields, take_fields
 from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.photographs.answers import PhotoAnswers
-from jentrik.web.pages.photographs.view import (
-    figure_rows,
-    on_sheet,
-    photo_view,
-    sheet_key,
-    understood,
+from jentrik.web.pages.photographs.commands import (
+    OntoSheet,
+    OwnMark,
+    add_photograph,
+    drop_photograph,
 )
+from jentrik.web.pages.photographs.view import figure_rows, photo_view, understood
 from jentrik.web.parts.fields import NOTHING_TYPED, Typed
 from jentrik.web.parts.verdict import found_of, judged
-from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
+from jentrik.web.shop import AForm, AnUpload, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 
 router = APIRouter(include_in_schema=False, prefix="/machines/{machine_id}/photographs")
@@ -56,26 +48,11 @@ def photographs_page(request: Request, machine_id: int, shop: AShop) -> HTMLResp
 
 
 @router.post("", name="add_photograph")
-def add_photograph(request: Request, machine_id: int, shop: AShop, form: AnUpload) -> Response:
+def one_more(request: Request, machine_id: int, shop: AShop, form: AnUpload) -> Response:
     """Keep a picture to measure on, and go to it."""
-    part = form.get("photo")
     try:
-        picture = read_to_measure(part.file.read() if isinstance(part, UploadFile) else b"")
-        name = keep_photo(shop.folder, picture.jpeg)
-        with shop.step(
-            "photograph to measure on", f"machine {machine_id} photographs", machine_id=machine_id
-        ) as step:
-            number = photographs.add_photograph(
-                step,
-                machines.sheet(machine_id).id,
-                file=name,
-                size=picture.size,
-                focal_px=picture.focal_px,
-                at=shop.now(),
-                by=shop.who,
-            )
+        number = add_photograph(shop, machine_id, sent_bytes(form.get("photo")))
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         return _list(request, shop, machine_id, typed=Typed({}, {"photo": refusal}))
     return _to(request, "photograph_page", machine_id=machine_id, photograph_id=number)
 
@@ -83,39 +60,8 @@ def add_photograph(request: Request, machine_id: int, shop: AShop, form: AnUploa
 @router.post("/sheet", name="photographs_onto_sheet")
 def onto_sheet(request: Request, machine_id: int, shop: AShop, form: AForm) -> Response:
     """Write chosen figures of one picture, or of all together, on the sheet."""
-    chosen = [str(one) for one in form.getlist("figure")]
-    with shop.step(
-        "figures by photograph", f"machine {machine_id} photographs", machine_id=machine_id
-    ) as step:
-        sheet = machines.sheet(machine_id)
-        number = counted(form.get("photograph"))
-        those = photographs.photographs(machine_id)
-        if number is not None:
-            those = [photographs.photograph(machine_id, number)]
-        measured = merged(list(_measured(sheet, those)))
-        written = (
-            [] if measured is None else [_write(step, shop, sheet, measured, one) for one in chosen]
-        )
-        names = [one for one in written if one]
-        if not names:
-            raise StoreError(
-                "Choose figures that the pictures tell.", field="figure", expected="figures"
-            )
-        step.label = f"by photograph: {', '.join(names)}"[:200]
+    OntoSheet.of(form).carry_out(shop, machine_id)
     return _to(request, "machine_page", machine_id=machine_id)
-
-
-def _write(step: Step, shop: Shop, sheet: Sheet, measured: PhotoFigures, name: str) -> str:
-    """Write one figure on a sheet and return its key; nothing where no picture tells it."""
-    one = measured.figures.get(name)
-    if one is None:
-        return ""
-    key = sheet_key(sheet, name)
-    figure = Figure(
-        on_sheet(key, one.value), Provenance.PHOTOGRAPH, shop.today, round(one.plus_minus, 1)
-    )
-    machines.set_figure(step, sheet.id, key, figure)
-    return key
 
 
 @router.post("/undo", name="undo_photographs")
@@ -161,37 +107,20 @@ def name_photo_mark(
 ) -> Response:
     """Add a point or line of the shop's own."""
     try:
-        with shop.step(
-            "photograph: a mark named", f"machine {machine_id} photographs", machine_id=machine_id
-        ) as step:
-            answers = PhotoAnswers.of(machine_id, photograph_id)
-            kind = "line" if form.get("kind") == "line" else "point"
-            answers.add_named(kind, str(form.get("name", "")))
-            photographs.set_marks(step, photograph_id, answers.marks)
+        OwnMark.of(form).carry_out(shop, machine_id, photograph_id)
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         typed = Typed({}, {"own": refusal})
         return _picture(request, shop, machine_id, photograph_id, typed=typed)
     return _to(request, "photograph_page", machine_id=machine_id, photograph_id=photograph_id)
 
 
 @router.post("/{photograph_id}/drop", name="drop_photograph")
-def drop_photograph(
+def one_less(
     request: Request, machine_id: int, photograph_id: int, shop: AShop, form: AForm
 ) -> Response:
     """Take a picture away; undo brings it back."""
-    with shop.step(
-        "photograph taken away", f"machine {machine_id} photographs", machine_id=machine_id
-    ) as step:
-        photographs.drop_photograph(step, photographs.photograph(machine_id, photograph_id).id)
+    drop_photograph(shop, machine_id, photograph_id)
     return _to(request, "photographs_page", machine_id=machine_id)
-
-
-def _measured(sheet: Sheet, those: Iterable[Photograph]) -> Iterable[PhotoFigures]:
-    for one in those:
-        known = understood(sheet, one).measured
-        if known is not None:
-            yield known
 
 
 def _list(

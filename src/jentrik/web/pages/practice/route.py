@@ -29,7 +29,7 @@ from jentrik.web.pages.jobs.newcomer import Newcomer, add_machine_on
 from jentrik.web.pages.practice.own import OWN, own_item
 from jentrik.web.pages.practice.view import SESSIONS, answered_view, item_view, practice_view
 from jentrik.web.parts.address import Address
-from jentrik.web.shop import AForm, AShop, Shop, refuse_program
+from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page
 
 router = APIRouter(include_in_schema=False, prefix="/practice")
@@ -60,7 +60,7 @@ def practice_session(request: Request, shop: AShop) -> HTMLResponse:
         kind, seed = _not_asked_lately(shop, wanted)
     else:
         kind, seed = wanted or _next(shop, number), number
-    item = _item(shop, kind, seed)
+    item = item_asked(shop, kind, seed)
     view = item_view(item, seed, until, shop.now())
     return page(request, "practice/item.html", view=view)
 
@@ -68,38 +68,34 @@ def practice_session(request: Request, shop: AShop) -> HTMLResponse:
 @router.post("/answer", name="answer_practice")
 def answer_practice(request: Request, shop: AShop, form: AForm) -> Response:
     """Judge an answer, keep it, and show what is right and why."""
-    item, seed = item_asked(shop, form)
+    seed = _seed(form)
+    item = item_asked(shop, str(form.get("kind", "")), seed)
     until = _time(str(form.get("until", ""))) or shop.now()
     try:
-        verdict, said = answer_of(shop, item, seed, form)
+        if str(form.get("asked", "")) not in ("", item.question):
+            raise OutOfRange(
+                "The shop changed since this was asked; here it stands anew.", expected="an answer"
+            )
+        answer = str(form.get("answer", ""))
+        verdict, said = answer_of(shop, item, seed, answer, seconds=_seconds(shop, form))
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         view = item_view(item, seed, until, shop.now(), str(form.get("answer", "")), refusal)
         return page(request, "practice/item.html", status=422, view=view)
     view = answered_view(item, seed, until, shop.now(), verdict, said)
     return page(request, "practice/answered.html", view=view)
 
 
-def answer_of(shop: Shop, item: Item, seed: int, form: AForm) -> tuple[Verdict, str]:
-    """Judge an answer and keep it; refuses what is none, or was asked of what changed since."""
-    if str(form.get("asked", "")) not in ("", item.question):
-        raise OutOfRange(
-            "The shop changed since this was asked; here it stands anew.", expected="an answer"
-        )
-    verdict, said = judged(item, str(form.get("answer", "")))
+def answer_of(
+    shop: Shop, item: Item, seed: int, answer: str, *, seconds: float = 0.0
+) -> tuple[Verdict, str]:
+    """Judge an answer and keep it; refuses what is none."""
+    verdict, said = judged(item, answer)
     if practice.seeds_asked(shop.who, item.kind, 1) == [seed]:
         return verdict, said  # sent twice, or again with the answer seen: the first one counts
     subject = f"{practice.SUBJECT} {shop.who}"
     with shop.step(f"practice: {item.kind} {verdict}", subject) as step:
         practice.keep_answer(
-            step,
-            shop.who,
-            item.kind,
-            seed,
-            verdict,
-            said=said,
-            seconds=_seconds(shop, form),
-            at=shop.now(),
+            step, shop.who, item.kind, seed, verdict, said=said, seconds=seconds, at=shop.now()
         )
     return verdict, said
 
@@ -107,8 +103,7 @@ def answer_of(shop: Shop, item: Item, seed: int, form: AForm) -> tuple[Verdict, 
 @router.post("/bench", name="practice_on_bench")
 def practice_on_bench(request: Request, shop: AShop, form: AForm) -> Response:
     """Open an item's machine on the bench as a job of its own."""
-    item, _ = item_asked(shop, form)
-    job_id = job_of(shop, item)
+    job_id = job_of(shop, item_asked(shop, str(form.get("kind", "")), _seed(form)))
     url = request.app.url_path_for("bench", job_id=job_id)
     return RedirectResponse(Address(url).at(proposal="A"), status_code=303)
 
@@ -190,8 +185,10 @@ def _not_asked_lately(shop: Shop, wanted: str | None) -> tuple[str, int]:
     for _ in range(TRIES):
         seed = random.randrange(1 << 40)  # noqa: S311
         kind = wanted or _next(shop, seed)
-        item = _item(shop, kind, seed)
-        asked = (_item(shop, kind, one) for one in practice.seeds_asked(shop.who, kind, REMEMBERED))
+        item = item_asked(shop, kind, seed)
+        asked = (
+            item_asked(shop, kind, one) for one in practice.seeds_asked(shop.who, kind, REMEMBERED)
+        )
         if all((one.question, one.drawing) != (item.question, item.drawing) for one in asked):
             break
     return kind, seed
@@ -206,7 +203,8 @@ def _next(shop: Shop, seed: int) -> str:
     return next_kind(known, shop.now(), lately)
 
 
-def _item(shop: Shop, kind: str, seed: int) -> Item:
+def item_asked(shop: Shop, kind: str, seed: int) -> Item:
+    """Return the item of a kind and a seed; refuses one that is not there."""
     if kind == OWN:
         item = own_item(seed, shop.today)
         if item is None:
@@ -215,12 +213,11 @@ def _item(shop: Shop, kind: str, seed: int) -> Item:
     return item_of(kind, seed)
 
 
-def item_asked(shop: Shop, form: AForm) -> tuple[Item, int]:
-    """Return the item a form names, and its seed; refuses one that is not there."""
+def _seed(form: AForm) -> int:
     seed = counted(form.get("seed"), most=2**53)
     if seed is None:
         raise OutOfRange("That item is not there any more.", field="seed", expected="a seed")
-    return _item(shop, str(form.get("kind", "")), seed), seed
+    return seed
 
 
 def _until(request: Request, shop: Shop) -> datetime | None:

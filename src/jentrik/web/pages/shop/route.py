@@ -12,14 +12,13 @@ from datetime import date
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import OutOfRange, Refusal, StoreError
+from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.tire.tables.glossary import TERMS
 from jentrik.core.units import read_figure
 from jentrik.core.work.display_units import CHOICES
 from jentrik.core.work.policy import Policy
 from jentrik.core.work.policy_fields import POLICY_FIELD, checked_policy
 from jentrik.devices.drawer import real_tools
-from jentrik.devices.simulated import TOOL
 from jentrik.store import gauges, jobs, machines
 from jentrik.store.backups import kept_backups
 from jentrik.store.own_units import choose_unit, own_units, units_for
@@ -32,6 +31,7 @@ from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.backups.view import last_in_words
 from jentrik.web.pages.jobs.view import MOST_JUDGED, jobs_judged
 from jentrik.web.pages.people.route import here_now
+from jentrik.web.pages.shop.commands import GaugeSet
 from jentrik.web.pages.shop.view import rules_view, shop_view
 from jentrik.web.parts.fields import NOTHING_TYPED, Typed
 from jentrik.web.shop import AForm, AShop, Shop, remember_who
@@ -144,19 +144,7 @@ def gauges_page(request: Request, shop: AShop) -> HTMLResponse:
 @router.post("/shop/gauges", name="set_gauge")
 def set_gauge(request: Request, shop: AShop, form: AForm) -> Response:
     """Switch a gauge on or off, zero it, or charge it."""
-    tool, act = str(form.get("tool", "")), str(form.get("act", ""))
-    if tool not in TOOL or act not in ("switch", "zero", "charge"):
-        raise StoreError("There is no such gauge.", expected="a gauge of the list")
-    with shop.step("", f"gauge {tool}") as step:
-        gauge = gauges.gauge(tool)
-        step.label = f"{gauge.name.lower()}: {act}"
-        if act == "switch":
-            gauge.on = not gauge.on
-        elif act == "zero":
-            gauge.zero_error = 0.0
-        else:
-            gauge.battery_percent = 100.0
-        gauges.put_back(step, gauge)
+    GaugeSet.of(form).carry_out(shop, str(form.get("tool", "")))
     return RedirectResponse(request.app.url_path_for("gauges_page"), status_code=303)
 
 

@@ -8,29 +8,29 @@ POST /shelf/tires/{id}/photo     a photograph of it
 GET, POST /wheels/{id}...        the same of a wheel, at the end it is made for
 """
 
-import json
-
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
-from starlette.datastructures import UploadFile
 
-from jentrik.core.errors import OutOfRange, Refusal
-from jentrik.core.text import counted
-from jentrik.core.work.inspection import Inspection, Look
-from jentrik.exchange.photo import read_photo
+from jentrik.core.errors import Refusal
 from jentrik.store import jobs, machines, shelf, wheels
 from jentrik.store.listing import MACHINE_SORTS, machines_listed
-from jentrik.store.photo_files import keep_photo
 from jentrik.store.undo import Scope
+from jentrik.web.live.command import sent_bytes
 from jentrik.web.live.fields import is_live, sent_fields, take_fields
 from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.jobs.list_refresh import refresh
+from jentrik.web.pages.things.commands import (
+    LookedOver,
+    Reserved,
+    photograph_tire,
+    photograph_wheel,
+)
 from jentrik.web.pages.things.fields import tire_answers, wheel_answers
 from jentrik.web.pages.things.view import ThingView, tire_view, wheel_view
 from jentrik.web.pages.things.where import Changes, WhereRow, of_tire, of_wheel, where_rows
 from jentrik.web.parts.fields import NOTHING_TYPED, Typed
 from jentrik.web.parts.paging import Paging, wanted_of
-from jentrik.web.shop import AForm, AnUpload, AShop, Shop, refuse_program
+from jentrik.web.shop import AForm, AnUpload, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
 
 router = APIRouter(include_in_schema=False)
@@ -58,14 +58,8 @@ def tire_answer(request: Request, tire_id: int, shop: AShop, form: AForm) -> Res
 def look_over_tire(request: Request, tire_id: int, shop: AShop, form: AForm) -> Response:
     """Write what a look over a tire found; refuses signs that cannot go together."""
     try:
-        signs = tuple(str(one) for one in form.getlist("signs"))
-        with shop.step("looked over", f"{shelf.SUBJECT} tire {tire_id} look") as step:
-            known = shelf.known_tire(tire_id)
-            step.label = f"{known.code} looked over"
-            Inspection("front", Look.RECEIVING, shop.today, known.code, signs=signs)  # refuses
-            shelf.set_tire(step, tire_id, signs=json.dumps(signs))
+        LookedOver.of(form).carry_out(shop, tire_id)
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         return _tire(request, shop, tire_id, typed=Typed({}, {"look": refusal}))
     return _to(request, "tire_page", tire_id=tire_id)
 
@@ -74,31 +68,18 @@ def look_over_tire(request: Request, tire_id: int, shop: AShop, form: AForm) -> 
 def reserve_tire(request: Request, tire_id: int, shop: AShop, form: AForm) -> Response:
     """Reserve pieces of a line for a job, or set them free."""
     try:
-        line = reserved_line(shop, tire_id, form)
+        line = Reserved.of(form).of_tire(shop, tire_id)
     except Refusal as refusal:
         return _tire(request, shop, tire_id, typed=Typed({}, {"reserve": refusal}))
     return _to(request, "tire_page", tire_id=line)
 
 
-def reserved_line(shop: Shop, tire_id: int, form: AForm) -> int:
-    """Reserve pieces of a line as a form says, and return the line they are."""
-    with shop.step("reserved", f"{shelf.SUBJECT} tire {tire_id} reserve") as step:
-        known, job_id = shelf.known_tire(tire_id), _open_job(form.get("job"))
-        pieces = counted(form.get("pieces", str(known.pieces))) or 0
-        tag = "" if job_id is None else f" for tag {jobs.job(job_id).tag}"
-        step.label = f"{known.code} {'reserved' if tag else 'free'}{tag}"
-        return shelf.reserve(step, tire_id, job_id, pieces=pieces)
-
-
 @router.post("/shelf/tires/{tire_id}/photo", name="photograph_tire")
-def photograph_tire(request: Request, tire_id: int, shop: AShop, form: AnUpload) -> Response:
-    """Keep a photograph of a tire, written anew without what the camera noted in it."""
+def tire_photo(request: Request, tire_id: int, shop: AShop, form: AnUpload) -> Response:
+    """Keep a photograph of a tire."""
     try:
-        name = _kept_photo(shop, form)
-        with shop.step("photograph", f"{shelf.SUBJECT} tire {tire_id} photo") as step:
-            shelf.set_tire(step, tire_id, photo=name)
+        photograph_tire(shop, tire_id, sent_bytes(form.get("photo")))
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         return _tire(request, shop, tire_id, typed=Typed({}, {"photo": refusal}))
     return _to(request, "tire_page", tire_id=tire_id)
 
@@ -132,26 +113,18 @@ def wheel_answer(request: Request, wheel_id: int, shop: AShop, form: AForm) -> R
 def reserve_wheel(request: Request, wheel_id: int, shop: AShop, form: AForm) -> Response:
     """Reserve a wheel for a job, or set it free."""
     try:
-        with shop.step("reserved", f"{shelf.SUBJECT} wheel {wheel_id} reserve") as step:
-            known, job_id = wheels.wheel(wheel_id), _open_job(form.get("job"))
-            shelf.refuse_taken(known.job_id, job_id)
-            step.label = f"{known.name} {'reserved' if job_id else 'free'}"
-            wheels.set_wheel(step, wheel_id, job=job_id)
+        Reserved.of(form).of_wheel(shop, wheel_id)
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         return _wheel(request, shop, wheel_id, typed=Typed({}, {"reserve": refusal}))
     return _to(request, "wheel_page", wheel_id=wheel_id)
 
 
 @router.post("/wheels/{wheel_id}/photo", name="photograph_wheel")
-def photograph_wheel(request: Request, wheel_id: int, shop: AShop, form: AnUpload) -> Response:
+def wheel_photo(request: Request, wheel_id: int, shop: AShop, form: AnUpload) -> Response:
     """Keep a photograph of a wheel."""
     try:
-        name = _kept_photo(shop, form)
-        with shop.step("photograph", f"{shelf.SUBJECT} wheel {wheel_id} photo") as step:
-            wheels.set_wheel(step, wheel_id, photo=name)
+        photograph_wheel(shop, wheel_id, sent_bytes(form.get("photo")))
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         return _wheel(request, shop, wheel_id, typed=Typed({}, {"photo": refusal}))
     return _to(request, "wheel_page", wheel_id=wheel_id)
 
@@ -161,23 +134,6 @@ def undo_wheel(request: Request, wheel_id: int, shop: AShop, form: AForm) -> Res
     """Take the last change of the shelf back, or do it again."""
     undone = take_back(shop, Undoing.of(form), Scope(subject=shelf.SUBJECT))
     return _wheel(request, shop, wheel_id, undone=undone)
-
-
-def _open_job(typed: object) -> int | None:
-    """Return the job a form names; None where it names none; refuses one that is closed."""
-    number = counted(typed)
-    if number is None:
-        return None
-    if jobs.job(number).closed_at is not None:
-        raise OutOfRange("That job is closed.", field="job", expected="an open job")
-    return number
-
-
-def _kept_photo(shop: Shop, form: AnUpload) -> str:
-    part = form.get("photo")
-    return keep_photo(
-        shop.folder, read_photo(part.file.read() if isinstance(part, UploadFile) else b"")
-    )
 
 
 def _tire(

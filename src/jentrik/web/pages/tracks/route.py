@@ -29,7 +29,7 @@ from jentrik.web.pages.jobs.bench_page import bench_page
 from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.parts.address import Address
 from jentrik.web.parts.fields import Typed
-from jentrik.web.shop import AnUpload, AShop, Shop, refuse_program
+from jentrik.web.shop import AnUpload, AShop, Shop
 from jentrik.web.templating import attachment
 
 router = APIRouter(include_in_schema=False)
@@ -46,7 +46,6 @@ def add_ride_track(
         raw = part.file.read() if isinstance(part, UploadFile) else b""
         keep_track(shop, machine_id, ride_id, raw)
     except Refusal as refusal:
-        refuse_program(request, [refusal])
         address = Address(request.app.url_path_for("bench", job_id=job_id), station="ride")
         typed = Typed({}, {f"{TRACK}:{ride_id}": refusal})
         return bench_page(request, shop, on_bench(shop, job_id), address, typed=typed)

@@ -1,0 +1,218 @@
+"""Wheel sets, put on and taken off; set-ups named and gone back to; a machine's own picture."""
+
+from collections.abc import Mapping
+from typing import Literal
+
+from pydantic import Field
+
+from jentrik.core.errors import OutOfRange, StoreError
+from jentrik.core.machine.catalogue import check_key
+from jentrik.core.machine.declared import ENDS, End
+from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.tire.sidewall import known_code
+from jentrik.core.work.card import card_steps
+from jentrik.exchange.photo import read_photo
+from jentrik.store import cards, documents, jobs, machines, setups, wheels
+from jentrik.store.fitting import worked_out
+from jentrik.store.journal import Step
+from jentrik.store.photo_files import keep_photo
+from jentrik.store.proposing import propose_set, propose_setup
+from jentrik.web.live.command import Command
+from jentrik.web.live.typed_values import Holds, checked_name, held, words
+from jentrik.web.pages.card.view import FROM_CHANGES
+from jentrik.web.shop import Shop
+
+# Of a new wheel: field of the form, key of the wheel, what it holds.
+WHEEL_FIELDS: tuple[tuple[str, str, Holds], ...] = (
+    ("inner_width", "rim.inner_width_mm", "mm"),
+    ("rotor", "hub.rotor_mm", "mm"),
+    ("slots", "tone_ring_slots", ""),
+    ("kpa", "fitted.pressure_kpa", "kPa"),
+    ("make", "fitted.make", words),
+    ("build", "rim.build", ("laced", "cast")),
+)
+
+
+class NewSet(Command):
+    """A wheel set: the wheels that are on under a name, or wheels beside them."""
+
+    name: str = Field(examples=["Winter wheels"])
+    which: Literal["on", "new"] = "new"
+    front_tire: str | None = Field(default=None, examples=["35-622"])
+    rear_tire: str | None = Field(default=None, examples=["35-622"])
+    front: dict[str, str | float] = Field(
+        default_factory=dict, description="inner_width, rotor, slots, kpa, make, build"
+    )
+    rear: dict[str, str | float] = Field(default_factory=dict)
+
+    def carry_out(self, shop: Shop, machine_id: int) -> None:
+        """Keep a second wheel set, or name the wheels that are on."""
+        name = checked_name(self.name)
+        with shop.step(
+            f"wheel set “{name}”", f"machine {machine_id} set", machine_id=machine_id
+        ) as step:
+            sheet = machines.sheet(machine_id)
+            if self.which == "on":
+                wheels.number_wheels(step, machine_id, name=name, on=shop.today)
+                now = wheels.wheels_of(machines.sheet(machine_id))
+                there = {one.end: one.id for one in now if one.kept == "machine"}
+            else:
+                there = self._new_wheels(step, shop, machine_id, name)
+            wheels.add_set(step, sheet.id, name=name, wheels=there)
+
+    def _new_wheels(self, step: Step, shop: Shop, machine_id: int, name: str) -> dict[End, int]:
+        there: dict[End, int] = {}
+        said: tuple[tuple[End, str | None, dict[str, str | float]], ...] = (
+            ("front", self.front_tire, self.front),
+            ("rear", self.rear_tire, self.rear),
+        )
+        for end, tire, more in said:
+            code = " ".join((tire or "").split())
+            if code:
+                there[end] = wheels.add_wheel(
+                    step,
+                    machine_id,
+                    end=end,
+                    name=f"{name}, {end}",
+                    kept="owner",
+                    parts=_wheel_parts(shop, end, code, more),
+                    on=shop.today,
+                )
+        if not there:
+            raise OutOfRange(
+                "A wheel set has at least one wheel: say its tire.",
+                field="set",
+                expected="a tire code, front or rear",
+            )
+        return there
+
+
+def _wheel_parts(
+    shop: Shop, end: End, code: str, more: Mapping[str, str | float]
+) -> dict[str, Figure]:
+    """Return the figures of a new wheel."""
+    seat = float(known_code(code).bead_seat_diameter_mm)
+    parts = {
+        "tire": Figure(code, Provenance.MEASURED, shop.today),
+        "rim.bead_seat_diameter_mm": Figure(seat, Provenance.ASSUMED, shop.today),
+    }
+    for field, key, holds in WHEEL_FIELDS:
+        said = more.get(field, "")
+        typed = " ".join((said if isinstance(said, str) else f"{said:.15g}").split())
+        if not typed:
+            continue
+        unit = holds if isinstance(holds, str) else ""
+        value = held(holds, shop.units.in_kept(typed, unit), key=key)
+        if not isinstance(value, str):
+            check_key(f"{end}.{key}", value)
+        parts[key] = Figure(value, Provenance.MEASURED, shop.today)
+    return parts
+
+
+class PutOn(Command):
+    """Which wheel set is put on."""
+
+    set: int
+
+    def carry_out(self, shop: Shop, machine_id: int) -> int:
+        """Put a set on and return the job; one that is being put on leads to its job."""
+        with shop.step(
+            "wheels changed", f"machine {machine_id} put on", machine_id=machine_id
+        ) as step:
+            known = wheels.wheel_set(machine_id, self.set)
+            takes: dict[str, int] = {
+                end: number for end in ENDS if (number := known.wheel(end)) is not None
+            }
+            at_work = _being_done(machine_id, takes)
+            if at_work is not None:
+                return at_work
+            step.label = f"“{known.name}” on"
+            wheels.number_wheels(step, machine_id, name="Wheels as found", on=shop.today)
+            job_id = jobs.add_job(
+                step, machine_id=machine_id, wanted=f"{known.name} on", at=shop.now()
+            )
+            name = propose_set(step, job_id, machine_id, known)
+            there = documents.on_bench(jobs.job(job_id), shop.policy, shop.today)
+            kept = there.job.proposal(name)
+            assert kept is not None
+            found, outcome = worked_out(there, kept)
+            steps = card_steps(found.bike, outcome, cards.templates(), policy=shop.policy)
+            cards.make_card(
+                step, job_id, proposal=name, template=FROM_CHANGES, steps=steps, at=shop.now()
+            )
+        return job_id
+
+
+class GoneBack(Command):
+    """Which earlier set-up is proposed again."""
+
+    setup: int
+
+    def carry_out(self, shop: Shop, machine_id: int) -> int:
+        """Propose an earlier set-up and return the job; one proposed leads to its job."""
+        with shop.step(
+            "back to before", f"machine {machine_id} back", machine_id=machine_id
+        ) as step:
+            setup = setups.setup(machine_id, self.setup)
+            at_work = _being_done(machine_id, {"setup": setup.id})
+            if at_work is not None:
+                return at_work
+            step.label = f"back to “{setup.name}”"
+            wheels.number_wheels(step, machine_id, name="Wheels as found", on=shop.today)
+            job_id = jobs.add_job(
+                step, machine_id=machine_id, wanted=f"Back to {setup.name}", at=shop.now()
+            )
+            propose_setup(step, job_id, machine_id, setup)
+        return job_id
+
+
+def _being_done(machine_id: int, takes: Mapping[str, int]) -> int | None:
+    """Return the open job of a machine that takes just that; None where there is none."""
+    for job in jobs.open_jobs_of(machine_id):
+        for kept in job.proposals:
+            taken = {key: value for key, value in kept.takes.items() if key != "changes"}
+            if job.done is None and taken and taken.items() <= takes.items():
+                return job.id
+    return None
+
+
+class Named(Command):
+    """A name."""
+
+    name: str
+
+    def carry_out(self, shop: Shop, machine_id: int, setup_id: int) -> None:
+        """Give a set-up this name; what it is stays."""
+        name = checked_name(self.name)
+        with shop.step(
+            f"set-up named {name}", f"machine {machine_id} set-up", machine_id=machine_id
+        ) as step:
+            setups.rename(step, machine_id, setup_id, name)
+
+
+class WheelMoved(Command):
+    """What becomes of a wheel that is off: named, into the bin, or where it is kept."""
+
+    act: str = Field(examples=["shelf"])
+    name: str | None = None
+
+    def carry_out(self, shop: Shop, machine_id: int, wheel_id: int) -> None:
+        """Keep a wheel that is off elsewhere, name it, or put it in the bin."""
+        with shop.step("wheel", f"machine {machine_id} wheel", machine_id=machine_id) as step:
+            known = wheels.wheel(wheel_id)
+            if known.machine_id != machine_id:
+                raise StoreError("That wheel is of another machine.", expected="one of its wheels")
+            step.label = f"{known.name}: {self.act}"
+            if self.act == "bin":
+                wheels.drop_wheel(step, wheel_id, at=shop.now().isoformat())
+            elif self.act == "name":
+                wheels.rename_wheel(step, wheel_id, checked_name(self.name or ""))
+            else:
+                wheels.keep_where(step, wheel_id, self.act)
+
+
+def set_machine_photo(shop: Shop, machine_id: int, raw: bytes) -> None:
+    """Keep a photograph of a machine, written anew without what the camera noted in it."""
+    name = keep_photo(shop.folder, read_photo(raw))
+    with shop.step("photograph", f"machine {machine_id} photo", machine_id=machine_id) as step:
+        machines.set_word(step, machines.sheet(machine_id).id, "photo", name)
