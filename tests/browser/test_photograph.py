@@ -78,6 +78,42 @@ def test_a_drag_moves_a_mark_under_the_loupe(page: Page) -> None:
     assert abs(moved - (1680 + 41 * 2400 / box["width"])) < 2
 
 
+def test_a_redraw_that_comes_back_in_a_drag_waits_for_the_hand(page: Page) -> None:
+    page.evaluate(
+        """() => {
+          const plain = window.fetch;
+          window.fetch = async (...asked) => {
+            const answer = await plain(...asked);
+            await new Promise((done) => setTimeout(done, 400));
+            return answer;
+          };
+        }"""
+    )
+    page.locator('[data-target][value="front.axle_px"]').check()
+    _click(page, 0.7, 0.55)
+    expect(page.locator('[data-mark="front.axle_px"]')).to_have_count(1)
+    page.locator('[data-target][value="rear.axle_px"]').check()
+    _click(page, 0.3, 0.55)
+    page.locator('[data-target][value="front.axle_px"]').check()
+    box = page.locator("[data-photo] img").bounding_box()
+    assert box is not None
+    x, y = box["x"] + 0.7 * box["width"], box["y"] + 0.55 * box["height"]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 41, y)
+    held = _pixels(page, "front.axle_px").input_value()
+    page.wait_for_timeout(700)  # the answer to the click has come back
+    mark = page.locator('[data-mark="front.axle_px"]')
+    assert page.locator("[data-loupe]").is_visible()
+    drawn = float((mark.get_attribute("d") or "").split()[0].removeprefix("M"))
+    assert abs(drawn + 15 - float(held.split(",")[0])) < 0.1
+    page.mouse.up()
+    expect(page.locator("[data-loupe]")).to_be_hidden()
+    expect(_pixels(page, "front.axle_px")).to_have_value(held)
+    page.reload()
+    expect(_pixels(page, "front.axle_px")).to_have_value(held)
+
+
 def test_a_wrong_pixel_is_refused_where_it_was_typed(page: Page) -> None:
     page.locator('[data-target][value="rear.axle_px"]').check()
     field = _pixels(page, "rear.axle_px")

@@ -170,7 +170,7 @@
     return false;
   }
 
-  function acknowledged(batch, fields, html) {
+  async function acknowledged(batch, fields, html) {
     const news = [];
     for (const entry of batch) {
       const { state, text, why: reason } = fields[entry.name] ?? { state: "stored" };
@@ -186,6 +186,7 @@
         news.push(`${entry.label} saved`);
       }
     }
+    await letGo();
     const target = batch[0].target && document.querySelector(batch[0].target);
     const summary = () => document.querySelector("[data-summary]")?.textContent ?? "";
     const before = summary();
@@ -417,6 +418,12 @@
   }
 
   // ---- what a swap must leave alone -------------------------------------------------------------
+
+  // What the hand holds, a mark in a drag, is swapped when it lets go.
+  function letGo() {
+    if (!document.querySelector("[data-held]")) return null;
+    return new Promise((done) => document.addEventListener("letgo", done, { once: true }));
+  }
 
   function isOwn(field) {
     if (!isLive(field)) return touched.has(field);

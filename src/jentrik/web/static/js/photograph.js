@@ -55,10 +55,14 @@
     }
   }
 
-  function put(mark, [x, y], options) {
+  function put(mark, at, options) {
     const field = fieldOf(mark.key), marks = marksIn(field);
-    marks[mark.place] = [x, y];
+    marks[mark.place] = at;
     write(field, marks, options);
+    draw(mark, at);
+  }
+
+  function draw(mark, [x, y]) {
     const path = [...document.querySelectorAll("[data-mark]")]
       .find((one) => one.dataset.mark === mark.key && +one.dataset.place === mark.place);
     const arm = board().dataset.width / 160;
@@ -96,7 +100,9 @@
       put(chosen, at, { done: false });
     }
     moving = !!chosen;
-    if (moving) loupe(at, event);
+    if (!moving) return;
+    board().dataset.held = "";
+    loupe(at, event);
   });
   document.addEventListener("pointermove", (event) => {
     if (!moving) return;
@@ -108,9 +114,11 @@
     document.addEventListener(end, () => {
       if (!moving) return;
       moving = false;
+      delete board().dataset.held;
       document.querySelector("[data-loupe]").hidden = true;
       fieldOf(chosen.key).dispatchEvent(new Event("change", { bubbles: true }));
       if (fresh) onward();
+      document.dispatchEvent(new Event("letgo"));
     });
   }
 
@@ -173,6 +181,8 @@
   document.addEventListener("htmx:afterSwap", () => {
     show();
     const kept = active;
+    const field = chosen && fieldOf(chosen.key), at = field && marksIn(field)[chosen.place];
+    if (at) draw(chosen, at);  // an answer may be older than what was typed since
     choose(chosen);
     if (kept) aim(kept);
   });
