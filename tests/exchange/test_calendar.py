@@ -59,7 +59,7 @@ def test_an_event_is_a_whole_day_and_keeps_its_identity() -> None:
     assert second.decoded("dtend") == date(2024, 3, 1)  # a leap day
     later = due_calendar(DUE, now=NOW + timedelta(days=3))
     again = icalendar.Calendar.from_ical(later).walk("VEVENT")
-    assert [one["uid"] for one in again] == [one["uid"] for one in events()]
+    assert [one["uid"] for one in again] == [event["uid"] for event in events()]
 
 
 def test_nothing_due_is_still_a_calendar() -> None:

@@ -109,7 +109,7 @@ def test_lists_of_other_countries_say_the_same(mark: str) -> None:
 
 def test_miles_are_turned_and_times_of_the_day_are_read() -> None:
     result = read_shown("12:00:05, 40 mph\n12:00:09, 50 mph\n12:01:00, 60 mph")
-    assert [round(one.kmh, 2) for one in result.speeds] == [64.37, 80.47, 96.56]
+    assert [round(speed.kmh, 2) for speed in result.speeds] == [64.37, 80.47, 96.56]
     assert result.speeds[2].at_s - result.speeds[0].at_s == 55
     dated = read_shown(
         "2026-11-01T10:00:05+00:00,40\n2026-11-01T10:00:09+00:00,50\n2026-11-01T10:00:19+00:00,60"

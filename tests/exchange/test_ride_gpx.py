@@ -46,7 +46,7 @@ def test_log_entries_go_out_as_waypoints_and_come_in_again() -> None:
     kept = read_ride(recorded()).gpx
     text = ride_gpx(kept, "Ridge hardtail, 2026-11-20", "calm", ENTRIES)
     other = gpxpy.parse(text)
-    assert [(one.type, one.name) for one in other.waypoints] == [
+    assert [(waypoint.type, waypoint.name) for waypoint in other.waypoints] == [
         ("puncture", "Puncture, rear"),
         ("odometer", "Odometer 12400.5 km"),
     ]

@@ -143,7 +143,7 @@ def test_the_demos_past_agrees_with_itself(shop: Shop) -> None:
             worn.setdefault((kept.machine_id, kept.look.end), []).append(kept.look.least_tread_mm)
     assert all(treads == sorted(treads, reverse=True) for treads in worn.values())
     for readings in log.odometer.values():
-        assert [one.km for one in readings] == sorted(one.km for one in readings)
+        assert [reading.km for reading in readings] == sorted(reading.km for reading in readings)
     for closed in jobs.closed_jobs():
         card = cards.card_of(closed.id)
         assert card.holding == ()

@@ -283,7 +283,7 @@ def test_a_change_no_one_made_is_none(shop: Shop) -> None:
 
 def test_a_row_made_and_moved_since_is_not_taken_away_unseen(shop: Shop) -> None:
     write(shop, IDA, lambda step: shelf.add_tire(step, "37-622", on=NOON.date(), place="A"))
-    (made,) = [one for one in shelf.tires() if one.place == "A" and one.code == "37-622"]
+    (made,) = [tire for tire in shelf.tires() if tire.place == "A" and tire.code == "37-622"]
     mine = last_change(MACHINE, IDA)
     write(shop, BO, lambda step: shelf.set_tire(step, made.id, place="B"))
     with pytest.raises(ChangedSince) as refused:
@@ -356,7 +356,7 @@ def test_readings_are_those_of_steps_that_measure_and_were_not_waived(shop: Shop
 
 def test_jobs_without_a_promised_day_stand_last(shop: Shop) -> None:
     def listed() -> list[int]:
-        return [one.id for one in jobs_listed(Wanted()).rows]
+        return [row.id for row in jobs_listed(Wanted()).rows]
 
     first = listed()[0]
     write(shop, IDA, lambda step: jobs.set_due(step, first, None), job_id=first)

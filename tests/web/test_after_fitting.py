@@ -67,11 +67,16 @@ def test_the_sheet_becomes_what_was_fitted_and_undo_brings_the_old_one_back(
     assert figures["wheelbase_mm"].provenance is Provenance.COMPUTED
     assert figures["wheelbase_mm"].measured_in == "As it came"
     assert figures["wheelbase_mm"].value != before.figures["wheelbase_mm"].value
-    (fitted,) = [one.name for one in after.positions if (one.x_mm, one.y_mm) == (0, 0)]
+    (fitted,) = [
+        position.name for position in after.positions if (position.x_mm, position.y_mm) == (0, 0)
+    ]
     assert fitted == "Small wheel"
     fitting = [one for one in logbook.log(JOB).fittings if one.machine_id == JOB][-1]
     assert (fitting.rear_tire, fitting.front_tire, fitting.by) == ("58-559", None, "Ida")
-    assert [one.name for one in setups.setups(JOB)][-2:] == ["Less air (2)", jobs.job(JOB).wanted]
+    assert [setup.name for setup in setups.setups(JOB)][-2:] == [
+        "Less air (2)",
+        jobs.job(JOB).wanted,
+    ]
     assert "As fitted" in client.get(f"/jobs/{JOB}").text
     assert "Fitted and in the logbook" in client.get(f"/jobs/{JOB}?station=fit").text
     assert client.post(f"/jobs/{JOB}/fitted").status_code == 422  # not twice

@@ -135,7 +135,7 @@ def test_every_write_of_a_page_has_its_like_for_programs(app: FastAPI) -> None:
         if "POST" in (getattr(route, "methods", None) or ())
         and not str(route.path).startswith("/api/")
     }
-    known = {f"{one.method} {one.path}" for one in entries(app)}
+    known = {f"{entry.method} {entry.path}" for entry in entries(app)}
     assert names == TWINS.keys() | OF_A_SCREEN.keys()
     assert set(TWINS.values()) <= known
 

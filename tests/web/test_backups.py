@@ -137,7 +137,7 @@ def test_the_server_makes_the_days_backup_and_closes_the_shop(demo: Path, stops:
         with TestClient(app, base_url="http://127.0.0.1"):
             app.state.keeper.stop()
             app.state.keeper.back_up()
-    assert [one.name for one in kept_backups(demo)] == ["jentrik-2026-11-23.zip"]
+    assert [backup.name for backup in kept_backups(demo)] == ["jentrik-2026-11-23.zip"]
     state = app.state.shop.database
     state.connect(reuse_if_open=True)
     assert state.execute_sql("SELECT value FROM shop_state WHERE key = 'open'").fetchone() == (

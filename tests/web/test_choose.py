@@ -18,7 +18,7 @@ def test_every_demo_machine_shows_a_pair_and_why_the_rest_is_out(
     assert page.count("<li") > 3
     assert "Propose " in page
     counts = re.findall(r"</th><td>([^<]+)</td></tr>", page)
-    left = [int(re.sub(r"\D", "", one)) for one in counts]
+    left = [int(re.sub(r"\D", "", count)) for count in counts]
     assert "What remains, rule by rule" in page
     assert left == sorted(left, reverse=True)
     assert 'class="map-mark found"' in page

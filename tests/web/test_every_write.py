@@ -81,7 +81,11 @@ def _quick(app: FastAPI, client: TestClient) -> None:
 
 def writes(app: FastAPI) -> list[Entry]:
     """Return every way in that writes, those last that take away what others write to."""
-    found = [one for one in entries(app) if one.method != "GET" and one.path not in WRITES_NOTHING]
+    found = [
+        entry
+        for entry in entries(app)
+        if entry.method != "GET" and entry.path not in WRITES_NOTHING
+    ]
     return sorted(found, key=_ends)
 
 
@@ -91,11 +95,11 @@ def _ends(one: Entry) -> tuple[bool, bool]:
 
 
 def pages_of(app: FastAPI) -> list[Entry]:
-    return [one for one in writes(app) if not one.path.startswith("/api/")]
+    return [write for write in writes(app) if not write.path.startswith("/api/")]
 
 
 def api_of(app: FastAPI) -> list[Entry]:
-    return [one for one in writes(app) if one.path.startswith("/api/")]
+    return [write for write in writes(app) if write.path.startswith("/api/")]
 
 
 def stored(app: FastAPI) -> dict[str, list[Any]]:

@@ -249,16 +249,16 @@ def test_a_write_left_open_is_found(app: FastAPI, client: TestClient) -> None:
 
 def _open_writes(app: FastAPI, client: TestClient) -> list[Any]:
     """Return the addresses that take a write without the token of one of our pages."""
-    writes = [one for one in entries(app) if one.method != "GET"]
+    writes = [entry for entry in entries(app) if entry.method != "GET"]
     assert len(writes) > 40
     client.headers.pop(TOKEN_HEADER, None)
     return [
-        one.path
-        for one in writes
+        write.path
+        for write in writes
         # Those of a document write nothing, or take it from our own pages alone.
-        if one.path not in ("/api/plan", "/api/find", "/api/photo", "/api/import")
-        and client.request(one.method, one.filled(), data={TOKEN_FIELD: "x" * 40}).status_code
-        != (415 if one.path.startswith("/api/") else 403)
+        if write.path not in ("/api/plan", "/api/find", "/api/photo", "/api/import")
+        and client.request(write.method, write.filled(), data={TOKEN_FIELD: "x" * 40}).status_code
+        != (415 if write.path.startswith("/api/") else 403)
     ]
 
 
@@ -438,9 +438,9 @@ def test_a_wrong_clock_breaks_no_page(demo: Path, year: int) -> None:
     app = create_app(demo, now=lambda: datetime(year, 12, 31, 23, 59))
     with TestClient(app, base_url="http://127.0.0.1") as client:
         with_token(client)
-        for one in entries(app):
-            if one.method == "GET":
-                assert client.get(one.filled()).status_code < 500, one
+        for entry in entries(app):
+            if entry.method == "GET":
+                assert client.get(entry.filled()).status_code < 500, entry
         writes = {
             "/jobs": {"what": "Late", "tire": "28-622"},
             "/shop/backups/make": {},

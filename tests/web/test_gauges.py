@@ -75,16 +75,16 @@ def test_a_card_takes_gaps_by_calipers_and_a_torque_by_wrench_only_after_the_mak
 ) -> None:
     client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
     card = cards.card_of(6)
-    gap = next(one for one in card.steps if one.plan.text.startswith("Fork legs"))
+    gap = next(step for step in card.steps if step.plan.text.startswith("Fork legs"))
     client.post(f"/jobs/6/card/steps/{gap.id}", data={"version": "0", "act": "gauge"})
-    result = next(one for one in cards.card_of(6).steps if one.id == gap.id)
+    result = next(step for step in cards.card_of(6).steps if step.id == gap.id)
     assert abs(float(result.reading) - 9.8) < 2  # 10 mm were predicted
-    axle = next(one for one in card.steps if one.plan.fastener == "front axle")
+    axle = next(step for step in card.steps if step.plan.fastener == "front axle")
     none = client.post(f"/jobs/6/card/steps/{axle.id}", data={"version": "0", "act": "gauge"})
     assert "maker&#39;s torque first" in none.text
     form = {"version": "0", "act": "gauge", "torque_nm": "65", "torque_source": "maker's manual"}
     client.post(f"/jobs/6/card/steps/{axle.id}", data=form)
-    result = next(one for one in cards.card_of(6).steps if one.id == axle.id)
+    result = next(step for step in cards.card_of(6).steps if step.id == axle.id)
     assert abs(float(result.reading) - 65) < 3
     assert result.torque_nm == 65
 
@@ -92,7 +92,7 @@ def test_a_card_takes_gaps_by_calipers_and_a_torque_by_wrench_only_after_the_mak
 def test_logger_and_reader_give_pairs_that_make_a_line(client: TestClient) -> None:
     client.post("/machines/6/speed/gauge")
     client.post("/machines/6/speed/gauge")
-    assert [round(one.pair.true_kmh, -1) for one in speeds.pairs(6)] == [50, 90]
+    assert [round(pair.pair.true_kmh, -1) for pair in speeds.pairs(6)] == [50, 90]
     assert "Shown =" in client.get("/machines/6/speed").text
     assert "nothing to measure" in client.post("/machines/4/speed/gauge").text
 

@@ -27,7 +27,7 @@ def _read(shop: Shop) -> tuple[Callable[..., Any], Outcome]:
         gauges.put_back(step, calipers)
     job = jobs.job(JOB)
     sheet = machines.sheet(job.machine_id)
-    kept = next(one for one in job.proposals if one.name == "B")
+    kept = next(proposal for proposal in job.proposals if proposal.name == "B")
     outcome = outcome_of(as_measured(machine_of(sheet)), read_proposal(kept.values()))
 
     def read(line: str, torque_nm: int | None = None, *, planned: bool = True) -> float:
@@ -62,7 +62,11 @@ def test_lean_and_gap_come_from_the_plan(read: tuple[Callable[..., Any], Outcome
     taken, outcome = read
     lean = taken("Stand looked at | reading: lean, °")
     assert lean == pytest.approx(outcome.figures.stand_lean_deg, abs=0.5)
-    spot = next(one for one in outcome.figures.clearances if one.place.name == "Swingarm front")
+    spot = next(
+        clearance
+        for clearance in outcome.figures.clearances
+        if clearance.place.name == "Swingarm front"
+    )
     gap = taken("Swingarm front, rear: measure it | reading: gap, mm")
     assert gap == pytest.approx(float(spot.predicted_gap_mm), abs=1)
 

@@ -29,7 +29,7 @@ def test_every_rule_and_every_figure_is_there(client: TestClient) -> None:
     assert all(f'id="{field.key}"' in measure for field in FIELDS)
     figures = client.get("/handbook/figures").text
     assert len(computed_figures()) > 15
-    assert all(f'id="{one.key}"' in figures for one in computed_figures())
+    assert all(f'id="{figure.key}"' in figures for figure in computed_figures())
 
 
 def test_a_search_leads_to_the_place(client: TestClient) -> None:

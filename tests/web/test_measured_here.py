@@ -19,7 +19,7 @@ def _ready(app: FastAPI, client: TestClient) -> None:
 
 
 def step_of(job: int, measures: str) -> CardStep:
-    return next(one for one in cards.card_of(job).steps if one.plan.measures == measures)
+    return next(step for step in cards.card_of(job).steps if step.plan.measures == measures)
 
 
 def tick(client: TestClient, job: int, measures: str, **form: str) -> int:
@@ -132,7 +132,7 @@ def test_an_assumed_value_typed_is_measured_and_the_makers_group_is_the_makers(
     client: TestClient,
 ) -> None:
     client.post("/jobs", data={"what": "Pier single", "tire": "28-622"})
-    new = next(one.id for one in machines.sheets() if one.name == "Pier single")
+    new = next(sheet.id for sheet in machines.sheets() if sheet.name == "Pier single")
     assert figure(new, "crank_mm") == (170.0, Provenance.ASSUMED)
     client.post(
         f"/machines/{new}/answer", data={"sheet:crank_mm": "170", "visit:sheet:crank_mm": "v1"}
@@ -160,7 +160,7 @@ def test_a_clearance_measured_on_the_card_goes_to_the_sheet_though_nothing_was_p
         assert client.post(f"/jobs/9/card/steps/{step.id}", data=sent).status_code == 200, step
     client.post("/jobs/9/fitted", data={"back": "/jobs/9"})
     sheet = machines.sheet(jobs.job(9).machine_id)
-    stays = next(one for one in sheet.clearances if one.name == "Chain stays")
+    stays = next(clearance for clearance in sheet.clearances if clearance.name == "Chain stays")
     assert (stays.gap_mm, stays.provenance, stays.taken_on) == (
         9.0,
         Provenance.MEASURED,

@@ -29,8 +29,8 @@ def test_a_form_pressed_three_times_is_stored_once(client: TestClient, app: Fast
     sent = {"end": "rear", "what": "glass", "done": "new tube", "once": once_of(page, there)}
     before = count(app, "puncture")
     answers = [client.post(there, data=sent, follow_redirects=False) for _ in range(3)]
-    assert [one.status_code for one in answers] == [303] * 3
-    assert len({one.headers["location"] for one in answers}) == 1
+    assert [answer.status_code for answer in answers] == [303] * 3
+    assert len({answer.headers["location"] for answer in answers}) == 1
     assert count(app, "puncture") == before + 1
     # Another content, or the next form, is a write of its own.
     client.post(there, data=sent | {"what": "a thorn"})

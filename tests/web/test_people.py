@@ -34,7 +34,7 @@ def _at_once(monkeypatch: pytest.MonkeyPatch) -> None:
 
 def test_a_name_new_to_the_shop_goes_onto_the_list_with_initials(client: TestClient) -> None:
     who(client, "Ida  Quay")
-    assert [(one.name, one.initials) for one in people.people()] == [("Ida Quay", "IQ")]
+    assert [(person.name, person.initials) for person in people.people()] == [("Ida Quay", "IQ")]
     assert here(client) == "Ida Quay"
     who(client, "ida quay")  # the same person, however it is capitalised
     assert here(client) == "Ida Quay"

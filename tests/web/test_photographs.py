@@ -99,7 +99,7 @@ def test_the_bad_picture_is_refused_with_its_reason(client: TestClient, picture:
     form = {"photo:rear.edge_px": rear, "photo:front.edge_px": half}
     page = in_plain(client.post(f"{bad}/answer", data=form).text)
     status = re.findall(r'role="status">([^<]+)<', page)
-    assert any("turned about" in one or "off; move it" in one for one in status), status
+    assert any("turned about" in statu or "off; move it" in statu for statu in status), status
     assert half.split()[0] in page  # the marks stay
 
 
@@ -195,7 +195,7 @@ def test_planned_wheels_stand_on_the_photographed_machine(client: TestClient, pi
         client.get(f"{picture}?over={key}{more}").text for more in ("", "&times=6", "&view=road")
     )
     rings = [re.findall(r'class="photo-planned" d="([^"]+)"', one) for one in (plain, big, road)]
-    assert [len(one) for one in rings] == [2, 2, 2]
+    assert [len(ring) for ring in rings] == [2, 2, 2]
     assert rings[0] != rings[1] != rings[2]
     assert "differences drawn 6 times as large" in big
     assert "the ground stays" in road

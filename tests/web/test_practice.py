@@ -30,7 +30,7 @@ def test_an_answer_is_judged_explained_and_kept(app: FastAPI, client: TestClient
     app.state.shop.ready()
     client.post("/who", data=WHO)
     item = item_of("load-index", 5)
-    wrong = next(one for one in item.choices or () if one != item.answer)
+    wrong = next(choice for choice in item.choices or () if choice != item.answer)
     page = in_plain(_answer(client, "load-index", 5, wrong).text)
     assert "Not so." in page
     assert f"it is <b>{item.answer}</b>" in page
@@ -77,7 +77,7 @@ def test_a_machine_of_an_item_opens_on_the_bench(app: FastAPI, client: TestClien
     page = client.post("/practice/bench", data={"kind": "which-way", "seed": "4"})
     job_id = int(re.search(r"/jobs/(\d+)", str(page.url))[1])
     item = item_of("which-way", 4)
-    (kept,) = [one for one in jobs.job(job_id).proposals if one.name == "A"]
+    (kept,) = [proposal for proposal in jobs.job(job_id).proposals if proposal.name == "A"]
     assert kept.changes == item.changes
     assert "bench-drawing" in page.text
     again = client.post("/practice/bench", data={"kind": "which-way", "seed": "4"})

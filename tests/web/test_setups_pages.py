@@ -49,7 +49,7 @@ def within(plan: StepPlan) -> str:
 
 def put_on(client: TestClient, name: str) -> int:
     """Put a set on, tick its card and close the job; return the job's number."""
-    (known,) = [one for one in wheels.sets_of(SINGLE) if one.name == name]
+    (known,) = [set_ for set_ in wheels.sets_of(SINGLE) if set_.name == name]
     answer = client.post(
         f"/machines/{SINGLE}/put-on", data={"set": str(known.id)}, follow_redirects=False
     )
@@ -71,7 +71,7 @@ def test_two_wheel_sets_are_swapped_three_times_and_nothing_is_bought(client: Te
     found = machines.sheet(SINGLE)
     winter(client)
     jobs_done = [put_on(client, name) for name in ("Snow wheels", "Road wheels", "Snow wheels")]
-    names = [one.name for one in setups.setups(SINGLE)]
+    names = [setup.name for setup in setups.setups(SINGLE)]
     assert names[-3:] == ["Snow wheels", "Road wheels", "Snow wheels (2)"]
     road, cold = setups.setups(SINGLE)[-2:]
     # What a set-up was stays: there and back again changes no figure.
@@ -106,7 +106,7 @@ def test_back_on_its_own_wheels_every_figure_is_as_it_was(client: TestClient) ->
 def test_wear_goes_with_the_tire_through_swaps(client: TestClient, app: FastAPI) -> None:
     log = client.get(f"/machines/{SINGLE}/log").text
     winter(client)
-    looks = [one for one in logbook.log(SINGLE).looks if one.look.end == "rear"]
+    looks = [look for look in logbook.log(SINGLE).looks if look.look.end == "rear"]
     number = logbook.tire_on(SINGLE, "rear")
     put_on(client, "Snow wheels")
     assert logbook.tire_on(SINGLE, "rear") != number
@@ -114,17 +114,19 @@ def test_wear_goes_with_the_tire_through_swaps(client: TestClient, app: FastAPI)
     assert "mm for 1000 km" not in cold.partition("130/80-17 65S TL")[2][:400]
     put_on(client, "Road wheels")
     assert logbook.tire_on(SINGLE, "rear") == number
-    assert {one.look.tire_id for one in logbook.log(SINGLE).looks if one.look.end == "rear"} >= {
+    assert {look.look.tire_id for look in logbook.log(SINGLE).looks if look.look.end == "rear"} >= {
         number
     }
-    assert len([one for one in logbook.log(SINGLE).looks if one.look.end == "rear"]) == len(looks)
+    assert len([look for look in logbook.log(SINGLE).looks if look.look.end == "rear"]) == len(
+        looks
+    )
     again = client.get(f"/machines/{SINGLE}/log").text
     assert ("mm for 1000 km" in again) == ("mm for 1000 km" in log)
 
 
 def test_what_a_tire_cost_goes_with_it_from_wheel_to_wheel_set(client: TestClient) -> None:
     tire = machines.sheet(ENDURO).text("rear.tire")
-    kept = next(one for one in jobs.job(ENDURO).proposals if one.name == "B")
+    kept = next(proposal for proposal in jobs.job(ENDURO).proposals if proposal.name == "B")
     new = kept.changes["rear"]["tire"]
     assert new != tire
     client.post(f"/jobs/{ENDURO}/order", data={f"price:rear tire {new.casefold()}": "58.90"})
@@ -134,12 +136,14 @@ def test_what_a_tire_cost_goes_with_it_from_wheel_to_wheel_set(client: TestClien
     assert "set.front.price" not in on
     form = {"which": "new", "name": "Spare", "front_tire": tire, "rear_tire": tire}
     client.post(f"/machines/{ENDURO}/sets", data=form)
-    (spare,) = [one for one in wheels.sets_of(ENDURO) if one.name == "Spare"]
+    (spare,) = [set_ for set_ in wheels.sets_of(ENDURO) if set_.name == "Spare"]
     client.post(f"/machines/{ENDURO}/put-on", data={"set": str(spare.id)})
     job = jobs.open_jobs_of(ENDURO)[-1]
     fit(client, job.id, job.proposals[0].name)
     assert "set.rear.price" not in machines.sheet(ENDURO).setup.parts
-    (off,) = [one for one in wheels.wheels_of(machines.sheet(ENDURO)) if "set.price" in one.parts]
+    (off,) = [
+        wheel for wheel in wheels.wheels_of(machines.sheet(ENDURO)) if "set.price" in wheel.parts
+    ]
     assert off.parts["set.price"].value == 58.9
 
 
@@ -147,7 +151,9 @@ def test_a_wheel_on_the_shelf_is_listed_there_and_offered_once(client: TestClien
     winter(client)
     machine = client.get(f"/machines/{SINGLE}").text
     assert re.search(r"[0-9]\s?km to \d\d \w{3} 20\d\d", machine)  # what the road tires have run
-    (front, _) = [one for one in wheels.wheels_of(machines.sheet(SINGLE)) if "Snow" in one.name]
+    (front, _) = [
+        wheel for wheel in wheels.wheels_of(machines.sheet(SINGLE)) if "Snow" in wheel.name
+    ]
     client.post(f"/machines/{SINGLE}/wheels/{front.id}", data={"act": "shelf"})
     page = client.get("/shelf").text
     assert front.name in page
@@ -160,7 +166,9 @@ def test_a_wheel_on_the_shelf_is_listed_there_and_offered_once(client: TestClien
 
 def test_a_wheel_is_renamed_and_says_how_it_is_built(client: TestClient) -> None:
     winter(client, front_make="Slipgrip ice", front_build="cast")
-    (front, _) = [one for one in wheels.wheels_of(machines.sheet(SINGLE)) if "Snow" in one.name]
+    (front, _) = [
+        wheel for wheel in wheels.wheels_of(machines.sheet(SINGLE)) if "Snow" in wheel.name
+    ]
     assert front.text("fitted.make") == "Slipgrip ice"
     assert front.text("rim.build") == "cast"
     url = f"/machines/{SINGLE}/wheels/{front.id}"
@@ -301,15 +309,15 @@ def test_steps_are_added_anywhere_moved_and_split(client: TestClient) -> None:
     client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
     first, second = cards.card_of(6).steps[:2]
     client.post("/jobs/6/card/steps", data={"text": "Tag tied on", "after": str(first.id)})
-    result = [one.plan.text for one in cards.card_of(6).steps]
+    result = [step.plan.text for step in cards.card_of(6).steps]
     assert result[:3] == [first.plan.text, "Tag tied on", second.plan.text]
     client.post(f"/jobs/6/card/steps/{second.id}", data={"act": "up"})
-    assert [one.id for one in cards.card_of(6).steps][1] == second.id
+    assert [step.id for step in cards.card_of(6).steps][1] == second.id
     client.post(
         f"/jobs/6/card/steps/{first.id}",
         data={"act": "split", "first": "Parts laid out", "second": "Parts counted"},
     )
-    assert [one.plan.text for one in cards.card_of(6).steps][:2] == [
+    assert [step.plan.text for step in cards.card_of(6).steps][:2] == [
         "Parts laid out",
         "Parts counted",
     ]
@@ -318,7 +326,7 @@ def test_steps_are_added_anywhere_moved_and_split(client: TestClient) -> None:
 def test_a_proposal_is_copied_named_and_made_of_a_shelf_tire(client: TestClient) -> None:
     client.post("/jobs/1/proposals", data={"from": "copy:A"})
     client.post("/jobs/1/proposals/name?proposal=C", data={"name": "Summer"})
-    (copy,) = [one for one in jobs.job(1).proposals if one.name == "Summer"]
+    (copy,) = [proposal for proposal in jobs.job(1).proposals if proposal.name == "Summer"]
     assert copy.changes == jobs.job(1).proposal("A").changes
     client.post("/jobs/1/proposals", data={"from": "front-tire:1"})
     assert jobs.job(1).proposals[-1].changes["front"]["tire"] == "47-584"

@@ -94,5 +94,5 @@ def test_the_words_of_the_trade_are_one_click_from_each_figure(client: TestClien
     words = client.get("/words").text
     links = set(re.findall(r'href="/words#([a-z-]+)"', client.get("/jobs/1").text))
     assert {"trail", "head-angle", "bb-height", "wheelbase"} <= links
-    for one in links:
-        assert f'id="{one}"' in words
+    for link in links:
+        assert f'id="{link}"' in words

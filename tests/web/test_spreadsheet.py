@@ -68,7 +68,7 @@ def test_one_bad_line_keeps_all_out_and_is_named(client: TestClient) -> None:
     assert len(shelf.tires()) == before
     page = bring(client, "tires", lines.replace("round", "700x38C").replace("9924", "0924"))
     assert import_it(client, page)[0] == 200
-    assert [one.pieces for one in shelf.tires()[: len(shelf.tires()) - before]] == [1, 1, 1, 3]
+    assert [tire.pieces for tire in shelf.tires()[: len(shelf.tires()) - before]] == [1, 1, 1, 3]
 
 
 def test_pairs_and_readings_in_the_unit_of_their_head(client: TestClient) -> None:

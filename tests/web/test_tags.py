@@ -63,7 +63,7 @@ def test_the_last_tire_is_reserved_for_one_job(client: TestClient) -> None:
         client.post(f"/api/shelf/{tire['id']}/reserve", json={"job": job, "pieces": 1})
         for job in (1, 2, 3)
     ]
-    assert [one.status_code for one in answers] == [200, 422, 422]
+    assert [answer.status_code for answer in answers] == [200, 422, 422]
     assert "Green tourer" in answers[1].json()["error"]["message"]
     freed = client.post(f"/api/shelf/{tire['id']}/reserve", json={"job": None, "pieces": 1})
     assert freed.status_code == 200
@@ -79,9 +79,9 @@ def test_a_set_that_is_being_put_on_leads_to_its_job(client: TestClient) -> None
     )
     sets = client.get(f"/api/machines/{single}").json()["sets"]
     answers = [
-        client.post(f"/api/machines/{single}/put-on", json={"set": one["id"]})
-        for one in sets
+        client.post(f"/api/machines/{single}/put-on", json={"set": set_["id"]})
+        for set_ in sets
         for _ in range(3)
     ]
-    jobs = {one.json()["id"] for one in answers if one.status_code == 201}
+    jobs = {answer.json()["id"] for answer in answers if answer.status_code == 201}
     assert len(jobs) == 1

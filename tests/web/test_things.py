@@ -17,7 +17,7 @@ CODE = "42-622"
 
 
 def _only(code: str) -> ShelfTire:
-    (found,) = [one for one in shelf.tires() if one.code == code]
+    (found,) = [tire for tire in shelf.tires() if tire.code == code]
     return found
 
 
@@ -99,12 +99,14 @@ def test_reserved_pieces_become_a_line_of_their_own(
     assert client.post(path, data={"job": str(job), "pieces": "5"}).status_code == 422
     page = client.post(path, data={"job": str(job), "pieces": "1"})
     assert f"Reserved for tag {jobs.job(job).tag}" in page.text
-    lines = sorted((one.pieces, one.job_id) for one in shelf.tires() if one.code == CODE)
+    lines = sorted((tire.pieces, tire.job_id) for tire in shelf.tires() if tire.code == CODE)
     assert lines == [(1, job), (3, None)]
     assert f"reserved for tag {jobs.job(job).tag}" in client.get(f"/shelf?find={CODE}").text
     assert list(jobs.reserved_tags()) == [job]  # of all that are open
     client.post("/shelf/undo")
-    assert [(one.pieces, one.job_id) for one in shelf.tires() if one.code == CODE] == [(4, None)]
+    assert [(tire.pieces, tire.job_id) for tire in shelf.tires() if tire.code == CODE] == [
+        (4, None)
+    ]
 
 
 def _fitted(client: TestClient, job: int) -> None:
@@ -137,7 +139,7 @@ def test_a_tire_goes_onto_a_job_and_comes_back_with_its_wear(
     _fitted(client, other)
     assert _off(client) != []
     assert client.post(f"/machines/1/tires/{number}/shelf").status_code == 200
-    back = next(one for one in shelf.tires() if one.tire_id == number)
+    back = next(tire for tire in shelf.tires() if tire.tire_id == number)
     assert (back.code, back.made, back.price) == (CODE, "2026", received.price)
     assert (back.whose, back.signs) == ("Ada Fairlead", ("cut in the rubber only",))
     assert client.post(f"/machines/1/tires/{number}/shelf").status_code == 404
@@ -148,7 +150,7 @@ def test_a_tire_goes_onto_a_job_and_comes_back_with_its_wear(
     _fitted(client, again)
     parts = setups.setups(1)[-1].parts
     assert int(float(parts["set.rear.tire_id"].value)) == number
-    assert all(one.tire_id != number for one in shelf.tires())
+    assert all(tire.tire_id != number for tire in shelf.tires())
 
 
 def _off(client: TestClient) -> list[int]:
@@ -163,7 +165,7 @@ def test_a_card_reserves_what_its_proposal_takes(client: TestClient, received: S
         source = f"{end}-tire:{received.id}"
         client.post(f"/jobs/{job}/proposals", data={"from": source})
     client.post(f"/api/jobs/{job}/card", json={"proposal": jobs.job(job).proposals[-1].name})
-    lines = sorted((one.pieces, one.job_id) for one in shelf.tires() if one.code == CODE)
+    lines = sorted((tire.pieces, tire.job_id) for tire in shelf.tires() if tire.code == CODE)
     assert lines == [(1, job), (3, None)]
 
 

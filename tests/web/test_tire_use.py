@@ -41,7 +41,7 @@ def test_the_use_is_written_on_the_sheet_and_the_table_follows(
 
 def test_chosen_tires_become_proposals_side_by_side(app: FastAPI, client: TestClient) -> None:
     app.state.shop.ready()
-    three = [one for one in shelf.tires() if one.code == "40-622"]
+    three = [tire for tire in shelf.tires() if tire.code == "40-622"]
     form = {"end": "rear", "job": "", "tire": [str(one.id) for one in three]}
     page = client.post(f"{PATH}/propose", data=form)
     job_id = int(re.search(r"/jobs/(\d+)/compare", str(page.url))[1])

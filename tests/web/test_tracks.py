@@ -32,7 +32,9 @@ def test_a_track_stays_with_its_ride(client: TestClient, ride: tuple[int, int, i
     assert sent(client, ride, text.encode()) == 200
     assert "3.6 km in 0:06 h" in in_plain(client.get("/jobs/1?station=ride").text)
     out = client.get(f"/machines/{ride[1]}/rides/{ride[2]}.gpx")
-    assert [one.name for one in gpxpy.parse(out.text).waypoints] == [one.name for one in ENTRIES]
+    assert [waypoint.name for waypoint in gpxpy.parse(out.text).waypoints] == [
+        one.name for one in ENTRIES
+    ]
     assert "ride-2026-11-20.gpx" in out.headers["content-disposition"]
     assert client.get(f"/api/machines/{ride[1]}/rides/{ride[2]}/track").text == out.text
     assert len(logbook.log(ride[1]).punctures) == 1

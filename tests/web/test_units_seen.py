@@ -132,12 +132,16 @@ def test_files_and_the_api_stay_in_their_units(pat: TestClient) -> None:
 
 
 def test_no_mark_is_left_on_any_page(app: FastAPI, pat: TestClient) -> None:
-    pages = [one for one in entries(app) if one.method == "GET" and not one.path.startswith("/api")]
+    pages = [
+        entry
+        for entry in entries(app)
+        if entry.method == "GET" and not entry.path.startswith("/api")
+    ]
     assert len(pages) > 20
-    for one in pages:
-        answer = pat.get(one.filled())
+    for page in pages:
+        answer = pat.get(page.filled())
         if "text/html" not in answer.headers.get("content-type", ""):
             continue
         text = unescape(answer.text)
-        assert not {JOINER, "⁅"} & set(text), one.path
-        assert not re.search(rf"{THIN}(mm|km/h|km|kPa|bar|kg|N·m)(?![\w/²³·])", text), one.path
+        assert not {JOINER, "⁅"} & set(text), page.path
+        assert not re.search(rf"{THIN}(mm|km/h|km|kPa|bar|kg|N·m)(?![\w/²³·])", text), page.path

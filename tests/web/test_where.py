@@ -30,7 +30,12 @@ def test_each_machine_says_what_a_plan_says_of_it(app: FastAPI, client: TestClie
         ).outcomes
         row = page[page.index(f'href="/machines/{sheet.id}">') :].split("</tr>")[0]
         first = next(
-            (one for severity in Severity for one in alone.findings if one.severity is severity),
+            (
+                finding
+                for severity in Severity
+                for finding in alone.findings
+                if finding.severity is severity
+            ),
             None,
         )
         assert in_plain(first.headline if first else "no rule speaks against it") in row.replace(
@@ -41,10 +46,10 @@ def test_each_machine_says_what_a_plan_says_of_it(app: FastAPI, client: TestClie
 def test_a_wheel_goes_to_its_own_end_alone(app: FastAPI, client: TestClient) -> None:
     app.state.shop.ready()
     kept = next(
-        one
+        wheel
         for sheet in machines.sheets()
-        for one in wheels.wheels_of(sheet)
-        if one.id and one.kept != "machine"
+        for wheel in wheels.wheels_of(sheet)
+        if wheel.id and wheel.kept != "machine"
     )
     page = client.get(f"/wheels/{kept.id}").text
     assert f"<h1>{kept.name}</h1>" in page

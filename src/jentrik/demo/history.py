@@ -193,9 +193,9 @@ def _swapped(database: peewee.SqliteDatabase, machine_id: int, now: datetime) ->
         on = _ago(now, 320)
         wheels.number_wheels(step, machine_id, name="Summer wheels", on=on)
         there = {
-            one.end: one.id
-            for one in wheels.wheels_of(machines.sheet(machine_id))
-            if one.kept == "machine"
+            wheel.end: wheel.id
+            for wheel in wheels.wheels_of(machines.sheet(machine_id))
+            if wheel.kept == "machine"
         }
         wheels.add_set(step, machine_id, name="Summer wheels", wheels=there)
         winter: dict[End, int | None] = {}
@@ -220,7 +220,7 @@ def _swapped(database: peewee.SqliteDatabase, machine_id: int, now: datetime) ->
             job_id = jobs.add_job(
                 step, machine_id=machine_id, wanted=f"{name} on", at=then, tag=tag
             )
-            known = next(one for one in wheels.sets_of(machine_id) if one.name == name)
+            known = next(set_ for set_ in wheels.sets_of(machine_id) if set_.name == name)
             propose_set(step, job_id, machine_id, known)
             _card_done(step, job_id, then)
             _fit(step, job_id, then)
@@ -245,9 +245,9 @@ def _gone_back(database: peewee.SqliteDatabase, machine_id: int, now: datetime) 
             _fit(step, job_id, then)
             documents.write_done(step, jobs.job(job_id), DEFAULT_POLICY, at=then, by=BO)
             jobs.close(step, job_id, at=then)
-            for one in wheels.wheels_of(machines.sheet(machine_id)):
-                if one.kept == "owner":  # the small wheel was the workshop's to try
-                    wheels.keep_where(step, one.id, "shelf")
+            for wheel in wheels.wheels_of(machines.sheet(machine_id)):
+                if wheel.kept == "owner":  # the small wheel was the workshop's to try
+                    wheels.keep_where(step, wheel.id, "shelf")
 
 
 def _under_way(database: peewee.SqliteDatabase, job_id: int, now: datetime) -> None:
@@ -286,10 +286,17 @@ def _fitted(database: peewee.SqliteDatabase, machine_id: int, now: datetime) -> 
         _card_done(step, job_id, then)
         there = documents.on_bench(jobs.job(job_id), DEFAULT_POLICY, then.date())
         found, outcome = worked_out(there, there.job.proposals[0])
-        for one in expectations(found, outcome, tells(there.sheet, found, outcome.proposal)):
-            if one.key in MEASURED_AFTER:
+        for expectation in expectations(
+            found, outcome, tells(there.sheet, found, outcome.proposal)
+        ):
+            if expectation.key in MEASURED_AFTER:
                 after_fitting.set_measured(
-                    step, job_id, one, MEASURED_AFTER[one.key], on=then.date(), by=IDA
+                    step,
+                    job_id,
+                    expectation,
+                    MEASURED_AFTER[expectation.key],
+                    on=then.date(),
+                    by=IDA,
                 )
         _fit(step, job_id, then)
 

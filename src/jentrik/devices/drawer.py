@@ -30,7 +30,7 @@ def real_tools(folder: Path) -> dict[GaugeQuantity, Gauge]:
     try:
         with file.open(encoding="utf-8") as text:
             entries = json.loads(text.read(LARGEST_BYTES))["tools"]
-        given = [dict(one) for one in entries]
+        given = [dict(entry) for entry in entries]
     except (ValueError, KeyError, TypeError, OSError) as error:
         raise DocumentError(
             f"{FILE_NAME} cannot be read: {error}.",
@@ -38,7 +38,7 @@ def real_tools(folder: Path) -> dict[GaugeQuantity, Gauge]:
             expected='{"tools": [{"driver": "serial text", …}]}',
         ) from None
     tools = [_made(str(one.pop("driver", "")), one) for one in given]
-    return {one.quantity: one for one in tools}
+    return {tool.quantity: tool for tool in tools}
 
 
 def _made(driver: str, settings: Mapping[str, Any]) -> Gauge:

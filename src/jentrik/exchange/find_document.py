@@ -104,7 +104,9 @@ def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
                 field="search.sizes",
                 expected="a size for that end",
             )
-    positions = tuple(one.name for one in bike.frame.positions) if search.positions else ()
+    positions = (
+        tuple(position.name for position in bike.frame.positions) if search.positions else ()
+    )
     return Wanted(
         front,
         rear,
@@ -124,7 +126,7 @@ def _on_rim(
     if rims == "free" or wheel.tire is None:
         return sizes
     seat = wheel.tire.bead_seat_diameter_mm
-    return tuple(one for one in sizes if one.bead_seat_diameter_mm == seat)
+    return tuple(size for size in sizes if size.bead_seat_diameter_mm == seat)
 
 
 def find_document(found: Found) -> dict[str, Any]:

@@ -80,7 +80,7 @@ def _proposal_document(
 
 def findings_document(findings: Iterable[Finding]) -> list[dict[str, Any]]:
     """Return findings as plain values."""
-    return [asdict(one) | {"severity": one.severity.value} for one in findings]
+    return [asdict(finding) | {"severity": finding.severity.value} for finding in findings]
 
 
 def findings_of(document: Iterable[Mapping[str, Any]]) -> tuple[Finding, ...]:

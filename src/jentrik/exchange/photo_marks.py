@@ -92,7 +92,9 @@ def marks_of(document: PhotoMarksDocument) -> PhotoMarks:
     for end in ("rear", "front"):
         with blamed_on(f"wheels.{end}"):
             wheels[end] = _wheel(getattr(document.wheels, end))
-    points = tuple(PointMark(one.name, _pixel(one.px), one.nearer_mm) for one in document.points)
+    points = tuple(
+        PointMark(point.name, _pixel(point.px), point.nearer_mm) for point in document.points
+    )
     lines = []
     for place, one in enumerate(document.lines):
         with blamed_on(f"lines[{place}]"):
@@ -139,12 +141,12 @@ def photo_document(measured: PhotoFigures) -> dict[str, Any]:
         },
         "points": [
             {
-                "name": one.name,
-                "x_mm": one.x_mm,
-                "height_mm": one.height_mm,
-                "plus_minus": one.plus_minus,
+                "name": point.name,
+                "x_mm": point.x_mm,
+                "height_mm": point.height_mm,
+                "plus_minus": point.plus_minus,
             }
-            for one in measured.points
+            for point in measured.points
         ],
         "residual_px": measured.residual_px,
         "notes": list(measured.notes),

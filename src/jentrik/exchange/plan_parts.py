@@ -43,10 +43,14 @@ def _document(
     """
     known: dict[str, Any] = {}
     for part in parts:
-        for one in attributes(part):
-            shape = _shape(one)
+        for attribute in attributes(part):
+            shape = _shape(attribute)
             if shape is not None:
-                known |= {key: _field(part, one, shape) for key in one.keys if key not in without}
+                known |= {
+                    key: _field(part, attribute, shape)
+                    for key in attribute.keys
+                    if key not in without
+                }
     return create_model(name, __base__=base, __doc__=says, **known | more)
 
 

@@ -25,4 +25,4 @@ def item_document(item: Item) -> dict[str, Any]:
 
 def items_document(seed: int, count: int) -> list[dict[str, Any]]:
     """Return so many items of a seed as plain values."""
-    return [item_document(one) for one in items(seed, count)]
+    return [item_document(item) for item in items(seed, count)]

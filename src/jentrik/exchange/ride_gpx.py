@@ -70,7 +70,7 @@ def read_ride(raw: bytes) -> RideTrack:
     fixes = read_track(raw)
     parsed = parsed_gpx(raw)
     day = datetime.fromtimestamp(fixes[0].at_s, UTC).date()
-    found = [_entry(one, day) for one in parsed.waypoints[:MOST_WAYPOINTS]]
+    found = [_entry(waypoint, day) for waypoint in parsed.waypoints[:MOST_WAYPOINTS]]
     entries = tuple(one for one in found if one.end or one.km is not None)
     return RideTrack(
         day,
@@ -97,7 +97,7 @@ def _thinned(parsed: gpxpy.gpx.GPX) -> str:
     kept.tracks.append(track)
     for ride in parsed.tracks:
         for segment in ride.segments:
-            timed = [one for one in segment.points if one.time is not None]
+            timed = [point for point in segment.points if point.time is not None]
             part = gpxpy.gpx.GPXTrackSegment()
             for place, one in enumerate(timed):
                 if place % step == 0 or place == len(timed) - 1:
@@ -125,15 +125,15 @@ def ride_gpx(kept: str, name: str, words: str, entries: Iterable[LogWaypoint]) -
         raise DocumentError("The track of this ride has no point.", field=TRACK)
     there.name = there.tracks[0].name = name
     there.description = words or None
-    for one in entries:
+    for entry in entries:
         there.waypoints.append(
             gpxpy.gpx.GPXWaypoint(
                 start.latitude,
                 start.longitude,
-                time=datetime.combine(one.on, time(12), UTC),
-                name=one.name,
-                description=one.words or None,
-                type=one.type,
+                time=datetime.combine(entry.on, time(12), UTC),
+                name=entry.name,
+                description=entry.words or None,
+                type=entry.type,
             )
         )
     return str(there.to_xml(version="1.1"))

@@ -228,14 +228,19 @@ def measure(
     if key.startswith("place:"):
         name = key.removeprefix("place:")
         key = next(
-            (f"line.place.{one.id}.gap_mm" for one in sheet.clearances if one.name == name), ""
+            (
+                f"line.place.{clearance.id}.gap_mm"
+                for clearance in sheet.clearances
+                if clearance.name == name
+            ),
+            "",
         )
     elif key == "seat_height_mm":
         key = next(
             (
-                f"line.point.{one.id}.height_mm"
-                for one in sheet.points
-                if one.role is PointRole.SADDLE
+                f"line.point.{point.id}.height_mm"
+                for point in sheet.points
+                if point.role is PointRole.SADDLE
             ),
             "",
         )

@@ -196,7 +196,9 @@ def _manifest(packed: zipfile.ZipFile) -> tuple[Holds, dict[str, str]]:
         made_at = datetime.fromisoformat(about["made_at"])
         holds = Holds(**{**about, "made_at": made_at})
         numbers = (holds.schema, holds.machines, holds.jobs, holds.photos, holds.missing_photos)
-        if not all(isinstance(one, int) for one in numbers) or not isinstance(holds.version, str):
+        if not all(isinstance(number, int) for number in numbers) or not isinstance(
+            holds.version, str
+        ):
             raise _no_backup()
     except (KeyError, TypeError, ValueError, AttributeError, RecursionError, zipfile.BadZipFile):
         raise _no_backup() from None

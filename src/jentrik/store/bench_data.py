@@ -93,11 +93,11 @@ def _standing(job_id: int, machine_id: int) -> tuple[tuple[int, int, int] | None
 def _parts(on: OnBench) -> ProposalParts:
     sheet = on.sheet
     now = sheet.setup.id if sheet.setup else 0
-    owned = [one for one in wheels.wheels_of(sheet) if one.kept == "owner"]
+    owned = [wheel for wheel in wheels.wheels_of(sheet) if wheel.kept == "owner"]
     return ProposalParts(
         wheels=(*owned, *wheels.on_shelf()),
         sets=tuple(wheels.sets_of(sheet.id)),
-        setups=tuple(one for one in setups.names(sheet.id) if one[0] != now),
+        setups=tuple(name for name in setups.names(sheet.id) if name[0] != now),
         tires=tuple(shelf.newest(MOST_TIRES)),
     )
 

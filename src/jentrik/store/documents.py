@@ -171,8 +171,13 @@ def write_done(
 
 def _photos(job_id: int) -> list[dict[str, str]]:
     return [
-        {"file": one.file, "caption": one.caption, "at": one.taken_at.isoformat(), "by": one.by}
-        for one in cards.photos(job_id)
+        {
+            "file": photo.file,
+            "caption": photo.caption,
+            "at": photo.taken_at.isoformat(),
+            "by": photo.by,
+        }
+        for photo in cards.photos(job_id)
     ]
 
 

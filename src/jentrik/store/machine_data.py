@@ -123,7 +123,9 @@ def log_of_shop(most: int, *, find: str, figures: Collection[str]) -> LogData:
     log, ridden = logbook.latest(most, words), rides.latest_rides(most, words)
     closed = jobs.closed_jobs(most=most, words=words)
     ids = {look.machine_id for look in log.looks} | {job.machine_id for job in closed}
-    ids |= {one.machine_id for one in log.fittings} | {one.machine_id for one in log.punctures}
+    ids |= {fitting.machine_id for fitting in log.fittings} | {
+        puncture.machine_id for puncture in log.punctures
+    }
     ids |= {*log.odometer, *log.checks, *(machine_id for machine_id, _, _ in ridden)}
     looked_at = {look.machine_id for look in log.looks}
     sheets = machines.brief(ids - looked_at, ()) | machines.brief(looked_at, figures)

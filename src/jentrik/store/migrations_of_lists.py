@@ -28,8 +28,8 @@ def _noted(table: str, kind: str, column: str) -> tuple[str, ...]:
 
 def _words(table: str, words: str, columns: tuple[str, ...]) -> tuple[str, ...]:
     """Return the full-text table of some columns, its triggers, and what fills it now."""
-    names, new = ", ".join(columns), ", ".join(f"new.{one}" for one in columns)
-    changes = ", ".join(f"{one} = new.{one}" for one in columns)
+    names, new = ", ".join(columns), ", ".join(f"new.{column}" for column in columns)
+    changes = ", ".join(f"{column} = new.{column}" for column in columns)
     return (
         f"CREATE TRIGGER {table}_words_in AFTER INSERT ON {table} BEGIN"
         f" INSERT INTO {words} (rowid, {names}) VALUES (new.id, {new}); END",

@@ -21,9 +21,9 @@ def propose_setup(step: Step, job_id: int, machine_id: int, setup: Setup) -> str
     changes = changes_to(sheet.setup.parts, setup.parts, turned_deg=sheet.turned_deg)
     then = sheet_in(machine_id, setup.id)
     gaps = {
-        one.name: one.gap_mm
-        for one in then.clearances
-        if one.provenance is Provenance.MEASURED and not one.measured_in
+        clearance.name: clearance.gap_mm
+        for clearance in then.clearances
+        if clearance.provenance is Provenance.MEASURED and not clearance.measured_in
     }
     takes = {"setup": setup.id, "changes": changes, "gaps_mm": gaps}
     return jobs.add_proposal(step, job_id, changes, name=_free(job_id, setup.name), takes=takes)

@@ -148,7 +148,7 @@ def add_ride(taken: journal.Step, machine_id: int, ride: Ride, *, today: date) -
         raise OutOfRange(
             f"{ride.on.isoformat()} is still to come.", field="on", expected="today or a day before"
         )
-    if all(one.id != ride.setup_id for one in setups.setups(machine_id)):
+    if all(setup.id != ride.setup_id for setup in setups.setups(machine_id)):
         raise StoreError("Choose the set-up that was ridden.", field="ride", expected="a set-up")
     if setups.current_row(machine_id)["id"] == ride.setup_id:
         setups.seal(taken, machine_id, on=ride.on)

@@ -22,7 +22,7 @@ Row = dict[str, Any]  # column -> value
 
 def rows(sql: str, *parameters: Any) -> list[Row]:
     """Return every row of a query as column -> value; a number beyond SQLite's is no row's."""
-    if any(isinstance(one, int) and abs(one) > LARGEST for one in parameters):
+    if any(isinstance(parameter, int) and abs(parameter) > LARGEST for parameter in parameters):
         return []
     cursor = MachineTable._meta.database.execute_sql(sql, parameters)
     names = [column[0] for column in cursor.description]

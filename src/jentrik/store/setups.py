@@ -57,10 +57,12 @@ def setup_of(
     Where it names no rear position it is in the one the positions were measured from.
     """
     parts: dict[str, Figure] = {}
-    for one in positions:
-        if not one["x_mm"] and not one["y_mm"]:
-            provenance, taken_on = Provenance(one["provenance"]), one["taken_on"]
-            parts["set.position"] = Figure(one["name"], provenance, date.fromisoformat(taken_on))
+    for position in positions:
+        if not position["x_mm"] and not position["y_mm"]:
+            provenance, taken_on = Provenance(position["provenance"]), position["taken_on"]
+            parts["set.position"] = Figure(
+                position["name"], provenance, date.fromisoformat(taken_on)
+            )
     parts |= {line["key"]: figure_of(line) for line in measured if part_of(line["key"])}
     until, sealed = row["until_on"], row["sealed_on"]
     return Setup(

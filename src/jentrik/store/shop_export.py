@@ -83,8 +83,8 @@ def _lines(
     )
     names = [column[0] for column in found.description]
     for values_of in iter(lambda: found.fetchmany(_AT_ONCE), []):
-        for one in values_of:
-            row = dict(zip(names, one, strict=True))
+        for value in values_of:
+            row = dict(zip(names, value, strict=True))
             line: dict[str, Any] = {"id": ids.name(listing.name, row["id"])}
             yield line | {
                 column.name: said(listing, column, row, ids) for column in listing.columns

@@ -160,7 +160,7 @@ def undo(
         entries = json.loads(row["entries"])
         # A machine and its set-up refer to each other: what refers to what is seen at the end.
         database.execute_sql("PRAGMA defer_foreign_keys = ON")
-        _put(entries if again else [_turned(one) for one in reversed(entries)], row, insist)
+        _put(entries if again else [_turned(entry) for entry in reversed(entries)], row, insist)
         check()
         done = (
             {"undone_at": None, "undone_by": "", "undone_on": ""}
@@ -192,21 +192,21 @@ def _turned(entry: Entry) -> Entry:
 
 def _put(entries: list[Entry], change: Row, insist: str) -> None:
     """Write the rows of a change as after it; refuses what was moved since, unless insisted on."""
-    inserted = {(one["table"], one["id"]) for one in entries if one["after"] is None}
-    since = [one for one in entries if _moved_since(one)]
+    inserted = {(entry["table"], entry["id"]) for entry in entries if entry["after"] is None}
+    since = [entry for entry in entries if _moved_since(entry)]
     mark = _mark(since)
     if since and insist != mark:
         raise _changed_since(since, change, mark)
-    for one in entries:
-        table, row_id, goal = _TABLE[one["table"]], one["id"], one["after"]
+    for entry in entries:
+        table, row_id, goal = _TABLE[entry["table"]], entry["id"], entry["after"]
         current = row_of(table, row_id)
         if goal is None:
-            _refuse_dependents(one, inserted, change)
+            _refuse_dependents(entry, inserted, change)
             delete_row(table, row_id)
         elif current is None:
             _insert(table, goal)
-        elif one["before"] is not None:
-            wanted = {cell: new for cell, (_, new) in moved(one["before"], goal).items()}
+        elif entry["before"] is not None:
+            wanted = {cell: new for cell, (_, new) in moved(entry["before"], goal).items()}
             columns = with_cells(current, wanted)
             if columns:
                 _update(table, row_id, columns)

@@ -82,9 +82,9 @@ def sets_of(machine_id: int) -> list[WheelSet]:
 
 def wheel_set(machine_id: int, set_id: int | None) -> WheelSet:
     """Return one wheel set of a machine; refuses one that is not there."""
-    for one in sets_of(machine_id):
-        if one.id == set_id:
-            return one
+    for set_ in sets_of(machine_id):
+        if set_.id == set_id:
+            return set_
     raise StoreError("There is no such wheel set.", expected="a wheel set of this machine")
 
 
@@ -114,7 +114,7 @@ def add_set(
     taken: journal.Step, machine_id: int, *, name: str, wheels: Mapping[End, int | None]
 ) -> int:
     """Name a pair of wheels within a step; refuses a name that is taken."""
-    if any(one.name.casefold() == name.casefold() for one in sets_of(machine_id)):
+    if any(set_.name.casefold() == name.casefold() for set_ in sets_of(machine_id)):
         raise StoreError(
             f"There is a wheel set called “{name}” already.",
             field="set",

@@ -30,5 +30,5 @@ def plain(value: Any) -> str:
 
 def as_typed(figure: Figure) -> str:
     """Return a kept figure as someone would type it again, readings and ± included."""
-    said = "; ".join(plain(one) for one in figure.readings) or plain(figure.value)
+    said = "; ".join(plain(reading) for reading in figure.readings) or plain(figure.value)
     return said if figure.plus_minus is None else f"{said} ± {plain(figure.plus_minus)}"

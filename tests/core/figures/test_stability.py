@@ -69,7 +69,7 @@ def test_the_published_coefficients() -> None:
 
 def test_the_published_eigenvalues_at_5_metres_a_second() -> None:
     values = sorted(eigenvalues(equations(BENCHMARK), 5.0), key=lambda one: (one.real, one.imag))
-    assert [one.real for one in values] == pytest.approx(
+    assert [value.real for value in values] == pytest.approx(
         [-14.07838969279822, -0.77534188219585, -0.77534188219585, -0.32286642900409], abs=1e-9
     )
     assert abs(values[1].imag) == pytest.approx(4.46486771378823, abs=1e-9)
@@ -91,7 +91,7 @@ def test_sixty_bicycles_move_as_another_library_says() -> None:
         bodies = Bodies(**{name: row[name] for name in Bodies.__slots__})
         ours = list(eigenvalues(equations(bodies), row["speed_ms"]))
         for value in theirs:
-            nearest = ours.pop(int(np.argmin([abs(one - value) for one in ours])))
+            nearest = ours.pop(int(np.argmin([abs(our - value) for our in ours])))
             assert nearest == pytest.approx(value, rel=1e-8, abs=1e-8)
 
 
@@ -100,7 +100,7 @@ def test_the_weave_speed_is_where_a_real_part_goes_through_zero() -> None:
 
     def weaving(speed: float) -> float:
         values = eigenvalues(motion, np.array([speed]))[0]
-        return float(max(one.real for one in values if abs(one.imag) > 1e-6))
+        return float(max(value.real for value in values if abs(value.imag) > 1e-6))
 
     weave, capsize = weave_and_capsize(motion)
     assert brentq(weaving, 3, 9) == pytest.approx(float(weave[0]), abs=1e-6)

@@ -58,7 +58,7 @@ def test_unit_choices_and_what_the_class_says_reach_every_figure() -> None:
 
 
 def test_a_figure_said_in_two_ways_has_two_keys_and_a_range_one() -> None:
-    keys = {one.name: one.keys for one in attributes(Box)}
+    keys = {attribute.name: attribute.keys for attribute in attributes(Box)}
     assert keys["angle_deg"] == ("angle_deg", "slope_deg")
     assert keys["span_mm"] == ("span_mm",)
 

@@ -37,7 +37,7 @@ def test_every_guide_is_a_field_has_a_drawing_and_stands_once() -> None:
 
 def test_only_what_is_sprung_is_asked_for_sag() -> None:
     def asked(sheet: Sheet) -> list[bool]:
-        sag, kept = set(wanted(sheet, [])), {one.key for one in setup_fields(sheet)}
+        sag, kept = set(wanted(sheet, [])), {field.key for field in setup_fields(sheet)}
         return [
             said
             for end in ("front", "rear")

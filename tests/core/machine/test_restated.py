@@ -101,7 +101,7 @@ def test_positions_and_pivot_turn_with_the_chassis() -> None:
     found = machine()
     outcome = outcome_of(found, Proposal("A", rear=WheelChange(overall_diameter_mm=650.0)))
     changed = there(found, outcome)
-    low = next(one for one in changed.frame.positions if one.name == "low")
+    low = next(position for position in changed.frame.positions if position.name == "low")
     assert low.x_mm**2 + low.y_mm**2 == pytest.approx(3**2 + 7**2)
     arm = 420.0**2 + (380 - 345) ** 2
     assert changed.suspension.pivot is not None

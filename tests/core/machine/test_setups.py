@@ -101,7 +101,7 @@ def test_a_figure_that_became_known_is_no_change_and_pressures_alike_are_none() 
 def test_another_tire_of_the_same_size_is_a_tire_renewed() -> None:
     worn = parts(rear="58-584", set__rear__tire_id=4.0)
     new = parts(rear="58-584", set__rear__tire_id=9.0)
-    assert [one.words for one in what_differs(worn, new)] == ["rear tire renewed"]
+    assert [differ.words for differ in what_differs(worn, new)] == ["rear tire renewed"]
     unnumbered = parts(rear="58-584")
     assert what_differs(unnumbered, new) == ()
 
@@ -201,7 +201,10 @@ def test_there_and_back_is_as_it_was(there: tuple[Sheet, KeptProposal]) -> None:
 def test_a_set_up_as_a_proposal_leads_to_that_set_up(there: tuple[Sheet, KeptProposal]) -> None:
     sheet, kept = there
     after = moved(sheet, kept)
-    fitted = next((one.name for one in after.positions if not one.x_mm and not one.y_mm), "")
+    fitted = next(
+        (position.name for position in after.positions if not position.x_mm and not position.y_mm),
+        "",
+    )
     back = changes_to(
         after.setup.parts, sheet.setup.parts, turned_deg=after.turned_deg, fitted=fitted
     )

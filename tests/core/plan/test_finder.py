@@ -61,7 +61,9 @@ def first_stops(bike: Bike, wanted: Wanted) -> dict[tuple[int, int], int]:
         for j, rear in enumerate(wanted.rear or (None,)):
             try:
                 findings = outcome_of(found, proposal_in(bike, front, rear, None, 0.0)).findings
-                stops = [PLACE[one.rule] for one in findings if one.severity is Severity.STOP]
+                stops = [
+                    PLACE[finding.rule] for finding in findings if finding.severity is Severity.STOP
+                ]
                 first[i, j] = min(stops, default=CLEAR)
             except Refusal:
                 first[i, j] = PLACE[CANNOT_STAND]
@@ -79,7 +81,7 @@ def test_the_counts_are_those_of_the_rules_applied_one_by_one(
 ) -> None:
     chance, bike = random.Random(seed), bike_of(values)
     other = "motorcycle" if bike.kind == "bicycle" else "bicycle"
-    near = [one for one in standard_sizes(bike.kind) if 540 < one.overall_diameter_mm < 740]
+    near = [size for size in standard_sizes(bike.kind) if 540 < size.overall_diameter_mm < 740]
     fronts = [*chance.sample(near, 16), chance.choice(standard_sizes(other))]
     rears = chance.sample(near, 12)
     fronts += sizes_of(["100/90-19 57H"]) if bike.kind == "motorcycle" else []
@@ -102,7 +104,7 @@ def test_each_shown_pair_is_exactly_what_a_plan_says_of_it() -> None:
     for pair in found.pairs:
         (alone,) = compute(bike, (pair.outcome.proposal,)).outcomes
         assert alone == pair.outcome
-        assert all(one.severity is not Severity.STOP for one in alone.findings)
+        assert all(finding.severity is not Severity.STOP for finding in alone.findings)
         assert pair.worst in ("none", "note", "caution")
     scores = [pair.score for pair in found.pairs]
     assert scores == sorted(scores)
@@ -113,7 +115,7 @@ def test_the_best_are_the_best_of_all() -> None:
     wanted = Wanted(standard_sizes("bicycle")[:60], standard_sizes("bicycle")[40:100], limit=400)
     many = find(bike, wanted)
     few = find(bike, replace(wanted, limit=5))
-    assert [one.score for one in few.pairs] == [one.score for one in many.pairs[:5]]
+    assert [pair.score for pair in few.pairs] == [pair.score for pair in many.pairs[:5]]
 
 
 def test_a_weight_of_nothing_leaves_that_out() -> None:
@@ -130,7 +132,7 @@ def test_one_end_alone_leaves_the_other_as_found() -> None:
     bike = bike_of(MOTORCYCLE)
     found = find(bike, Wanted(None, sizes_of(["120/80-18", "130/80-17"])))
     assert found.tried == 2
-    assert all(one.outcome.proposal.front.tire is None for one in found.pairs)
+    assert all(pair.outcome.proposal.front.tire is None for pair in found.pairs)
 
 
 def test_wheels_that_would_meet_cannot_stand() -> None:
@@ -147,7 +149,7 @@ def test_blocks_of_any_size_find_the_same(monkeypatch: pytest.MonkeyPatch) -> No
     monkeypatch.setattr(finder, "BLOCK", 200)
     parts = find(bike, Wanted(sizes, sizes))
     assert (parts.left, parts.one_mm_more) == (whole.left, whole.one_mm_more)
-    assert [one.score for one in parts.pairs] == [one.score for one in whole.pairs]
+    assert [pair.score for pair in parts.pairs] == [pair.score for pair in whole.pairs]
     assert whole.grid is not None
     assert parts.grid is not None
     assert np.array_equal(parts.grid.first_stop, whole.grid.first_stop)
@@ -180,7 +182,7 @@ def test_more_than_can_be_worked_is_refused() -> None:
 
 
 def _sizes_in_order(found: finder.Found) -> list[str]:
-    return [one.outcome.proposal.front.tire.text for one in found.pairs]
+    return [pair.outcome.proposal.front.tire.text for pair in found.pairs]
 
 
 def test_price_and_load_margin_rank_where_they_are_known_and_nowhere_else() -> None:
@@ -190,9 +192,13 @@ def test_price_and_load_margin_rank_where_they_are_known_and_nowhere_else() -> N
     dear = {"37-622": 40.0, "38-622": 10.0}
     priced = find(bike, Wanted(sizes, None, weights=alone, prices=dear))
     assert _sizes_in_order(priced) == ["38-622", "37-622", "40-622"]
-    assert [one.score for one in priced.pairs] == [0.125, 0.5, 0.5]  # the rear costs nothing: half
+    assert [pair.score for pair in priced.pairs] == [
+        0.125,
+        0.5,
+        0.5,
+    ]  # the rear costs nothing: half
     unpriced = find(bike, Wanted(sizes, None, weights=alone))
-    assert {one.score for one in unpriced.pairs} == {0.0}
+    assert {pair.score for pair in unpriced.pairs} == {0.0}
 
 
 def test_load_margin_by_hand() -> None:
@@ -219,7 +225,7 @@ def test_moved_limits_move_cautions_and_no_stop() -> None:
     search.judge_by(wide)
     again, fresh = search.ranked(Weights(), 10), find(bike, Wanted(sizes, sizes), policy=wide)
     assert again.left == first.left == fresh.left
-    assert [one.worst for one in again.pairs] == [one.worst for one in fresh.pairs[:10]]
+    assert [pair.worst for pair in again.pairs] == [pair.worst for pair in fresh.pairs[:10]]
 
 
 def test_how_far_a_pair_lies_by_hand() -> None:

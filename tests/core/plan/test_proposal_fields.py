@@ -89,14 +89,14 @@ def test_keys_are_single_and_every_group_has_words() -> None:
 
 def test_only_what_a_sheet_can_tell_is_offered(shop: Shop) -> None:
     tourer, single = machines.sheet(1), machines.sheet(10)
-    front = {one.key for one in proposal_fields(tourer, "front")}
+    front = {field.key for field in proposal_fields(tourer, "front")}
     assert "front.hub.spacing_mm" in front  # on its sheet
     assert not front & {"front.hub.rotor_mm", "front.tone_ring_slots", "front.sensor.kind"}
-    assert "lower_cup_mm" in {one.key for one in proposal_fields(tourer, "more")}
-    motor = {one.key for one in proposal_fields(single, "more")}
+    assert "lower_cup_mm" in {field.key for field in proposal_fields(tourer, "more")}
+    motor = {field.key for field in proposal_fields(single, "more")}
     assert not motor & {"lower_cup_mm", "headset_turn_deg", "contact.spacers_mm"}
     assert "link_longer_mm" in motor
-    assert "front.sensor.holes" in {one.key for one in proposal_fields(single, "front")}
+    assert "front.sensor.holes" in {field.key for field in proposal_fields(single, "front")}
 
 
 @pytest.mark.parametrize(

@@ -19,10 +19,10 @@ def test_each_pair_a_frame_takes_is_stopped_by_no_rule() -> None:
     grid = find(BIKE, Wanted(sizes, sizes)).grid
     assert grid is not None
     pairs = pairs_taken(BIKE, grid)
-    assert len({one.seats for one in pairs}) == len(pairs)
-    assert all(one.seats[0] >= one.seats[1] for one in pairs)
-    for one in usual_columns(BIKE, pairs):
-        (outcome,) = compute(BIKE, [one.proposal(BIKE)]).outcomes
+    assert len({pair.seats for pair in pairs}) == len(pairs)
+    assert all(pair.seats[0] >= pair.seats[1] for pair in pairs)
+    for column in usual_columns(BIKE, pairs):
+        (outcome,) = compute(BIKE, [column.proposal(BIKE)]).outcomes
         assert not [rule for rule in outcome.findings if rule.severity is Severity.STOP]
 
 
@@ -41,10 +41,10 @@ def test_of_one_bead_seat_the_width_nearest_as_found_is_taken() -> None:
 
 def test_machines_made_for_a_size_come_in_every_common_one() -> None:
     pairs = pairs_made_for(BIKE, standard_sizes("bicycle"))
-    seats = [one.seats for one in pairs if one.seats[0] == one.seats[1]]
+    seats = [pair.seats for pair in pairs if pair.seats[0] == pair.seats[1]]
     assert {(559, 559), (584, 584), (622, 622)} <= set(seats)
-    assert all(one.choice >= LEAST_CHOICE for one in pairs)
-    mixed = [one.seats for one in pairs if one.seats[0] != one.seats[1]]
+    assert all(pair.choice >= LEAST_CHOICE for pair in pairs)
+    mixed = [pair.seats for pair in pairs if pair.seats[0] != pair.seats[1]]
     common = sorted(seat for seat, _ in seats)
     assert mixed == [(big, small) for small, big in pairwise(common)]
 
@@ -53,13 +53,13 @@ def test_three_columns_to_begin_with() -> None:
     for bike, kind in ((BIKE, "bicycle"), (MOTOR, "motorcycle")):
         columns = usual_columns(bike, pairs_made_for(bike, standard_sizes(kind)))
         assert 1 <= len(columns) <= 3
-        assert len({one.seats for one in columns}) == len(columns)
+        assert len({column.seats for column in columns}) == len(columns)
 
 
 def test_an_end_whose_bead_seat_stays_keeps_its_tire() -> None:
     cruiser = read_bike(MOTORCYCLE["bike"] | {"rear": {"tire": "130/80-17"}})
     pairs = pairs_made_for(cruiser, standard_sizes("motorcycle"))
-    kept = [one.rear.text for one in pairs if one.seats[1] == 432]  # 17 x 25.4
+    kept = [pair.rear.text for pair in pairs if pair.seats[1] == 432]  # 17 x 25.4
     assert kept
     assert set(kept) == {"130/80-17"}
 

@@ -56,10 +56,10 @@ def test_ten_thousand_seeds_give_fair_items_only() -> None:
 
 def test_a_seed_gives_the_same_items_and_another_gives_others() -> None:
     assert items(7, 40) == items(7, 40)
-    assert [one.question for one in items(7, 40)] != [one.question for one in items(8, 40)]
-    questions = [(one.question, one.drawing, one.choices) for one in items(11, 60)]
+    assert [item.question for item in items(7, 40)] != [item.question for item in items(8, 40)]
+    questions = [(item.question, item.drawing, item.choices) for item in items(11, 60)]
     assert len(set(questions)) == len(questions)
-    assert {one.kind for one in items(3, len(KINDS))} == set(KINDS)
+    assert {item.kind for item in items(3, len(KINDS))} == set(KINDS)
 
 
 @pytest.mark.parametrize(("count", "kind"), [(0, ""), (201, ""), (5, "flying")])

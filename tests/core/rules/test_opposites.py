@@ -34,7 +34,9 @@ BASES = {
 
 
 def proposals(kind: str, chance: random.Random) -> list[dict[str, Any]]:
-    sizes = [one.text for one in standard_sizes("bicycle" if kind in PLAN_KINDS else "motorcycle")]
+    sizes = [
+        size.text for size in standard_sizes("bicycle" if kind in PLAN_KINDS else "motorcycle")
+    ]
     made = []
     for number in range(60):
         change: dict[str, Any] = {"name": f"P{number}"}
@@ -64,8 +66,8 @@ def test_what_speaks_against_itself_never_meets(kind: str) -> None:
         except ValueError:
             continue  # the wheels overlap
         (outcome,) = result.outcomes
-        texts = [f"{one.headline} {one.message}" for one in outcome.findings]
-        texts += [one.feels for one in effects(result, outcome) if one.times >= 1]
+        texts = [f"{finding.headline} {finding.message}" for finding in outcome.findings]
+        texts += [effect.feels for effect in effects(result, outcome) if effect.times >= 1]
         # A judgement on the whole holds its own counter-argument.
         text = " ".join(one.split("; against it")[0] for one in texts)
         for one, other in OPPOSITES:

@@ -52,7 +52,7 @@ def test_a_larger_wheel_lets_the_motor_help_to_a_higher_speed() -> None:
     # 5 % more way for each counted turn: 25 becomes 26.25 km/h.
     change = {"front": {"overall_diameter_mm": 696 * 1.05}}
     findings = outcome(change, **{"class": "pedelec"}).findings
-    (cut_off,) = [one for one in findings if one.rule == "assist-cut-off"]
+    (cut_off,) = [finding for finding in findings if finding.rule == "assist-cut-off"]
     assert in_plain(cut_off.headline) == "Motor cuts off at 26.2 km/h"
 
 

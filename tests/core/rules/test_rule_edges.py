@@ -15,8 +15,10 @@ from tests.documents import MOTORCYCLE, plan, raw
 def findings_of(document: dict[str, Any]) -> dict[str, Any]:
     findings = plan_from_json(raw(document)).outcomes[0].findings
     return {
-        one.variant: replace(one, headline=in_plain(one.headline), message=in_plain(one.message))
-        for one in findings
+        finding.variant: replace(
+            finding, headline=in_plain(finding.headline), message=in_plain(finding.message)
+        )
+        for finding in findings
     }
 
 
@@ -296,7 +298,7 @@ def test_age_counts_to_the_day_of_the_call_or_the_one_the_document_names() -> No
 
     def fires(**more: Any) -> bool:
         result = plan_from_json(raw({**document, **more}), on=date(2026, 12, 1))
-        return "age-over-policy" in {one.rule for one in result.outcomes[0].findings}
+        return "age-over-policy" in {finding.rule for finding in result.outcomes[0].findings}
 
     assert fires()  # week 10 of 2015, eleven years before
     assert not fires(on="2018-01-01")

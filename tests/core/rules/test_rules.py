@@ -312,7 +312,10 @@ def test_a_reading_kept_with_a_set_up_counts_and_two_that_disagree_are_named() -
 
     def findings(gaps: dict[str, float]) -> dict[str, str]:
         proposal = replace(asked, gaps_mm=gaps)
-        return {one.rule: in_plain(one.message) for one in outcome_of(found, proposal).findings}
+        return {
+            finding.rule: in_plain(finding.message)
+            for finding in outcome_of(found, proposal).findings
+        }
 
     assert "clearance-below-minimum" in findings({})
     kept = findings({"fork crown": 14.0})

@@ -21,7 +21,10 @@ def planned(
 def asked(
     base: dict[str, Any] = PLAN, changes: dict[str, dict[str, str]] | None = None, **bike: Any
 ) -> dict[str, Expectation]:
-    return {one.key: one for one in expectations(*planned(base, changes, **bike), {})}
+    return {
+        expectation.key: expectation
+        for expectation in expectations(*planned(base, changes, **bike), {})
+    }
 
 
 def test_what_is_measured_again_and_what_the_plan_says_of_it() -> None:

@@ -136,7 +136,7 @@ def test_parts_go_to_their_suppliers_and_what_is_in_stock_to_none(
         "source:tire": source,
     }
     parts = ordered_parts(lines, entries)
-    assert [(one.name, one.pieces, one.to_find_out) for one in parts] == [
+    assert [(part.name, part.pieces, part.to_find_out) for part in parts] == [
         ("tire", 2, False),
         ("rotor", 1, True),
     ]

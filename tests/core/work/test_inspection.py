@@ -64,7 +64,7 @@ def test_every_sign_comes_to_what_it_says(sign: Sign) -> None:
 def test_the_heaviest_reason_decides_and_stands_first() -> None:
     outcome = judged(signs=("moulding whiskers", "foreign body", "cut to the casing"))
     assert outcome.result is Result.REPLACE
-    assert [one.result for one in outcome.reasons] == ["replace", "watch", "keep"]
+    assert [reason.result for reason in outcome.reasons] == ["replace", "watch", "keep"]
     assert judged().result is Result.KEEP
 
 
@@ -147,7 +147,7 @@ def test_signs_once_seen_stay_until_looked_at_again() -> None:
     assert (again.signs, again.tread_mm) == (cracked.signs, (4, 4, 4))
     over = as_it_stands([cracked, worn, look(signs=("nothing found",))])
     judgement = judge_look(over, TireDemands(), DEFAULT_POLICY)
-    assert [one.says for one in judgement.reasons if one.result is Result.REPLACE] == []
+    assert [reason.says for reason in judgement.reasons if reason.result is Result.REPLACE] == []
     assert as_it_stands([]) is None
 
 

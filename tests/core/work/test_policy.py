@@ -19,8 +19,8 @@ def leaves(branch: Any, path: str = "") -> list[str]:
     if is_dataclass(branch):
         return [
             leaf
-            for one in fields(branch)
-            for leaf in leaves(getattr(branch, one.name), f"{path}{one.name}.")
+            for field in fields(branch)
+            for leaf in leaves(getattr(branch, field.name), f"{path}{field.name}.")
         ]
     return [path[:-1]]
 

@@ -61,7 +61,7 @@ def test_ground_is_counted_in_shares_of_the_way() -> None:
 def test_life_and_cost_a_year_by_hand() -> None:
     # 9000 km at 4000 a year: 2.25 years, before 5.5 to the age limit; (38 + 30) / 2.25 = 30.22.
     years = [years_of(one, age, USE, THERE) for one, age in THREE]
-    assert [one.by_wear for one in years if one] == [2.25, 0.875, 1.25]
+    assert [year.by_wear for year in years if year] == [2.25, 0.875, 1.25]
     assert said("Cost a year, fitted") == ["30.22", "93.71", "60.80"]
     assert said("Lasts")[1] == "worn out in 0.9 years"
     slow = TireUse(km_a_year=1000)
@@ -85,7 +85,7 @@ def test_a_worn_tire_lasts_as_long_as_what_is_left(
     worn = replace(tire(1, HARD, "38"), tread_mm=tread_mm, km=km)
     there = replace(THERE, least_tread_mm=3.0)
     rows, _ = tires_for([(worn, 0.5), (tire(2, SOFT, "52"), 0.3)], USE, there)
-    assert next(one for one in rows if one.name == "Lasts").said[0].words == words
+    assert next(row for row in rows if row.name == "Lasts").said[0].words == words
 
 
 def test_what_is_only_less_bad_is_not_given() -> None:
@@ -97,7 +97,7 @@ def test_what_is_only_less_bad_is_not_given() -> None:
     rows, found = tires_for(winter, cold, THERE)
     assert "grip in the cold" in found[3].gives
     texts = [one.words for row in rows if row.name in ("Wet", "Cold") for one in row.said]
-    assert not any("stiff" in one and "stays soft" in one for one in texts)
+    assert not any("stiff" in text and "stays soft" in text for text in texts)
     muddy = TireUse(mud_percent=100)
     _, found = tires_for([(tire(1, HARD, "1"), 0.1), (tire(2, MIXED, "1"), 0.1)], muddy, THERE)
     assert all("the right tread" not in one.gives for one in found)  # both are wrong in mud
@@ -107,7 +107,7 @@ def test_a_tire_past_its_age_costs_nothing_a_year_and_says_so() -> None:
     old = [(tire(1, HARD, "38"), 6.0), (tire(2, SOFT, "52"), 0.3)]
     rows, found = tires_for(old, USE, THERE)
     assert found[0].years is None
-    assert next(one for one in rows if one.name == "Lasts").said[0].words == "too old already"
+    assert next(row for row in rows if row.name == "Lasts").said[0].words == "too old already"
 
 
 def test_each_gives_and_gives_away_and_none_is_crowned() -> None:
@@ -123,7 +123,7 @@ def test_each_gives_and_gives_away_and_none_is_crowned() -> None:
 def test_what_does_not_matter_or_is_known_of_none_is_left_out() -> None:
     bare = [(tire(1, TireFacts(), None), None), (tire(2, TireFacts(), None), None)]
     rows, found = tires_for(bare, TireUse(), THERE)
-    assert [one.name for one in rows] == ["Lasts", "Age"]
+    assert [row.name for row in rows] == ["Lasts", "Age"]
     assert all(not one.gives and not one.gives_away for one in found)
     assert "Cold" not in [one.name for one in tires_for(THREE, USE, THERE)[0]]
 

@@ -42,7 +42,7 @@ def test_every_drawing_of_a_page_is_offered_as_a_file(client: TestClient, path: 
         assert root.tag == f"{SVG}svg"
         assert not re.search(r'class=|href=|var\(|hx-|data-(?!:)|url\("?http', answer.text)
         shapes = [one for one in root.iter() if one.tag in (f"{SVG}path", f"{SVG}circle")]
-        drawn = [one for one in shapes if re.search(r"stroke|fill", one.get("style", ""))]
+        drawn = [shape for shape in shapes if re.search(r"stroke|fill", shape.get("style", ""))]
         assert drawn or root.find(f".//{SVG}text") is not None
         pixels = client.get(_with(path, f"drawing={place}&as=png"))
         picture = Image.open(io.BytesIO(pixels.content))

@@ -28,7 +28,7 @@ def judged(
     job_id: int, name: str = "A", **changes: Any
 ) -> tuple[PlanResult, Outcome, KeptProposal]:
     job = jobs.job(job_id)
-    kept = next(one for one in job.proposals if one.name == name)
+    kept = next(proposal for proposal in job.proposals if proposal.name == name)
     found = as_measured(machine_of(machines.sheet(job.machine_id)), on=date(2026, 11, 23))
     values = {**kept.values(), **changes}
     return found, outcome_of(found, read_proposal(values)), kept
@@ -134,14 +134,14 @@ def test_what_a_mechanic_would_raise_stands_in_the_order_of_what_hurts(
     for kept in jobs.job(job_id).proposals:
         _, outcome, _ = judged(job_id, kept.name)
         order = [Severity.STOP, Severity.CAUTION, Severity.NOTE]
-        weights = [order.index(one.severity) for one in outcome.findings]
+        weights = [order.index(finding.severity) for finding in outcome.findings]
         assert weights == sorted(weights)
-        result = [(one.rule, one.where, one.headline) for one in outcome.findings]
+        result = [(finding.rule, finding.where, finding.headline) for finding in outcome.findings]
         assert len(result) == len(set(result))  # nothing twice
-        for one in outcome.findings:
-            assert one.source
-            assert one.message.endswith((".", "?"))
-            assert not re.search(r"\bfits\b|\blegal\b|\bNone\b|nan", one.message)
+        for finding in outcome.findings:
+            assert finding.source
+            assert finding.message.endswith((".", "?"))
+            assert not re.search(r"\bfits\b|\blegal\b|\bNone\b|nan", finding.message)
 
 
 @pytest.mark.parametrize(
@@ -171,8 +171,8 @@ def test_each_demo_job_raises_what_it_is_there_for(
     shop: Shop, job_id: int, name: str, rules: set[Any]
 ) -> None:
     _, outcome, _ = judged(job_id, name)
-    raised = {one.rule for one in outcome.findings if one.severity is not Severity.NOTE}
-    notes = {one.rule for one in outcome.findings}
+    raised = {finding.rule for finding in outcome.findings if finding.severity is not Severity.NOTE}
+    notes = {finding.rule for finding in outcome.findings}
     assert rules <= raised | notes
     if not rules:
         assert raised == set()

@@ -18,7 +18,9 @@ TOURER = 1
 
 def priced(shop: Shop, **more: object) -> JobDocument:
     """Return the tourer's first done job: two tires of 31.90, 0.8 h at 60 an hour."""
-    (one,) = [one for one in documents.documents_of(TOURER) if one.values["tag"] == 12]
+    (one,) = [
+        document for document in documents.documents_of(TOURER) if document.values["tag"] == 12
+    ]
     values = {**one.values, **more}
     return JobDocument(one.id, datetime(2026, 1, 1), "Ida", values)
 

@@ -327,8 +327,8 @@ def test_no_more_columns_stand_side_by_side_than_are_read(
 
 
 def test_a_column_comes_in_and_goes_out_with_a_click(shop: Shop) -> None:
-    links = {one.label: one for one in column_links("ABCDE", [0, 1, 2, 3], "/x")}
-    assert [one.current for one in links.values()] == [True, True, True, True, False]
+    links = {link.label: link for link in column_links("ABCDE", [0, 1, 2, 3], "/x")}
+    assert [link.current for link in links.values()] == [True, True, True, True, False]
     assert links["B"].href == "/x?columns=0.2.3"
     assert links["E"].href == "/x?columns=1.2.3.4"  # the first makes room
     assert column_links("AB", [0, 1], "/x") == []

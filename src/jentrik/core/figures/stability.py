@@ -209,7 +209,7 @@ def _roots_of(even: Sequence[Any]) -> Grid:
 
 def _positive_speed(quadratic: Sequence[Any], *, largest: bool = True) -> Grid:
     """Return the root v of p0 + p1 v^2 + p2 v^4 that is positive: the largest, or the smallest."""
-    p0, p1, p2 = (np.asarray(one, dtype=float) for one in np.broadcast_arrays(*quadratic))
+    p0, p1, p2 = (np.asarray(array, dtype=float) for array in np.broadcast_arrays(*quadratic))
     with np.errstate(invalid="ignore", divide="ignore"):
         root = np.sqrt(p1**2 - 4 * p0 * p2)
         linear = -p0 / p1

@@ -154,12 +154,14 @@ def _filled(of: type[D], values: Values) -> D:
 
 def _names(of: type[Declared]) -> dict[str, str]:
     """Return the names of a part's attributes by their keys."""
-    return {one.keys[0]: one.name for one in attributes(of)}
+    return {attribute.keys[0]: attribute.name for attribute in attributes(of)}
 
 
 def _numbers(of: type[Declared]) -> frozenset[str]:
     """Return the keys of a part that are figures."""
-    return frozenset(key for one in attributes(of) if one.type is float for key in one.keys)
+    return frozenset(
+        key for attribute in attributes(of) if attribute.type is float for key in attribute.keys
+    )
 
 
 def _must_be_numbers(of: type[Declared], values: Values) -> None:

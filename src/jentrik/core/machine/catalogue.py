@@ -157,13 +157,13 @@ class YearOfRiding(Declared, path="riding", group=USED):
 
 def _walk(of: type[Declared], end: End | None = None) -> Iterator[About]:
     """Yield what is known of each figure of a part and of the parts in it, in order."""
-    for one in attributes(of):
-        inner = [part for part in (one.type, *get_args(one.type)) if _is_part(part)]
+    for attribute in attributes(of):
+        inner = [part for part in (attribute.type, *get_args(attribute.type)) if _is_part(part)]
         for part in inner:
-            at = next((known for known in ENDS if known == one.name), end)
+            at = next((known for known in ENDS if known == attribute.name), end)
             yield from _walk(part, at)
         if not inner:
-            yield from _keys(of, one.about, end)
+            yield from _keys(of, attribute.about, end)
 
 
 def _is_part(of: object) -> bool:

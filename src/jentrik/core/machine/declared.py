@@ -152,7 +152,7 @@ def _attribute(of: type[Declared], name: str, hint: Any) -> Attribute:
 
 def without_none(hint: Any) -> Any:
     """Return a type without None; a union of several others as it is."""
-    rest = [one for one in get_args(hint) if one is not type(None)]
+    rest = [arg for arg in get_args(hint) if arg is not type(None)]
     return rest[0] if type(None) in get_args(hint) and len(rest) == 1 else hint
 
 
@@ -177,7 +177,7 @@ def _completed(common: About, about: About, name: str, hint: Any) -> About:
 def _literals(hint: Any) -> tuple[Any, ...]:
     if get_origin(hint) is Literal:
         return get_args(hint)
-    return tuple(choice for one in get_args(hint) for choice in _literals(one))
+    return tuple(choice for arg in get_args(hint) for choice in _literals(arg))
 
 
 _checked: dict[type[Declared], tuple[tuple[str, About], ...]] = {}
@@ -187,9 +187,9 @@ def _limits(of: type[Declared]) -> tuple[tuple[str, About], ...]:
     """Return the attributes that hold one figure each, with the first they are known by."""
     if of not in _checked:
         _checked[of] = tuple(
-            (one.name, one.about[0])
-            for one in attributes(of)
-            if one.about[0].between is not None and get_origin(one.type) is not tuple
+            (attribute.name, attribute.about[0])
+            for attribute in attributes(of)
+            if attribute.about[0].between is not None and get_origin(attribute.type) is not tuple
         )
     return _checked[of]
 
@@ -209,9 +209,9 @@ def check(about: About, figure: float | None, *, field: str = "") -> None:
 
 def about(of: type[Declared], name: str) -> About:
     """Return what is known of an attribute, or of one of its keys."""
-    for one in attributes(of):
-        for known in one.about:
-            if name in (one.name, known.key):
+    for attribute in attributes(of):
+        for known in attribute.about:
+            if name in (attribute.name, known.key):
                 return known
     raise KeyError(f"{of.__name__}.{name}")
 

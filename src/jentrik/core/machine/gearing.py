@@ -84,7 +84,7 @@ class Gearing(Declared, path="gearing", group="Gearing"):
         check_figures(self)
         for name in ("chainrings", "sprockets", "gear_ratios"):
             figures, (least, most) = getattr(self, name), about(Gearing, name).between or (0, 0)
-            if len(figures) > MOST_GEARS or not all(least <= one <= most for one in figures):
+            if len(figures) > MOST_GEARS or not all(least <= figure <= most for figure in figures):
                 raise OutOfRange(
                     f"A gearing has at most {MOST_GEARS} figures here, each from {least:g} to "
                     f"{most:g}.",
@@ -183,7 +183,7 @@ def teeth_of(text: str) -> tuple[float, ...]:
         figures = tuple(float(part.replace(",", ".")) for part in parts)
     except ValueError:
         figures = ()
-    if not figures or not all(0 < one < 1000 for one in figures):
+    if not figures or not all(0 < figure < 1000 for figure in figures):
         raise OutOfRange(
             f"“{text[:40]}” is not a row of teeth or ratios.", expected="figures like 11-13-15-17"
         )

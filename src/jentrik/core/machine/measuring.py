@@ -42,7 +42,7 @@ def wanted(sheet: Sheet, proposals: Iterable[Mapping[str, Any]]) -> tuple[str, .
             keys |= {f"suspension.{end}.travel_mm", f"suspension.{end}.sag_mm"}
     for changes in proposals:
         keys |= _touched(sheet, changes)
-    if not bicycle and any("front" in one or "rear" in one for one in proposals):
+    if not bicycle and any("front" in proposal or "rear" in proposal for proposal in proposals):
         keys |= {f"side_stand.{name}" for name in ("lean_deg", "foot_out_mm", "foot_x_mm")}
     return tuple(key for key in TAKEN if key in keys)
 

@@ -76,13 +76,13 @@ def what_differs(
     Where only one of them knows a figure nothing is said of it, but for an insert: none is an
     answer there.  `paired` is the bead seat diameter each rear position is made for.
     """
-    left = [one for one in differences(before, after) if _said(one)]
+    left = [difference for difference in differences(before, after) if _said(difference)]
     groups = [*_wheels(left), *_others(left)]
     for group in groups:
         _take_along(group, left, before, after, paired or {})
     groups += [[one] for one in left]
     changes = [OneChange(tuple(group), _group_words(group)) for group in groups]
-    return tuple(one for one in changes if one.words)
+    return tuple(change for change in changes if change.words)
 
 
 def _group_words(group: list[Difference]) -> str:

@@ -28,7 +28,7 @@ class PlaneAngle:
 
 def angles_in_picture(marks: Mapping[str, Any]) -> list[PlaneAngle]:
     """Return the angle of each marked line with the plumb or ground line; none without one."""
-    lines = {one["name"].casefold(): one for one in marks["lines"] if len(one["px"]) >= 2}
+    lines = {mark["name"].casefold(): mark for mark in marks["lines"] if len(mark["px"]) >= 2}
     reference = next((lines[name] for name in (PLUMB, GROUND) if name in lines), None)
     if reference is None:
         return []

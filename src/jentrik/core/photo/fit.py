@@ -100,7 +100,7 @@ def _axle(mark: Grid, ends: tuple[Grid, Grid], focal: Grid, middle: Grid, click_
     It may have been set in the middle plane or on the hub's near face: it counts for halfway
     between, and as much less as the two lie apart.
     """
-    there, near = (focal[:, None] * one[:, :2] / one[:, 2:] + middle for one in ends)
+    there, near = (focal[:, None] * end[:, :2] / end[:, 2:] + middle for end in ends)
     half = np.hypot(*((near - there).T / 2))
     off: Grid = (mark - (there + near) / 2) / np.hypot(click_px, half)[:, None]
     return off

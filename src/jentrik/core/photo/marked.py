@@ -110,6 +110,6 @@ def whole_document(
         diameter = tire_diameter(sheet, end)
         if diameter is not None:
             wheel["tire_diameter_mm"] = diameter
-    values["points"] = [one for one in values["points"] if one.get("px")]
-    values["lines"] = [one for one in values["lines"] if len(one.get("px", ())) >= 2]
+    values["points"] = [value for value in values["points"] if value.get("px")]
+    values["lines"] = [value for value in values["lines"] if len(value.get("px", ())) >= 2]
     return values

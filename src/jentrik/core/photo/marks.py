@@ -133,8 +133,8 @@ class PhotoMarks:
 
     def point(self, name: str) -> PointMark | None:
         """Return the point of a name; None where it is not marked."""
-        return next((one for one in self.points if one.name.casefold() == name), None)
+        return next((point for point in self.points if point.name.casefold() == name), None)
 
     def line(self, name: str) -> LineMarks | None:
         """Return the line of a name; None where it is not marked."""
-        return next((one for one in self.lines if one.name.casefold() == name), None)
+        return next((line for line in self.lines if line.name.casefold() == name), None)

@@ -93,10 +93,10 @@ def _reaching(whole: PhotoFigures, other: PhotoFigures) -> PhotoFigures:
         for name, one in whole.figures.items()
         for there in (other.figures.get(name, one),)
     }
-    there = {one.name: one for one in other.points}
+    there = {point.name: point for point in other.points}
     points = tuple(
-        replace(one, plus_minus=max(one.plus_minus, _apart(one, there[one.name])))
-        for one in whole.points
+        replace(point, plus_minus=max(point.plus_minus, _apart(point, there[point.name])))
+        for point in whole.points
     )
     return replace(whole, figures=figures, points=points)
 
@@ -133,13 +133,13 @@ def _figures_alone(solution: Solution) -> PhotoFigures:
     measured = {name: Measured(best[name], 2 * spread[name]) for name in FIGURES if name in best}
     points = tuple(
         MeasuredPoint(
-            one.name,
-            best[f"{one.name}|x"],
-            best[f"{one.name}|y"],
-            2 * max(spread[f"{one.name}|x"], spread[f"{one.name}|y"]),
+            point.name,
+            best[f"{point.name}|x"],
+            best[f"{point.name}|y"],
+            2 * max(spread[f"{point.name}|x"], spread[f"{point.name}|y"]),
         )
-        for one in marks.points
-        if f"{one.name}|y" in best
+        for point in marks.points
+        if f"{point.name}|y" in best
     )
     notes = list(solution.notes)
     if marks.rear.tire_diameter_mm is None or marks.front.tire_diameter_mm is None:
@@ -193,7 +193,7 @@ def _places(camera: Camera, flat: Grid, nearer: Grid) -> Grid:
 def _pixels(solution: Solution) -> tuple[Grid, Grid]:
     """Return the pixels of points and lines in a row, and how near each lies, m."""
     marks = solution.marks
-    pixels = [(one.px, one.nearer_mm) for one in marks.points]
+    pixels = [(point.px, point.nearer_mm) for point in marks.points]
     pixels += [(px, line.nearer_mm) for line in marks.lines for px in line.px]
     flat = np.array([px for px, _ in pixels], dtype=float).ravel()
     return flat, np.array([near / 1000 for _, near in pixels])

@@ -83,7 +83,7 @@ class Solution:
     @property
     def residual_px(self) -> float:
         """How far the marks lie off, root mean square, px."""
-        return math.sqrt(sum(one.px**2 for one in self.residuals) / len(self.residuals))
+        return math.sqrt(sum(residual.px**2 for residual in self.residuals) / len(self.residuals))
 
     @property
     def turned_deg(self) -> float:
@@ -113,8 +113,8 @@ def facing_right(marks: PhotoMarks) -> PhotoMarks:
         faces="right",
         rear=wheel(marks.rear),
         front=wheel(marks.front),
-        points=tuple(replace(one, px=flipped(one.px)) for one in marks.points),
-        lines=tuple(replace(one, px=tuple(map(flipped, one.px))) for one in marks.lines),
+        points=tuple(replace(point, px=flipped(point.px)) for point in marks.points),
+        lines=tuple(replace(line, px=tuple(map(flipped, line.px))) for line in marks.lines),
     )
 
 
@@ -125,7 +125,7 @@ def solved(marks: PhotoMarks) -> Solution:
     wheels is remembered while they are set.
     """
     marks = facing_right(marks)
-    rulers = tuple(one for one in marks.lines if one.length_mm is not None)
+    rulers = tuple(line for line in marks.lines if line.length_mm is not None)
     return replace(_camera_found(replace(marks, points=(), lines=rulers)), marks=marks)
 
 
@@ -234,7 +234,7 @@ def _wrong_ruler(marks: PhotoMarks, values: Grid, cost: float, ratio: float) -> 
     )
     words = f"The two wheels' sizes do not go together: {said}."
     residuals = tuple(_residuals(marks, values, ()))
-    if max(one.px for one in residuals) > MOST_OFF * marks.click_px:
+    if max(residual.px for residual in residuals) > MOST_OFF * marks.click_px:
         raise OutOfRange(
             words, field="wheels.front.diameter_mm", expected="the size of the circle marked"
         )
@@ -270,7 +270,9 @@ def _wrong_mark(
 
 def _distance_of(marks: PhotoMarks, mark: Residual, values: Grid, extra: tuple[str, ...]) -> float:
     """Return how far a mark lies from where other values have it, px."""
-    return next(one.px for one in _residuals(marks, values, extra) if one.where == mark.where)
+    return next(
+        residual.px for residual in _residuals(marks, values, extra) if residual.where == mark.where
+    )
 
 
 def _best_of(marks: PhotoMarks, starts: list[Grid]) -> tuple[Grid, float] | None:

@@ -100,7 +100,7 @@ class FoundPair:
     @property
     def worst(self) -> str:
         """The heaviest finding: none, note or caution."""
-        found = {one.severity for one in self.outcome.findings}
+        found = {finding.severity for finding in self.outcome.findings}
         heaviest = (Severity.STOP, Severity.CAUTION, Severity.NOTE)
         return next((one.value for one in heaviest if one in found), "none")
 
@@ -181,7 +181,7 @@ class Search:
             self.found,
             self.wanted.count,
             counted,
-            tuple(one for one in pairs if one is not None),
+            tuple(pair for pair in pairs if pair is not None),
             self.one_mm_more,
             self.grid,
         )
@@ -325,8 +325,8 @@ def _block(
     ahead, up = (context.pose.front_axle[i] - context.pose.rear_axle[i] for i in (0, 1))
     overlaps = (radius[0] + radius[1]) ** 2 >= ahead**2 + up**2
     own = np.minimum(
-        np.array([one.first for one in fronts])[:, None],
-        np.array([one.first for one in rears])[None, :],
+        np.array([front.first for front in fronts])[:, None],
+        np.array([rear.first for rear in rears])[None, :],
     )
     change = replace(
         context.change,
@@ -472,7 +472,9 @@ def _first_stop(search: Search, context: _Context, front: int, rear: int) -> int
         outcome = outcome_of(search.found, _proposal_of(search, context, front, rear))
     except Refusal:
         return PLACE[CANNOT_STAND]
-    stops = [PLACE[one.rule] for one in outcome.findings if one.severity is Severity.STOP]
+    stops = [
+        PLACE[finding.rule] for finding in outcome.findings if finding.severity is Severity.STOP
+    ]
     return min(stops, default=CLEAR)
 
 
@@ -516,12 +518,12 @@ def _map_of(search: Search, blocks: Sequence[_Block]) -> Map:
         asked if asked is not None else tuple(one for one in (wheels.at(end).tire,) if one)
         for end, asked in zip(ENDS, (wanted.front, wanted.rear), strict=True)
     )
-    bb = [one.bb_mm for one in blocks if one.bb_mm is not None]
+    bb = [block.bb_mm for block in blocks if block.bb_mm is not None]
     return Map(
         fronts,
         rears,
-        np.concatenate([one.head_deg for one in blocks]),
-        np.concatenate([one.trail_mm for one in blocks]),
+        np.concatenate([block.head_deg for block in blocks]),
+        np.concatenate([block.trail_mm for block in blocks]),
         np.concatenate(bb) if len(bb) == len(blocks) else None,
-        np.concatenate([one.first for one in blocks]),
+        np.concatenate([block.first for block in blocks]),
     )

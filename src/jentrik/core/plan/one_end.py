@@ -73,9 +73,9 @@ def size_at(plain: PlanResult, proposal: Proposal, end: End) -> Size:
         return _NEVER
     stops = _stops(case, end)
     gaps = [
-        (one.predicted_gap_mm, one.place.minimum_mm)
-        for one in case.after.clearances
-        if one.place.wheel == end and one.predicted_gap_mm is not None
+        (clearance.predicted_gap_mm, clearance.place.minimum_mm)
+        for clearance in case.after.clearances
+        if clearance.place.wheel == end and clearance.predicted_gap_mm is not None
     ]
     short = 0.0
     if stops:
@@ -84,7 +84,7 @@ def size_at(plain: PlanResult, proposal: Proposal, end: End) -> Size:
         short = max([0.0, *lacks]) if only_room else np.inf
     wheels = case.after.wheels
     return Size(
-        min((PLACE[one] for one in stops), default=CLEAR),
+        min((PLACE[stop] for stop in stops), default=CLEAR),
         wheels.radius_mm(end),
         wheels.at(end).width_mm or np.nan,
         min((gap for gap, _ in gaps), default=np.inf),
@@ -95,7 +95,11 @@ def size_at(plain: PlanResult, proposal: Proposal, end: End) -> Size:
 def _stops(case: Case, end: End) -> set[str]:
     """Return the stops that are decided at this end alone."""
     wheel = WheelCase.of(end, case)
-    places = [PlaceCase(one, case) for one in case.after.clearances if one.place.wheel == end]
+    places = [
+        PlaceCase(clearance, case)
+        for clearance in case.after.clearances
+        if clearance.place.wheel == end
+    ]
     meter = case.found.speedometer
     sensed = meter is not None and meter.end == end
     stops = set()
@@ -105,7 +109,7 @@ def _stops(case: Case, end: End) -> set[str]:
             subjects = places
         elif rule.per == "bike":
             subjects = (case,) if _is_of(rule.id, end, sensed=sensed) else ()
-        if any(rule.check(one) is not None for one in subjects):
+        if any(rule.check(subject) is not None for subject in subjects):
             stops.add(rule.id)
     return stops
 

@@ -68,7 +68,7 @@ def load_counts(weighed_kg: Sequence[float | None], asked: Sequence[Reading]) ->
 
 def column(sizes: Sequence[Size], name: str) -> Grid:
     """Return one figure of each size."""
-    return np.array([getattr(one, name) for one in sizes], dtype=float)
+    return np.array([getattr(size, name) for size in sizes], dtype=float)
 
 
 def apart_of(

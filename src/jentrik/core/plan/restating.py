@@ -102,7 +102,10 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
     """
     found = as_measured(bike)
     before = sheet.setup.parts if sheet.setup else {}
-    fitted = next((one.name for one in sheet.positions if not one.x_mm and not one.y_mm), "")
+    fitted = next(
+        (position.name for position in sheet.positions if not position.x_mm and not position.y_mm),
+        "",
+    )
     change = change_between(before, after, turned_deg=sheet.turned_deg, position=fitted)
     outcome = outcome_of(found, change)
     now = restated(
@@ -114,9 +117,14 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
     )
     predicted = {spot.place.name: spot.predicted_gap_mm for spot in outcome.figures.clearances}
     at = {name: (float(x), float(y)) for name, (x, y) in outcome.figures.geometry.points.items()}
-    lies = next((one for one in now.frame.positions if one.name == change.position), None)
+    lies = next(
+        (position for position in now.frame.positions if position.name == change.position), None
+    )
     at_x, at_y = (lies.x_mm, lies.y_mm) if lies else (0.0, 0.0)
-    positions = {one.name: (one.x_mm - at_x, one.y_mm - at_y) for one in now.frame.positions}
+    positions = {
+        position.name: (position.x_mm - at_x, position.y_mm - at_y)
+        for position in now.frame.positions
+    }
     return Restated(
         figures={
             key: value
@@ -125,7 +133,7 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
         },
         gaps={place.id: _gap(predicted.get(place.name)) for place in sheet.clearances},
         points={point.id: at[point.name] for point in sheet.points if point.name in at},
-        positions={one.id: positions[one.name] for one in sheet.positions},
+        positions={position.id: positions[position.name] for position in sheet.positions},
         turned_deg=sheet.turned_deg + float(outcome.pose.pitch_deg),
     )
 
@@ -224,8 +232,10 @@ def sheet_in(sheet: Sheet, setup: Setup, said: Restated) -> Sheet:
             for x, height in (said.points.get(point.id, (point.x_mm, point.height_mm)),)
         ),
         positions=tuple(
-            replace(one, x_mm=said.positions[one.id][0], y_mm=said.positions[one.id][1])
-            for one in sheet.positions
+            replace(
+                position, x_mm=said.positions[position.id][0], y_mm=said.positions[position.id][1]
+            )
+            for position in sheet.positions
         ),
         setup=setup,
         turned_deg=said.turned_deg,

@@ -87,7 +87,7 @@ def _with_places_read_again(groups: dict[Any, MeasuredIn]) -> dict[Any, Measured
 
     So a gap that no one can predict there is known all the same.
     """
-    places = {place.id: place for one in groups.values() for place in one.clearances}
+    places = {place.id: place for group in groups.values() for place in group.clearances}
     return {
         key: replace(
             one,

@@ -52,11 +52,11 @@ def pairs_made_for(bike: Bike, sizes: Sequence[Reading]) -> list[SizePair]:
 
     Whatever this frame says: they are for machines made for them.
     """
-    seats = sorted({one.bead_seat_diameter_mm for one in sizes})
+    seats = sorted({size.bead_seat_diameter_mm for size in sizes})
     common = [seat for seat in seats if _on(sizes, seat) >= LEAST_CHOICE]
 
     def nearest(seat: int, wheel: Wheel) -> Reading:
-        there = [one for one in sizes if one.bead_seat_diameter_mm == seat]
+        there = [size for size in sizes if size.bead_seat_diameter_mm == seat]
         return _kept(min(there, key=lambda one: _apart(one, wheel)), wheel)
 
     mixed = [(big, small) for small, big in pairwise(common)]
@@ -104,7 +104,7 @@ def _keep_nearest(
 
 
 def _on(sizes: Sequence[Reading], seat: int) -> int:
-    return sum(one.bead_seat_diameter_mm == seat for one in sizes)
+    return sum(size.bead_seat_diameter_mm == seat for size in sizes)
 
 
 def usual_columns(bike: Bike, pairs: Sequence[SizePair]) -> list[SizePair]:
@@ -115,13 +115,13 @@ def usual_columns(bike: Bike, pairs: Sequence[SizePair]) -> list[SizePair]:
     """
     on = [tire.bead_seat_diameter_mm if tire else 0 for tire in (bike.front.tire, bike.rear.tire)]
     others = sorted(
-        (one for one in pairs if one.seats != (on[0], on[1])), key=lambda one: -one.choice
+        (pair for pair in pairs if pair.seats != (on[0], on[1])), key=lambda one: -one.choice
     )
-    both = [one for one in others if one.seats[0] == one.seats[1]]
+    both = [other for other in others if other.seats[0] == other.seats[1]]
     mixed = [
-        one
-        for one in others
-        if one.seats[0] != one.seats[1] and (one.seats[0] == on[0] or one.seats[1] == on[1])
+        other
+        for other in others
+        if other.seats[0] != other.seats[1] and (other.seats[0] == on[0] or other.seats[1] == on[1])
     ]
     first, second = (both, mixed) if bike.kind == "bicycle" else (mixed, both)
     return [*first[:2], *second[:1]]

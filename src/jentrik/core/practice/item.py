@@ -73,9 +73,9 @@ def judged(item: Item, typed: str) -> tuple[Verdict, str]:
 
 def _chosen(choices: tuple[str, ...], text: str) -> str:
     """Return the choice a text means: its words, or its number from 1."""
-    for one in choices:
-        if one.casefold() == text.casefold():
-            return one
+    for choice in choices:
+        if choice.casefold() == text.casefold():
+            return choice
     if text.isascii() and text.isdecimal() and 1 <= int(text) <= len(choices):
         return choices[int(text) - 1]
     raise OutOfRange("Choose one of the answers.", expected="one of the answers, or its number")

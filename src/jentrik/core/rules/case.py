@@ -45,7 +45,9 @@ class Case:
     @property
     def pair(self) -> ApprovedPair | None:
         """The pair of the maker's sheet these tires are, by size; None for another."""
-        return next((one for one in self.found.maker.pairs if one.names(self.after.wheels)), None)
+        return next(
+            (pair for pair in self.found.maker.pairs if pair.names(self.after.wheels)), None
+        )
 
     def asked(self, end: End) -> WheelSpec:
         """Return what the maker asks of one wheel: of this very pair, else of the machine.

@@ -90,7 +90,7 @@ def _test_speeds(case: Case) -> tuple[float, ...]:
     speeds = TEST_SPEEDS_KMH.get(case.found.vehicle_class, (SLOWEST_TEST_KMH,))
     if top is None:
         return speeds
-    return tuple(one for one in speeds if one <= top) or (SLOW_SHARE * top,)
+    return tuple(speed for speed in speeds if speed <= top) or (SLOW_SHARE * top,)
 
 
 def _sensed_ratio(case: Case) -> float | None:

@@ -47,7 +47,7 @@ class MissingFigures:
     @property
     def titles(self) -> tuple[tuple[str, str], ...]:
         """Each rule's id with its title."""
-        return tuple((one, TITLES[one]) for one in self.rules)
+        return tuple((rule, TITLES[rule]) for rule in self.rules)
 
 
 def missing_figures(

@@ -47,12 +47,12 @@ class Argument:
 )
 def handling(case: Case) -> Words | None:
     """Say in one sentence whether it steers quicker or calmer, with what speaks against it."""
-    arguments = [one for one in _arguments(case) if abs(one.steps) >= 1]
+    arguments = [argument for argument in _arguments(case) if abs(argument.steps) >= 1]
     if not arguments:
         return None
-    whole = sum(max(-MOST_STEPS, min(MOST_STEPS, one.steps)) for one in arguments)
-    calmer = [one for one in arguments if one.steps > 0]
-    quicker = [one for one in arguments if one.steps < 0]
+    whole = sum(max(-MOST_STEPS, min(MOST_STEPS, argument.steps)) for argument in arguments)
+    calmer = [argument for argument in arguments if argument.steps > 0]
+    quicker = [argument for argument in arguments if argument.steps < 0]
     if abs(whole) < DECIDED:
         return Words(
             "Steering about as before",

@@ -147,7 +147,9 @@ class Judgement:
     def result(self) -> Result:
         """What becomes of the tire."""
         heaviest = max(
-            (one.result for one in self.reasons), key=lambda r: _WEIGHT[r], default=Result.KEEP
+            (reason.result for reason in self.reasons),
+            key=lambda r: _WEIGHT[r],
+            default=Result.KEEP,
         )
         return heaviest
 
@@ -212,9 +214,9 @@ def as_it_stands(looks: Sequence[Inspection]) -> Inspection | None:
     if not looks:
         return None
     last = looks[-1]
-    seen = next((one for one in reversed(looks) if one.signs), last)
-    worn = next((one for one in reversed(looks) if one.tread_mm), last)
-    dated = next((one.made for one in reversed(looks) if one.made), None)
+    seen = next((look for look in reversed(looks) if look.signs), last)
+    worn = next((look for look in reversed(looks) if look.tread_mm), last)
+    dated = next((look.made for look in reversed(looks) if look.made), None)
     return replace(last, signs=seen.signs, tread_mm=worn.tread_mm, made=dated)
 
 

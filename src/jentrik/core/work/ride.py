@@ -142,7 +142,9 @@ def compare(
 
     `paired` is the bead seat diameter each rear position is made for.
     """
-    changed = tuple(one.words for one in what_differs(before.parts, after.parts, paired))
+    changed = tuple(
+        difference.words for difference in what_differs(before.parts, after.parts, paired)
+    )
     besides = tuple(_besides(then, now))
     wanted = policy.comparing
     nothing = []

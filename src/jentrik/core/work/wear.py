@@ -64,7 +64,9 @@ def distances(
 def _way(before: Odometer, after: Odometer, corrections: Sequence[DistanceCorrection]) -> float:
     """Return the true km between two readings, each day's by the correction of that day."""
     counted, days = max(after.km - before.km, 0.0), (after.on - before.on).days
-    between = sorted(one.since for one in corrections if before.on < one.since < after.on)
+    between = sorted(
+        correction.since for correction in corrections if before.on < correction.since < after.on
+    )
     spans = pairwise((before.on, *between, after.on))
     if not days:
         return counted * factor_on(before.on, corrections)
@@ -76,9 +78,9 @@ def _way(before: Odometer, after: Odometer, corrections: Sequence[DistanceCorrec
 def factor_on(day: date, corrections: Sequence[DistanceCorrection]) -> float:
     """Return true km for one counted on a day; 1 where no one checked."""
     factor = 1.0
-    for one in sorted(corrections, key=lambda c: c.since):
-        if one.since <= day:
-            factor = one.true_per_counted
+    for correction in sorted(corrections, key=lambda c: c.since):
+        if correction.since <= day:
+            factor = correction.true_per_counted
     return factor
 
 

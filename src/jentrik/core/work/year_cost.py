@@ -35,6 +35,6 @@ def swap_hours(bike: Bike, proposal: Proposal, way: WheelSource) -> Decimal | No
 
 def a_year(whole: Total, tires: Sequence[LastingTire], *, years: int, swaps: Decimal) -> Decimal:
     """Return what a way costs a year, counted over some years; `swaps` is what a year's cost."""
-    once = whole.whole - sum((one.cost for one in tires), Decimal(0))
-    lasting = sum((one.a_year for one in tires), Decimal(0))
+    once = whole.whole - sum((tire.cost for tire in tires), Decimal(0))
+    lasting = sum((tire.a_year for tire in tires), Decimal(0))
     return (once / years + lasting + swaps).quantize(CENT, ROUND_HALF_UP)

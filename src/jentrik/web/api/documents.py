@@ -95,32 +95,34 @@ def machine_document(machine_id: int) -> dict[str, Any]:
         "phone": sheet.phone,
         "note": sheet.note,
         "sheet": sheet_document(sheet),
-        "setups": [{"id": one.id, **setup_document(one)} for one in setups.setups(machine_id)],
-        "wheels": [wheel_document(one) for one in wheels.wheels_of(sheet)],
-        "sets": [plain_fields(one) for one in wheels.sets_of(machine_id)],
+        "setups": [
+            {"id": setup.id, **setup_document(setup)} for setup in setups.setups(machine_id)
+        ],
+        "wheels": [wheel_document(wheel) for wheel in wheels.wheels_of(sheet)],
+        "sets": [plain_fields(set_) for set_ in wheels.sets_of(machine_id)],
     }
 
 
 def jobs_document(page: Page[JobLine]) -> dict[str, Any]:
     """Return a page of jobs."""
-    return {"jobs": [plain_fields(one, *_NOT_SHOWN) for one in page.rows], "more": page.more}
+    return {"jobs": [plain_fields(row, *_NOT_SHOWN) for row in page.rows], "more": page.more}
 
 
 def machines_document(page: Page[MachineLine]) -> dict[str, Any]:
     """Return a page of machines."""
     lines = [
         {
-            **plain_fields(one, *_NOT_SHOWN),
-            "jobs": [{"id": job, "tag": tag} for job, tag in one.jobs],
+            **plain_fields(row, *_NOT_SHOWN),
+            "jobs": [{"id": job, "tag": tag} for job, tag in row.jobs],
         }
-        for one in page.rows
+        for row in page.rows
     ]
     return {"machines": lines, "more": page.more}
 
 
 def shelf_document(tires: list[ShelfTire], *, more: bool = False) -> dict[str, Any]:
     """Return tires on the shelf."""
-    return {"tires": [_tire_document(one) for one in tires], "more": more}
+    return {"tires": [_tire_document(tire) for tire in tires], "more": more}
 
 
 def tire_document(tire_id: int) -> dict[str, Any]:
@@ -136,7 +138,7 @@ def _tire_document(tire: ShelfTire) -> dict[str, Any]:
 
 def where_document(rows: list[WhereRow], *, more: bool) -> dict[str, Any]:
     """Return a page of machines with what the rules say of a thing at each end."""
-    return {"machines": [plain_fields(one) for one in rows], "more": more}
+    return {"machines": [plain_fields(row) for row in rows], "more": more}
 
 
 def tires_document(
@@ -176,14 +178,14 @@ def card_document(job_id: int) -> dict[str, Any]:
         "proposal": card.proposal,
         "template": card.template,
         "made_at": card.made_at.isoformat(),
-        "steps": [_step_document(one) for one in card.steps],
+        "steps": [_step_document(step) for step in card.steps],
         **photos_document(job_id),
     }
 
 
 def photos_document(job_id: int) -> dict[str, Any]:
     """Return the photographs of a job; the picture itself is at `/photos/{file}`."""
-    return {"photos": [plain_fields(one) for one in cards.photos(job_id)]}
+    return {"photos": [plain_fields(photo) for photo in cards.photos(job_id)]}
 
 
 def _step_document(step: CardStep) -> dict[str, Any]:
@@ -266,11 +268,11 @@ def rides_document(machine_id: int) -> dict[str, Any]:
     return {
         "rides": [
             {
-                **plain_fields(one),
-                "km": tracked[one.id].km if one.id in tracked else None,
-                "seconds": tracked[one.id].seconds if one.id in tracked else None,
+                **plain_fields(ride),
+                "km": tracked[ride.id].km if ride.id in tracked else None,
+                "seconds": tracked[ride.id].seconds if ride.id in tracked else None,
             }
-            for one in rides.rides(machine_id)
+            for ride in rides.rides(machine_id)
         ]
     }
 
@@ -279,11 +281,11 @@ def log_document(machine_id: int) -> dict[str, Any]:
     """Return everything in a machine's logbook, oldest first."""
     log = log_of_machine(machine_id, most=MOST_CLOSED).log
     return {
-        "inspections": [{"id": one.id, **plain_fields(one.look)} for one in log.looks],
+        "inspections": [{"id": look.id, **plain_fields(look.look)} for look in log.looks],
         "odometer": [plain_fields(one) for one in log.odometer.get(machine_id, ())],
         "odometer_checks": [plain_fields(one) for one in log.checks.get(machine_id, ())],
-        "fittings": [plain_fields(one) for one in log.fittings],
-        "punctures": [plain_fields(one) for one in log.punctures],
+        "fittings": [plain_fields(fitting) for fitting in log.fittings],
+        "punctures": [plain_fields(puncture) for puncture in log.punctures],
         "stands_since": plain_values(log.standing.get(machine_id)),
     }
 
@@ -293,8 +295,8 @@ def speed_document(machine_id: int) -> dict[str, Any]:
     machines.sheet(machine_id)
     return {
         "pairs": [
-            {"id": one.id, "true_kmh": one.pair.true_kmh, "shown_kmh": one.pair.shown_kmh}
-            for one in speeds.pairs(machine_id)
+            {"id": pair.id, "true_kmh": pair.pair.true_kmh, "shown_kmh": pair.pair.shown_kmh}
+            for pair in speeds.pairs(machine_id)
         ]
     }
 
@@ -313,7 +315,7 @@ def history_document(machine_id: int, before: int | None) -> dict[str, Any]:
 
 def people_document() -> dict[str, Any]:
     """Return who works here."""
-    return {"people": [plain_fields(one, "secret") for one in people.people()]}
+    return {"people": [plain_fields(person, "secret") for person in people.people()]}
 
 
 def gauges_document(drawer: list[Simulated]) -> dict[str, Any]:

@@ -319,11 +319,11 @@ def wheel_sizes(request: Request, shop: AShop, machine_id: int) -> Response:
         {
             "asked": [documented.plain_fields(one) for one in view.asked],
             "made_for": view.made_for,
-            "columns": [documented.plain_fields(one) for one in view.columns],
+            "columns": [documented.plain_fields(column) for column in view.columns],
             "rows": [
-                {"label": one.label, "unit": one.unit, "cells": one.cells, "argues": one.argues}
-                for one in view.rows
-                if one.cells
+                {"label": row.label, "unit": row.unit, "cells": row.cells, "argues": row.argues}
+                for row in view.rows
+                if row.cells
             ],
             "complaint": view.complaint,
         }

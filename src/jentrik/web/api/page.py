@@ -59,14 +59,14 @@ def _operation(
     parameters = about.get("parameters", [])
     fields = [
         SentField(
-            one["name"],
-            one["in"],
-            _holds(one.get("schema", {})),
-            bool(one.get("required")),
-            one.get("description", ""),
+            parameter["name"],
+            parameter["in"],
+            _holds(parameter.get("schema", {})),
+            bool(parameter.get("required")),
+            parameter.get("description", ""),
         )
-        for one in parameters
-        if one["name"].lower() not in _OF_EVERY_WRITE
+        for parameter in parameters
+        if parameter["name"].lower() not in _OF_EVERY_WRITE
     ]
     content: dict[str, Any] = about.get("requestBody", {}).get("content", {})
     kind = next(iter(content), "")
@@ -81,7 +81,7 @@ def _operation(
         tuple(fields),
         schema.get("description", "") if kind == "application/json" else kind,
         json.dumps(example, indent=2, ensure_ascii=False) if example else "",
-        any(one["name"].lower() in _OF_EVERY_WRITE for one in parameters),
+        any(parameter["name"].lower() in _OF_EVERY_WRITE for parameter in parameters),
     )
 
 

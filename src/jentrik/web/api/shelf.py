@@ -237,6 +237,6 @@ def _changed(
 def _where(shop: AShop, changes: Changes, find: str, page: int) -> Response:
     refresh(shop)
     listed = machines_listed(wanted_of({"find": find, "page": str(page)}, sorts=MACHINE_SORTS))
-    sheets = [machines.sheet(one.id) for one in listed.rows]
+    sheets = [machines.sheet(row.id) for row in listed.rows]
     rows = where_rows(sheets, changes, shop.policy, shop.today)
     return marked(documented.where_document(rows, more=listed.more))

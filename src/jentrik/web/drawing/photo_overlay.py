@@ -63,25 +63,25 @@ def overlay(
     flip = float(size[0]) if mirrored else None
     parts = []
     if camera is not None:
-        for one in wheels:
+        for wheel in wheels:
             round_it = [
                 (
-                    one.x_mm + one.radius_mm * math.cos(turn * 2 * math.pi / _ROUND),
-                    one.y_mm + one.radius_mm * math.sin(turn * 2 * math.pi / _ROUND),
-                    one.nearer_mm,
+                    wheel.x_mm + wheel.radius_mm * math.cos(turn * 2 * math.pi / _ROUND),
+                    wheel.y_mm + wheel.radius_mm * math.sin(turn * 2 * math.pi / _ROUND),
+                    wheel.nearer_mm,
                 )
                 for turn in range(_ROUND + 1)
             ]
             there = picture_places(camera, np.array(round_it), mirrored_px=flip)
-            parts.append(svg.polyline(there, one.css))
+            parts.append(svg.polyline(there, wheel.css))
             middle = picture_places(
-                camera, np.array([[one.x_mm, one.y_mm, 0.0]]), mirrored_px=flip
+                camera, np.array([[wheel.x_mm, wheel.y_mm, 0.0]]), mirrored_px=flip
             )[0]
-            parts.append(svg.circle(middle, size[0] / 400, f"{one.css} axle"))
+            parts.append(svg.circle(middle, size[0] / 400, f"{wheel.css} axle"))
         for start, end, css in lines:
             places = np.array([[*start, 0.0], [*end, 0.0]])
             parts.append(svg.polyline(picture_places(camera, places, mirrored_px=flip), css))
-    parts += [_cross(one, size[0] / 160) for one in marks]
+    parts += [_cross(mark, size[0] / 160) for mark in marks]
     return Markup(
         f'<svg class="photo-over" viewBox="0 0 {size[0]} {size[1]}" role="img" '
         f'aria-label="{escape(said)}"><title>{escape(said)}</title>{"".join(parts)}</svg>'

@@ -13,9 +13,9 @@ _WIDTH, _HEIGHT, _FLOOR, _BAR, _STEP = 320.0, 170.0, 130.0, 24.0, 39.0
 def weeks_drawing(weeks: Sequence[Week]) -> Markup:
     """Return the drawing; each bar names its week, its share and its seconds."""
     said = "; ".join(
-        f"week of {one.monday.day} {one.monday:%b}: {one.right} of {one.answers} right, "
-        f"{one.seconds:.0f} seconds"
-        for one in weeks
+        f"week of {week.monday.day} {week.monday:%b}: {week.right} of {week.answers} right, "
+        f"{week.seconds:.0f} seconds"
+        for week in weeks
     )
     parts = [svg.line((0, _FLOOR), (_WIDTH, _FLOOR), "plot-axis")]
     for place, one in enumerate(weeks):

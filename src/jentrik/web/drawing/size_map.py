@@ -92,16 +92,16 @@ def size_map(
 ) -> Markup:
     """Return the map; points in the order they are drawn, the best last."""
     labels = Labels((_LEFT, _TOP, _RIGHT, _FLOOR))
-    here = [one for one in marks if frame.holds(one.front_mm, one.rear_mm)]
+    here = [mark for mark in marks if frame.holds(mark.front_mm, mark.rear_mm)]
     for one in here:
         x, y = frame.at(one.front_mm, one.rear_mm)
         labels.keep_free((x - 12, y - 12, x + 12, y + 12))
     marked = [_mark(frame, one, labels) for one in here]  # their words come before the lines'
     parts = [
-        *(_band(frame, one) for one in bands),
+        *(_band(frame, band) for band in bands),
         *_axes(frame),
-        *(_line(frame, one, labels) for one in lines),
-        *(_point(frame, one) for one in points),
+        *(_line(frame, line, labels) for line in lines),
+        *(_point(frame, point) for point in points),
         *marked,
         CHOSEN_HERE,
     ]
@@ -172,7 +172,7 @@ def _band(frame: Frame, band: MapBand) -> str:
 
 
 def _line(frame: Frame, line: MapLine, labels: Labels) -> str:
-    places = [frame.at(*one) for one in line.places if frame.holds(*one)]
+    places = [frame.at(*place) for place in line.places if frame.holds(*place)]
     if len(places) < 2:
         return ""
     # Words at the line's upper end; where others stand there, further down beside it.

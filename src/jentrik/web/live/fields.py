@@ -134,7 +134,7 @@ def take_fields(
 
 def _scope(writes: list[Write]) -> Mapping[str, int]:
     """Return whose change several writes are: the machine's where one of them is."""
-    return next((one.scope for one in writes if "machine_id" in one.scope), writes[0].scope)
+    return next((write.scope for write in writes if "machine_id" in write.scope), writes[0].scope)
 
 
 def _one_by_one(

@@ -141,7 +141,7 @@ def looks_of_tire(
     ordered = sorted(fitted, key=lambda one: one.on)
     since = ordered[-1].on if ordered else date.min
     before = ordered[-2].on if len(ordered) > 1 else date.min
-    mine = [one for one in looks if one.end == end]
+    mine = [look for look in looks if look.end == end]
     own = [one for one in mine if number is not None and one.tire_id == number]
     mine = [one for one in mine if one.tire_id is None]
     new = [

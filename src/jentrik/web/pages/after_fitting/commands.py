@@ -39,7 +39,8 @@ def measured_after(shop: Shop, job_id: int, keys: Mapping[str, object]) -> dict[
     """Return what is measured after a job; refuses the key of anything else."""
     sheet, found, outcome = _carried_out(shop, job_id)
     asked = {
-        one.key: one for one in expectations(found, outcome, tells(sheet, found, outcome.proposal))
+        expectation.key: expectation
+        for expectation in expectations(found, outcome, tells(sheet, found, outcome.proposal))
     }
     asked |= {key: one.expected for key, one in after_fitting.measured_of(job_id).items()}
     for key in keys:

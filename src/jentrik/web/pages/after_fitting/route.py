@@ -72,8 +72,8 @@ def _to_fit(request: Request, job_id: int) -> RedirectResponse:
 def sizes_page(request: Request, shop: AShop) -> HTMLResponse:
     """Show how far tires lie from their marks, over all jobs."""
     by_mark: dict[tuple[str, str], list[SizeAgainstMark]] = defaultdict(list)
-    for one in after_fitting.sizes_against_marks():
-        by_mark[one.tire, one.what].append(one)
+    for mark in after_fitting.sizes_against_marks():
+        by_mark[mark.tire, mark.what].append(mark)
     lines = [
         (
             tire,

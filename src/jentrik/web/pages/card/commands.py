@@ -228,10 +228,10 @@ def _measured_on_card(
         _measured_on_sheet(step, shop, there, known, reading)
         return
     found, outcome = worked_out(there, carried_out(there))
-    for one in expectations(found, outcome, tells(there.sheet, found, outcome.proposal)):
-        if one.key == known.plan.measures:
-            value = read_figure(reading, unit=one.unit) if reading else None
-            after_fitting.set_measured(step, job_id, one, value, on=shop.today, by=shop.who)
+    for expectation in expectations(found, outcome, tells(there.sheet, found, outcome.proposal)):
+        if expectation.key == known.plan.measures:
+            value = read_figure(reading, unit=expectation.unit) if reading else None
+            after_fitting.set_measured(step, job_id, expectation, value, on=shop.today, by=shop.who)
 
 
 def _measured_on_sheet(

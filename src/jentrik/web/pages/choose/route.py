@@ -122,7 +122,7 @@ def _render(request: Request, shop: Shop, machine_id: int) -> HTMLResponse:
         policy,
         found,
         marks,
-        [(one.id, one.tag) for one in jobs.open_jobs_of(machine_id) if not one.sealed],
+        [(job.id, job.tag) for job in jobs.open_jobs_of(machine_id) if not job.sealed],
         complaint,
         shop=shop.policy,
         weights=weights,
@@ -151,7 +151,7 @@ def _wanted(bike: Bike, asked: Asked) -> Wanted:
         sizes = sizes_of(code for code in codes if code.strip())
     elif picks["sizes"] == "shelf":
         there = shelf.prices()
-        sizes = tuple(one for one in sizes_of(there) if one.vehicle == bike.kind)
+        sizes = tuple(size for size in sizes_of(there) if size.vehicle == bike.kind)
         prices = prices_of(there)
     else:
         sizes = standard_sizes(bike.kind)
@@ -159,14 +159,14 @@ def _wanted(bike: Bike, asked: Asked) -> Wanted:
     for end, other in (("front", "rear"), ("rear", "front")):
         tire = (bike.front if end == "front" else bike.rear).tire
         seat = tire.bead_seat_diameter_mm if tire and picks["rims"] == "kept" else None
-        those = tuple(one for one in sizes if seat in (None, one.bead_seat_diameter_mm))
+        those = tuple(size for size in sizes if seat in (None, size.bead_seat_diameter_mm))
         if picks["ends"] == other:
             ends.append(None)
         elif those:
             ends.append(those)
         else:
             raise OutOfRange("No size is left to try: choose others, or let the rims go.")
-    positions = tuple(one.name for one in bike.frame.positions)
+    positions = tuple(position.name for position in bike.frame.positions)
     return Wanted(
         ends[0],
         ends[1],
@@ -191,12 +191,12 @@ def _marks(sheet: Sheet, bike: Bike) -> list[MapMark]:
             if there != here:
                 marks.append(MapMark(*there, "proposed", kept.name))
     owned = {one.id: one for one in wheels.wheels_of(sheet)}
-    for one in wheels.sets_of(sheet.id):
-        kept_wheels = [owned.get(one.wheel(end) or 0) for end in ENDS]
+    for set_ in wheels.sets_of(sheet.id):
+        kept_wheels = [owned.get(set_.wheel(end) or 0) for end in ENDS]
         read = [_diameter(wheel.text("tire")) if wheel else None for wheel in kept_wheels]
         front, rear = (mm or here[place] for place, mm in enumerate(read))
         if (front, rear) != here:
-            marks.append(MapMark(front, rear, "owned", one.name))
+            marks.append(MapMark(front, rear, "owned", set_.name))
     return marks
 
 
@@ -224,7 +224,7 @@ def propose_choice(request: Request, machine_id: int, shop: AShop, form: AForm) 
     wanted = counted(form.get("job"))
     label = f"chosen: {front or 'as found'} / {rear or 'as found'}"
     with shop.step(label[:120], f"machine {machine_id} choose", machine_id=machine_id) as step:
-        known = next((one for one in jobs.open_jobs_of(machine_id) if one.id == wanted), None)
+        known = next((job for job in jobs.open_jobs_of(machine_id) if job.id == wanted), None)
         if known is None:
             words = f"Another size: {front or 'as found'} / {rear or 'as found'}"
             job_id = jobs.add_job(step, machine_id=machine_id, wanted=words[:120], at=shop.now())

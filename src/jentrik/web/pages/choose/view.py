@@ -166,7 +166,7 @@ class ChooseView:
     @property
     def limits_moved(self) -> bool:
         """Whether a limit beside the map is another than the shop's."""
-        return any(one.moved for one in self.limits)
+        return any(limit.moved for limit in self.limits)
 
 
 def choose_view(
@@ -189,8 +189,8 @@ def choose_view(
     `drawn` keeps maps that were made of this search: no weight changes one.  `picked` is a pair
     of the map that is not among the best.
     """
-    pairs = [] if found is None else [_row(one, found, asked, path) for one in found.pairs]
-    chosen = next((one for one in pairs if one.chosen), pairs[0] if pairs else None)
+    pairs = [] if found is None else [_row(pair, found, asked, path) for pair in found.pairs]
+    chosen = next((pair for pair in pairs if pair.chosen), pairs[0] if pairs else None)
     if picked is not None and found is not None and chosen and not chosen.chosen:
         chosen = _row(picked, found, asked, path)
     return ChooseView(
@@ -270,7 +270,7 @@ def _left(found: Found) -> list[tuple[str, str, str]]:
 
 
 def _diameters(sizes: Iterable[Reading]) -> Any:
-    return np.array([float(one.overall_diameter_mm or np.nan) for one in sizes])
+    return np.array([float(size.overall_diameter_mm or np.nan) for size in sizes])
 
 
 _HERE = "@here@"
@@ -326,7 +326,7 @@ def _frame(front: Any, rear: Any, clear: Any, marks: Sequence[MapMark]) -> Frame
     sides = []
     for values, axis, of in ((front, 1, "front_mm"), (rear, 0, "rear_mm")):
         kept = values[clear.any(axis=axis)] if clear.any() else values
-        there = [*kept, *(getattr(one, of) for one in marks)]
+        there = [*kept, *(getattr(mark, of) for mark in marks)]
         sides.append((min(there) - AROUND_MM, max(there) + AROUND_MM))
     return Frame(sides[0], sides[1])
 
@@ -378,7 +378,7 @@ def _bands(grid: Map, front: Any, rear: Any, frame: Frame) -> list[MapBand]:
         ("rear", rear, 0, frame.rear),
     ):
         dead = np.asarray((grid.first_stop < CLEAR).all(axis=axis))
-        alive = sorted({float(one) for one in values[~dead]})
+        alive = sorted({float(value) for value in values[~dead]})
         edges = [side[0], *alive, side[1]]
         for low, high in pairwise(edges):
             inside = [place for place, one in enumerate(values) if low < one < high and dead[place]]

@@ -275,10 +275,10 @@ def import_table(request: Request, name: str, shop: AShop, form: AForm) -> HTMLR
         raise StoreError("That table is not here any more: choose the file again.")
     sheet = read_spreadsheet(there.read_bytes())
     columns: dict[str, int] = {}
-    for one in KINDS[kind].fields:
-        number = counted(form.get(one.key, ""), most=len(sheet.heads) - 1)
+    for field in KINDS[kind].fields:
+        number = counted(form.get(field.key, ""), most=len(sheet.heads) - 1)
         if number is not None:
-            columns[one.key] = number
+            columns[field.key] = number
     try:
         count = bring_in(shop, KINDS[kind], sheet, columns)
     except LinesRefusedError as refused:

@@ -58,7 +58,7 @@ class TableKind:
 
     def names(self) -> dict[str, tuple[str, ...]]:
         """Return what the head of each field may be called."""
-        return {one.key: one.names for one in self.fields}
+        return {field.key: field.names for field in self.fields}
 
 
 class LinesRefusedError(DocumentError):
@@ -190,7 +190,7 @@ KINDS: dict[str, TableKind] = {
 
 def bring_in(shop: Shop, kind: TableKind, sheet: Spreadsheet, columns: Mapping[str, int]) -> int:
     """Write every line and return how many; refuses them all where one cannot be."""
-    missing = [one.label for one in kind.fields if one.needed and one.key not in columns]
+    missing = [field.label for field in kind.fields if field.needed and field.key not in columns]
     if missing:
         raise DocumentError(
             f"Say which column is: {', '.join(missing)}.", expected="a column for each"
@@ -212,11 +212,11 @@ def _cells(
 ) -> dict[str, str]:
     """Return what a line says of each field, a figure with the unit its column's head names."""
     there: dict[str, str] = {}
-    for one in kind.fields:
-        column = columns.get(one.key)
+    for field in kind.fields:
+        column = columns.get(field.key)
         text = cells[column] if column is not None and column < len(cells) else ""
-        unit = sheet.unit(column) if column is not None and one.unit else ""
-        there[one.key] = f"{text} {unit}" if unit and text[-1:].isdigit() else text
-        if one.needed and not text:
-            raise OutOfRange(f"{one.label} is empty.", expected=one.label.lower())
+        unit = sheet.unit(column) if column is not None and field.unit else ""
+        there[field.key] = f"{text} {unit}" if unit and text[-1:].isdigit() else text
+        if field.needed and not text:
+            raise OutOfRange(f"{field.label} is empty.", expected=field.label.lower())
     return there

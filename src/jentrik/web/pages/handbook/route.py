@@ -23,7 +23,7 @@ def handbook(request: Request, find: str = "") -> HTMLResponse:
     find = " ".join(find.split())[:LONGEST_FIND]
     found: list[Passage] = []
     if find:
-        parts = [one for chapter in CHAPTERS for one in _parts(request, chapter.id)]
+        parts = [part for chapter in CHAPTERS for part in _parts(request, chapter.id)]
         found = searched(parts, find)
     template = "handbook/_found.html" if wants_fragment(request) else "handbook/index.html"
     return page(request, template, chapters=CHAPTERS, find=find, found=found)

@@ -189,7 +189,7 @@ def passages(chapter: Chapter, html: str) -> list[Passage]:
 def searched(parts: Iterable[Passage], find: str, *, most: int = 40) -> list[Passage]:
     """Return the parts with every word looked for, those that begin with one first."""
     words = find.casefold().split()
-    found = [one for one in parts if all(word in one.words.casefold() for word in words)]
+    found = [part for part in parts if all(word in part.words.casefold() for word in words)]
     begins = tuple(words)
     found.sort(key=lambda one: not one.words.casefold().startswith(begins))
     return found[:most]

@@ -246,7 +246,7 @@ def _choice(
         chosen,
         what_changes(job, sheet, chosen) if chosen else "",
         verdicts,
-        next((one for one in verdicts if chosen and one.name == chosen.name), None),
+        next((verdict for verdict in verdicts if chosen and verdict.name == chosen.name), None),
     )
 
 
@@ -261,7 +261,9 @@ def _with_station(
     """Return the bench with what only the station that is open shows."""
     found, there, sheet, address = worked.found, worked.there, view.sheet, view.address
     if address.station == "measure":
-        quarrels = [contradiction_in_words(one) for one in contradictions(sheet)]
+        quarrels = [
+            contradiction_in_words(contradiction) for contradiction in contradictions(sheet)
+        ]
         at_odds = [*quarrels, *sheet.disagreements]
         return replace(view, doubts=replace(view.doubts, quarrels=at_odds))
     if address.station == "check":

@@ -221,8 +221,8 @@ def _column(
 
 def noticed(changes: Iterable[Effect], findings: Iterable[Finding]) -> list[str]:
     """Return how it steers on the whole, then each figure a rider notices, as sentences."""
-    whole = [one.message for one in findings if one.rule == "handling"]
-    return [*whole, *(effect_in_words(one) for one in changes if one.times >= 1)]
+    whole = [finding.message for finding in findings if finding.rule == "handling"]
+    return [*whole, *(effect_in_words(change) for change in changes if change.times >= 1)]
 
 
 def effect_in_words(effect: Effect) -> str:

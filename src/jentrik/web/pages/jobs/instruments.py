@@ -130,13 +130,13 @@ def _rings(found: PlanResult, outcome: Outcome) -> list[Table]:
     )
     rows = [
         [
-            _count(one.front),
-            _count(one.rear),
-            one.why,
-            f"{change(one.ratio_change_percent, 2)}{THIN}%",
-            bare(fixed(one.indicated_at_100_kmh, 1), "km/h"),
+            _count(pair.front),
+            _count(pair.rear),
+            pair.why,
+            f"{change(pair.ratio_change_percent, 2)}{THIN}%",
+            bare(fixed(pair.indicated_at_100_kmh, 1), "km/h"),
         ]
-        for one in pairs
+        for pair in pairs
     ]
     return [
         Table(
@@ -163,8 +163,12 @@ def _gears(found: PlanResult, outcome: Outcome) -> list[Table]:
         return tables
     for ring in gearing.chainrings:
         rows = [
-            [f"{one.sprocket:g}", fixed(one.found_m, 2), fixed(one.planned_m, 2)]
-            for one in developments(gearing, ring, found_mm=old, planned_mm=new)
+            [
+                f"{development.sprocket:g}",
+                fixed(development.found_m, 2),
+                fixed(development.planned_m, 2),
+            ]
+            for development in developments(gearing, ring, found_mm=old, planned_mm=new)
         ]
         if rows:
             heads = ["Sprocket", "as found, m", "planned, m"]
@@ -183,8 +187,8 @@ def _gears(found: PlanResult, outcome: Outcome) -> list[Table]:
                 f"{gearing.rear_sprocket:g} as found",
                 ["Front", "Rear", "Off by"],
                 [
-                    [str(one.front), str(one.rear), f"{change(one.off_percent, 1)}{THIN}%"]
-                    for one in pairs
+                    [str(pair.front), str(pair.rear), f"{change(pair.off_percent, 1)}{THIN}%"]
+                    for pair in pairs
                 ],
                 "More is shorter. Chain length and the guard's room change with them.",
             )

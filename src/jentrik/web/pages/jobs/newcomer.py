@@ -184,7 +184,7 @@ def _written(sidewall: Sidewall) -> dict[str, float | str]:
     written: dict[str, float | str] = {
         "tire": sidewall.text if sidewall.unread or sidewall.code is None else sidewall.code
     }
-    limits = [one.value for one in sidewall.quantities if one.kind == "pressure"]
+    limits = [quantity.value for quantity in sidewall.quantities if quantity.kind == "pressure"]
     if limits:
         written["fitted.most_kpa"] = round(max(limits), 1)
     return written

@@ -101,7 +101,7 @@ def more_fields(
     fields = []
     if sheet.positions and group == "more":
         stored = str(value_at(chosen.changes, "position") or "")
-        names = tuple(one.name for one in sheet.positions)
+        names = tuple(position.name for position in sheet.positions)
         fields.append(choice_field("proposal:position", "Rear position", stored, names, typed))
     offered = proposal_fields(sheet, group)
     for known in PROPOSAL_FIELDS:

@@ -30,12 +30,18 @@ def sources_of(job: Job, parts: ProposalParts) -> list[tuple[str, list[ProposalS
     groups = [
         (
             "Copy",
-            [ProposalSource(f"copy:{one.name}", f"proposal {one.name}") for one in job.proposals],
+            [
+                ProposalSource(f"copy:{proposal.name}", f"proposal {proposal.name}")
+                for proposal in job.proposals
+            ],
         ),
-        ("Wheel sets", [ProposalSource(f"set:{one.id}", one.name) for one in parts.sets]),
+        ("Wheel sets", [ProposalSource(f"set:{set_.id}", set_.name) for set_ in parts.sets]),
         (
             "Wheels",
-            [ProposalSource(f"wheel:{one.id}", f"{one.name}: {one.says}") for one in parts.wheels],
+            [
+                ProposalSource(f"wheel:{wheel.id}", f"{wheel.name}: {wheel.says}")
+                for wheel in parts.wheels
+            ],
         ),
         (
             "Set-ups before",
@@ -47,8 +53,8 @@ def sources_of(job: Job, parts: ProposalParts) -> list[tuple[str, list[ProposalS
         (
             "Tires on the shelf",
             [
-                ProposalSource(f"{end}-tire:{one.id}", f"{end}: {_shelf_words(one, job)}")
-                for one in parts.tires
+                ProposalSource(f"{end}-tire:{tire.id}", f"{end}: {_shelf_words(tire, job)}")
+                for tire in parts.tires
                 for end in ENDS
             ],
         ),

@@ -103,7 +103,7 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
             readings = take(shop, GaugeQuantity.TREAD, *tread_places(sheet, end, shop.policy))
             for place, one in zip(("left", "middle", "right"), readings, strict=True):
                 typed[f"look:tread_{place}"] = shop.units.as_seen(f"{one.value:g}", "mm")
-        if any(one.simulated for one in readings):
+        if any(reading.simulated for reading in readings):
             asked = str(form.get("gauge", "tread"))
             typed["look:simulated"] = _as_read(
                 {key.partition(":")[2]: value for key, value in typed.items()}, asked

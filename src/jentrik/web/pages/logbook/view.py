@@ -214,10 +214,10 @@ def _looks(sheets: Mapping[int, Sheet], log: Log, policy: Policy) -> Iterator[_L
 
 def _odometer_events(log: Log) -> Iterator[_Line]:
     for machine_id, readings in log.odometer.items():
-        for one in readings:
-            swapped = ", another instrument" if one.swapped else ""
-            says = f"{km(fixed(one.km))}{swapped}"
-            yield one.on, machine_id, "odometer", says, "", "", None
+        for reading in readings:
+            swapped = ", another instrument" if reading.swapped else ""
+            says = f"{km(fixed(reading.km))}{swapped}"
+            yield reading.on, machine_id, "odometer", says, "", "", None
     for machine_id, checks in log.checks.items():
         for check in checks:
             says = f"checked: {check.true_per_counted:.3f} true km for one counted"
@@ -233,8 +233,16 @@ def _rides(ridden: tuple[Ridden, ...]) -> Iterator[_Line]:
 
 
 def _work(log: Log, closed: tuple[ClosedJob, ...]) -> Iterator[_Line]:
-    for one in log.fittings:
-        yield one.on, one.machine_id, "fitted", one.summary, one.by, "", one.job_id
+    for fitting in log.fittings:
+        yield (
+            fitting.on,
+            fitting.machine_id,
+            "fitted",
+            fitting.summary,
+            fitting.by,
+            "",
+            fitting.job_id,
+        )
     for hole in log.punctures:
         says = f"{hole.end}: {hole.what}; {hole.done}"
         yield hole.on, hole.machine_id, "puncture", says, hole.by, "", None
@@ -262,7 +270,7 @@ def _odometer(sheet: Sheet, log: Log, today: date) -> list[str]:
     if len(dated) > 1:
         swap = (
             ", over the swapped instrument by the pace"
-            if any(one.swapped for one in readings[1:])
+            if any(reading.swapped for reading in readings[1:])
             else ""
         )
         lines.append(f"{km(fixed(dated[-1][1]))} ridden since {dated[0][0]:%d %b %Y}{swap}.")
@@ -280,7 +288,7 @@ def _tire(sheet: Sheet, tire: TireInUse, policy: Policy, today: date) -> TireVie
     end_day = tire.tread_day(lowest) if lowest is not None else None
     strip = LogStrip(
         title=f"{tire.end.capitalize()} tire, tread and age",
-        looks=[(one.on, mm) for one in tire.looks if (mm := one.least_tread_mm) is not None],
+        looks=[(look.on, mm) for look in tire.looks if (mm := look.least_tread_mm) is not None],
         expected=(end_day, lowest) if end_day and lowest is not None else None,
         limits=limits,
         made=tire.made.first_day if tire.made else None,

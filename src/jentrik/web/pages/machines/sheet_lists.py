@@ -84,10 +84,10 @@ class LinesView:
 def lines_view(sheet: Sheet, typed: Typed) -> LinesView:
     """Return the gaps and points of a sheet as a page shows them."""
     return LinesView(
-        places=[_place_line(one, typed) for one in sheet.clearances],
-        points=[_point_line(one, typed) for one in sheet.points],
-        positions=[_position_line(one, typed) for one in sheet.positions],
-        pairs=[_pair_line(one, typed) for one in sheet.pairs],
+        places=[_place_line(clearance, typed) for clearance in sheet.clearances],
+        points=[_point_line(point, typed) for point in sheet.points],
+        positions=[_position_line(position, typed) for position in sheet.positions],
+        pairs=[_pair_line(pair, typed) for pair in sheet.pairs],
         cards=[
             PlaceCard(place.name, place.how, place_drawing(place, f"Where {place.name} is taken"))
             for place in still_to_measure(sheet)

@@ -105,7 +105,7 @@ def machine_view(
         lines=lines,
         name=typed.shown("machine:name", sheet.name)[0],
         quarrels=[
-            *(contradiction_in_words(one) for one in contradictions(sheet)),
+            *(contradiction_in_words(contradiction) for contradiction in contradictions(sheet)),
             *sheet.disagreements,
         ],
         strays=typed.strays([*(field.name for field in fields), *OWN_FORMS]),

@@ -34,12 +34,12 @@ def costs_view(documents: Iterable[JobDocument], currency: str) -> CostsView | N
     """Return what the jobs done came to by the year they were fitted; None where none is priced."""
     years: dict[int, YearBar] = {}
     without = 0
-    for one in documents:
-        cost = cost_of(one)
+    for document in documents:
+        cost = cost_of(document)
         if cost is None:
             without += 1
             continue
-        year = date.fromisoformat(one.values["fitted_on"]).year
+        year = date.fromisoformat(document.values["fitted_on"]).year
         before = years.get(year, YearBar(year, Decimal(0), at_least=False))
         years[year] = YearBar(
             year, before.amount + cost.whole, before.at_least or bool(cost.unpriced)
@@ -63,7 +63,9 @@ def cost_of(document: JobDocument) -> Total | None:
         return None
     try:
         bike = machine_of(sheet_of(values["found_sheet"]))
-        kept = next(one for one in values["proposals"] if one["name"] == values["carried_out"])
+        kept = next(
+            value for value in values["proposals"] if value["name"] == values["carried_out"]
+        )
         proposal = read_kept(KeptProposal(0, kept["name"], kept["changes"], takes=kept["takes"]))
     except (Refusal, StopIteration):
         return None

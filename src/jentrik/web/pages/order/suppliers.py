@@ -96,17 +96,19 @@ def suppliers_view(
         tabs=tabs if len(tabs) > 1 else [],
         name=names[way] if names else "",
         groups=[_group(name, those, typed) for name, those in by_supplier(parts)],
-        in_stock=[f"{one.end} {one.name}".strip() for one in parts if one.in_stock],
+        in_stock=[f"{part.end} {part.name}".strip() for part in parts if part.in_stock],
         known=known,
-        waits=sum(one.state is OrderState.ORDERED for one in parts),
+        waits=sum(part.state is OrderState.ORDERED for part in parts),
         way=way,
         undo=undo,
     )
 
 
 def _group(name: str, parts: list[OrderedPart], typed: Typed) -> SupplierGroup:
-    rows = [SupplierRow(one, *typed.shown(f"supplier:{one.key}", one.supplier)) for one in parts]
-    total = sum((one.cost for one in parts if one.cost is not None), Decimal(0))
+    rows = [
+        SupplierRow(part, *typed.shown(f"supplier:{part.key}", part.supplier)) for part in parts
+    ]
+    total = sum((part.cost for part in parts if part.cost is not None), Decimal(0))
     return SupplierGroup(
-        name, rows, f"{total:.2f}" if total else "–", sum(one.cost is None for one in parts)
+        name, rows, f"{total:.2f}" if total else "–", sum(part.cost is None for part in parts)
     )

@@ -141,14 +141,14 @@ def order_view(
     bike = machine_of(sheet)
     proposals = [read_kept(kept) for kept in job.proposals]
     every = [
-        _Option(one, way, parts_for(bike, one, way))
-        for one in proposals
-        for way in ways_of(bike, one)
+        _Option(proposal, way, parts_for(bike, proposal, way))
+        for proposal in proposals
+        for way in ways_of(bike, proposal)
     ]
     places = chosen_columns(len(every), columns, _usual(every))
     options = [every[place] for place in places]
     rate = Decimal(str(policy.money.labour_an_hour))
-    totals = [total_of(bike, one.proposal, one.way, entries, rate) for one in options]
+    totals = [total_of(bike, option.proposal, option.way, entries, rate) for option in options]
     pace = entries.get("km-a-year") or _pace(sheet.id, log)
     tires = _tires(options, entries, policy, there.today, pace, typed)
     return OrderView(

@@ -94,7 +94,10 @@ def customer_sheet(
         done_on=job.done.on if job.done else None,
         tabs=[]
         if job.done
-        else [Link(one.name, f"{path}?proposal={one.name}", one is kept) for one in job.proposals],
+        else [
+            Link(proposal.name, f"{path}?proposal={proposal.name}", proposal is kept)
+            for proposal in job.proposals
+        ],
         name=kept.name if kept else "",
         changes=what_changes(job, sheet, kept) if kept else "",
         notices=_notices(found, outcome),

@@ -61,7 +61,7 @@ def label_of_tire(request: Request, tire_id: int, shop: AShop) -> HTMLResponse:
 def labels_of_shelf(request: Request, shop: AShop) -> HTMLResponse:
     """Show the labels of a page of the shelf, to print on one sheet."""
     listed = shelf_listed(wanted_of(dict(request.query_params), sorts=SHELF_SORTS))
-    return _labels(request, [_tire_label(request, one) for one in listed.rows])
+    return _labels(request, [_tire_label(request, row) for row in listed.rows])
 
 
 def _tire_label(request: Request, tire: ShelfTire) -> ThingLabel:
@@ -69,7 +69,9 @@ def _tire_label(request: Request, tire: ShelfTire) -> ThingLabel:
 
 
 def _labels(request: Request, labels: list[ThingLabel]) -> HTMLResponse:
-    coded = [replace(one, qr=_code(request, one.path, "Opens it on a phone")) for one in labels]
+    coded = [
+        replace(label, qr=_code(request, label.path, "Opens it on a phone")) for label in labels
+    ]
     return page(request, "paper/label.html", labels=coded)
 
 

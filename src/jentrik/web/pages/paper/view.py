@@ -82,19 +82,25 @@ def _lists(sheet: Sheet) -> Iterator[tuple[str, list[PaperLine]]]:
         "Clearances",
         [
             PaperLine(
-                f"{one.name}, {one.wheel}",
-                f"{mm(one.gap_mm)}"
-                + (f", at least {mm(one.minimum_mm)}" if one.minimum_mm is not None else ""),
-                _MARKS[one.provenance],
+                f"{clearance.name}, {clearance.wheel}",
+                f"{mm(clearance.gap_mm)}"
+                + (
+                    f", at least {mm(clearance.minimum_mm)}"
+                    if clearance.minimum_mm is not None
+                    else ""
+                ),
+                _MARKS[clearance.provenance],
             )
-            for one in sheet.clearances
+            for clearance in sheet.clearances
         ],
     )
     yield (
         "Points: forward of the rear axle, height",
         [
-            PaperLine(one.name, f"{mm(one.x_mm)}, {mm(one.height_mm)}", _MARKS[one.provenance])
-            for one in sheet.points
+            PaperLine(
+                point.name, f"{mm(point.x_mm)}, {mm(point.height_mm)}", _MARKS[point.provenance]
+            )
+            for point in sheet.points
         ],
     )
 

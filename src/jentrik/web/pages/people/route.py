@@ -82,7 +82,7 @@ def set_people(request: Request, shop: AShop, form: AForm) -> Response:
 def _change(step: Step, form: AForm, act: str) -> None:
     """Change someone within a step; who has a passphrase gives it."""
     number = counted(form.get("person"))
-    known = next((one for one in people.people() if one.id == number), None)
+    known = next((person for person in people.people() if person.id == number), None)
     if known is None:
         raise StoreError("They are not on the list any more.", expected="someone on the list")
     if not people.is_passphrase(known, str(form.get("now", ""))):

@@ -89,13 +89,13 @@ class PhotoAnswers:
             texts[f"{end}.mark"] = wheel["mark"]
             for key in ("diameter_mm", "diameter_within_mm", "nearer_mm"):
                 texts[f"{end}.{key}"] = plain(wheel[key]) if key in wheel else ""
-        own = [one["name"] for one in self.marks["points"]]
+        own = [mark["name"] for mark in self.marks["points"]]
         for name in dict.fromkeys((*POINTS, *own)):
             known = _named(self.marks["points"], name)
             texts[f"point.{name}"] = text_of([known["px"]] if known and known.get("px") else ())
             if known:
                 texts[f"nearer.{name}"] = plain(known["nearer_mm"]) if "nearer_mm" in known else ""
-        for name in dict.fromkeys((*LINES, *(one["name"] for one in self.marks["lines"]))):
+        for name in dict.fromkeys((*LINES, *(mark["name"] for mark in self.marks["lines"]))):
             known = _named(self.marks["lines"], name)
             texts[f"line.{name}"] = text_of(known["px"] if known else ())
             if known and name not in LINES:
@@ -158,7 +158,7 @@ class PhotoAnswers:
             _put(self.marks["lines"], rest, px, keep=rest not in LINES)
             return rest
         listed, known_as = _EXTRA.get(kind, ("points", ""))
-        known = next((one for one in self.marks[listed] if one["name"] == rest), None)
+        known = next((mark for mark in self.marks[listed] if mark["name"] == rest), None)
         if known_as and known is not None:
             known.pop(known_as, None)
             if text:

@@ -103,9 +103,9 @@ def _crosses(marks: Mapping[str, Any], off: str) -> list[Mark]:
                 Mark((x, y), f"{end}.axle_px", 0, f"{end} axle", off == f"wheels.{end}.axle_px")
             )
     for kind in ("points", "lines"):
-        for one in marks[kind]:
-            those = one["px"] or []
+        for mark in marks[kind]:
+            those = mark["px"] or []
             for place, px in enumerate([those] if kind == "points" and those else those):
-                key = f"{kind[:-1]}.{one['name']}"
-                found.append(Mark((px[0], px[1]), key, place, one["name"]))
+                key = f"{kind[:-1]}.{mark['name']}"
+                found.append(Mark((px[0], px[1]), key, place, mark["name"]))
     return found

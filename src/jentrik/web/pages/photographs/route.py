@@ -69,7 +69,7 @@ def undo_photographs(request: Request, machine_id: int, shop: AShop, form: AForm
     """Take the last change of the machine back, or do it again, and go back to the picture."""
     take_back(shop, Undoing.of(form), Scope(machine_id=machine_id))
     number = counted(request.query_params.get("photograph"))
-    there = [one.id for one in photographs.photographs(machine_id)]
+    there = [photograph.id for photograph in photographs.photographs(machine_id)]
     if number in there:
         if wants_fragment(request):
             return _picture(request, shop, machine_id, number or 0)

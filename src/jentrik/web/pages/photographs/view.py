@@ -387,12 +387,12 @@ def _points(measured: PhotoFigures | None) -> list[tuple[str, str]]:
         return []
     return [
         (
-            one.name,
-            f"forward {fixed(one.x_mm)}, height {fixed(one.height_mm)} "
-            f"± {fixed(one.plus_minus, 1)}",
+            point.name,
+            f"forward {fixed(point.x_mm)}, height {fixed(point.height_mm)} "
+            f"± {fixed(point.plus_minus, 1)}",
         )
-        for one in measured.points
-        if one.name not in POINTS
+        for point in measured.points
+        if point.name not in POINTS
     ]
 
 

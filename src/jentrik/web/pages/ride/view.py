@@ -130,9 +130,9 @@ def _means(ridden: list[Ride]) -> list[str]:
 def made_for(sheet: Sheet) -> dict[str, float]:
     """Return the bead seat diameter that each rear position is made for, where it is known."""
     return {
-        one.name: one.bead_seat_diameter_mm
-        for one in sheet.positions
-        if one.bead_seat_diameter_mm is not None
+        position.name: position.bead_seat_diameter_mm
+        for position in sheet.positions
+        if position.bead_seat_diameter_mm is not None
     }
 
 
@@ -143,6 +143,8 @@ def _fields(sheet: Sheet, typed: Typed) -> list[tuple[SetupField, str]]:
         placard = sheet.figures.get(f"spec.{end}.pressure_kpa")
         if placard is not None:
             now.setdefault(f"{end}.fitted.pressure_kpa", plain(placard.value))
-    at = next((one.name for one in sheet.positions if not (one.x_mm or one.y_mm)), "")
+    at = next(
+        (position.name for position in sheet.positions if not (position.x_mm or position.y_mm)), ""
+    )
     now.setdefault("set.position", at)
     return [(one, typed.values.get(one.key, now.get(one.key, ""))) for one in setup_fields(sheet)]

@@ -21,7 +21,11 @@ class Different:
 
 def swap_differences(found: PlanResult, outcome: Outcome) -> list[Different]:
     """Return instrument, ratio, stand, room and pressures with the wheels on and with these."""
-    return [one for one in _differences(found, outcome) if one.was != one.now]
+    return [
+        difference
+        for difference in _differences(found, outcome)
+        if difference.was != difference.now
+    ]
 
 
 def _differences(found: PlanResult, outcome: Outcome) -> Iterator[Different]:

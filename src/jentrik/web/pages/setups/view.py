@@ -59,9 +59,9 @@ def setups_view(data: MachineData) -> SetupsView:
     """Return what a machine is and was set up as; its logbook tells what each tire has run."""
     sheet, known = data.sheet, data.setups
     made_for = {
-        one.name: one.bead_seat_diameter_mm
-        for one in sheet.positions
-        if one.bead_seat_diameter_mm is not None
+        position.name: position.bead_seat_diameter_mm
+        for position in sheet.positions
+        if position.bead_seat_diameter_mm is not None
     }
     rows = []
     for before, one in zip([None, *known], known, strict=False):
@@ -77,13 +77,16 @@ def setups_view(data: MachineData) -> SetupsView:
                 now,
             )
         )
-    by_id = {one.id: one for one in data.wheels}
+    by_id = {wheel.id: wheel for wheel in data.wheels}
     parts = sheet.setup.parts if sheet.setup else {}
     on = {wheel_in(parts, end) for end in ENDS}
     return SetupsView(
         rows=list(reversed(rows)),
-        sets=[_set_row(one, by_id, on) for one in data.sets],
-        wheels=[WheelRow(one, WHERE[one.kept], _run(sheet, one, data.log)) for one in data.wheels],
+        sets=[_set_row(set_, by_id, on) for set_ in data.sets],
+        wheels=[
+            WheelRow(wheel, WHERE[wheel.kept], _run(sheet, wheel, data.log))
+            for wheel in data.wheels
+        ],
         off=data.off,
     )
 

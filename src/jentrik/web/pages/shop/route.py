@@ -135,7 +135,7 @@ def gauges_page(request: Request, shop: AShop) -> HTMLResponse:
     return page(
         request,
         "shop/gauges.html",
-        gauges=[one for one in gauges.gauges() if one.quantity not in real],
+        gauges=[gauge for gauge in gauges.gauges() if gauge.quantity not in real],
         real=real.values(),
         complaint=complaint,
     )

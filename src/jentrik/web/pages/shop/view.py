@@ -75,7 +75,7 @@ def unit_choices(shop: DisplayUnits, own: Mapping[str, str]) -> list[UnitChoice]
             POLICY_FIELD[f"units.{quantity}"].label,
             str(getattr(shop, quantity)),
             own.get(quantity, ""),
-            tuple(one.value for one in units),
+            tuple(unit.value for unit in units),
         )
         for quantity, units in CHOICES.items()
     ]
@@ -149,13 +149,16 @@ class TitledRule:
     @property
     def severity(self) -> str:
         """The heaviest of its checks."""
-        weights = [one.severity for one in self.checks]
+        weights = [check.severity for check in self.checks]
         return min(weights, key=("stop", "caution", "note").index)
 
     @property
     def text(self) -> str:
         """Everything it says, to be searched."""
-        said = (f"{one.says} {one.limit} {one.source} {' '.join(one.needs)}" for one in self.checks)
+        said = (
+            f"{check.says} {check.limit} {check.source} {' '.join(check.needs)}"
+            for check in self.checks
+        )
         return f"{self.title} {self.id} {' '.join(said)}".casefold()
 
 

@@ -106,8 +106,8 @@ def _log(shop: Shop) -> CsvTable:
     data = log_of_shop(MOST_LINES, find="", figures=JUDGED_BY)
     heads = ("Day", "Machine", "Entry", "What", "Result", "By")
     rows = (
-        (one.on, one.machine, one.kind, one.says, one.result, one.by)
-        for one in events(data, shop.policy)
+        (event.on, event.machine, event.kind, event.says, event.result, event.by)
+        for event in events(data, shop.policy)
     )
     return CsvTable("log", heads, rows)
 
@@ -184,10 +184,18 @@ def _ledger_rows(shop: Shop, job_id: int) -> Iterator[tuple[Cell, ...]]:
 def _findings(shop: Shop, job_id: int) -> CsvTable:
     heads = ("Proposal", "Severity", "Where", "Finding", "What it means", "Source", "Rule")
     rows = [
-        (name, one.severity.value, one.where, one.headline, one.message, one.source, one.rule)
+        (
+            name,
+            finding.severity.value,
+            finding.where,
+            finding.headline,
+            finding.message,
+            finding.source,
+            finding.rule,
+        )
         for name, outcome in _outcomes(shop, job_id)
         if isinstance(outcome, Outcome)
-        for one in outcome.findings
+        for finding in outcome.findings
     ]
     return CsvTable("findings", heads, rows)
 
@@ -197,11 +205,11 @@ def _order(shop: Shop, job_id: int) -> CsvTable:
     there = on_bench(shop, job_id)
     log = logbook.log(there.sheet.id)
     view = order_view(there, costs.entries(job_id), log, "", undo=NOTHING_TO_UNDO)
-    options = tuple(f"{one.name}, {one.way}" for one in view.options)
+    options = tuple(f"{option.name}, {option.way}" for option in view.options)
     heads = ("Part", "End", *options, f"Price, {view.currency}", "Quantity", "Source")
     rows = [
-        (one.name, one.end, *one.fates, figure(one.price), figure(one.quantity), one.source)
-        for one in view.rows
+        (row.name, row.end, *row.fates, figure(row.price), figure(row.quantity), row.source)
+        for row in view.rows
     ]
     return CsvTable("order-list", heads, rows)
 

@@ -188,7 +188,7 @@ def _where(
     refresh(shop)
     wanted = wanted_of(dict(request.query_params), sorts=MACHINE_SORTS)
     listed = machines_listed(wanted)
-    sheets = [machines.sheet(one.id) for one in listed.rows]
+    sheets = [machines.sheet(row.id) for row in listed.rows]
     rows = where_rows(sheets, changes, shop.policy, shop.today)
     return rows, Paging(path, wanted, more=listed.more, usual="name")
 

@@ -159,7 +159,7 @@ def judged_tire(tire: ShelfTire, policy: Policy, today: date) -> list[Judged]:
         found.append(Judged("stop" if old.stops else "caution", old.says))
     look = tire.looked_over(policy)
     if look is not None:
-        reasons = [one for one in look.reasons if one.result is look.result]
+        reasons = [reason for reason in look.reasons if reason.result is look.result]
         found.append(Judged(RESULT_WEIGHT[look.result], reasons[0].says if reasons else "Sound."))
     tread, limit = tire.tread_mm, policy.rubber.own_tread_mm
     if tread is not None and tread <= limit and tire.reading.vehicle == "motorcycle":

@@ -57,7 +57,7 @@ def propose_tires(request: Request, machine_id: int, shop: AShop, form: AForm) -
         sheet = machines.sheet(machine_id)
         tires = [shelf.known_tire(one) for one in chosen[:6]]
         wanted = counted(form.get("job"))
-        known = next((one for one in jobs.open_jobs_of(machine_id) if one.id == wanted), None)
+        known = next((job for job in jobs.open_jobs_of(machine_id) if job.id == wanted), None)
         if known is None:
             words = f"Which {end} tire: {tires[0].code}"
             job_id = jobs.add_job(step, machine_id=sheet.id, wanted=words[:120], at=shop.now())
@@ -78,7 +78,7 @@ def _render(
         machines.sheet(machine_id),
         request.query_params,
         shelf.tires(),
-        [(one.id, one.tag) for one in jobs.open_jobs_of(machine_id) if not one.sealed],
+        [(job.id, job.tag) for job in jobs.open_jobs_of(machine_id) if not job.sealed],
         shop.policy,
         shop.today,
         undo=undo_view(shop, Scope(machine_id=machine_id)),

@@ -67,9 +67,9 @@ def keep_track(shop: Shop, machine_id: int, ride_id: int, raw: bytes) -> RideTra
             )
         rides.set_track(step, rides.KeptTrack(ride_id, read.km, read.seconds, read.gpx))
         known = set(_entries(machine_id, ride))
-        for one in read.entries:
-            if one not in known:
-                _note(step, shop, machine_id, one)
+        for entry in read.entries:
+            if entry not in known:
+                _note(step, shop, machine_id, entry)
     return read
 
 

@@ -44,7 +44,7 @@ def compare(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     path = request.app.url_path_for("compare", job_id=job_id)
     there = on_bench(shop, job_id)
     view = compare_view(there, path, request.query_params, shop.units)
-    names = {one.name for one in view.columns}
+    names = {column.name for column in view.columns}
     lines = {
         kept.name: lines_of(job_id, kept)
         for kept in there.job.proposals

@@ -69,7 +69,7 @@ def sizes_asked(request: Request, shop: Shop, machine_id: int) -> WheelSizesView
         query,
         chosen,
         sorted(offered, key=lambda one: (one not in chosen, -one.choice))[:MOST_OFFERED],
-        [(one.id, one.tag) for one in jobs.open_jobs_of(machine_id) if not one.sealed],
+        [(job.id, job.tag) for job in jobs.open_jobs_of(machine_id) if not job.sealed],
         made_for=made_for,
         complaint=complaint,
         units=shop.units,

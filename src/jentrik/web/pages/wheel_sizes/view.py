@@ -134,7 +134,7 @@ def wheel_sizes_view(
         asked,
         made_for,
         marked,
-        [SizeColumn(one.name, one.says, one.pair, list(one.findings)) for one in sizes],
+        [SizeColumn(size.name, size.says, size.pair, list(size.findings)) for size in sizes],
         list(_rows(found.bike, sizes, riders, ground, masses, inputs)),
         jobs,
         complaint,
@@ -188,12 +188,12 @@ def _rows(
     for key, label in _ROOM:
         for place, rider in enumerate(riders):
             there = [
-                getattr(room_of(bike, one.figures, one.touched, rider, ground), key)
-                for one in sizes
+                getattr(room_of(bike, size.figures, size.touched, rider, ground), key)
+                for size in sizes
             ]
             yield from _row(key, f"{label}, {rider.name}", "mm", 0, there, argues=not place)
     for key, label, unit, digits in _FRAME:
-        yield from _row(key, label, unit, digits, [_figure(bike, one, key) for one in sizes])
+        yield from _row(key, label, unit, digits, [_figure(bike, size, key) for size in sizes])
     front, rear = (
         [
             wheel_character(bike, one.wheels.at(end), end, riders[0], ground, masses[place, end])
@@ -205,7 +205,7 @@ def _rows(
         yield from _row(key, label, unit, digits, [getattr(one, key) for one in front])
     for number, rider in enumerate(riders):
         under = [
-            wheel_character(bike, one.wheels.rear, "rear", rider, ground, None) for one in sizes
+            wheel_character(bike, size.wheels.rear, "rear", rider, ground, None) for size in sizes
         ]
         for key, label, unit, digits in _PATCH:
             values = [getattr(one, key) for one in under]
@@ -221,7 +221,7 @@ def _rows(
 def _turn_and_choice(sizes: Sequence[_Size]) -> Iterator[SizeRow]:
     """Give how far one turn of crank or engine goes, and how many sizes there are."""
     first = sizes[0].figures.rear_radius_mm
-    turned = [float(one.figures.rear_radius_mm / first - 1) * 100 for one in sizes]
+    turned = [float(size.figures.rear_radius_mm / first - 1) * 100 for size in sizes]
     yield SizeRow(
         "Way of one crank or engine turn",
         "%",
@@ -232,7 +232,7 @@ def _turn_and_choice(sizes: Sequence[_Size]) -> Iterator[SizeRow]:
     yield SizeRow(
         "Standard sizes on its bead seat",
         "",
-        ["" if one.choice is None else str(one.choice) for one in sizes],
+        ["" if size.choice is None else str(size.choice) for size in sizes],
         [False] * len(sizes),
         ARGUES["choice"],
     )
@@ -254,15 +254,15 @@ def _row(
 ) -> Iterator[SizeRow]:
     """Give the row of a figure; none where it is not known of any size."""
     first = values[0]
-    if all(one is None for one in values):
+    if all(value is None for value in values):
         return
     share = NOTICED_SHARE.get(key, 0.0) * abs(first or 0.0)
     noticed = NOTICED.get(key, share)
     matters = [
-        one is not None and first is not None and bool(noticed) and abs(one - first) >= noticed
-        for one in values
+        value is not None and first is not None and bool(noticed) and abs(value - first) >= noticed
+        for value in values
     ]
-    cells = ["not known" if one is None else fixed(one, digits) for one in values]
+    cells = ["not known" if value is None else fixed(value, digits) for value in values]
     yield SizeRow(label, unit, cells, matters, ARGUES[key] if argues else "")
 
 
