@@ -20,6 +20,12 @@ from tests.conftest import A_MONDAY
 from tests.web.conftest import with_token
 
 
+@pytest.fixture(autouse=True)
+def _patient(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Wait for an import to end: a busy machine takes longer than a page waits."""
+    monkeypatch.setattr(importing, "WAIT_S", 60.0)
+
+
 @pytest.fixture(name="other")
 def _other(tmp_path: Path) -> FastAPI:
     return create_app(tmp_path / "other", now=lambda: A_MONDAY)
@@ -61,10 +67,7 @@ def test_chosen_machines_and_lists(client: TestClient) -> None:
     assert client.get("/api/export?group=boats").status_code == 422
 
 
-def test_a_document_is_shown_before_it_comes_in(
-    app: FastAPI, client: TestClient, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setattr(importing, "WAIT_S", 60.0)  # a busy machine takes longer than a page waits
+def test_a_document_is_shown_before_it_comes_in(app: FastAPI, client: TestClient) -> None:
     document = client.get("/api/export").json()
     document["machines"][0]["note"] = "from elsewhere"
     brought = {"document": ("shop.json", io.BytesIO(json.dumps(document).encode()))}
@@ -161,6 +164,6 @@ def test_a_long_import_says_how_far_it_is_and_is_stopped_without_harm(
     app.state.shop.ready()
     assert machines.sheet(1).note != "from elsewhere"
     monkeypatch.setattr(importing.Importing, "_progress", slow)
-    monkeypatch.setattr(importing, "WAIT_S", 20)
+    monkeypatch.setattr(importing, "WAIT_S", 60.0)
     client.post(action)  # it is still here, and comes in now
     assert machines.sheet(1).note == "from elsewhere"
