@@ -184,6 +184,10 @@ def _measured(step: journal.Step, machine_id: int, machine: dict[str, Any], then
         values = lies | place | {"part": place["on"], "provenance": Provenance.MEASURED.value}
         del values["on"]
         machines.set_clearance(step, machine_id, None, values, on=measured)
+    for line in machine.get("room", ()):
+        values = {**line, "part": line["on"], "provenance": Provenance.MEASURED.value}
+        del values["on"]
+        machines.set_room_line(step, machine_id, None, values, on=measured)
     for position in machine.get("positions", ()):
         values = {**position, "provenance": Provenance.MAKER.value}
         machines.set_position(step, machine_id, None, values, on=measured)

@@ -3,12 +3,14 @@
 Keys end in their units; null is unknown.
 """
 
+from collections.abc import Iterable
 from dataclasses import asdict
 from typing import Any
 
+from jentrik.core.figures.room import Gap
 from jentrik.core.figures.speed import Speed
 from jentrik.core.geometry.figures import Geometry
-from jentrik.core.plan.plan import Outcome, PlanResult, difference
+from jentrik.core.plan.plan import Outcome, PlanResult, difference, widest_of
 
 
 def result_document(result: PlanResult) -> dict[str, Any]:
@@ -18,6 +20,8 @@ def result_document(result: PlanResult) -> dict[str, Any]:
             "geometry": geometry_document(result.figures.geometry),
             "contact": asdict(result.figures.contact),
             "speed": _speed_document(result.figures.speed),
+            "room": _room_document(result.figures.room),
+            "widest": [asdict(one) for one in widest_of(result)],
         },
         "proposals": [_outcome_document(outcome, result) for outcome in result.outcomes],
     }
@@ -50,6 +54,8 @@ def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
             }
             for spot in outcome.figures.clearances
         ],
+        "room": _room_document(outcome.figures.room),
+        "widest": [asdict(one) for one in widest_of(result, outcome)],
         "findings": [
             {
                 "rule": finding.rule,
@@ -62,6 +68,22 @@ def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
             for finding in outcome.findings
         ],
     }
+
+
+def _room_document(gaps: Iterable[Gap]) -> list[dict[str, Any]]:
+    """Return the least gap at each part that has lines; what the road takes is off the last."""
+    return [
+        {
+            "name": gap.name,
+            "wheel": gap.wheel,
+            "direction": gap.direction,
+            "from_axle_mm": gap.from_axle_mm,
+            "gap_mm": gap.gap_mm,
+            "least_gap_mm": gap.least_mm,
+            "worst_case_gap_mm": gap.on_the_road_mm,
+        }
+        for gap in gaps
+    ]
 
 
 def geometry_document(figures: Geometry) -> dict[str, Any]:

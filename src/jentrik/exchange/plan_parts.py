@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, create_model, model_validator
 
-from jentrik.core.machine import machine, suspension, wheel
+from jentrik.core.machine import machine, room_line, suspension, wheel
 from jentrik.core.machine.declared import Attribute, Declared, attributes
 from jentrik.core.machine.gearing import Gearing
 from jentrik.core.tire.rim_marks import read_rim
@@ -217,6 +217,11 @@ _Clearance = _document(
     machine.Clearance,
     gap_mm=(Annotated[Figure, Field(ge=0)], ...),
 )
+_RoomLine = _document(
+    "RoomLineDocument",
+    "The width inside at a distance from the axle, or a limit straight ahead of the tread.",
+    room_line.RoomLine,
+)
 _SideStand = _document(
     "SideStandDocument", "The side stand as it holds the machine now.", machine.SideStand
 )
@@ -248,6 +253,7 @@ _Bike = _document(
     spec=(_Spec | None, None),
     speedometer=(_Speedometer | None, None),
     clearances=_rows(_Clearance, MOST_CLEARANCES),
+    room=_rows(_RoomLine, MOST_CLEARANCES),
     side_stand=(_SideStand | None, None),
     center_stand=(_CenterStand | None, None),
     mass=(_Mass | None, None),

@@ -16,15 +16,17 @@ from jentrik.core.machine.sheet import (
     SheetPair,
     SheetPoint,
     SheetPosition,
+    SheetRoomLine,
 )
 from jentrik.core.plan.proposed_setup import nested
 
-Line = TypeVar("Line", SheetClearance, SheetPoint, SheetPosition, SheetPair)
+Line = TypeVar("Line", SheetClearance, SheetPoint, SheetPosition, SheetPair, SheetRoomLine)
 _LISTS: dict[str, Any] = {
     "clearances": SheetClearance,
     "points": SheetPoint,
     "positions": SheetPosition,
     "pairs": SheetPair,
+    "room": SheetRoomLine,
 }
 
 
@@ -131,7 +133,8 @@ def sheet_of(document: Mapping[str, Any]) -> Sheet:
     """Return the sheet of a document of ours."""
     setup, until = document["setup"], document["setup"]["until"]
     lists: dict[str, Any] = {
-        name: tuple(line_of(of, line) for line in document[name]) for name, of in _LISTS.items()
+        name: tuple(line_of(of, line) for line in document.get(name, ()))  # earlier ones have fewer
+        for name, of in _LISTS.items()
     }
     return Sheet(
         id=document["id"],

@@ -217,6 +217,22 @@ LISTS: tuple[Listing, ...] = (
         ),
     ),
     Listing(
+        "room",
+        "room_line",
+        "machines",
+        "machine",
+        (
+            _MACHINE,
+            Column("setup", "ref", to="setups"),
+            Column("name"),
+            Column("wheel", among=ENDS),
+            Column("on", among=("frame", "fork"), column="part"),
+            Column("from_axle_mm", "figure"),
+            *_maybe("inside_mm", "minimum_mm", kind="figure"),
+            *_TAKEN,
+        ),
+    ),
+    Listing(
         "approved_pairs",
         "approved_pair",
         "machines",

@@ -282,6 +282,26 @@ def set_position(
     return _set_row(taken, models.PositionTable, machine_id, position_id, values, on=on)
 
 
+def set_room_line(
+    taken: journal.Step, machine_id: int, line_id: int | None, values: dict[str, Any], *, on: date
+) -> int:
+    """Write one line of the room within a step: a new one, or over the one of that id.
+
+    One measured in a set-up that stands otherwise is kept anew, with its distance as it is now.
+    """
+    here = setups.current_row(machine_id)["id"]
+    if line_id is None:
+        if len(sheet(machine_id).room) >= MOST_PLACES:
+            raise StoreError(f"A list holds at most {MOST_PLACES} lines.", expected="fewer lines")
+        new = {**values, "machine": machine_id, "setup": here, "taken_on": on.isoformat()}
+        return taken.insert(models.RoomLineTable, **new)
+    line = next((line for line in sheet(machine_id).room if line.id == line_id), None)
+    stood = {} if line is None else {"from_axle_mm": line.from_axle_mm}
+    values = {**stood, **values, "setup": here, "taken_on": on.isoformat()}
+    taken.update(models.RoomLineTable, line_id, **values)
+    return line_id
+
+
 def set_pair(
     taken: journal.Step, machine_id: int, pair_id: int | None, values: dict[str, Any], *, on: date
 ) -> int:
@@ -335,6 +355,7 @@ _TABLE_OF = {
     "point": models.PointTable,
     "position": models.PositionTable,
     "pair": models.ApprovedPairTable,
+    "room": models.RoomLineTable,
 }
 
 

@@ -1,8 +1,9 @@
 """The schema as it grew: numbered migrations, never edited once they have shipped."""
 
-from jentrik.store.migrations_of_lists import LISTS
+from jentrik.store.migrations_of_lists import LISTS, counted
 from jentrik.store.migrations_of_photographs import PHOTOGRAPHS
 from jentrik.store.migrations_of_practice import PRACTICE
+from jentrik.store.migrations_of_room import ROOM
 from jentrik.store.migrations_of_setups import JOB_DOCUMENTS, ROLES, SET_UPS, WHEELS
 from jentrik.store.migrations_of_shelf import SHELF_OF_THINGS
 from jentrik.store.migrations_of_trust import TRUST
@@ -401,12 +402,7 @@ _COUNTED = (
 )
 _COUNTS = (
     "INSERT OR IGNORE INTO last_id (name, id) VALUES ('sheets', 0)",
-    *(
-        f"CREATE TRIGGER {table}_{done}_counts AFTER {done} ON {table}"
-        " BEGIN UPDATE last_id SET id = id + 1 WHERE name = 'sheets'; END"
-        for table in _COUNTED
-        for done in ("insert", "update", "delete")
-    ),
+    *(trigger for table in _COUNTED for trigger in counted(table)),
 )
 
 MIGRATIONS: tuple[tuple[str, ...], ...] = (
@@ -436,4 +432,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     PRACTICE,
     TRUST,
     _COUNTS,
+    ROOM,
 )

@@ -17,12 +17,21 @@ _TIRES = """(SELECT group_concat(CASE WHEN json_valid(value) THEN json_extract(v
     FROM measurement WHERE machine_id = {row}.machine_id AND key IN ('front.tire', 'rear.tire'))"""
 
 
-def _noted(table: str, kind: str, column: str) -> tuple[str, ...]:
+def noted(table: str, kind: str, column: str) -> tuple[str, ...]:
     """Return triggers that note a machine or job whose line is to be made anew."""
     return tuple(
         f"CREATE TRIGGER {table}_{event.lower()}_noted AFTER {event} ON {table} BEGIN"
         f" INSERT OR IGNORE INTO stale VALUES ('{kind}', {row}.{column}); END"
         for event, row in (("INSERT", "new"), ("UPDATE", "new"), ("DELETE", "old"))
+    )
+
+
+def counted(table: str) -> tuple[str, ...]:
+    """Return triggers that count every write of a table: what was read at a count still holds."""
+    return tuple(
+        f"CREATE TRIGGER {table}_{done}_counts AFTER {done} ON {table}"
+        " BEGIN UPDATE last_id SET id = id + 1 WHERE name = 'sheets'; END"
+        for done in ("insert", "update", "delete")
     )
 
 
@@ -84,10 +93,10 @@ LISTS = (
     "CREATE TABLE stale (kind TEXT, id INTEGER, PRIMARY KEY (kind, id)) WITHOUT ROWID",
     "INSERT INTO stale SELECT 'machine', id FROM machine",
     "INSERT INTO stale SELECT 'job', id FROM job WHERE closed_at IS NULL AND binned_at IS NULL",
-    *(trigger for table in _OF_MACHINE for trigger in _noted(table, "machine", "machine_id")),
-    *(trigger for table in _OF_JOB for trigger in _noted(table, "job", "job_id")),
-    *_noted("job", "job", "id")[:2],
-    *_noted("machine", "machine", "id")[:2],
+    *(trigger for table in _OF_MACHINE for trigger in noted(table, "machine", "machine_id")),
+    *(trigger for table in _OF_JOB for trigger in noted(table, "job", "job_id")),
+    *noted("job", "job", "id")[:2],
+    *noted("machine", "machine", "id")[:2],
     *(
         f"CREATE TRIGGER card_step_{event.lower()}_noted AFTER {event} ON card_step BEGIN"
         f" INSERT OR IGNORE INTO stale SELECT 'job', job_id FROM card WHERE id = {row}.card_id; END"

@@ -131,6 +131,27 @@ class PositionTable(_Table):
     taken_on = peewee.TextField()
 
 
+class RoomLineTable(_Table):
+    """How wide inside, or where a limit ahead is, at a distance from an axle."""
+
+    class Meta:
+        """The table's name."""
+
+        table_name = "room_line"
+
+    id = peewee.AutoField()
+    machine = peewee.ForeignKeyField(MachineTable)
+    setup = peewee.ForeignKeyField(SetupTable)
+    name = peewee.TextField()
+    wheel = peewee.TextField()
+    part = peewee.TextField()
+    from_axle_mm = peewee.FloatField()
+    inside_mm = peewee.FloatField(null=True)
+    minimum_mm = peewee.FloatField(null=True)
+    provenance = peewee.TextField()
+    taken_on = peewee.TextField()
+
+
 class ApprovedPairTable(_Table):
     """A pair of tires on the maker's sheet of a machine; rim widths are ranges like 47-60."""
 
@@ -574,6 +595,7 @@ TABLES = (
     PracticeCardTable,
     PracticeAnswerTable,
     PositionTable,
+    RoomLineTable,
     ApprovedPairTable,
     ProposalTable,
     CardTable,

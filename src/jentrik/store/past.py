@@ -45,6 +45,15 @@ _ROWS: dict[str, tuple[str, dict[str, str]]] = {
         "Position, {name}",
         {"x_mm": "forward mm", "y_mm": "up mm", "bead_seat_diameter_mm": "for bead seat mm"},
     ),
+    "room_line": (
+        "Room, {name}",
+        {
+            "from_axle_mm": "from the axle mm",
+            "inside_mm": "inside mm",
+            "minimum_mm": "minimum mm",
+            "part": "on",
+        },
+    ),
     "approved_pair": (
         "Maker's pair, {name}",
         {

@@ -25,7 +25,7 @@ from jentrik.store.policy import set_otherwise, stored_policy
 from jentrik.store.rows import Row, first_row, rows, writing
 from jentrik.store.sheets import sheet_from
 
-_KEPT = ("measurement", "place", "point", "position", "approved_pair")
+_KEPT = ("measurement", "place", "point", "position", "approved_pair", "room_line")
 
 
 def reconstruct(database: peewee.SqliteDatabase) -> int:

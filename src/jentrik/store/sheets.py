@@ -13,6 +13,7 @@ from jentrik.core.machine.sheet import (
     SheetPair,
     SheetPoint,
     SheetPosition,
+    SheetRoomLine,
 )
 from jentrik.core.plan.restating import of_the_frame
 from jentrik.core.plan.several_setups import MeasuredIn, sheet_of
@@ -20,7 +21,7 @@ from jentrik.exchange.sheet_document import line_of
 from jentrik.store.rows import Kept, Row, one_moment, rows
 from jentrik.store.setups import figure_of, setup_of
 
-_OF_A_MACHINE = ("setup", "measurement", "place", "point", "position", "approved_pair")
+_OF_A_MACHINE = ("setup", "measurement", "place", "point", "position", "approved_pair", "room_line")
 
 
 _sheets: Kept[Sheet] = Kept()
@@ -39,7 +40,7 @@ def sheet_in(machine_id: int, setup_id: int | None = None) -> Sheet:
 
 
 def sheets_of(machine_id: int | None, setup_id: int | None = None) -> list[Sheet]:
-    """Return one machine's sheet, or all by name; seven queries however many there are.
+    """Return one machine's sheet, or all by name; eight queries however many there are.
 
     Each as it is set up now, or in the set-up asked for.
     """
@@ -104,7 +105,9 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
     if current is None:
         raise StoreError("There is no such set-up.", expected="a set-up of this machine")
     known = [
-        one for one in measured if one.figures or one.clearances or one.points or one.positions
+        one
+        for one in measured
+        if one.figures or one.clearances or one.points or one.positions or one.room
     ]
     return completed(sheet_of(bare, current, known))
 
@@ -123,6 +126,7 @@ def _measured_in(
         tuple(line_of(SheetClearance, {**line, "on": line["part"]}) for line in of("place")),
         tuple(_point(line) for line in of("point")),
         tuple(line_of(SheetPosition, line) for line in of("position")),
+        tuple(line_of(SheetRoomLine, {**line, "on": line["part"]}) for line in of("room_line")),
     )
 
 

@@ -40,10 +40,12 @@ from tests.core.rules.rule_parts import (
     rated,
     rear_dia,
     rear_hub,
+    rear_tire,
     rear_travel,
     rim,
     ring,
     sensor,
+    sides,
     stated,
     travel,
     tread,
@@ -112,6 +114,30 @@ CASES = {
         plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 59.9}),
         plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 60}),
         plan(front("50-622")),
+    ),
+    "too_wide": (
+        # 56 inside, 6 stated at each side: 44 and no more.
+        plan(rear_tire("45-584"), **sides(56, minimum_mm=6)),
+        plan(rear_tire("44-584"), **sides(56, minimum_mm=6)),
+        plan(rear_tire("45-584")),
+    ),
+    "little_room": (
+        # 6 is the shop's usual: a caution, until the tire touches.
+        plan(rear_tire("45-584"), **sides(56)),
+        plan(rear_tire("44-584"), **sides(56)),
+        plan(rear_tire("45-584")),
+    ),
+    "touches_when_ridden": (
+        # 2 mm of flex: 1.5 mm a side is gone on the road.
+        plan(rear_tire("53-584"), **sides(56)),
+        plan(rear_tire("52-584"), **sides(56)),
+        plan(rear_tire("53-584")),
+    ),
+    "tape_and_lines_disagree": (
+        # As found 37 wide: (56 - 37) / 2 = 9.5 by the lines, and the tape says 6.4.
+        plan(rear_tire("40-622"), **sides(56, 300, 350, tape_mm=6.4)),
+        plan(rear_tire("40-622"), **sides(56, 300, 350, tape_mm=6.5)),
+        plan(rear_tire("40-622"), **sides(56, 300, 350)),
     ),
     "rim_width_outside_table": (
         # ISO 5775-1, older edition, from memory: a 23 mm rim goes with 40 to 64 mm.

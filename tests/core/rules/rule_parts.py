@@ -22,6 +22,21 @@ def front(tire: str) -> dict[str, dict[str, str]]:
     return {"front": {"tire": tire}}
 
 
+def rear_tire(tire: str) -> dict[str, dict[str, str]]:
+    return {"rear": {"tire": tire}}
+
+
+def sides(
+    inside: float, first: float = 290, last: float = 340, tape_mm: float | None = None, **more: Any
+) -> dict[str, list[Any]]:
+    line = {"name": "chain stays", "wheel": "rear", "inside_mm": inside, **more}
+    tape = {"name": "Chain stays", "wheel": "rear", "direction": "side", "gap_mm": tape_mm}
+    return {
+        "room": [line | {"from_axle_mm": first}, line | {"from_axle_mm": last}],
+        "clearances": [] if tape_mm is None else [tape],
+    }
+
+
 def stated(**figures: Any) -> dict[str, dict[str, dict[str, Any]]]:
     return {"spec": {"front": figures}}
 

@@ -386,14 +386,14 @@ def _wider_on_rim(found: Wheel, planned: Wheel) -> float | None:
 
     0.4 mm of section for each mm of rim, half of it at either side.  Source: UN R75 annex.
     """
-    new = _over_usual_rim(planned)
-    old = _over_usual_rim(found)
+    new = over_usual_rim_mm(planned)
+    old = over_usual_rim_mm(found)
     if new is None or old is None:
         return None
     return rim_width.SECTION_PER_RIM_MM * (new - old) / 2
 
 
-def _over_usual_rim(wheel: Wheel) -> float | None:
+def over_usual_rim_mm(wheel: Wheel) -> float | None:
     """Return how much wider a wheel's rim is than its tire is usually measured on, mm."""
     tire, rim = wheel.tire, wheel.rim
     usual = None if tire is None else measured_on_mm(tire)

@@ -30,6 +30,7 @@ from jentrik.core.machine.machine import (
     Speedometer,
 )
 from jentrik.core.machine.point_role import PointRole, role_named
+from jentrik.core.machine.room_line import RoomLine
 from jentrik.core.machine.suspension import RIGID, Pivot, Position, Shock, State, Suspension
 from jentrik.core.machine.suspension import Travel as EndTravel
 from jentrik.core.machine.wheel import (
@@ -82,6 +83,7 @@ def bike_of(values: Values) -> Bike:
         center_stand=_center_stand(values),
         speedometer=_part(values, "speedometer", Speedometer, None),
         clearances=_each(values, "clearances", Clearance),
+        room=_each(values, "room", RoomLine),
         maker=MakersSheet(
             _specs(values.get("spec") or {}),
             tuple(_approved(values.get("approved", ()))),

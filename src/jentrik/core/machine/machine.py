@@ -26,6 +26,7 @@ from jentrik.core.machine.declared import (
 )
 from jentrik.core.machine.gearing import UNGEARED, Gearing
 from jentrik.core.machine.point_role import PointRole
+from jentrik.core.machine.room_line import RoomLine
 from jentrik.core.machine.suspension import RIGID, Position, Shock, Suspension, Travel
 from jentrik.core.machine.wheel import (
     UNCHANGED,
@@ -658,6 +659,7 @@ class Bike(Declared):
     gearing: Gearing = UNGEARED
     riding: Riding = NOT_SAID
     clearances: tuple[Clearance, ...] = ()
+    room: tuple[RoomLine, ...] = ()
     maker: MakersSheet = NO_SHEET
     assumed: frozenset[str] = frozenset()  # keys of the figures no one measured
 

@@ -22,7 +22,7 @@ def restated(
 ) -> Bike:
     """Return the machine as it would be measured after a change.
 
-    Gaps and the side stand belong to the state they were measured in and are left out.
+    Gaps, room and the side stand belong to the state they were measured in and are left out.
     """
     chassis = bike.chassis()
     pivot = bike.suspension.pivot
@@ -57,6 +57,7 @@ def restated(
         front=wheels.front,
         rear=wheels.rear,
         clearances=(),
+        room=(),
         side_stand=None,
         suspension=replace(bike.suspension, pivot=_placed(pivot, pose)),
     )

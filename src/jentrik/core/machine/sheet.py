@@ -15,7 +15,7 @@ from enum import StrEnum
 from typing import Any
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.declared import Kind, check_range
+from jentrik.core.machine.declared import End, Kind, check_range
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import teeth_of
 from jentrik.core.machine.point_role import PointRole
@@ -94,6 +94,21 @@ class SheetPosition:
 
 
 @dataclass(frozen=True, slots=True)
+class SheetRoomLine:
+    """The width inside, or a limit ahead of the tread, at a distance from the axle, as kept."""
+
+    id: int
+    name: str
+    wheel: End
+    on: str
+    from_axle_mm: float
+    inside_mm: float | None
+    minimum_mm: float | None
+    provenance: Provenance
+    taken_on: date
+
+
+@dataclass(frozen=True, slots=True)
 class SheetPair:
     """A pair of tires on the maker's sheet, as kept: codes, rim widths like 47-60, makes."""
 
@@ -154,6 +169,7 @@ class Sheet:
     points: tuple[SheetPoint, ...] = ()
     positions: tuple[SheetPosition, ...] = ()
     pairs: tuple[SheetPair, ...] = ()
+    room: tuple[SheetRoomLine, ...] = ()
     owner: str = ""
     phone: str = ""
     note: str = ""
@@ -188,11 +204,12 @@ class Sheet:
         values["points"] = [_line(point) for point in self.points]
         values["positions"] = [_line(position) for position in self.positions]
         values["clearances"] = [_line(place) for place in self.clearances]
+        values["room"] = [_line(line) for line in self.room]
         values["approved"] = [pair.values() for pair in self.pairs]
         return values
 
 
-def _line(row: SheetClearance | SheetPoint | SheetPosition) -> dict[str, Any]:
+def _line(row: SheetClearance | SheetPoint | SheetPosition | SheetRoomLine) -> dict[str, Any]:
     """Return a line of the sheet as a document holds it: without what only the sheet knows."""
     return {name: getattr(row, name) for name in row.__dataclass_fields__ if name not in _OWN}
 

@@ -83,17 +83,12 @@ class FoundPair:
     ) -> "FoundPair":
         """Return a combination as judged, with its place in the ranking where it has one."""
         length = outcome.proposal.fork_length_mm
-        gaps = [
-            spot.predicted_gap_mm
-            for spot in outcome.figures.clearances
-            if spot.predicted_gap_mm is not None
-        ]
         return cls(
             outcome,
             outcome.proposal.position,
             0.0 if length is None else length - bike.fork.length_mm,
             score,
-            min(gaps, default=None),
+            outcome.figures.least_gap_mm,
             sizes_like_it,
         )
 

@@ -77,10 +77,12 @@ def size_at(plain: PlanResult, proposal: Proposal, end: End) -> Size:
         for clearance in case.after.clearances
         if clearance.place.wheel == end and clearance.predicted_gap_mm is not None
     ]
+    room = [gap for gap in case.after.room_untaped if gap.wheel == end]
+    gaps += [(gap.gap_mm, gap.least_mm if gap.stated else None) for gap in room]
     short = 0.0
     if stops:
         lacks = [least - gap for gap, least in gaps if least is not None]
-        only_room = stops == {"clearance-below-minimum"}
+        only_room = stops <= {"clearance-below-minimum", "room-below-minimum"}
         short = max([0.0, *lacks]) if only_room else np.inf
     wheels = case.after.wheels
     return Size(

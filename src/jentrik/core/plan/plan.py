@@ -17,6 +17,7 @@ from jentrik.core.figures.clearance import (
 from jentrik.core.figures.contact import contact, moved
 from jentrik.core.figures.machine_figures import FullTravel, MachineFigures
 from jentrik.core.figures.parking import center_stand_gap, parked
+from jentrik.core.figures.room import AS_FOUND, Gap, Shifts, Widest, gaps, widest_tires
 from jentrik.core.figures.speed import Speed, speed
 from jentrik.core.geometry.figures import Chassis, Geometry, as_found, geometry
 from jentrik.core.geometry.frame import Point, Values
@@ -123,6 +124,7 @@ def as_measured(
             pose=None,
             wind_kmh=policy.lean.wind_kmh,
         ),
+        room=_room(there, there.wheels, policy, AS_FOUND),
     )
     result = PlanResult(there, chassis, figures, (), bike, settled, policy, on)
     rests = _settled(result, unchanged)
@@ -302,7 +304,35 @@ def _figures(result: PlanResult, proposal: Proposal, there: _Settled) -> Machine
         center_stand_gap(bike, planned, pose),
         _clearances(result, proposal, planned, change, pose, full),
         full,
+        _room(bike, planned, result.policy, shifts_of(bike, change)),
     )
+
+
+def _room(bike: Bike, wheels: Wheels, policy: Policy, shifts: Shifts) -> tuple[Gap, ...]:
+    return tuple(gap for end in ENDS for gap in gaps(bike, wheels.at(end), end, policy, shifts))
+
+
+def shifts_of(bike: Bike, change: PoseChange) -> Shifts:
+    """Return how far a change takes the axles from the lines of the room around them.
+
+    The rear axle along the chain stay, level where no one measured it; the front along the blades.
+    """
+    x, y, along = float(change.rear_shift_x_mm), float(change.rear_shift_y_mm), (1.0, 0.0)
+    stay, height = bike.frame.chainstay_mm, bike.frame.bb_height_mm
+    if (x or y) and stay is not None and height is not None:
+        rise = (height - bike.rear_axle[1]) / stay
+        along = math.sqrt(1.0 - rise**2), rise
+    return Shifts(
+        rear=-(x * along[0] + y * along[1]),
+        fork=float(change.fork_longer_mm),
+        cup=float(change.cup_mm),
+    )
+
+
+def widest_of(result: PlanResult, outcome: Outcome | None = None) -> tuple[Widest, ...]:
+    """Return the widest tire of each bead seat at each end with lines, as found or as proposed."""
+    shifts = AS_FOUND if outcome is None else shifts_of(result.bike, outcome.change)
+    return widest_tires(result.bike, result.policy, shifts)
 
 
 def _stand_lean(bike: Bike, pose: Pose) -> float | None:

@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from jentrik.core.figures.parking import on_center_stand
+from jentrik.core.figures.room import Shifts
 from jentrik.core.machine.catalogue import KNOWN
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
@@ -22,7 +23,7 @@ from jentrik.core.machine.restated import restated, turned_by
 from jentrik.core.machine.setup import Parts, Setup, number_of, only_of_set_up, part_of, value_of
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.machine.wheel import WheelChange
-from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of, shifts_of
 from jentrik.core.tire.sidewall import known_code
 
 OF_THE_FRAME = frozenset(key for key, known in KNOWN.items() if known.of_frame)
@@ -83,7 +84,7 @@ def _wheel_change(parts: Parts, end: End) -> WheelChange:
 
 @dataclass(frozen=True, slots=True)
 class Restated:
-    """What a sheet says in another set-up: figures by key, gaps, points and positions by row.
+    """What a sheet says in another set-up: figures by key, gaps, points, lines by row.
 
     A gap is None where no one can predict it.
     """
@@ -92,6 +93,7 @@ class Restated:
     gaps: Mapping[int, float | None]
     points: Mapping[int, tuple[float, float]]
     positions: Mapping[int, tuple[float, float]]
+    room: Mapping[int, float]  # how far from the axle each line then is
     turned_deg: float
 
 
@@ -134,8 +136,14 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
         gaps={place.id: _gap(predicted.get(place.name)) for place in sheet.clearances},
         points={point.id: at[point.name] for point in sheet.points if point.name in at},
         positions={position.id: positions[position.name] for position in sheet.positions},
+        room=dict(_room(sheet, bike, shifts_of(bike, outcome.change))),
         turned_deg=sheet.turned_deg + float(outcome.pose.pitch_deg),
     )
+
+
+def _room(sheet: Sheet, bike: Bike, shifts: Shifts) -> Iterator[tuple[int, float]]:
+    for kept, line in zip(sheet.room, bike.room, strict=False):
+        yield kept.id, kept.from_axle_mm + shifts.of(line)
 
 
 def _gap(predicted: Any) -> float | None:
@@ -236,6 +244,10 @@ def sheet_in(sheet: Sheet, setup: Setup, said: Restated) -> Sheet:
                 position, x_mm=said.positions[position.id][0], y_mm=said.positions[position.id][1]
             )
             for position in sheet.positions
+        ),
+        room=tuple(
+            replace(line, from_axle_mm=said.room.get(line.id, line.from_axle_mm))
+            for line in sheet.room
         ),
         setup=setup,
         turned_deg=said.turned_deg,

@@ -19,7 +19,13 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.readings import worth
 from jentrik.core.machine.setup import Setup, stance_of
-from jentrik.core.machine.sheet import Sheet, SheetClearance, SheetPoint, SheetPosition
+from jentrik.core.machine.sheet import (
+    Sheet,
+    SheetClearance,
+    SheetPoint,
+    SheetPosition,
+    SheetRoomLine,
+)
 from jentrik.core.plan.restating import OF_THE_FRAME, restate, sheet_in
 
 _LINE = "line."
@@ -34,6 +40,7 @@ class MeasuredIn:
     clearances: tuple[SheetClearance, ...] = ()
     points: tuple[SheetPoint, ...] = ()
     positions: tuple[SheetPosition, ...] = ()
+    room: tuple[SheetRoomLine, ...] = ()
 
 
 def sheet_of(bare: Sheet, current: Setup, measured: Iterable[MeasuredIn]) -> Sheet:
@@ -77,6 +84,7 @@ def _by_stance(measured: Iterable[MeasuredIn]) -> dict[Any, MeasuredIn]:
                 clearances=known.clearances + one.clearances,
                 points=known.points + one.points,
                 positions=known.positions + one.positions,
+                room=known.room + one.room,
             )
         )
     return groups
@@ -141,6 +149,7 @@ def _overlaid(sheet: Sheet, own: MeasuredIn, *, weigh: bool) -> Sheet:
         clearances=_rows(sheet.clearances, own.clearances, own, "place"),
         points=_rows(sheet.points, own.points, own, "point"),
         positions=_rows(sheet.positions, own.positions, own, "position"),
+        room=(*sheet.room, *own.room),
     )
 
 

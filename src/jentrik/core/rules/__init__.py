@@ -16,6 +16,7 @@ from jentrik.core.rules import (
     parking,
     rim,
     room,
+    room_by_distance,
     steering,
     tire,
 )
@@ -29,6 +30,7 @@ SUBJECTS: dict[ModuleType, str] = {  # in the order a page shows them
     brakes: "Rim brakes",
     hubs: "Hub, rotor and sensor",
     room: "Clearance",
+    room_by_distance: "Clearance",
     frame_limits: "Fork and frame limits",
     parking: "Stands",
     handling: "Steering and handling",

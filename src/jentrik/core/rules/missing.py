@@ -32,6 +32,7 @@ _LISTS = {
     "approved": "the pairs of tires on the maker's sheet",
     "points.out_mm": "how far a peg or another place stands out to the side",
     "places": "a clearance at the tires",
+    "room": "the width inside at two distances from the axle",
     "points": "a place on the chassis, such as the seat",
 }
 

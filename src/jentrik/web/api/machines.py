@@ -58,7 +58,7 @@ from jentrik.web.shop import AShop
 from jentrik.web.templating import drawing_file
 
 router = APIRouter(prefix="/api/machines", tags=["machines"])
-Lines = Literal["places", "points", "positions", "pairs"]
+Lines = Literal["places", "points", "positions", "pairs", "room"]
 
 
 class NewMachine(Body):
@@ -204,7 +204,7 @@ def history(machine_id: int, before: int | None = None) -> Response:
 
 @router.post("/{machine_id}/lines/{which}", status_code=201)
 def new_line(program: AProgram, machine_id: int, which: Lines, body: NewLine) -> Response:
-    """Add a measured clearance, a named point, a rear position or an approved pair of tires."""
+    """Add a clearance, a named point, a rear position, an approved pair or a line of the room."""
     typed = {"name": body.name, **{key: as_text(one) for key, one in body.columns.items()}}
 
     def act() -> None:
@@ -218,7 +218,7 @@ def new_line(program: AProgram, machine_id: int, which: Lines, body: NewLine) ->
 def drop(
     program: AProgram,
     machine_id: int,
-    kind: Literal["place", "point", "position", "pair"],
+    kind: Literal["place", "point", "position", "pair", "room"],
     line: int,
 ) -> Response:
     """Take a line off the sheet; undo brings it back."""

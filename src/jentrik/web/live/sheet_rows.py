@@ -13,6 +13,7 @@ from jentrik.core.machine.sheet import (
     SheetPair,
     SheetPoint,
     SheetPosition,
+    SheetRoomLine,
     range_of,
 )
 from jentrik.core.tire.sidewall import known_code
@@ -57,6 +58,13 @@ def place_values(place: SheetClearance) -> dict[str, Any]:
     }
 
 
+def room_values(line: SheetRoomLine) -> dict[str, Any]:
+    """Return the columns of a line of the room."""
+    values = asdict(line) | {"provenance": line.provenance.value, "part": line.on}
+    del values["id"], values["taken_on"], values["on"]
+    return values
+
+
 def line_values(line: SheetPoint | SheetPosition | SheetPair) -> dict[str, Any]:
     """Return the columns of a point, a rear position or a pair of tires."""
     values = asdict(line) | {"provenance": line.provenance.value}
@@ -89,6 +97,13 @@ LINES: dict[str, Lines] = {
         ("bead_seat_diameter_mm",),
         machines.set_position,
         "position ",
+    ),
+    "room": Lines(
+        "room",
+        {"from_axle_mm": "mm", "inside_mm": "mm", "minimum_mm": "mm"},
+        ("inside_mm", "minimum_mm"),
+        machines.set_room_line,
+        "room ",
     ),
     "pair": Lines(
         "pairs",

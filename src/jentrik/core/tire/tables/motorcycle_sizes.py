@@ -26,6 +26,7 @@ FULL_SECTION_PERCENT = 100.0
 LOW_SECTION_PERCENT = 82.0
 LOW_SECTION_WIDTHS = frozenset({"3.10", "3.60", "4.10", "4.60", "5.10", "6.10"})
 
+RIM_CODES = (*range(8, 22), 23)  # common practice: the rims that motorcycles and scooters have
 SMALLEST_RIM_CODE, LARGEST_RIM_CODE = 4.0, 30.0
 
 

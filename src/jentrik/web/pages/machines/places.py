@@ -6,20 +6,34 @@ from datetime import date
 from typing import Any
 
 from jentrik.core.errors import CodeError, OutOfRange, Refusal, StoreError
-from jentrik.core.machine.declared import check
+from jentrik.core.machine.declared import ENDS, check
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.machine import MEASURED_GAP
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.named_places import named_place
 from jentrik.core.machine.point_role import role_named
-from jentrik.core.machine.sheet import Sheet, SheetClearance, SheetPair, SheetPoint, SheetPosition
+from jentrik.core.machine.room_line import RoomLine
+from jentrik.core.machine.sheet import (
+    Sheet,
+    SheetClearance,
+    SheetPair,
+    SheetPoint,
+    SheetPosition,
+    SheetRoomLine,
+)
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.units import read_figure
 from jentrik.store import machines
-from jentrik.web.live.sheet_rows import LINES, column_value, line_values, place_values
+from jentrik.web.live.sheet_rows import LINES, column_value, line_values, place_values, room_values
 from jentrik.web.live.typed_values import checked_name
-from jentrik.web.pages.machines.sheet_lists import NEW_PAIR, NEW_PLACE, NEW_POINT, NEW_POSITION
+from jentrik.web.pages.machines.sheet_lists import (
+    NEW_PAIR,
+    NEW_PLACE,
+    NEW_POINT,
+    NEW_POSITION,
+    NEW_ROOM,
+)
 from jentrik.web.parts.fields import NOTHING_TYPED, Typed
 from jentrik.web.shop import Shop
 
@@ -107,6 +121,29 @@ def _position(sheet: Sheet, typed: dict[str, str], today: date) -> SheetPosition
     )
 
 
+def _room_line(sheet: Sheet, typed: dict[str, str], today: date) -> SheetRoomLine:
+    figures = {
+        name: read_figure(text, unit="mm") if text else None
+        for name in ("from_axle_mm", "inside_mm", "minimum_mm")
+        for text in (typed.get(name, "").strip(),)
+    }
+    if figures["from_axle_mm"] is None:
+        raise OutOfRange(
+            "How far from the axle is missing.",
+            field="from_axle_mm",
+            expected="a distance from the axle's middle in mm",
+        )
+    line = RoomLine(
+        name=checked_name(typed.get("name", "")),
+        wheel="front" if _one_of(typed.get("wheel", ""), ENDS) == "front" else "rear",
+        on="fork" if _one_of(typed.get("on") or "frame", ("frame", "fork")) == "fork" else "frame",
+        from_axle_mm=figures["from_axle_mm"],
+        inside_mm=figures["inside_mm"],
+        minimum_mm=figures["minimum_mm"],
+    )
+    return SheetRoomLine(id=0, provenance=Provenance.MEASURED, taken_on=today, **asdict(line))
+
+
 def _pair(sheet: Sheet, typed: dict[str, str], today: date) -> SheetPair:
     values: dict[str, Any] = {"name": checked_name(typed.get("name", ""))}
     for column in LINES["pair"].columns:
@@ -133,6 +170,7 @@ _LISTS = {
     "places": _List("place", "clearance", NEW_PLACE, _place, place_values),
     "points": _List("point", "point", NEW_POINT, _point, line_values),
     "positions": _List("position", "position", NEW_POSITION, _position, line_values),
+    "room": _List("room", "room", NEW_ROOM, _room_line, room_values),
     "pairs": _List("pair", "pair", NEW_PAIR, _pair, line_values),
 }
 

@@ -10,11 +10,12 @@ from jentrik.core.machine.sheet import Sheet, SheetClearance, SheetPair, SheetPo
 from jentrik.web.drawing.measure import place_drawing
 from jentrik.web.parts.fields import Complaint, FigureField, Typed, choice_field, small_field
 
-NEW_PLACE, NEW_POINT, NEW_POSITION, NEW_PAIR = (
+NEW_PLACE, NEW_POINT, NEW_POSITION, NEW_PAIR, NEW_ROOM = (
     "new-place",
     "new-point",
     "new-position",
     "new-pair",
+    "new-room",
 )
 
 

@@ -1,0 +1,35 @@
+"""Room by distance: the free width between two sides, or a limit ahead of the tread, mm.
+
+Measured once, with any wheel in or none: how far from the axle, and how wide inside there.
+"""
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.declared import About, Declared, End, check_figures
+
+
+@dataclass(frozen=True, slots=True)
+class RoomLine(Declared):
+    """The inside width of frame, fork or mudguard at a distance from the axle as it stands.
+
+    Lines of one name are joined by straight lines.  One without `inside_mm` is a limit straight
+    ahead of the tread, such as a bridge or a crown.
+    """
+
+    name: str
+    wheel: End
+    from_axle_mm: Annotated[float, About("From the axle", (20, 1000))]
+    inside_mm: Annotated[float | None, About("Inside width", (5, 500))] = None
+    minimum_mm: Annotated[float | None, About("Minimum clearance", (0, 100))] = None
+    on: Literal["frame", "fork"] = "frame"
+
+    def __post_init__(self) -> None:
+        check_figures(self)
+        if self.on == "fork" and self.wheel == "rear":
+            raise OutOfRange(
+                "No part of the fork stands beside the rear wheel.",
+                field="on",
+                expected="“frame” for the rear wheel",
+            )
