@@ -218,7 +218,7 @@ def _kept(value: Any) -> Any:
     if isinstance(value, dict):
         parts = {name: part for name, one in value.items() if (part := _kept(one)) is not None}
         return parts or None
-    return value
+    return list(value) if isinstance(value, tuple) else value
 
 
 def _wheel_document(change: wheels.WheelChange) -> dict[str, Any]:
@@ -227,6 +227,8 @@ def _wheel_document(change: wheels.WheelChange) -> dict[str, Any]:
         "overall_diameter_mm": change.overall_diameter_mm,
         "rim": (asdict(change.rim) if change.rim else None),
         "tone_ring_slots": change.tone_ring_slots,
+        "brake": change.brake,
+        "rim_brake": asdict(change.rim_brake) if change.rim_brake else None,
         "fitted": asdict(change.fitted),
         "hub": asdict(change.hub),
         "sensor": asdict(change.sensor),

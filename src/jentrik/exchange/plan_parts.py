@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, create_model, model_validator
 
-from jentrik.core.machine import machine, room_line, suspension, wheel
+from jentrik.core.machine import build, machine, room_line, suspension, wheel
 from jentrik.core.machine.declared import Attribute, Declared, attributes
 from jentrik.core.machine.gearing import Gearing
 from jentrik.core.tire.rim_marks import read_rim
@@ -129,6 +129,13 @@ _WHEEL_PARTS: dict[str, Any] = {
         | None,
         None,
     ),
+    "rim_brake": (
+        _document(
+            "RimBrakeDocument", "A rim brake: bolt to pad, and the caliper's slot.", wheel.RimBrake
+        )
+        | None,
+        None,
+    ),
 }
 _Sensor = _document(
     "SensorDocument",
@@ -142,16 +149,7 @@ _WheelChange = _document(
     **_WHEEL_PARTS,
     sensor=(_Sensor | None, None),
 )
-_RimBrake = _document(
-    "RimBrakeDocument", "A rim brake: bolt to pad, and the caliper's slot.", wheel.RimBrake
-)
-_Wheel = _document(
-    "WheelDocument",
-    "A wheel as found.",
-    wheel.Wheel,
-    **_WHEEL_PARTS,
-    rim_brake=(_RimBrake | None, None),
-)
+_Wheel = _document("WheelDocument", "A wheel as found.", wheel.Wheel, **_WHEEL_PARTS)
 _Fork = _document(
     "ForkDocument",
     "A fork: length along the steering axis, offset perpendicular to it.",
@@ -238,6 +236,7 @@ _Bike = _document(
     machine.Frame,
     machine.Cranks,
     machine.Riding,
+    build.Build,
     without=("class",),
     vehicle_class=(
         Annotated[

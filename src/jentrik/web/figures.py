@@ -25,6 +25,8 @@ def plain(value: Any) -> str:
     """Return a stored figure as someone would type it, word or number."""
     if isinstance(value, str):
         return value
+    if isinstance(value, list):  # a range
+        return "-".join(plain(end) for end in value)
     return f"{value:.3f}".rstrip("0").rstrip(".").replace("-", MINUS)
 
 

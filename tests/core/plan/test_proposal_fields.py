@@ -47,6 +47,8 @@ LIKELY = {  # the end of a key -> a figure such a change can have
 def likely(known: ProposalField) -> Any:
     if known.choices:
         return known.choices[-1]
+    if known.range:
+        return [57.0, 73.0]
     return next((value for end, value in LIKELY.items() if known.key.endswith(end)), 8.0)
 
 

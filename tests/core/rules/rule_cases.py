@@ -27,6 +27,7 @@ from tests.core.rules.rule_parts import (
     both_wheels,
     fast_front,
     front,
+    front_diameter,
     hookless,
     hookless_pressure,
     hub,
@@ -114,6 +115,33 @@ CASES = {
         plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 59.9}),
         plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 60}),
         plan(front("50-622")),
+    ),
+    "boss_on_another_rim": (
+        # (622 - 606) / 2 = 8: what an arm's slot lets its pad move; 590 is 16 lower.
+        plan(front("37-590"), front={"tire": "37-622", "rim_brake": {"mount": "boss below"}}),
+        plan(front("37-635"), front={"tire": "37-622", "rim_brake": {"mount": "boss below"}}),
+        plan(front("37-590"), front={"tire": "37-622", "brake": "rim"}),
+    ),
+    "brake_not_known": (
+        plan(front("47-584")),
+        plan(front("47-622")),
+        plan(front("47-584"), front={"tire": "37-622", "brake": "disc"}),
+    ),
+    "brake_changed": (
+        plan({"front": {"brake": "disc"}}, front={"tire": "37-622", "brake": "rim"}),
+        plan({"front": {"brake": "disc"}}, front={"tire": "37-622", "brake": "disc"}),
+        plan({"front": {"tire": "40-622"}}, front={"tire": "37-622", "brake": "rim"}),
+    ),
+    "hub_brake_to_look_at": (
+        plan(front("47-584"), front={"tire": "37-622", "brake": "drum"}),
+        plan(front("47-622"), front={"tire": "37-622", "brake": "drum"}),
+        plan(front("47-584")),
+    ),
+    "leverage": (
+        # 696 / 662.8 is 5.0 % more; 696 / 663 is 4.98 %.
+        plan(front_diameter(662.8), front={"tire": "37-622", "brake": "drum"}),
+        plan(front_diameter(663), front={"tire": "37-622", "brake": "drum"}),
+        plan(front_diameter(662.8)),
     ),
     "too_wide": (
         # 56 inside, 6 stated at each side: 44 and no more.

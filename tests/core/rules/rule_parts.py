@@ -22,6 +22,10 @@ def front(tire: str) -> dict[str, dict[str, str]]:
     return {"front": {"tire": tire}}
 
 
+def front_diameter(diameter: float) -> dict[str, Any]:
+    return {"front": {"overall_diameter_mm": diameter}}
+
+
 def rear_tire(tire: str) -> dict[str, dict[str, str]]:
     return {"rear": {"tire": tire}}
 

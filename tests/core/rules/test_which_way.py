@@ -115,15 +115,15 @@ ROWS = [
         "brake_to_measure",
         plan(front("47-584"), front=brake("bolt above")),
         "19 mm",
-        "lower: a caliper bolted above the rim must reach further down. Measure",
+        "lower: a caliper bolted above the rim must reach 71 mm, 19 mm further down. Measure",
     ),
     (
         "brake_to_measure",
         plan(front("35-630"), front=brake("boss below")),
         "4 mm",
-        "higher: a caliper on a boss below the rim must reach further up. Measure",
+        "higher: an arm on a boss below the rim would meet it that much further from its boss.",
     ),
-    ("brake_to_measure", plan(front("47-584"), front=brake(None)), "19 mm", "must reach less far"),
+    ("brake_to_measure", plan(front("47-584"), front=brake(None)), "19 mm", "nearer to its boss"),
     # The frame.
     ("fork_too_long", plan({"lower_cup_mm": 11}, fork=LONGEST_405), "1 mm over", "a 11 mm cup"),
     (

@@ -94,7 +94,11 @@ def test_a_template_that_cannot_be_read_names_its_line(text: str, line: int | No
 
 
 def made(changes: dict[str, Any], base: dict[str, Any] = PLAN, **bike: Any) -> tuple[Bike, Outcome]:
-    there = as_measured(read_bike({**base["bike"], **bike}))
+    """Return a machine with discs and a chain, unless it is said otherwise, and what changes."""
+    values = {"drive": "chain", **base["bike"], **bike}
+    for end in ("front", "rear"):
+        values[end] = {"brake": "disc", **values[end]}
+    there = as_measured(read_bike(values))
     outcome = outcome_of(there, read_proposal({"name": "A", **changes}))
     return there.bike, outcome
 
@@ -150,6 +154,7 @@ MOTORCYCLE_WHEELS = [
     "Front caliper hung aside",
     "Front wheel out",
     "Rear caliper hung aside",
+    "Chain off the sprocket",
     "Rear wheel out",
     "New front wheel: no crack at spoke roots and hub",
     "Front rotor over",
@@ -179,7 +184,7 @@ MOTORCYCLE_WHEELS = [
     "Front tread before the first ride",
     "Front pressure set cold",
     "Rear wheel in",
-    "Chain slack and line set",
+    "Chain slack and line set before the axle is tight",
     "Rear axle to its torque",
     "Rear caliper on",
     "Rear wheel spins free and true",
@@ -230,12 +235,136 @@ def test_a_card_is_made_of_what_changes_in_the_order_of_the_bench(
     assert words(assembled(there, outcome, built_in())) == expected
 
 
+# By the handbook, section 14: what each brake and drive asks, from the wheel coming out to the
+# brake's trial. Stay and split pin on drums, the arm of a coaster, free play after the chain.
+DRUM_REAR = [
+    "Rear brake rod or cable off",
+    "Chain off the sprocket",
+    "Rear wheel out",
+    "Rear wheel in",
+    "Chain slack and line set before the axle is tight",
+    "Rear brake held on while the axle is tightened: so its shoes are centred",
+    "! Rear axle to its torque",
+    "! Rear torque stay on: bolt to its torque",
+    "Rear brake rod or cable: free play set",
+    "! Rear wheel spins free and true",
+    "! Rear brake bites",
+]
+DRUM_FRONT = [
+    "Front brake rod or cable off",
+    "Front wheel out",
+    "Front wheel in",
+    "Front brake held on while the axle is tightened: so its shoes are centred",
+    "! Front axle to its torque",
+    "! Front torque stay on: bolt to its torque",
+    "! Front pinch bolts to their torque",
+    "Front brake rod or cable: free play set",
+    "! Front wheel spins free and true",
+    "! Front brake bites",
+]
+COASTER = [
+    "Rear coaster arm off the chain stay",
+    "Gear cable off at its mark",
+    "Rear wheel out",
+    "Rear wheel in",
+    "Chain slack and wheel line set before the axle is tight",
+    "! Rear axle to its torque",
+    "! Coaster arm clipped to the chain stay",
+    "Anti-turn washers in their slots",
+    "! Rear wheel spins free and true",
+    "! Rear brake bites",
+]
+RIM_DERAILLEUR = [
+    "Rear wheel out",
+    "Rear wheel in",
+    "! Rear axle to its torque",
+    "! Rear pads meet the brake track whole",
+    "! Rear wheel spins free and true",
+    "! Rear brake bites",
+]
+SCOOTER = [
+    "Silencer off where it covers the axle nut",
+    "Rear brake rod or cable off",
+    "Rear wheel out",
+    "Rear wheel in",
+    "Rear brake held on while the axle is tightened: so its shoes are centred",
+    "! Rear axle to its torque",
+    "! Rear torque stay on: bolt to its torque",
+    "Silencer on",
+    "Rear brake rod or cable: free play set",
+    "! Rear wheel spins free and true",
+    "! Rear brake bites",
+]
+SHAFT = [
+    "Rear caliper hung aside",
+    "Rear wheel out",
+    "Rear wheel in",
+    "Splines clean and greased",
+    "! Rear axle to its torque",
+    "! Rear caliper on",
+    "! Rear wheel spins free and true",
+    "! Rear brake bites",
+]
+NO_ONE_SAID = [
+    "! Rear brake looked at before anything comes apart: rim",
+    "Rear wheel out",
+    "Rear wheel in",
+    "Chain or belt slack and line set before the axle is tight",
+    "! Rear axle to its torque",
+    "! Rear wheel spins free and true",
+    "! Rear brake bites",
+]
+
+
+@pytest.mark.parametrize(
+    ("end", "base", "brake", "more", "expected"),
+    [
+        ("rear", MOTORCYCLE, "drum", {}, DRUM_REAR),
+        ("front", MOTORCYCLE, "drum", {}, DRUM_FRONT),
+        ("rear", PLAN, "coaster", {"gears": "hub"}, COASTER),
+        ("rear", PLAN, "rim", {"gears": "derailleur"}, RIM_DERAILLEUR),
+        ("rear", MOTORCYCLE, "drum", {"drive": "variator"}, SCOOTER),
+        ("rear", MOTORCYCLE, "disc", {"drive": "shaft"}, SHAFT),
+        ("rear", MOTORCYCLE, None, {"drive": None}, NO_ONE_SAID),
+    ],
+    ids=["drum", "front drum", "coaster", "rim", "scooter", "shaft", "no one said"],
+)
+def test_the_card_is_of_the_brake_and_drive_that_are_there(
+    end: str, base: dict[str, Any], brake: str | None, more: dict[str, Any], expected: list[str]
+) -> None:
+    wheel = {**base["bike"][end], "brake": brake}
+    tire = {"front": "100/90-21 57H", "rear": "140/80-17 69H"} if base is MOTORCYCLE else None
+    code = tire[end] if tire else "40-622"
+    bike, outcome = made({end: {"tire": code}}, base, **{end: wheel}, **more)
+    parts = {name: built_in()[name] for name in ("Wheel out", "Wheel in")}
+    others = dict.fromkeys(built_in(), "Nothing")
+    steps = [step for step in assembled(bike, outcome, others | parts) if step.text != "Nothing"]
+    about = [f"{'! ' if step.stop else ''}{words((step,))[0]}" for step in steps]
+    assert about == [
+        *expected,
+        f"{end.capitalize()} tread before the first ride",
+        f"! {end.capitalize()} pressure set cold",
+    ]
+
+
+def test_a_rim_lock_is_loose_for_the_tire_and_tight_once_the_bead_is_seated() -> None:
+    there = {"rear": {"tire": "130/80-17 65H", "rim": {"locks": "one"}}}
+    steps = words(
+        assembled(*made({"rear": {"tire": "140/80-17 69H"}}, MOTORCYCLE, **there), built_in())
+    )
+    loose, tight = "Rim lock loose", "Rim lock to its torque once the bead is seated"
+    seated, balanced = "Rear bead seated all round", "Rear wheel balanced with its rim lock on"
+    places = [steps.index(step) for step in (loose, "Rear tire mounted", seated, tight, balanced)]
+    assert places == sorted(places)
+
+
 # What is checked each time a set goes on (handbook, sections 7 and 10): arrow and tread, axle,
 # caliper, brake, pressure; then what another diameter changes.
 SWAPPED = [
     "Carries over: front wheel",
     "Maker's sheet at hand",
     "Front wheel out",
+    "Chain off the sprocket",
     "Rear wheel out",
     "Front wheel of the set looked over: rotation arrow",
     "Front wheel in",
@@ -246,7 +375,7 @@ SWAPPED = [
     "Front pressure set cold",
     "Rear wheel of the set looked over: rotation arrow",
     "Rear wheel in",
-    "Chain slack and line set",
+    "Chain slack and line set before the axle is tight",
     "Rear axle to its torque",
     "Rear caliper on",
     "Rear wheel spins free",

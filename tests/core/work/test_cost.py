@@ -169,7 +169,8 @@ def fates(
 
 def test_three_ways_to_another_wheel_size() -> None:
     change = {"front": {"tire": "110/80-18 58H"}}
-    exchange, second, laced = (fates(way, change, MOTORCYCLE, front=RING) for way in WheelSource)
+    disc = {**RING, "brake": "disc"}
+    exchange, second, laced = (fates(way, change, MOTORCYCLE, front=disc) for way in WheelSource)
     assert exchange["front rotor"] is Fate.ASK
     assert second["front rotor"] is second["front tone ring and sensor"] is Fate.BUY
     assert laced["front rotor"] is laced["front tone ring and sensor"] is Fate.KEEP

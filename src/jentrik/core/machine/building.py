@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 
 from jentrik.core.amounts import mm
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
+from jentrik.core.machine.build import Build
 from jentrik.core.machine.declared import ENDS, Declared, End, attributes, check_attribute
 from jentrik.core.machine.gearing import UNGEARED, Gearing
 from jentrik.core.machine.machine import (
@@ -79,6 +80,7 @@ def bike_of(values: Values) -> Bike:
         gearing=_gearing(values.get("gearing")),
         mass=_part(values, "mass", Mass, WEIGHTLESS),
         riding=_filled(Riding, values),
+        build=_filled(Build, values),
         side_stand=_part(values, "side_stand", SideStand, None),
         center_stand=_center_stand(values),
         speedometer=_part(values, "speedometer", Speedometer, None),
@@ -113,8 +115,7 @@ def _fork(values: Values) -> Fork:
 
 def wheel_of(values: Values) -> Wheel:
     """Return a wheel as found."""
-    parts = _of_any_wheel(values) | {"rim_brake": _rim_brake(values.get("rim_brake"))}
-    return _filled(Wheel, {**values, **parts})
+    return _filled(Wheel, {**values, **_of_any_wheel(values)})
 
 
 def wheel_change_of(values: Values) -> WheelChange:
@@ -129,6 +130,7 @@ def _of_any_wheel(values: Values) -> dict[str, Any]:
         "rim": _part(values, "rim", Rim, None),
         "fitted": _part(values, "fitted", Fitted, NEW_TIRE),
         "hub": _part(values, "hub", Hub, NO_HUB),
+        "rim_brake": _rim_brake(values.get("rim_brake")),
     }
 
 

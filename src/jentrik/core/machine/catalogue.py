@@ -9,11 +9,13 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Annotated, get_args
 
+from jentrik.core.machine.build import BRAKE_AND_DRIVE
 from jentrik.core.machine.declared import ENDS, About, Declared, End, Guide, Part, attributes, check
 from jentrik.core.machine.machine import MAKERS_SHEET, USED, Bike, Design
 from jentrik.core.machine.wheel import WheelSpec
 
 GROUPS = (
+    BRAKE_AND_DRIVE,
     "Front wheel",
     "Rear wheel",
     "Hubs and brakes",

@@ -29,6 +29,7 @@ class Part(StrEnum):
     WHEEL = "wheel"
     TIRE = "tire"
     INSERT = "insert"
+    BRAKE = "brake"
     ROTOR = "rotor"
     TONE_RING = "tone ring"
     PRESSURE = "pressure"

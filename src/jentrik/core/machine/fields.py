@@ -3,6 +3,7 @@
 Forms, storage and undo follow from them.
 """
 
+from jentrik.core.machine.build import BRAKES, DRIVES
 from jentrik.core.machine.catalogue import KNOWN
 from jentrik.core.machine.declared import About, Kind
 from jentrik.core.machine.sheet import Sheet
@@ -11,6 +12,19 @@ STRAIGHT_FORK = "fork.axle_to_crown_mm"  # another way to say the fork's length
 INSTRUMENT_SET = "set.instrument_mm"
 FIELD_BY_KEY = {key: about for key, about in KNOWN.items() if about.label}
 FIELDS = tuple(FIELD_BY_KEY.values())
+
+
+_BY_KIND: dict[str, dict[Kind, tuple[str, ...]]] = {
+    "front.brake": BRAKES,
+    "rear.brake": BRAKES,
+    "drive": DRIVES,
+    "class": {"bicycle": ("pedelec", "pedelec-45"), "motorcycle": ("moped", "motorcycle")},
+}
+
+
+def choices_of(field: About, kind: Kind) -> tuple[str, ...]:
+    """Return the words a figure of a sheet is chosen from on a kind of machine."""
+    return _BY_KIND[field.key][kind] if field.key in _BY_KIND else field.choices
 
 
 def fields_of(kind: Kind) -> tuple[About, ...]:

@@ -12,6 +12,7 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import Chassis
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles
+from jentrik.core.machine.build import AS_USUAL, UPRIGHT, Build
 from jentrik.core.machine.declared import (
     BICYCLE,
     MOTORCYCLE,
@@ -658,6 +659,7 @@ class Bike(Declared):
     mass: Mass = WEIGHTLESS
     gearing: Gearing = UNGEARED
     riding: Riding = NOT_SAID
+    build: Build = AS_USUAL
     clearances: tuple[Clearance, ...] = ()
     room: tuple[RoomLine, ...] = ()
     maker: MakersSheet = NO_SHEET
@@ -679,8 +681,8 @@ class Bike(Declared):
 
     @property
     def leans(self) -> bool:
-        """Whether it leans in a bend: not with a sidecar."""
-        return self.riding.outfit != "sidecar"
+        """Whether it leans in a bend: not with a sidecar, nor on three wheels abreast."""
+        return self.riding.outfit != "sidecar" and self.build.layout not in UPRIGHT
 
     @property
     def wheels(self) -> Wheels:

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from jentrik.core.machine.catalogue import KNOWN
-from jentrik.core.machine.declared import ENDS
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Provenance
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.tire.reading import Reading
@@ -59,9 +59,17 @@ def _touched(sheet: Sheet, changes: Mapping[str, Any]) -> set[str]:
         if any(tire is not None and tire.alternatives for tire in (old, new)):
             keys.add(f"{end}.rim.bead_seat_diameter_mm")
         moved = old and new and old.bead_seat_diameter_mm != new.bead_seat_diameter_mm
-        if moved and f"{end}.rim_brake.slot_least_mm" in sheet.figures:
+        if moved:
+            keys.add(f"{end}.brake")
+        if moved and _on_the_rim(sheet, end):
             keys.add(f"{end}.rim_brake.pad_reach_mm")
     return keys
+
+
+def _on_the_rim(sheet: Sheet, end: End) -> bool:
+    """Whether an end brakes on its rim, as said or as a slot that was measured tells."""
+    brake, slot = sheet.text(f"{end}.brake"), f"{end}.rim_brake.slot_least_mm"
+    return brake == "rim" or (brake is None and slot in sheet.figures)
 
 
 def _read(code: str | None) -> Reading | None:

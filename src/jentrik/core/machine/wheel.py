@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Literal, TypeVar
 
 from jentrik.core.errors import OutOfRange, Refusal
+from jentrik.core.machine.build import BRAKE_AND_DRIVE, Brake
 from jentrik.core.machine.declared import (
     BICYCLE,
     MOTORCYCLE,
@@ -27,7 +28,7 @@ from jentrik.core.tire.reading import Reading
 Arrow = Literal["with the arrow", "against the arrow"]
 Alike = Literal["same", "other"]
 
-P = TypeVar("P", "Rim", "Fitted", "Hub", "Sensor", "WheelSpec")
+P = TypeVar("P", "Rim", "RimBrake", "Fitted", "Hub", "Sensor", "WheelSpec")
 
 
 def merged(old: P, new: P) -> P:
@@ -98,6 +99,10 @@ class Rim(Declared, path="{end}.rim", group="{End} wheel", part=Part.WHEEL):
     tape_mm: Annotated[  # width of the rim tape
         float | None,
         About("Rim tape, width", (5, 150), "whether it covers the rim's bed", kinds=BICYCLE),
+    ] = None
+    locks: Annotated[
+        Literal["none", "one", "two"] | None,
+        About("Rim locks", None, "whether the card has the locks' steps", kinds=MOTORCYCLE),
     ] = None
     # Diameter at the seats of the nipples.
     effective_mm: Annotated[float | None, About(between=(80, 900))] = None
@@ -390,7 +395,21 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
             part=Part.TONE_RING,
         ),
     ] = None
+    brake: Annotated[
+        Brake | None,
+        About(
+            "Brake, {end}",
+            None,
+            "what the brake needs of another wheel",
+            group=BRAKE_AND_DRIVE,
+            part=Part.BRAKE,
+        ),
+    ] = None
     rim_brake: RimBrake | None = None
+    guard: Annotated[
+        Literal["mudguard", "none"] | None,
+        About("Mudguard, {end}", None, "whether a guard limits the tire", kinds=BICYCLE),
+    ] = None
     guard_inside_mm: Annotated[
         float | None,
         About(
@@ -403,6 +422,15 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
     ] = None
     hub: Hub = NO_HUB
     sensor: Sensor = NO_SENSOR
+
+    @property
+    def brakes_by(self) -> Brake | None:
+        """How it brakes: as said, else by what was measured of a brake; None is not known."""
+        if self.brake is not None:
+            return self.brake
+        if self.rim_brake is not None:
+            return "rim"
+        return "disc" if self.hub.rotor_mm is not None or self.hub.rotor_mount else None
 
     @property
     def diameter_mm(self) -> float:
@@ -437,7 +465,9 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
         rim = change.rim if moved or self.rim is None else self.rim
         if change.rim is not None and rim is not None:
             rim = merged(rim, change.rim)
-        slots = change.tone_ring_slots
+        slots, pads = change.tone_ring_slots, change.rim_brake
+        if pads is not None:
+            pads = merged(self.rim_brake or RimBrake(), pads)
         return replace(
             self,
             tire=tire,
@@ -445,6 +475,8 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
             rim=rim,
             tone_ring_slots=self.tone_ring_slots if slots is None else slots,
             fitted=merged(NEW_TIRE if change.tire else self.fitted, change.fitted),
+            brake=change.brake or self.brakes_by,
+            rim_brake=pads or self.rim_brake,
             hub=change.hub if moved else merged(self.hub, change.hub),
             sensor=change.sensor,
             rolled_mm=None,
@@ -473,6 +505,8 @@ class WheelChange(Declared, path="{end}"):
     overall_diameter_mm: Annotated[float | None, about(Wheel, "overall_diameter_mm")] = None
     rim: Rim | None = None
     tone_ring_slots: Annotated[float | None, about(Wheel, "tone_ring_slots")] = None
+    brake: Brake | None = None
+    rim_brake: RimBrake | None = None
     fitted: Fitted = NEW_TIRE
     hub: Hub = NO_HUB
     sensor: Sensor = NO_SENSOR

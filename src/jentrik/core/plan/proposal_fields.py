@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from jentrik.core.machine.build import BRAKES
 from jentrik.core.machine.declared import ENDS, End, Kind
 from jentrik.core.machine.fields import STRAIGHT_FORK
 from jentrik.core.machine.sheet import Sheet
@@ -32,6 +33,7 @@ class ProposalField:
     kinds: tuple[Kind, ...] = ("bicycle", "motorcycle")
     choices: tuple[str, ...] = ()
     words: bool = False
+    range: bool = False  # two ends, such as 57-73
     needs: str | None = None
     on_a_motorcycle: str = ""
 
@@ -47,6 +49,16 @@ _MOTORCYCLE: tuple[Kind, ...] = ("motorcycle",)
 # Of a wheel: "{end}" stands for its end in keys, and the group is that of the end.
 _WHEEL: tuple[ProposalField, ...] = (
     ProposalField("{end}.overall_diameter_mm", "Diameter, measured", "mm", "front"),
+    ProposalField("{end}.brake", "Brake", "", "front", _BICYCLE, choices=BRAKES["bicycle"]),
+    ProposalField(
+        "{end}.rim_brake.slot_mm",
+        "Another caliper, slot",
+        "mm",
+        "front",
+        _BICYCLE,
+        needs="{end}.rim_brake.pad_reach_mm",
+        range=True,
+    ),
     ProposalField("{end}.fitted.make", "Make and model", "", "front", words=True),
     ProposalField("{end}.fitted.made", "Made, week and year", "", "front", words=True),
     ProposalField("{end}.fitted.tread_mm", "Tread", "mm", "front", _MOTORCYCLE),

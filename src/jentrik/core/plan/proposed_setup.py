@@ -50,6 +50,9 @@ def flat(changes: Mapping[str, Any], above: str = "") -> Iterator[tuple[str, flo
         key = f"{above}.{name}" if above else name
         if isinstance(value, Mapping):
             yield from flat(value, key)
+        elif name == "slot_mm" and value is not None:  # a sheet keeps the two ends of a range
+            yield key.replace("slot_mm", "slot_least_mm"), value[0]
+            yield key.replace("slot_mm", "slot_most_mm"), value[1]
         elif value is not None:
             yield key, value
 

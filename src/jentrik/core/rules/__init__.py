@@ -27,7 +27,7 @@ SUBJECTS: dict[ModuleType, str] = {  # in the order a page shows them
     tire: "Tire and machine",
     allowed: "Load, speed and the maker's sheet",
     condition: "Age, tread and pressure",
-    brakes: "Rim brakes",
+    brakes: "Brakes",
     hubs: "Hub, rotor and sensor",
     room: "Clearance",
     room_by_distance: "Clearance",

@@ -290,7 +290,7 @@ def _other_words(wheel: WheelCase, name: str, headline: str, cure: str) -> Words
 def out_of_true(wheel: WheelCase) -> Words | None:
     """Name a rim that runs out more than it may."""
     runout = wheel.wheel.hub.runout_mm
-    most = OTHER_RUNOUT_MM if wheel.found.rim_brake is None else RIM_BRAKE_RUNOUT_MM
+    most = RIM_BRAKE_RUNOUT_MM if wheel.wheel.brakes_by == "rim" else OTHER_RUNOUT_MM
     if runout is None or runout <= most:
         return None
     return Words(

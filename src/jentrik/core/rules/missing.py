@@ -75,7 +75,12 @@ def missing_figures(
         MissingFigures(tuple(keys), "; ".join(figure_label(key) for key in keys), ids)
         for ids, keys in by_rules.items()
     ]
-    return tuple(sorted(found, key=lambda one: -len(one.rules)))
+    return tuple(sorted(found, key=lambda one: (not _decides(one.keys), -len(one.rules))))
+
+
+def _decides(keys: tuple[str, ...]) -> bool:
+    """Whether a figure turns on all that follows: which brake it is."""
+    return any(key.endswith(".brake") for key in keys)
 
 
 def figure_label(key: str) -> str:

@@ -9,6 +9,7 @@ is of a wheel comes once for each wheel that changes.  Source: common practice.
 
 from collections.abc import Iterator, Mapping
 
+from jentrik.core.machine.build import Brake, Gears
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.wheel import Wheel
@@ -81,10 +82,9 @@ def conditions(bike: Bike, outcome: Outcome, end: End | None) -> set[str]:
     if end is None:
         return holds
     found, planned = bike.wheels.at(end), outcome.figures.wheels.at(end)
-    rim_brake = bike.kind == "bicycle" and found.rim_brake is not None
     of_rim = planned.rim.tube if planned.rim else None
     tube = of_rim or (planned.tire.tube if planned.tire else None)
-    holds |= {end, "rim brake" if rim_brake else "disc"}
+    holds |= {end, *_brake_and_drive(bike, found, planned)}
     holds.add("spoked" if _spoked(bike, planned, tube) else "cast")
     holds.add("tubeless" if tube == "tubeless" else "tube")
     another = end in outcome.others or end in outcome.proposal.owned
@@ -96,6 +96,24 @@ def conditions(bike: Bike, outcome: Outcome, end: End | None) -> set[str]:
     if bike.suspension.at(end).travel_mm:
         holds.add("sprung")
     return holds
+
+
+_BRAKES: Mapping[Brake | None, str] = {None: "brake not known", "rim": "rim brake"}
+_GEARS: Mapping[Gears, str] = {"hub": "hub gear", "crank": "single gear", "single": "single gear"}
+
+
+def _brake_and_drive(bike: Bike, found: Wheel, planned: Wheel) -> Iterator[str]:
+    """Yield what holds of brake, rotor, rim lock and drive; what no one said is said to be so."""
+    brake, gears = planned.brakes_by, bike.build.gears
+    yield _BRAKES.get(brake) or str(brake)
+    old, new = found.hub.rotor_mm, planned.hub.rotor_mm
+    if old is not None and new is not None and old != new:
+        yield "another rotor"
+    yield bike.build.drive or "drive not known"
+    if gears is not None:
+        yield _GEARS.get(gears, gears)
+    locked = planned.rim is not None and planned.rim.locks in ("one", "two")
+    yield "rim lock" if locked else "no rim lock"
 
 
 def _spoked(bike: Bike, wheel: Wheel, tube: str | None) -> bool:

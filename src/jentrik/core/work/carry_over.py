@@ -77,6 +77,7 @@ def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]
     planned = found.changed_by(change)
     yield tire_line(end, change)
     yield from _air(found, planned, change, end)
+    yield from _brake_of_the_frame(found, planned, end)
     if not found.is_another(change):
         yield PartLine("wheel", end, Fate.KEEP, "same bead seat")
         return
@@ -92,10 +93,11 @@ def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]
 
 def _hub_parts(bike: Bike, found: Wheel, planned: Wheel, end: End) -> Iterator[PartLine]:
     """Return what is mounted on the hub of another wheel."""
-    if found.rim_brake is None:
-        yield _rotor(found, planned, end)
-    if end == "rear":
+    yield from _brake_of_the_hub(found, planned, end)
+    if end == "rear" and bike.build.drive not in ("shaft", "variator"):
         name = "sprockets" if bike.kind == "bicycle" else "sprocket and carrier"
+        if bike.build.drive == "belt":
+            name = "belt pulley"
         yield _like(name, end, found.hub.driver, planned.hub.driver, "what carries them")
     if found.tone_ring_slots is not None:
         yield _ring(found, planned, end)
@@ -103,6 +105,40 @@ def _hub_parts(bike: Bike, found: Wheel, planned: Wheel, end: End) -> Iterator[P
         yield PartLine(
             "bearings, spacers, seals", end, Fate.ASK, "those of the new hub; note left and right"
         )
+
+
+def _brake_of_the_hub(found: Wheel, planned: Wheel, end: End) -> Iterator[PartLine]:
+    """Return what of the brake is mounted on the hub; a brake no one knows is found out first."""
+    brake = planned.brakes_by
+    if brake is None:
+        yield PartLine("brake", end, Fate.ASK, "which it is decides what its hub carries")
+    elif brake == "disc":
+        yield _rotor(found, planned, end)
+    elif brake == "drum":
+        yield PartLine("brake plate and shoes", end, Fate.ASK, "those of the new hub; its stay")
+        yield PartLine("split pin of the torque stay", end, Fate.BUY, "a new one each time")
+    elif brake == "coaster":
+        yield PartLine("coaster arm and its clip", end, Fate.ASK, "that of the new hub")
+
+
+def _brake_of_the_frame(found: Wheel, planned: Wheel, end: End) -> Iterator[PartLine]:
+    """Return what another rim, rotor or brake asks of caliper, arms and mounts."""
+    old, new = found.brakes_by, planned.brakes_by
+    pads, was = planned.rim_brake, found.rim_brake
+    if new != old and old is not None and new not in (None, "none"):
+        yield PartLine(f"{new} brake", end, Fate.BUY, "caliper or shoes, lever, cable or hose")
+    elif new == "rim" and pads is not None and was is not None and pads.slot_mm != was.slot_mm:
+        assert pads.slot_mm is not None
+        least, most = pads.slot_mm
+        yield PartLine(f"brake caliper, reach {mm(least):g} to {mm(most):g}", end, Fate.BUY)
+    elif new == "disc" and _other_rotor(found, planned):
+        why = f"for a rotor of {mm(planned.hub.rotor_mm or 0):g}; the caliper's maker names it"
+        yield PartLine("caliper adapter", end, Fate.BUY, why)
+
+
+def _other_rotor(found: Wheel, planned: Wheel) -> bool:
+    old, new = found.hub.rotor_mm, planned.hub.rotor_mm
+    return old is not None and new is not None and old != new
 
 
 def _air(found: Wheel, planned: Wheel, change: WheelChange, end: End) -> Iterator[PartLine]:
@@ -130,8 +166,8 @@ def _air(found: Wheel, planned: Wheel, change: WheelChange, end: End) -> Iterato
 
 def _rotor(found: Wheel, planned: Wheel, end: End) -> PartLine:
     old, new = found.hub, planned.hub
-    if old.rotor_mm is not None and new.rotor_mm is not None and old.rotor_mm != new.rotor_mm:
-        return PartLine("rotor", end, Fate.BUY, f"in the old size, {mm(old.rotor_mm):g}")
+    if _other_rotor(found, planned):
+        return PartLine("rotor", end, Fate.BUY, f"{mm(new.rotor_mm or 0):g}, as planned")
     return _like("rotor", end, old.rotor_mount, new.rotor_mount, "how it mounts")
 
 

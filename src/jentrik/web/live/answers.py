@@ -27,7 +27,7 @@ from jentrik.core.machine.fields import FIELD_BY_KEY, STRAIGHT_FORK, missing_of
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.setup import part_of
-from jentrik.core.machine.sheet import BUILDS, DrawnAs, Sheet
+from jentrik.core.machine.sheet import BUILDS, DrawnAs, Sheet, range_of
 from jentrik.core.plan.plan import as_measured, outcome_of
 from jentrik.core.plan.proposal_fields import (
     PROPOSAL_FIELD,
@@ -283,7 +283,7 @@ class Answers:
             if value is None:
                 return  # it is kept along the axis, and cleared there
             offset = proposed_offset(self.sheet, self.proposal.changes)
-            key, value = "fork.length_mm", along_axis(float(value), offset)
+            key, value = "fork.length_mm", along_axis(float(str(value)), offset)
         changes = changed(self.proposal.changes, key, value)
         if changes == self.proposal.changes:
             return
@@ -401,7 +401,9 @@ def _shown(value: object) -> str:
     return "" if value is None else str(value) if isinstance(value, date) else plain(value)
 
 
-def changed(changes: dict[str, Any], key: str, value: float | str | None) -> dict[str, Any]:
+def changed(
+    changes: dict[str, Any], key: str, value: float | str | list[float] | None
+) -> dict[str, Any]:
     """Return a proposal's changes with one of them set, or taken out where it is None."""
     *parents, leaf = key.split(".")
     copy = deepcopy(changes)
@@ -427,7 +429,7 @@ def _without_empty(changes: dict[str, Any]) -> dict[str, Any]:
     return {name: part for name, part in kept.items() if part != {}}
 
 
-def _change_value(key: str, typed: str) -> float | str | None:
+def _change_value(key: str, typed: str) -> float | str | list[float] | None:
     if key in ("front.tire", "rear.tire"):
         if typed:
             known_code(typed)
@@ -437,6 +439,8 @@ def _change_value(key: str, typed: str) -> float | str | None:
     known = PROPOSAL_FIELD.get(key)
     if known is None:
         raise StoreError(f"“{key[:40]}” is not something a proposal changes.")
+    if known.range and typed:
+        return list(range_of(typed))
     holds = known.choices or (words if known.words else known.unit)
     return held(holds, typed, key=key) if typed else None
 

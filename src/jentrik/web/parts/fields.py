@@ -9,7 +9,7 @@ from jentrik.core.amounts import THIN, Amount, bare, kept_unit, unit_alone
 from jentrik.core.errors import CodeError, Refusal
 from jentrik.core.machine.assumed import assumption
 from jentrik.core.machine.declared import ENDS, About
-from jentrik.core.machine.fields import FIELD_BY_KEY, fields_of
+from jentrik.core.machine.fields import FIELD_BY_KEY, choices_of, fields_of
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.readings import worth
 from jentrik.core.machine.sheet import Sheet
@@ -17,6 +17,7 @@ from jentrik.core.tire.reading import Reading
 from jentrik.core.tire.sidewall import known_code, read_sidewall
 from jentrik.core.tire.tables.glossary import Term, term_of
 from jentrik.core.tire.traps import Warned, traps_of
+from jentrik.web.drawing.choices import PRESSED, choice_drawing
 from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.drawing.section import section_drawing
 from jentrik.web.figures import as_typed, fixed, plain
@@ -70,7 +71,7 @@ class Typed:
     def strays(self, shown: Iterable[str]) -> list[Complaint]:
         """Return the complaints about fields that are not on the page."""
         left = self.complaints()
-        for name in (*shown, "new-place", "new-point", "new-position", "new-pair"):
+        for name in (*shown, "new-place", "new-point", "new-position", "new-pair", "new-room"):
             left.pop(name, None)
         return list(left.values())
 
@@ -197,6 +198,7 @@ class FigureField:
     value: str
     hint: str
     choices: tuple[str, ...] = ()
+    pictures: tuple[tuple[str, str, Markup], ...] = ()  # choices that are pressed: words, drawing
     provenance_name: str | None = None
     provenance: str = ""
     taken_on: str = ""
@@ -260,7 +262,8 @@ def figure_fields(sheet: Sheet, *, typed: Typed, without: tuple[str, ...] = ()) 
     for known in fields_of(sheet.kind):
         if known.key not in without:
             figure = sheet.figures.get(known.key)
-            groups.setdefault(known.group, []).append(_figure_field(known, figure, typed))
+            field = _figure_field(known, figure, typed, choices_of(known, sheet.kind))
+            groups.setdefault(known.group, []).append(field)
     return [FieldGroup(name, fields) for name, fields in groups.items()]
 
 
@@ -268,7 +271,7 @@ def guided_field(sheet: Sheet, key: str, typed: Typed) -> GuidedField:
     """Return a field with how its figure is taken, as far as there is a guide to it."""
     known = FIELD_BY_KEY[key]
     guide = known.guide
-    field = _figure_field(known, sheet.figures.get(key), typed)
+    field = sheet_field(sheet, key, typed)
     end = key.split(".")[0]
     if end in ENDS and end not in field.label.lower():
         field = replace(field, label=f"{field.label}, {end}")
@@ -285,6 +288,12 @@ def guided_field(sheet: Sheet, key: str, typed: Typed) -> GuidedField:
     )
 
 
+def sheet_field(sheet: Sheet, key: str, typed: Typed) -> FigureField:
+    """Return the field of one figure of a sheet."""
+    known = FIELD_BY_KEY[key]
+    return _figure_field(known, sheet.figures.get(key), typed, choices_of(known, sheet.kind))
+
+
 def unlocked(known: About) -> str:
     """Return what a figure is for, in words."""
     return f"{'needed for' if known.needed else 'used to see'} {known.unlocks}"
@@ -298,7 +307,9 @@ def _assume_words(sheet: Sheet, known: About) -> str:
     return f"Assume {Amount(plain(assumed.value), known.unit)}, {assumed.rule}"
 
 
-def _figure_field(known: About, figure: Figure | None, typed: Typed) -> FigureField:
+def _figure_field(
+    known: About, figure: Figure | None, typed: Typed, choices: tuple[str, ...]
+) -> FigureField:
     name = f"sheet:{known.key}"
     unit = kept_unit(name, known.unit)
     stored = "" if figure is None else bare(as_typed(figure), unit)
@@ -310,7 +321,12 @@ def _figure_field(known: About, figure: Figure | None, typed: Typed) -> FigureFi
         unit=unit_alone(unit) or known.unit,
         value=value,
         hint=unlocked(known),
-        choices=known.choices,
+        choices=choices,
+        pictures=tuple(
+            (choice, PRESSED.get(choice, choice), drawing)
+            for choice in choices
+            if (drawing := choice_drawing(known.key, choice)) is not None
+        ),
         provenance_name=f"from:{known.key}" if figure else None,
         provenance=figure.provenance.value if figure else "",
         taken_on=f"{figure.taken_on:%d %b %Y}" if figure else "",

@@ -22,6 +22,7 @@ from jentrik.web.live.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.pages.after_fitting.view import disagreements
 from jentrik.web.pages.card.view import FitView, fit_view
 from jentrik.web.pages.jobs.check import CheckView, check_view
+from jentrik.web.pages.jobs.first_row import FirstRow, first_row
 from jentrik.web.pages.jobs.ledger import LedgerRow, first_rows, ledger
 from jentrik.web.pages.jobs.measuring import MeasureView, marks_of, measure_view
 from jentrik.web.pages.jobs.proposing import codes_of, more_fields, more_groups, refused_group
@@ -41,6 +42,7 @@ class StationFields:
 
     codes: list[CodeField]
     measure: MeasureView | None = None
+    first: FirstRow | None = None  # what the counter asks
     more: list[FigureField] = field(default_factory=list)
     more_groups: list[Link] = field(default_factory=list)
     lines: LinesView | None = None
@@ -300,12 +302,14 @@ def _asked(
         opened = address.made_of == "yes"
         asked = replace(
             asked,
+            first=first_row(sheet, job, typed),
             sources=sources_of(job, data.parts) if opened else [],
             made_of=Link(
                 "Copy, or use owned parts", address.at(made_of="" if opened else "yes"), opened
             ),
         )
     names = [code.name for code in asked.codes] + [one.name for one in asked.more]
+    names += asked.first.names if asked.first else []
     if asked.measure:
         names += [one.name for group in asked.measure.groups for one in group.fields]
         names += [asked.measure.field.field.name] if asked.measure.field else []
