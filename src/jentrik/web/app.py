@@ -74,6 +74,7 @@ from jentrik.web.pages.tire_use import route as tire_use
 from jentrik.web.pages.tracks import route as tracks
 from jentrik.web.pages.ways import route as ways
 from jentrik.web.pages.wheel_sizes import route as wheel_sizes
+from jentrik.web.pages.widths import route as widths
 from jentrik.web.plain_json import PlainJSON
 from jentrik.web.security.guard import (
     ONCE_FIELD,
@@ -129,6 +130,7 @@ _PARTS = (
     things,
     tire_use,
     wheel_sizes,
+    widths,
     backups,
     exchange,
     tables,

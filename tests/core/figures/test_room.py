@@ -6,8 +6,10 @@ import random
 import pytest
 
 from jentrik.core.figures.room import AS_FOUND, Room, Shifts, room_of, widest, widest_tires
+from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.building import bike_of
 from jentrik.core.machine.machine import Bike
+from jentrik.core.plan.plan import shifts_of
 from jentrik.core.work.policy import DEFAULT_POLICY
 
 STAYS = [
@@ -108,3 +110,11 @@ def test_the_widest_tire_is_the_one_bisection_finds(seed: int) -> None:
         assert found.width_mm is None
     else:  # a tenth less than what just goes, at most
         assert -0.02 <= least - found.width_mm <= 0.12
+
+
+def test_the_rear_axle_goes_along_the_stay_by_hand() -> None:
+    # Level stay: by x alone.  A stay of 445 that falls 60: 10 forward is 10 x 440.9 / 445 = 9.91.
+    for height, along in ((348, -10.0), (288, -9.909)):
+        bike = a_bike(STAYS, chainstay_mm=445, bb_height_mm=height)
+        moved = PoseChange(front_radius_mm=348, rear_radius_mm=348, rear_shift_x_mm=10)
+        assert shifts_of(bike, moved).rear == pytest.approx(along, abs=0.001)

@@ -146,43 +146,48 @@ class Widest:
 
 def widest(room: Room, end: End, seats: Sequence[float], aspect: float) -> Iterator[Widest]:
     """Yield the widest nominal width of each bead seat; `aspect` is height over width."""
+    stretches = [*map(_stretch, room.sides)]
+    ahead = [(line.from_axle_mm - least, line) for line, least in room.ahead]
     for seat in seats:
-        limits = [*_limits(room, seat / 2, aspect)]
+        radius = seat / 2
+        limits = [limit for one in stretches for limit in _of_sides(one, radius, aspect)]
+        limits += [((at - radius) / aspect, line.name, line.from_axle_mm) for at, line in ahead]
         if not limits:
             yield Widest(end, seat, None, "", None)
             continue
         width, name, at = min(limits)
-        middle = seat / 2 + aspect * max(width, 0.0) / 2
-        known = width <= 0 or room.reaches(middle)
+        known = width <= 0 or room.reaches(radius + aspect * width / 2)
         tenths = max(math.floor(width * 10 + _HAIR_MM * 10) / 10, 0.0)
         yield Widest(end, seat, tenths if known else None, name, at)
 
 
-def _limits(room: Room, seat: float, aspect: float) -> Iterator[tuple[float, str, float]]:
-    """Yield the width that each stretch and each limit ahead leaves, its name, and where."""
-    for side in room.sides:
-        for at in _tightest(side, seat, aspect):
-            d, b = at - seat, max(side.half_inside_mm(at) - side.least_mm(at), 0.0)
-            if d or not b:  # at the bead seat itself any tire is as narrow as none
-                yield d / aspect + (aspect * b**2 / d if b else 0.0), side.name, at
-    for line, least in room.ahead:
-        yield (line.from_axle_mm - least - seat) / aspect, line.name, line.from_axle_mm
+_Stretch = tuple[str, float, float, float, float]  # name, start, end, room at the start, slope
 
 
-def _tightest(side: Side, seat: float, aspect: float) -> Iterator[float]:
-    """Yield where a stretch may be tightest for tires of a bead seat."""
-    start, stop = max(side.start.from_axle_mm, seat), side.end.from_axle_mm
-    if stop <= seat:
-        return
-    room = [side.half_inside_mm(at) - side.least_mm(at) for at in (start, stop)]
-    slope = (room[1] - room[0]) / (stop - start) if stop > start else 0.0
-    foot = room[0] - slope * (start - seat)
-    candidates = [start, stop, seat + aspect * abs(foot) / math.sqrt(1 + (aspect * slope) ** 2)]
+def _stretch(side: Side) -> _Stretch:
+    """Return a stretch with what is left of its half width once the least clearance is off."""
+    start, stop = side.start.from_axle_mm, side.end.from_axle_mm
+    first, last = (side.half_inside_mm(at) - side.least_mm(at) for at in (start, stop))
+    return side.name, start, stop, first, (last - first) / (stop - start) if stop > start else 0.0
+
+
+def _of_sides(
+    stretch: _Stretch, radius: float, aspect: float
+) -> Iterator[tuple[float, str, float]]:
+    """Yield the widths a stretch leaves where it may be tightest: its ends and its lowest point."""
+    name, start, stop, room, slope = stretch
+    foot = room - slope * (start - radius)  # at the bead seat
+    places = [start, stop, radius + aspect * abs(foot) / math.sqrt(1 + (aspect * slope) ** 2)]
+    if start < radius:
+        places[0] = radius
     if slope:
-        candidates.append(seat - foot / slope)  # where nothing is left between the sides
-    for at in candidates:
-        if start <= at <= stop:
-            yield at
+        places.append(radius - foot / slope)  # where nothing is left between the sides
+    for at in places:
+        d = at - radius
+        if start <= at <= stop and d >= 0:
+            b = max(foot + slope * d, 0.0)
+            if d or not b:  # at the bead seat itself any tire is as narrow as none
+                yield d / aspect + (aspect * b**2 / d if b else 0.0), name, at
 
 
 def standard_seats(bike: Bike) -> tuple[float, ...]:

@@ -11,6 +11,32 @@ from jentrik.core.machine.declared import About, Declared, End, check_figures
 
 
 @dataclass(frozen=True, slots=True)
+class RoomPart:
+    """A part that leaves room: its name, what it is on, whether it lies ahead of the tread."""
+
+    name: str
+    on: Literal["frame", "fork"]
+    ahead: bool = False
+
+
+PARTS: dict[End, tuple[RoomPart, ...]] = {  # common practice: what a tape is held to
+    "front": (
+        RoomPart("Fork blades", "fork"),
+        RoomPart("Fork crown", "fork", ahead=True),
+        RoomPart("Front mudguard", "fork"),
+        RoomPart("Down tube", "frame", ahead=True),
+    ),
+    "rear": (
+        RoomPart("Chain stays", "frame"),
+        RoomPart("Seat stays", "frame"),
+        RoomPart("Swingarm", "frame"),
+        RoomPart("Seat-stay bridge", "frame", ahead=True),
+        RoomPart("Rear mudguard", "frame"),
+    ),
+}
+
+
+@dataclass(frozen=True, slots=True)
 class RoomLine(Declared):
     """The inside width of frame, fork or mudguard at a distance from the axle as it stands.
 

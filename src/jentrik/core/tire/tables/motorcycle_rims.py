@@ -56,6 +56,17 @@ def as_stamped(rim_mm: float) -> str:
     return f"{near if abs(near - inches) * MM_PER_INCH <= NEAR_MM else inches:.2f}"
 
 
+def tire_widths(rim_mm: float) -> tuple[float, float] | None:
+    """Return the narrowest and widest metric tire that may go on a rim of that width, mm."""
+    widths = [
+        float(width)
+        for (series, width, _, _), row in RIMS.items()
+        if series == "metric"
+        and row.least * MM_PER_INCH - NEAR_MM <= rim_mm <= row.most * MM_PER_INCH + NEAR_MM
+    ]
+    return (min(widths), max(widths)) if widths else None
+
+
 def tires_for(rim_mm: float) -> tuple[list[str], list[str]]:
     """Return the tires measured on a rim of that inner width, and others that may go on it."""
     measured: list[str] = []

@@ -13,7 +13,7 @@ from jentrik.core.machine.machine import MEASURED_GAP
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.named_places import named_place
 from jentrik.core.machine.point_role import role_named
-from jentrik.core.machine.room_line import RoomLine
+from jentrik.core.machine.room_line import PARTS, RoomLine
 from jentrik.core.machine.sheet import (
     Sheet,
     SheetClearance,
@@ -133,10 +133,19 @@ def _room_line(sheet: Sheet, typed: dict[str, str], today: date) -> SheetRoomLin
             field="from_axle_mm",
             expected="a distance from the axle's middle in mm",
         )
+    wheel, name = _one_of(typed.get("wheel", ""), ENDS), checked_name(typed.get("name", ""))
+    part = next((part for end in ENDS for part in PARTS[end] if part.name == name), None)
+    usual = part.on if part and wheel == "front" else "frame"
+    if part and not part.ahead and figures["inside_mm"] is None:
+        raise OutOfRange(
+            f"{name}: how wide it is inside there is missing.",
+            field="inside_mm",
+            expected="the width between both sides in mm",
+        )
     line = RoomLine(
-        name=checked_name(typed.get("name", "")),
-        wheel="front" if _one_of(typed.get("wheel", ""), ENDS) == "front" else "rear",
-        on="fork" if _one_of(typed.get("on") or "frame", ("frame", "fork")) == "fork" else "frame",
+        name=name,
+        wheel="front" if wheel == "front" else "rear",
+        on="fork" if _one_of(typed.get("on") or usual, ("frame", "fork")) == "fork" else "frame",
         from_axle_mm=figures["from_axle_mm"],
         inside_mm=figures["inside_mm"],
         minimum_mm=figures["minimum_mm"],
