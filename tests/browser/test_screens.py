@@ -45,6 +45,7 @@ PAGES = [
     "/machines/10/choose",
     "/machines/1/tires",
     "/machines/4/sizes",
+    "/machines/1/widths",
     "/machines/9/photographs",
     "/machines/9/photographs/1",
     "/practice",

@@ -283,6 +283,9 @@ _Proposal = _document(
             length_mm=(Figure | None, None),
             offset_mm=(Figure | None, None),
             travel_mm=(Figure | None, None),
+            axle_to_crown_mm=(Figure | None, None),
+            rated_bead_seat_mm=(Figure | None, None),
+            tubes_up_mm=(Figure | None, None),
         )
         | None,
         None,

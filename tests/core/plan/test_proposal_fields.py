@@ -40,6 +40,7 @@ LIKELY = {  # the end of a key -> a figure such a change can have
     "chain_line_mm": 45.5,
     "_at_mm": 28.0,
     "effective_mm": 560.0,
+    "rated_bead_seat_mm": 584.0,
     "sprocket": 15.0,
 }
 

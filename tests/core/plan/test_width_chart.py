@@ -42,7 +42,7 @@ def test_a_narrow_rim_limits_before_the_frame_does() -> None:
 
 def test_a_rim_no_one_measured_is_named_until_a_kept_wheel_says_its_width() -> None:
     rows, _ = rows_of({})
-    assert "inner width not measured" in rows[584].missing
+    assert "rim not measured" in rows[584].missing
     rows, _ = rows_of({("rear", 584.0): 23.0})
     assert (rows[584].missing, rows[584].narrowest_mm) == ("", 40)
 

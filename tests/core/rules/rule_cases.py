@@ -138,10 +138,10 @@ CASES = {
         plan(front("47-584")),
     ),
     "leverage": (
-        # 696 / 662.8 is 5.0 % more; 696 / 663 is 4.98 %.
-        plan(front_diameter(662.8), front={"tire": "37-622", "brake": "drum"}),
-        plan(front_diameter(663), front={"tire": "37-622", "brake": "drum"}),
-        plan(front_diameter(662.8)),
+        # 696 / 632.7 is 10.0 % more; 696 / 633 is 9.95 %.
+        plan(front_diameter(632.7), front={"tire": "37-622", "brake": "drum"}),
+        plan(front_diameter(633), front={"tire": "37-622", "brake": "drum"}),
+        plan(front_diameter(632.7)),
     ),
     "too_wide": (
         # 56 inside, 6 stated at each side: 44 and no more.

@@ -272,6 +272,7 @@ def test_an_assumed_figure_is_marked_in_the_ledger(shop: Shop) -> None:
 def test_groups_of_fields_keep_the_order_of_the_work(shop: Shop) -> None:
     names = [group.name for group in figure_fields(machines.sheet(6), typed=Typed())]
     assert names == [
+        "Brake and drive",
         "Front wheel",
         "Rear wheel",
         "Hubs and brakes",

@@ -5,7 +5,6 @@ here.  Refusals name the key with its whole path.  What stands in a document has
 its shape at the door; a figure that is no number is refused here too.
 """
 
-import math
 from collections.abc import Mapping, Sequence
 from typing import Any, TypeVar
 
@@ -29,6 +28,7 @@ from jentrik.core.machine.machine import (
     Riding,
     SideStand,
     Speedometer,
+    length_along_axis,
 )
 from jentrik.core.machine.point_role import PointRole, role_named
 from jentrik.core.machine.room_line import RoomLine
@@ -264,22 +264,6 @@ def _fork_length(fork: Values) -> float:
             expected="one of the two lengths, or both alike",
         )
     return along
-
-
-def length_along_axis(*, axle_to_crown_mm: float, offset_mm: float) -> float:
-    """Return a fork's length along the steering axis, mm, from the straight one.
-
-    The straight length is the longer side of a triangle whose other sides are this length and the
-    offset.  Refuses a straight length that is no longer than the offset.
-    """
-    if axle_to_crown_mm <= abs(offset_mm):
-        raise OutOfRange(
-            f"Axle to crown, {mm(axle_to_crown_mm):g}, is not longer than the offset of "
-            f"{mm(offset_mm):g}.",
-            field="fork.axle_to_crown_mm",
-            expected="a length above the offset",
-        )
-    return math.sqrt(axle_to_crown_mm**2 - offset_mm**2)
 
 
 def _center_stand(values: Values) -> CenterStand | None:

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Annotated, Literal, TypeVar
 
+from jentrik.core.amounts import mm
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import Chassis
 from jentrik.core.geometry.frame import bottom_bracket
@@ -436,6 +437,22 @@ class Frame(Declared, path="", group="Chassis"):
 WHOLE_MM = 0.5  # a length over a limit by less is the limit, in whole millimetres
 
 
+def length_along_axis(*, axle_to_crown_mm: float, offset_mm: float) -> float:
+    """Return a fork's length along the steering axis, mm, from the straight one.
+
+    The straight length is the longer side of a triangle whose other sides are this length and the
+    offset.  Refuses a straight length that is no longer than the offset.
+    """
+    if axle_to_crown_mm <= abs(offset_mm):
+        raise OutOfRange(
+            f"Axle to crown, {mm(axle_to_crown_mm):g}, is not longer than the offset of "
+            f"{mm(offset_mm):g}.",
+            field="fork.axle_to_crown_mm",
+            expected="a length above the offset",
+        )
+    return math.sqrt(axle_to_crown_mm**2 - offset_mm**2)
+
+
 @dataclass(frozen=True, slots=True)
 class Fork(Declared, path="fork", group="Chassis"):
     """The fork: along the steering axis, and square to it."""
@@ -765,6 +782,15 @@ class Proposal(Declared):
     rear: WheelChange = UNCHANGED
     fork_length_mm: Annotated[float | None, changed(Fork, "length_mm", "fork.length_mm")] = None
     fork_offset_mm: Annotated[float | None, changed(Fork, "offset_mm", "fork.offset_mm")] = None
+    fork_straight_mm: Annotated[
+        float | None, About(between=(50, 2000), key="fork.axle_to_crown_mm", unit="mm")
+    ] = None
+    fork_rated_mm: Annotated[
+        float | None, changed(Fork, "rated_bead_seat_mm", "fork.rated_bead_seat_mm")
+    ] = None
+    tubes_up_mm: Annotated[float, About(between=(-100, 100), key="fork.tubes_up_mm", unit="mm")] = (
+        0.0  # the fork kept, its tubes further up in the clamps
+    )
     lower_cup_mm: Annotated[float, _RISE] = 0.0
     rear_shift_x_mm: Annotated[
         float, About(between=(-500, 500), key="rear_axle_shift_mm.x", unit="mm")
@@ -787,6 +813,37 @@ class Proposal(Declared):
     owned: tuple[End, ...] = ()  # ends whose wheel is there already: nothing is bought for it
     as_before: bool = False  # every part of it was on the machine before
     gaps_mm: Mapping[str, float] = field(default_factory=dict)  # by place, as read with it on
+
+    @property
+    def another_fork(self) -> bool:
+        """Whether another fork goes in, or the old one is set to another length or offset."""
+        named = (self.fork_length_mm, self.fork_straight_mm, self.fork_offset_mm)
+        return any(figure is not None for figure in named)
+
+    def fork_offset(self, bike: Bike) -> float:
+        """Return the fork's offset as the proposal leaves it, mm."""
+        return bike.fork.offset_mm if self.fork_offset_mm is None else self.fork_offset_mm
+
+    def fork_length(self, bike: Bike) -> float:
+        """Return the fork's length along the axis as the proposal leaves it, mm.
+
+        One stated straight is the longer side of a triangle; tubes raised in the clamps take
+        their part off.  Refuses two lengths that do not go together.
+        """
+        length = bike.fork.length_mm if self.fork_length_mm is None else self.fork_length_mm
+        if self.fork_straight_mm is not None:
+            along = length_along_axis(
+                axle_to_crown_mm=self.fork_straight_mm, offset_mm=self.fork_offset(bike)
+            )
+            if self.fork_length_mm is not None and abs(along - length) > WHOLE_MM:
+                raise OutOfRange(
+                    f"A fork of {mm(self.fork_straight_mm):g} axle to crown is {mm(along):.1f} "
+                    f"along the axis, not {mm(length):g}.",
+                    field="fork.axle_to_crown_mm",
+                    expected="one of the two lengths, or both alike",
+                )
+            length = along
+        return length - self.tubes_up_mm
 
     def wheels(self, bike: Bike) -> Wheels:
         """Return both wheels as the proposal leaves them."""

@@ -82,11 +82,11 @@ class FoundPair:
         cls, bike: Bike, outcome: Outcome, *, score: float = 0.0, sizes_like_it: int = 0
     ) -> "FoundPair":
         """Return a combination as judged, with its place in the ranking where it has one."""
-        length = outcome.proposal.fork_length_mm
+        length = outcome.proposal.fork_length(bike)
         return cls(
             outcome,
             outcome.proposal.position,
-            0.0 if length is None else length - bike.fork.length_mm,
+            length - bike.fork.length_mm,
             score,
             outcome.figures.least_gap_mm,
             sizes_like_it,

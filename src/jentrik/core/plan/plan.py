@@ -138,7 +138,6 @@ def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> PoseChange:
     Refuses a wheel of unknown diameter, a position that is not on the sheet, and another shock
     where its leverage is not known.
     """
-    length, offset = proposal.fork_length_mm, proposal.fork_offset_mm
     axle = bike.rear_axle
     x, y = swing(
         axle=_in_dropout(bike, proposal),
@@ -148,8 +147,8 @@ def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> PoseChange:
     return PoseChange(
         front_radius_mm=wheels.radius_mm("front"),
         rear_radius_mm=wheels.radius_mm("rear"),
-        fork_longer_mm=0.0 if length is None else length - bike.fork.length_mm,
-        offset_more_mm=0.0 if offset is None else offset - bike.fork.offset_mm,
+        fork_longer_mm=proposal.fork_length(bike) - bike.fork.length_mm,
+        offset_more_mm=proposal.fork_offset(bike) - bike.fork.offset_mm,
         cup_mm=proposal.lower_cup_mm,
         rear_shift_x_mm=x - axle[0],
         rear_shift_y_mm=y - axle[1],

@@ -205,6 +205,10 @@ PROPOSAL_FIELDS: tuple[ProposalField, ...] = (
     ProposalField(
         "fork.offset_mm", "Fork offset", "mm", "more", on_a_motorcycle="Clamp and axle offset"
     ),
+    ProposalField("fork.tubes_up_mm", "Fork tubes up in the clamps", "mm", "more", _MOTORCYCLE),
+    ProposalField(
+        "fork.rated_bead_seat_mm", "New fork made for a wheel up to", "mm", "more", _BICYCLE
+    ),
     ProposalField("lower_cup_mm", "Lower headset cup", "mm", "more", _BICYCLE),
     ProposalField("rear_axle_shift_mm.x", "Rear axle forward", "mm", "more"),
     ProposalField("rear_axle_shift_mm.y", "Rear axle up in the frame", "mm", "more"),

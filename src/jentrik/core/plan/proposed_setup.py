@@ -21,6 +21,7 @@ from jentrik.core.machine.what_differs import bead_seat
 OUTRIGHT: dict[str, str] = {
     "fork.length_mm": "fork.length_mm",
     "fork.offset_mm": "fork.offset_mm",
+    "fork.rated_bead_seat_mm": "fork.rated_bead_seat_mm",
     "fork.travel_mm": "suspension.front.travel_mm",
     "shock_mm": "suspension.rear.shock_mm",
     "position": "set.position",
@@ -87,6 +88,10 @@ def proposed(
             new[of_setup] = Figure(said[key], Provenance.ASSUMED, on)
     if "fork.length_mm" in said:
         new.pop(STRAIGHT_FORK, None)
+    tubes, length = said.get("fork.tubes_up_mm"), new.get("fork.length_mm")
+    if tubes and length is not None:
+        shorter = float(length.value) - float(tubes)
+        new["fork.length_mm"] = Figure(shorter, Provenance.ASSUMED, on)
     for key, of_setup in AGAINST_FOUND.items():
         if key in said:
             _add(new, of_setup, float(said[key]), on)

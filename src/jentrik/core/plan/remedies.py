@@ -83,25 +83,20 @@ def remedies_of(bike: Bike, proposal: Proposal) -> tuple[Remedy, ...]:
 _Steps = tuple[str, list[RemedyStep]]
 
 
-def _fork_length(bike: Bike, proposal: Proposal) -> float:
-    length = proposal.fork_length_mm
-    return bike.fork.length_mm if length is None else length
-
-
 def _ways(step: float, more: str, less: str, unit: str = "mm") -> str:
     return f"{Amount(abs(step), unit)} {more if step > 0 else less}"
 
 
 def _forks(kept: RemedyRow, bike: Bike, proposal: Proposal) -> Iterator[tuple[float, float]]:
     """Yield the steps and the lengths they lead to, inside the frame maker's limit."""
-    length = _fork_length(bike, proposal)
+    length = proposal.fork_length(bike) + proposal.tubes_up_mm
     for step in kept.steps:
         if _allowed(bike, proposal, length + step + proposal.lower_cup_mm):
             yield step, length + step
 
 
 def _allowed(bike: Bike, proposal: Proposal, length_mm: float) -> bool:
-    offset = bike.fork.offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
+    offset = proposal.fork_offset(bike)
     return bike.fork.longer_than_allowed(length_mm, offset) is None
 
 
@@ -131,14 +126,15 @@ def _other_fork(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
 def _clamps(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     return "fork", [
         RemedyStep(
-            f"fork tubes {_ways(step, 'down', 'up')} in the clamps", {"fork_length_mm": length}
+            f"fork tubes {_ways(step, 'down', 'up')} in the clamps",
+            {"tubes_up_mm": proposal.tubes_up_mm - step},
         )
-        for step, length in _forks(kept, bike, proposal)
+        for step, _ in _forks(kept, bike, proposal)
     ]
 
 
 def _offset(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
-    offset = bike.fork.offset_mm if proposal.fork_offset_mm is None else proposal.fork_offset_mm
+    offset = proposal.fork_offset(bike)
     what = "fork offset" if bike.kind == "bicycle" else "clamp offset"
     return "offset", [
         RemedyStep(f"{what} {_ways(step, 'more', 'less')}", {"fork_offset_mm": offset + step})
@@ -150,7 +146,7 @@ def _cup(kept: RemedyRow, bike: Bike, proposal: Proposal) -> _Steps:
     """Return the cups; one sits in the bore of a headset that turns the axis: one or the other."""
     if proposal.lower_cup_mm or proposal.headset_turn_deg:
         return "headset", []
-    length = _fork_length(bike, proposal)
+    length = proposal.fork_length(bike)
     return "headset", [
         RemedyStep(f"{mm(step):g} lower cup", {"lower_cup_mm": step})
         for step in kept.steps

@@ -71,7 +71,8 @@ class Sought:
         elif moves == "rear_shift_y_mm":
             changes[moves] = round(proposal.rear_shift_y_mm + self.by, 2)
         else:
-            changes[_FIELD[moves]] = round(self.value, 2)
+            tubes = proposal.tubes_up_mm if moves == "fork_longer_mm" else 0.0
+            changes[_FIELD[moves]] = round(self.value + tubes, 2)
         return replace(proposal, **changes)
 
 

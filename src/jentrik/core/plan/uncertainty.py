@@ -82,7 +82,8 @@ def _changes(
     }
     chassis = _chassis(bike, old, rows)
     # A fork named by its new length or offset differs from the old one by what that one is.
-    length = rows["fork.length_mm"] if proposal.fork_length_mm is not None else 0.0
+    named = proposal.fork_length_mm is not None or proposal.fork_straight_mm is not None
+    length = rows["fork.length_mm"] if named else 0.0
     offset = rows["fork.offset_mm"] if proposal.fork_offset_mm is not None else 0.0
     change = PoseChange(
         front_radius_mm=new["front"],

@@ -105,7 +105,7 @@ def _row(
     rim = _rim_mm(found, seat) or rims_mm.get((end, seat))
     takes = None if rim is None else _rim_takes(bike, found, rim)
     if takes is None:
-        missing = "rim’s inner width not measured" if rim is None else "no table of this rim"
+        missing = "rim not measured" if rim is None else "no table of this rim"
     else:
         least, by = takes[0], f"rim from {mm(takes[0]):.0f}"
         if takes[1] < widest:

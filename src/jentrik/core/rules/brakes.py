@@ -23,7 +23,7 @@ _PADS = ("{end}.rim_brake.pad_reach_mm",)
 _SLOT = ("{end}.rim_brake.slot_least_mm", "{end}.rim_brake.slot_most_mm", *_PADS)
 _BRAKE, _ANOTHER = ("{end}.brake",), ("planned.{end}.another",)
 ARM_MOST_MM = 8.0  # common practice: what the slot of an arm on a boss lets its pad move
-LEVERAGE_PERCENT = 5.0  # common practice: what a hand tells of a brake
+LEVERAGE_PERCENT = 10.0  # common practice: what a hand tells of a brake
 
 
 @rule(
@@ -128,7 +128,7 @@ def brake_to_measure(wheel: WheelCase) -> Words | None:
     limit="another bead seat, and no brake on the sheet",
 )
 def brake_not_known(wheel: WheelCase) -> Words | None:
-    """Say what another rim size means for each brake where no one said which it is."""
+    """Say what another rim size means for each brake where the sheet names none."""
     fall = _rim_falls_mm(wheel)
     if fall is None or wheel.wheel.brakes_by is not None:
         return None
@@ -140,7 +140,7 @@ def brake_not_known(wheel: WheelCase) -> Words | None:
             f"If it brakes on the rim, the pads must move {mm(magnitude(fall, 0))} and may not "
             f"reach; on a disc nothing changes; {drum}, a coaster its arm"
         )
-    return Words(f"Which brake is at the {wheel.end}?", f"{ways}. Look, and say it first.")
+    return Words("Which brake does it have?", f"{ways}. Look at the {wheel.end}, and say it first.")
 
 
 _NEEDS: dict[Brake, str] = {
@@ -166,14 +166,15 @@ def brake_changed(wheel: WheelCase) -> Words | None:
         return None
     if new == "none":
         return Words(
-            f"No brake at the {wheel.end}",
-            "Local rules ask for two brakes that work on their own on most machines: find out "
-            "which must stay.",
+            "No brake planned",
+            f"At the {wheel.end}. Local rules ask for two brakes that work on their own on most "
+            "machines: find out which must stay.",
         )
     was = f" in place of the {old} brake" if old not in (None, "none") else ""
     return Words(
-        f"{new.capitalize()} brake planned at the {wheel.end}",
-        f"A {new} brake{was} needs {_NEEDS[new]}. Seen on the machine before it is ordered.",
+        f"{new.capitalize()} brake planned",
+        f"A {new} brake at the {wheel.end}{was} needs {_NEEDS[new]}. Seen on the machine before it "
+        "is ordered.",
     )
 
 
@@ -192,7 +193,7 @@ def hub_brake_to_look_at(wheel: WheelCase) -> Words | None:
     stay = "its stay" if brake == "drum" else "its arm"
     what = "plate, shoes, rod or cable" if brake == "drum" else "arm, clip and sprocket"
     return Words(
-        f"{brake.capitalize()} at the {wheel.end}: {what}, {stay}",
+        f"{brake.capitalize()} and {stay} on another hub",
         f"Before another {wheel.end} wheel is bought: does the new hub have a {brake} with the "
         f"same {what}, and does {stay} reach its place? Without it the brake turns with the hub "
         "and locks the wheel.",

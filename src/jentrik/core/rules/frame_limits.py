@@ -19,13 +19,10 @@ MAKERS_LIMIT = COMMON_PRACTICE.at("the frame maker's limit on the sheet")
 def fork_too_long(case: Case) -> Words | None:
     """Name a fork longer than the frame's maker allows; a cup below the head tube counts."""
     fork, proposal = case.found.fork, case.proposal
-    length, offset, cup = proposal.fork_length_mm, proposal.fork_offset_mm, proposal.lower_cup_mm
-    if length is None and not cup:
+    length, cup = proposal.fork_length(case.found), proposal.lower_cup_mm
+    if length <= fork.length_mm and not cup:
         return None
-    over = fork.longer_than_allowed(
-        (fork.length_mm if length is None else length) + cup,
-        fork.offset_mm if offset is None else offset,
-    )
+    over = fork.longer_than_allowed(length + cup, proposal.fork_offset(case.found))
     if over is None:
         return None
     asked, longest = over
@@ -48,7 +45,10 @@ def fork_too_long(case: Case) -> Words | None:
 )
 def fork_wheel_too_large(case: Case) -> Words | None:
     """Name a front wheel larger than the fork is made for."""
-    rated, tire = case.found.fork.rated_bead_seat_mm, case.after.wheels.front.tire
+    tire = case.after.wheels.front.tire
+    rated = case.proposal.fork_rated_mm
+    if rated is None and not case.proposal.another_fork:
+        rated = case.found.fork.rated_bead_seat_mm
     if rated is None or tire is None or tire.bead_seat_diameter_mm <= rated:
         return None
     return Words(

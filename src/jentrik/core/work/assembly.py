@@ -34,7 +34,7 @@ def _wanted(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, End | None]]:
     out = {*tires, *proposal.owned}
     if proposal.position is not None or proposal.rear_shift_x_mm or proposal.rear_shift_y_mm:
         out.add("rear")
-    if proposal.fork_length_mm is not None or proposal.fork_travel_mm is not None:
+    if proposal.another_fork or proposal.fork_travel_mm is not None:
         out.add("front")
     ends = [end for end in ENDS if end in out]
     yield "Start", None
@@ -52,7 +52,7 @@ def _wanted(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, End | None]]:
     yield from (("Wheel in", end) for end in ends if end not in proposal.owned)
     if proposal.position is not None or proposal.shock_mm is not None or proposal.link_longer_mm:
         yield "Rear set again", "rear"
-    if proposal.fork_length_mm is not None or proposal.fork_travel_mm is not None:
+    if proposal.another_fork or proposal.fork_travel_mm is not None:
         yield "Front set again", "front"
     if tires:
         yield "Old tires", None
@@ -63,8 +63,9 @@ def _of_the_machine(outcome: Outcome) -> Iterator[str]:
     wanted = {
         "Chip": proposal.position is not None,
         "Link or shock": proposal.shock_mm is not None or proposal.link_longer_mm,
-        "Fork": (proposal.fork_length_mm is not None and proposal.fork_travel_mm is None)
-        or proposal.fork_offset_mm is not None,
+        "Fork": proposal.another_fork
+        and (proposal.fork_travel_mm is None or proposal.fork_offset_mm is not None),
+        "Tubes in the clamps": proposal.tubes_up_mm,
         "Air spring": proposal.fork_travel_mm is not None,
         "Headset": proposal.lower_cup_mm or proposal.headset_turn_deg,
         "Dropouts": proposal.rear_shift_x_mm or proposal.rear_shift_y_mm,

@@ -189,11 +189,7 @@ def _ring(found: Wheel, planned: Wheel, end: End) -> PartLine:
 def _machine_parts(proposal: Proposal) -> Iterator[PartLine]:
     contact = proposal.contact
     asked = (
-        (
-            "fork",
-            proposal.fork_length_mm is not None or proposal.fork_offset_mm is not None,
-            "or the old one set otherwise, where it can be",
-        ),
+        ("fork", proposal.another_fork, "or the old one set otherwise, where it can be"),
         ("air spring or spacers for the fork's travel", proposal.fork_travel_mm is not None, ""),
         ("lower headset cup", proposal.lower_cup_mm, f"{mm(proposal.lower_cup_mm):g}"),
         ("angle headset", proposal.headset_turn_deg, f"{proposal.headset_turn_deg:g}°"),
@@ -204,6 +200,8 @@ def _machine_parts(proposal: Proposal) -> Iterator[PartLine]:
         ("spacers below the bar", contact.spacers_mm, f"{mm(contact.spacers_mm):g}"),
         ("bar", contact.bar_rise_mm, f"{mm(contact.bar_rise_mm):+g}"),
     )
+    if proposal.tubes_up_mm:
+        yield PartLine("fork tubes in the clamps", "", Fate.KEEP, "moved, not bought")
     if proposal.position is not None:
         yield PartLine(f"position “{proposal.position}”", "", Fate.KEEP, "turned, not bought")
     if contact != UNTOUCHED and contact.saddle_rise_mm:

@@ -17,7 +17,7 @@ from jentrik.web.drawing import svg
 from jentrik.web.drawing.svg import XY
 from jentrik.web.figures import fixed
 
-_LEFT, _RIGHT, _ROW, _TOP, _BAR = 76.0, 540.0, 66.0, 26.0, 22.0
+_LEFT, _RIGHT, _ROW, _TOP, _BAR = 76.0, 530.0, 76.0, 32.0, 22.0
 _STEP_MM, _PRESS, _LATE, _FIGURE = 10, 26.0, 280.0, 48.0
 Presses = Mapping[tuple[int, str], str]  # what a standard size proposes, by bead seat and mark
 _HATCH = (
@@ -41,7 +41,7 @@ def width_chart(rows: Sequence[WidthRow], end: End, presses: Presses) -> Markup:
     for width in range(least, most + 1, _STEP_MM):
         parts.append(svg.line((x(width), _TOP - 8), (x(width), tall - 22), "plot-axis"))
         label = f"{width} mm" if width == most else f"{width}"
-        parts.append(_words((x(width), tall - 4), label, "", "middle"))
+        parts.append(_words((x(width), tall - 2), label, "", "middle"))
     for place, row in enumerate(there):
         parts += _row(row, _TOP + place * _ROW, x)
         parts += _to_press(row, _TOP + place * _ROW, x, presses)
@@ -77,7 +77,7 @@ def _row(row: WidthRow, top: float, x: Callable[[float], float]) -> list[str]:
         svg.line((right, top - 4), (right, floor + 4), "width-end"),
         _words((_clear_of(row, right, x) + 6, floor - 5), fixed(row.widest_mm, 1), "width-most"),
     ]
-    place = (right if late else left, floor + 17)
+    place = (right if late else left, floor + 20)
     parts.append(_words(place, below, "width-words", "end" if late else "start"))
     return [*parts, *(_tick(tick, top, x(tick.width_mm)) for tick in row.ticks)]
 
@@ -152,7 +152,7 @@ def room_drawing(room: Room, wheel: Wheel, end: End) -> Markup:
         around += [at(mm, -half) for mm, half in reversed(edge)]
         parts.append(svg.polyline(around, "room-tire", closed=True))
     floor = _H + 6
-    for mm in range(int(low // 20 + 1) * 20, int(high), 20):
+    for mm in range(int(low // 40 + 1) * 40, int(high), 40):
         across = at(mm, 0)[0]
         parts.append(svg.line((across, floor - 6), (across, floor), "room-tick"))
         parts.append(_words((across, floor + 14), str(mm), "room-scale", "middle"))

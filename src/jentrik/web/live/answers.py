@@ -19,12 +19,12 @@ from jentrik.core.amounts import bare, in_words, kept_unit
 from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.machine.assumed import assumption
-from jentrik.core.machine.building import length_along_axis
 from jentrik.core.machine.catalogue import check_key
 from jentrik.core.machine.consistency import completed
 from jentrik.core.machine.declared import About, Part
 from jentrik.core.machine.fields import FIELD_BY_KEY, STRAIGHT_FORK, missing_of
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.machine import length_along_axis
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.setup import part_of
 from jentrik.core.machine.sheet import BUILDS, DrawnAs, Sheet, range_of
