@@ -261,6 +261,7 @@ _Bike = _document(
     positions=_rows(_Position, MOST_POSITIONS),
     design=(_Design | None, None),
     gearing=(_Gearing | None, None),
+    sidecar=(_document("SidecarDocument", "A sidecar's own wheel.", machine.Sidecar) | None, None),
 )
 
 

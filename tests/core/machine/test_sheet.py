@@ -88,7 +88,9 @@ def test_whole_groups_come_through() -> None:
     assert bike.maker.wheels["rear"].load_index == 54
 
 
-LIKELY = {  # the end of a key -> a figure such a field can hold
+LIKELY = {
+    "captain_ahead_mm": 700.0,
+    "fold_wheel_mm": 450.0,  # the end of a key -> a figure such a field can hold
     "speed_symbol": "H",
     "wheelbase_mm": 1000.0,
     "chainstay_mm": 1000.0,

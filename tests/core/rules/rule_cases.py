@@ -7,6 +7,7 @@ from tests.core.rules.rule_parts import (
     CAR,
     CHAIN,
     CHIP,
+    CRANKS,
     FRONT,
     GAP,
     HEAD_1_SLACKER,
@@ -17,6 +18,7 @@ from tests.core.rules.rule_parts import (
     PEG,
     RIM_559,
     RING,
+    SADDLE,
     SHORT_BRAKE,
     SUMP,
     TUBE,
@@ -115,6 +117,38 @@ CASES = {
         plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 59.9}),
         plan(front("50-622"), front={"tire": "37-622", "guard_inside_mm": 60}),
         plan(front("50-622")),
+    ),
+    "heel_overlap": (
+        # A radius of 358 for 348: 10 mm nearer to the heels than before.
+        plan(front("47-622"), layout="recumbent", **CRANKS),
+        plan(front("37-622"), layout="recumbent", **CRANKS),
+        plan(front("47-622"), layout="recumbent", **CRANKS | {"crank_mm": None}),
+    ),
+    "folds_no_more": (
+        plan(both(711), fold_wheel_mm=710),
+        plan(both(710), fold_wheel_mm=710),
+        plan(both(711)),
+    ),
+    "child_off_the_ground": (
+        # 22 mm across on both wheels is 11 mm up; 20 is the 10 that are borne.
+        plan(both(718), use="child", points=SADDLE),
+        plan(both(716), use="child", points=SADDLE),
+        plan(both(718), use="child", points=[]),
+    ),
+    "outfit_to_set_again": (
+        plan(front_diameter(702), base=MOTORCYCLE, layout="sidecar"),
+        plan(front_diameter(700.9), base=MOTORCYCLE, layout="sidecar"),
+        plan(front_diameter(702), base=MOTORCYCLE),
+    ),
+    "twins_alike": (
+        plan(front("40-622"), layout="tadpole", wheels=3),
+        plan(rear_tire("40-622"), layout="tadpole", wheels=3),
+        plan(front("40-622")),
+    ),
+    "not_judged": (
+        plan(front("40-622"), layout="tandem"),
+        plan(front("40-622"), layout="solo"),
+        plan(front("40-622")),
     ),
     "boss_on_another_rim": (
         # (622 - 606) / 2 = 8: what an arm's slot lets its pad move; 590 is 16 lower.

@@ -22,6 +22,10 @@ def front(tire: str) -> dict[str, dict[str, str]]:
     return {"front": {"tire": tire}}
 
 
+CRANKS = {"crank_mm": 170, "chainstay_mm": 445, "bb_height_mm": 275}
+SADDLE = [{"name": "saddle", "x_mm": 120, "height_mm": 600}]
+
+
 def front_diameter(diameter: float) -> dict[str, Any]:
     return {"front": {"overall_diameter_mm": diameter}}
 

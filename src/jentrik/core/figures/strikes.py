@@ -83,11 +83,24 @@ def leans(bike: Bike, wheels: Wheels, figures: Geometry) -> Mapping[str, float]:
 
 def straight_toe(bike: Bike, figures: Geometry, crank_mm: float | None) -> float | None:
     """Return the room between pedal and front tire, or mudguard, with the bar straight, mm."""
-    center = figures.front_center_mm
+    center = _front_center(bike, figures)
     if crank_mm is None or center is None or figures.bb_height_mm is None:
         return None
     radius = max(float(figures.front_radius_mm), mudguard_radius(bike) or 0.0)
     return straight_room(front_center_mm=float(center), crank_mm=crank_mm, radius_mm=radius)
+
+
+def _front_center(bike: Bike, figures: Geometry) -> float | None:
+    """Return crank axle to front axle, mm: on a tandem the captain's, None where it is unknown."""
+    center, height = figures.front_center_mm, figures.bb_height_mm
+    if bike.build.layout != "tandem" or center is None or height is None:
+        return None if center is None else float(center)
+    ahead = bike.frame.captain_ahead_mm
+    if ahead is None:
+        return None
+    up = float(figures.front_radius_mm) - float(height)
+    level = max(float(center) ** 2 - up**2, 0.0) ** 0.5 - ahead
+    return float((level**2 + up**2) ** 0.5)
 
 
 def mudguard_radius(bike: Bike) -> float | None:
@@ -113,7 +126,7 @@ def toe_room(
     Turned only where the pedal's edge was measured and the tire's width is known.
     """
     straight = straight_toe(bike, figures, crank_mm)
-    center, height = figures.front_center_mm, figures.bb_height_mm
+    center, height = _front_center(bike, figures), figures.bb_height_mm
     if straight is None or crank_mm is None or center is None or height is None:
         return None
     radius, width = float(figures.front_radius_mm), wheels.front.width_mm

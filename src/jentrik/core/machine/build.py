@@ -6,7 +6,7 @@ Unknown stays unknown: a brake or a drive that no one asked about is never taken
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from jentrik.core.machine.declared import BICYCLE, About, Declared, Kind
+from jentrik.core.machine.declared import BICYCLE, About, Declared, End, Kind
 
 Brake = Literal["rim", "disc", "drum", "coaster", "none"]
 BRAKES: dict[Kind, tuple[str, ...]] = {
@@ -36,6 +36,14 @@ class Build(Declared, path="", group=BRAKE_AND_DRIVE):
     ] = None
     wheel_count: Annotated[Literal[2, 3], About(key="wheels")] = 2
     layout: Layout = "solo"
+
+    @property
+    def twin_end(self) -> End | None:
+        """The end with two wheels beside each other; None where there is none."""
+        if self.layout == "delta":
+            return "rear"
+        in_front = self.layout == "tadpole" or (self.layout == "solo" and self.wheel_count == 3)
+        return "front" if in_front else None
 
 
 AS_USUAL = Build()

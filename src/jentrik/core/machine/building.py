@@ -14,6 +14,7 @@ from jentrik.core.machine.build import Build
 from jentrik.core.machine.declared import ENDS, Declared, End, attributes, check_attribute
 from jentrik.core.machine.gearing import UNGEARED, Gearing
 from jentrik.core.machine.machine import (
+    NO_SIDECAR,
     WEIGHTLESS,
     Bike,
     CenterStand,
@@ -26,6 +27,7 @@ from jentrik.core.machine.machine import (
     Mass,
     NamedPoint,
     Riding,
+    Sidecar,
     SideStand,
     Speedometer,
     length_along_axis,
@@ -81,6 +83,7 @@ def bike_of(values: Values) -> Bike:
         mass=_part(values, "mass", Mass, WEIGHTLESS),
         riding=_filled(Riding, values),
         build=_filled(Build, values),
+        sidecar=_part(values, "sidecar", Sidecar, NO_SIDECAR),
         side_stand=_part(values, "side_stand", SideStand, None),
         center_stand=_center_stand(values),
         speedometer=_part(values, "speedometer", Speedometer, None),

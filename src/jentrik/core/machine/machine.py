@@ -13,7 +13,7 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import Chassis
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles
-from jentrik.core.machine.build import AS_USUAL, UPRIGHT, Build
+from jentrik.core.machine.build import AS_USUAL, BRAKE_AND_DRIVE, UPRIGHT, Build
 from jentrik.core.machine.declared import (
     BICYCLE,
     MOTORCYCLE,
@@ -271,7 +271,44 @@ class Mass(Declared, path="mass", group=_STAND, kinds=MOTORCYCLE):
     ] = None
 
 
-WEIGHTLESS = Mass()
+@dataclass(frozen=True, slots=True)
+class Sidecar(Declared, path="sidecar", group=BRAKE_AND_DRIVE, kinds=MOTORCYCLE):
+    """A sidecar's own wheel: its tire, how far it leads the rear axle, and its toe-in, mm."""
+
+    tire: Annotated[
+        str | None, About("Sidecar's tire", None, "what its own wheel carries", words=True)
+    ] = None
+    lead_mm: Annotated[
+        float | None,
+        About(
+            "Sidecar's lead, ahead of the rear axle",
+            (-200, 800),
+            "how the outfit is aligned",
+            guide=Guide(
+                30,
+                "straight edge and tape",
+                "Along the floor from below the rear axle forward to below the sidecar's axle.",
+                "wheelbase",
+            ),
+        ),
+    ] = None
+    toe_in_mm: Annotated[
+        float | None,
+        About(
+            "Sidecar's toe-in, over its wheel and the machine's",
+            (-50, 100),
+            "how the outfit is aligned",
+            guide=Guide(
+                31,
+                "two straight edges",
+                "Straight edges along both wheels: how much nearer they come in front.",
+                "wheelbase",
+            ),
+        ),
+    ] = None
+
+
+WEIGHTLESS, NO_SIDECAR = Mass(), Sidecar()
 
 
 @dataclass(frozen=True, slots=True)
@@ -415,6 +452,35 @@ class Frame(Declared, path="", group="Chassis"):
                 "plumb and tape",
                 "Level from a plumb line over the crank axle to the head tube's top center.",
                 "reach",
+            ),
+        ),
+    ] = None
+    captain_ahead_mm: Annotated[
+        float | None,
+        About(
+            "Tandem: captain's cranks ahead of the stoker's",
+            (300, 1200),
+            "the captain's toe room",
+            group=USED,
+            kinds=BICYCLE,
+            guide=Guide(
+                28, "tape", "Level, from one crank axle's middle to the other's.", "front-center"
+            ),
+        ),
+    ] = None
+    fold_wheel_mm: Annotated[
+        float | None,
+        About(
+            "Largest wheel it folds with, across",
+            (150, 800),
+            "whether it still folds",
+            group=USED,
+            kinds=BICYCLE,
+            guide=Guide(
+                29,
+                "tape",
+                "Fold it slowly: from the axle to the nearest part the wheel passes, twice that.",
+                "rear-diameter",
             ),
         ),
     ] = None
@@ -601,6 +667,12 @@ class Riding(Declared, path="", group=USED):
         float | None,
         About("Rider's mass", (5, 300), "whether the tires carry rider and luggage", kinds=BICYCLE),
     ] = None
+    stoker_kg: Annotated[
+        float | None,
+        About(
+            "Second rider's mass", (5, 300), "whether the tires carry both riders", kinds=BICYCLE
+        ),
+    ] = None
     luggage_kg: Annotated[
         float | None,
         About("Luggage", (0, 300), "whether the tires carry rider and luggage", kinds=BICYCLE),
@@ -677,6 +749,7 @@ class Bike(Declared):
     gearing: Gearing = UNGEARED
     riding: Riding = NOT_SAID
     build: Build = AS_USUAL
+    sidecar: Sidecar = NO_SIDECAR
     clearances: tuple[Clearance, ...] = ()
     room: tuple[RoomLine, ...] = ()
     maker: MakersSheet = NO_SHEET
@@ -697,9 +770,14 @@ class Bike(Declared):
         return "computer" if self.vehicle_class in ("bicycle", "pedelec") else "type-approved"
 
     @property
+    def has_sidecar(self) -> bool:
+        """Whether a sidecar is on it."""
+        return "sidecar" in (self.riding.outfit, self.build.layout)
+
+    @property
     def leans(self) -> bool:
         """Whether it leans in a bend: not with a sidecar, nor on three wheels abreast."""
-        return self.riding.outfit != "sidecar" and self.build.layout not in UPRIGHT
+        return not self.has_sidecar and self.build.layout not in UPRIGHT
 
     @property
     def wheels(self) -> Wheels:

@@ -10,7 +10,7 @@ from typing import Any
 from jentrik.core.machine.catalogue import KNOWN
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Provenance
-from jentrik.core.machine.sheet import Sheet
+from jentrik.core.machine.sheet import DrawnAs, Sheet
 from jentrik.core.tire.reading import Reading
 from jentrik.core.tire.sidewall import known_code
 
@@ -21,6 +21,13 @@ TAKEN: tuple[str, ...] = tuple(
         (known.guide.turn, key) for key, known in KNOWN.items() if known.guide is not None
     )
 )
+
+
+_OF_A_BUILD = {
+    DrawnAs.FOLDING: {"fold_wheel_mm"},
+    DrawnAs.TANDEM: {"captain_ahead_mm"},
+    DrawnAs.OUTFIT: {"sidecar.lead_mm", "sidecar.toe_in_mm"},
+}
 
 
 def wanted(sheet: Sheet, proposals: Iterable[Mapping[str, Any]]) -> tuple[str, ...]:
@@ -37,6 +44,7 @@ def wanted(sheet: Sheet, proposals: Iterable[Mapping[str, Any]]) -> tuple[str, .
     keys |= {"chainstay_mm", "bb_height_mm"} if bicycle else {"speedometer.wheel"}
     if not bicycle or "speedometer.wheel" in sheet.figures:
         keys.add("speedometer.reads_over_percent")
+    keys |= _OF_A_BUILD.get(sheet.drawn_as, set())
     for end in ENDS:
         if sheet.sprung(end):
             keys |= {f"suspension.{end}.travel_mm", f"suspension.{end}.sag_mm"}

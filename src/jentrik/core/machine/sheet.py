@@ -15,6 +15,7 @@ from enum import StrEnum
 from typing import Any
 
 from jentrik.core.errors import OutOfRange
+from jentrik.core.machine.build import UPRIGHT, Layout
 from jentrik.core.machine.declared import End, Kind, check_range
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import teeth_of
@@ -34,16 +35,35 @@ class DrawnAs(StrEnum):
     FOLDING = "folding bicycle"
     CARGO = "cargo bicycle, box in front"
     CHILD = "child's bicycle"
+    TANDEM = "tandem"
+    RECUMBENT = "recumbent"
+    TADPOLE = "tricycle, two wheels in front"
+    DELTA = "tricycle, two wheels behind"
+    CARGO_TRIKE = "cargo tricycle, box in front"
+    HAND_BIKE = "hand bike"
     ROADSTER = "upright motorcycle"
     CRUISER = "cruiser"
     TALL = "tall, long-travel motorcycle"
     SCOOTER = "scooter"
     DELIVERY = "delivery motorcycle"
+    OUTFIT = "sidecar outfit"
+    LEANING = "three-wheeled scooter that leans"
 
 
+_FIRST_MOTORCYCLE = list(DrawnAs).index(DrawnAs.ROADSTER)
 BUILDS: dict[Kind, tuple[DrawnAs, ...]] = {
-    "bicycle": tuple(DrawnAs)[:7],
-    "motorcycle": tuple(DrawnAs)[7:],
+    "bicycle": tuple(DrawnAs)[:_FIRST_MOTORCYCLE],
+    "motorcycle": tuple(DrawnAs)[_FIRST_MOTORCYCLE:],
+}
+LAYOUTS: dict[DrawnAs, tuple[int, Layout]] = {  # wheels and layout, where they are not the usual
+    DrawnAs.TANDEM: (2, "tandem"),
+    DrawnAs.RECUMBENT: (2, "recumbent"),
+    DrawnAs.TADPOLE: (3, "tadpole"),
+    DrawnAs.DELTA: (3, "delta"),
+    DrawnAs.CARGO_TRIKE: (3, "tadpole"),
+    DrawnAs.HAND_BIKE: (3, "delta"),
+    DrawnAs.OUTFIT: (3, "sidecar"),
+    DrawnAs.LEANING: (3, "solo"),
 }
 
 
@@ -201,12 +221,20 @@ class Sheet:
                 branch = branch.setdefault(parent, {})
             branch[leaf] = figure.value
         _make_whole(values)
+        if self.drawn_as in LAYOUTS:
+            values["wheels"], values["layout"] = LAYOUTS[self.drawn_as]
         values["points"] = [_line(point) for point in self.points]
         values["positions"] = [_line(position) for position in self.positions]
         values["clearances"] = [_line(place) for place in self.clearances]
         values["room"] = [_line(line) for line in self.room]
         values["approved"] = [pair.values() for pair in self.pairs]
         return values
+
+
+def leans(sheet: Sheet) -> bool:
+    """Whether a machine leans in a bend, by its build and by what it is ridden with."""
+    _, layout = LAYOUTS.get(sheet.drawn_as, (2, "solo"))
+    return layout not in UPRIGHT and sheet.text("outfit") != "sidecar"
 
 
 def _line(row: SheetClearance | SheetPoint | SheetPosition | SheetRoomLine) -> dict[str, Any]:

@@ -25,7 +25,8 @@ WIDTH_SHARE = {"bicycle": 0.2, "motorcycle": 0.1}  # common practice: what a rim
 
 
 # A scooter's fork has no clamps to slide in, and its travel no steps to buy (common practice).
-NOT_ON = {DrawnAs.SCOOTER: frozenset({"clamps", "clamp-offset", "fork-travel"})}
+_NO_CLAMPS = frozenset({"clamps", "clamp-offset", "fork-travel"})
+NOT_ON = {DrawnAs.SCOOTER: _NO_CLAMPS, DrawnAs.LEANING: _NO_CLAMPS}
 
 
 @dataclass(frozen=True, slots=True)

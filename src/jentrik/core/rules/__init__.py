@@ -13,6 +13,7 @@ from jentrik.core.rules import (
     handling,
     hubs,
     instruments,
+    kinds,
     parking,
     rim,
     room,
@@ -36,6 +37,7 @@ SUBJECTS: dict[ModuleType, str] = {  # in the order a page shows them
     handling: "Steering and handling",
     steering: "Steering and handling",
     feet: "Feet and ground",
+    kinds: "Kinds of machine",
     instruments: "Speed, distance and gearing",
 }
 RULES: tuple[Rule, ...] = tuple(

@@ -42,6 +42,8 @@ _LEAST_CHANGE_DEG = _LEAST_CHANGE_MM = 0.05  # below it nothing was lost
 def toe_overlap(case: Case) -> Words | None:
     """Name a pedal that comes nearer to the front tire than the bicycle standard asks."""
     bike, proposal = case.found, case.proposal
+    if bike.build.layout == "recumbent":  # its cranks are ahead of the wheel: heels, not toes
+        return None
     crank = proposal.contact.crank_mm or bike.cranks.length_mm
     room = straight_toe(bike, case.after.geometry, crank)
     before = straight_toe(bike, case.before.geometry, bike.cranks.length_mm)
@@ -82,6 +84,8 @@ def toe_overlap(case: Case) -> Words | None:
 )
 def pedal_strike(case: Case) -> Words | None:
     """Name a pedal that touches at less lean than the bicycle standard asks."""
+    if not case.found.leans:
+        return None
     sinks = case.sinks_mm
     now = pedal_lean(
         case.found, case.after.wheels, case.after.geometry, case.after.contact, sinks_mm=sinks
@@ -113,7 +117,7 @@ def pedal_strike(case: Case) -> Words | None:
 )
 def touches_earlier(case: Case) -> Words | None:
     """Name a peg or another place on the side that meets the ground at clearly less lean."""
-    if case.found.kind != "motorcycle":
+    if case.found.kind != "motorcycle" or not case.found.leans:
         return None
     before = leans(case.found, case.found.wheels, case.before.geometry)
     now = leans(case.found, case.after.wheels, case.after.geometry)

@@ -88,7 +88,7 @@ def fouls(spot: PlaceCase) -> Words | None:
     title="Tire and mudguard",
     source=COMMON_PRACTICE,
     needs=_UNDER_THE_GUARD,
-    only_with=_UNDER_THE_GUARD,
+    only_with=("{end}.guard",),
     kinds=BICYCLES,
     limit="the guard's inside width",
 )
@@ -110,7 +110,7 @@ def wider_than_the_guard(wheel: WheelCase) -> Words | None:
     Severity.CAUTION,
     source=COMMON_PRACTICE,
     needs=_UNDER_THE_GUARD,
-    only_with=_UNDER_THE_GUARD,
+    only_with=("{end}.guard",),
     kinds=BICYCLES,
     limit=f"{mm(GUARD_SIDE_MM):g} at each side",
 )

@@ -366,7 +366,7 @@ def _beside_a_sidecar(wheel: WheelCase) -> bool:
     """Whether a car's own road tire goes on a machine that does not lean."""
     tire = wheel.wheel.tire
     spare = tire is not None and ({"T", "ST", "AT"} & set(tire.markings))
-    return wheel.case.found.riding.outfit == "sidecar" and not spare
+    return wheel.case.found.has_sidecar and not spare
 
 
 @rule(
@@ -402,11 +402,13 @@ def motorcycle_tire_on_outfit(wheel: WheelCase) -> Words | None:
     tire = wheel.wheel.tire
     if tire is None or tire.vehicle != "motorcycle" or wheel.change.tire is None:
         return None
-    if wheel.case.found.riding.outfit not in ("sidecar", "trailer"):
+    found = wheel.case.found
+    if not found.has_sidecar and found.riding.outfit != "trailer":
         return None
+    beside = "sidecar" if found.has_sidecar else "trailer"
     return Words(
         "A tire for leaning on a machine that does not",
-        f"With a {wheel.case.found.riding.outfit} the {wheel.end} tire carries more than its "
+        f"With a {beside} the {wheel.end} tire carries more than its "
         "axle weighs alone and wears flat in the middle: weigh the axle loaded, and ask for the "
         "pressure.",
     )

@@ -7,11 +7,11 @@ Each part of a card is a text of its own, and a shop may write its own in its pl
 is of a wheel comes once for each wheel that changes.  Source: common practice.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 from jentrik.core.machine.build import Brake, Gears
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.work.template import StepPlan, steps_of
@@ -50,11 +50,22 @@ def _wanted(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, End | None]]:
         yield "Tire on", end
     yield from (("Own wheel", end) for end in proposal.owned)
     yield from (("Wheel in", end) for end in ends if end not in proposal.owned)
+    yield from _set_again(bike, proposal, ends, changed=bool(tires))
+
+
+def _set_again(
+    bike: Bike, proposal: Proposal, ends: Sequence[End], *, changed: bool
+) -> Iterator[tuple[str, End | None]]:
+    """Yield what follows once the wheels are in: the twin, the sidecar, sag and pressure."""
+    if bike.build.twin_end in ends:
+        yield "The other wheel", bike.build.twin_end
+    if bike.has_sidecar and changed:
+        yield "Sidecar again", None
     if proposal.position is not None or proposal.shock_mm is not None or proposal.link_longer_mm:
         yield "Rear set again", "rear"
     if proposal.another_fork or proposal.fork_travel_mm is not None:
         yield "Front set again", "front"
-    if tires:
+    if changed:
         yield "Old tires", None
 
 

@@ -4,12 +4,12 @@ Worked out from what the proposal changes and what is known of both wheels; wher
 missing the part is asked for, never guessed.  Source: common practice.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from jentrik.core.amounts import mm
-from jentrik.core.machine.declared import End
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
 from jentrik.core.machine.wheel import Wheel, WheelChange
 
@@ -59,11 +59,19 @@ TUBE_STRETCH = 0.15  # of the width: within it an old tube still serves
 
 def parts_of(bike: Bike, proposal: Proposal) -> tuple[PartLine, ...]:
     """Return the parts a proposal needs, wheel by wheel, then the rest of the machine."""
-    lines = [*_wheel_parts(bike, proposal, "front"), *_wheel_parts(bike, proposal, "rear")]
+    lines = [line for end in ENDS for line in _of_both(bike, _wheel_parts(bike, proposal, end))]
     machine = _machine_parts(proposal)
     if proposal.as_before:
         machine = (replace(one, fate=Fate.KEEP, why="as it was before") for one in machine)
     return (*lines, *machine)
+
+
+def _of_both(bike: Bike, lines: Iterable[PartLine]) -> Iterator[PartLine]:
+    """Yield the lines of a wheel, those to be had twice where two wheels share its axle."""
+    for line in lines:
+        yield line
+        if line.end == bike.build.twin_end and line.fate is not Fate.KEEP:
+            yield replace(line, name=f"{line.name}, second wheel")
 
 
 def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]:

@@ -20,7 +20,7 @@ from jentrik.core.geometry.pose import Axles, Pose, PoseChange, settle
 from jentrik.core.geometry.steering import trail
 from jentrik.core.machine.declared import End, Kind
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.sheet import DrawnAs
+from jentrik.core.machine.sheet import LAYOUTS, DrawnAs
 from jentrik.web.drawing import bicycle, motorcycle, svg
 from jentrik.web.drawing.marks import Mark, marks_drawn
 from jentrik.web.drawing.skeleton import Skeleton
@@ -193,11 +193,11 @@ def _fit(scene: Scene, planned: Skeleton, pose: Pose) -> tuple[_Placed, float]:
     """Return how the world lies on the picture, and the picture's height in units."""
     bones = scene.bones
     left = -max(bones.rear_radius, planned.rear_radius) - _SIDE_MARGIN_MM
-    right = (
-        max(bones.front_axle[0], float(pose.wheelbase_mm))
-        + max(bones.front_radius, planned.front_radius)
-        + _SIDE_MARGIN_MM
+    wheel = max(bones.front_axle[0], float(pose.wheelbase_mm)) + max(
+        bones.front_radius, planned.front_radius
     )
+    cranks = bones.bottom_bracket[0] + bones.crank if scene.kind == "bicycle" else 0.0
+    right = max(wheel, cranks) + _SIDE_MARGIN_MM
     bar = planned.point(PointRole.BAR) or planned.head_top
     places = [*planned.points.values(), planned.head_top, planned.up_axis(planned.crown, 250)]
     if scene.build is DrawnAs.DELIVERY:
@@ -235,6 +235,7 @@ def _machine(scene: Scene, planned: Skeleton, pose: Pose) -> list[str]:
         )
         for part in planned_wheel(axle, radius, rim, scene.kind, cast=cast)
     ]
+    wheels = [*_twin(scene, planned), *wheels]
     ghosts = _ghost_wheels(scene, planned, pose)
     axis = svg.line(
         planned.up_axis(planned.crown, -planned.fork_length - planned.front_radius * 1.25),
@@ -246,6 +247,20 @@ def _machine(scene: Scene, planned: Skeleton, pose: Pose) -> list[str]:
     if scene.view == "stand":
         return [*moving, *ghosts]
     return [svg.group(moving, transform=_to_road(pose)), *ghosts, *_ghost_lines(scene)]
+
+
+_TWIN_MM = 46.0  # how far behind its neighbour the second wheel of an axle is drawn
+
+
+def _twin(scene: Scene, planned: Skeleton) -> list[str]:
+    """Return the second wheel of an axle that has two, a little behind the first."""
+    wheels, layout = LAYOUTS.get(scene.build, (2, "solo"))
+    if wheels == 2 or layout == "sidecar":
+        return []
+    rear = layout == "delta"
+    x, y = planned.rear_axle if rear else planned.front_axle
+    radius = planned.rear_radius if rear else planned.front_radius
+    return [svg.circle((x - _TWIN_MM, y), radius, "twin")]
 
 
 def _ghost_wheels(scene: Scene, planned: Skeleton, pose: Pose) -> list[str]:
@@ -345,8 +360,8 @@ def _height_letters(
     foot = _on_ground(scene, pose, x_on_road)
     start, end = placed(top), placed(foot)
     middle = start[1] + (end[1] - start[1]) * 0.52
-    at = (start[0] + 12, min(middle, end[1] - _TWO_LINES_UNITS))
-    return [
-        svg.line(start, end, "tape"),
-        svg.text(at, [[(height.name, "name")], _figure(height)], "dimension crowded"),
-    ]
+    late = start[0] > _LAST_START  # lettering that starts here may run out of the picture
+    at = (start[0] + (-12 if late else 12), min(middle, end[1] - _TWO_LINES_UNITS))
+    words = [[(height.name, "name")], _figure(height)]
+    anchor = "end" if late else "start"
+    return [svg.line(start, end, "tape"), svg.text(at, words, "dimension crowded", anchor)]

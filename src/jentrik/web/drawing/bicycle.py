@@ -7,6 +7,7 @@ from jentrik.web.drawing.svg import XY, bent, circle, line, polyline, smooth
 
 _SEAT_TUBE_MM = {DrawnAs.FOLDING: 190.0, DrawnAs.CARGO: 420.0}
 _SEAT_BELOW_HEAD_MM = {DrawnAs.STEP_THROUGH: -20.0, DrawnAs.FULL_SUSPENSION: 120.0}
+LYING = frozenset({DrawnAs.RECUMBENT, DrawnAs.TADPOLE, DrawnAs.HAND_BIKE})
 SUSPENDED = frozenset({DrawnAs.HARDTAIL, DrawnAs.FULL_SUSPENSION})
 
 
@@ -17,8 +18,15 @@ def frame(bones: Skeleton, build: DrawnAs) -> list[str]:
         DrawnAs.FOLDING: _folding,
         DrawnAs.CARGO: _cargo,
         DrawnAs.FULL_SUSPENSION: _full_suspension,
+        DrawnAs.TANDEM: _tandem,
+        DrawnAs.RECUMBENT: _recumbent,
+        DrawnAs.TADPOLE: _recumbent,
+        DrawnAs.CARGO_TRIKE: _cargo_trike,
+        DrawnAs.HAND_BIKE: _recumbent,
     }.get(build, _diamond)
     seat = _seat_cluster(bones, build)
+    if build in LYING:
+        return [*draw(bones, seat), *_head_tube(bones), *_cranks(bones)]
     return [
         *_saddle(bones, seat),
         *draw(bones, seat),
@@ -146,6 +154,56 @@ def _cargo(bones: Skeleton, seat: XY) -> list[str]:
     ]
 
 
+def _tandem(bones: Skeleton, seat: XY) -> list[str]:
+    """Return a frame for two: the captain's cranks stand ahead of the stoker's."""
+    upper, lower = _head_ends(bones)
+    ahead = max(bones.front_axle[0] - bones.bottom_bracket[0] - 600, 350.0)
+    captain = (bones.bottom_bracket[0] + ahead, bones.bottom_bracket[1])
+    high = (seat[0] + ahead, seat[1])
+    return [
+        *_rear_triangle(bones, seat),
+        line(bones.bottom_bracket, seat, "tube"),
+        line(captain, high, "tube"),
+        line(bones.bottom_bracket, captain, "tube down"),
+        line(seat, high, "tube"),
+        line(high, upper, "tube"),
+        line(captain, lower, "tube down"),
+        line(seat, captain, "tube stay thin"),
+        *_saddle_at((high[0] - 30, high[1] + 130), high),
+        circle(captain, 62, "chainring"),
+        circle(captain, 19, "shell"),
+    ]
+
+
+def _recumbent(bones: Skeleton, seat: XY) -> list[str]:
+    """Return a low frame: seat between the wheels, boom out to the cranks."""
+    _, lower = _head_ends(bones)
+    hip = (bones.front_axle[0] * 0.42, max(bones.rear_radius * 0.9, 260.0))
+    back = (hip[0] - 330, hip[1] + 420)
+    return [
+        smooth([bones.rear_axle, (hip[0] - 60, hip[1] - 70), lower], "tube beam"),
+        line(lower, bones.bottom_bracket, "tube beam"),
+        line(bones.rear_axle, (hip[0] - 160, hip[1] + 40), "tube stay"),
+        smooth([back, (hip[0] - 120, hip[1] + 70), hip, (hip[0] + 170, hip[1] + 60)], "saddle"),
+        line(lower, (hip[0] + 210, hip[1] + 330), "tube thin"),
+        line((hip[0] + 150, hip[1] + 340), (hip[0] + 260, hip[1] + 325), "bar"),
+    ]
+
+
+def _cargo_trike(bones: Skeleton, seat: XY) -> list[str]:
+    """Return a frame with a box between its two front wheels, steered with them."""
+    upper, _ = _head_ends(bones)
+    x, y = bones.front_axle[0], bones.front_radius
+    box = [(x - 330, y + 10), (x + 300, y + 10), (x + 350, y + 420), (x - 370, y + 420)]
+    return [
+        polyline(box, "box", closed=True),
+        *_rear_triangle(bones, seat),
+        line(bones.bottom_bracket, seat, "tube"),
+        line(bones.bottom_bracket, (x - 330, y + 40), "tube down"),
+        line(seat, upper, "tube thin"),
+    ]
+
+
 def _full_suspension(bones: Skeleton, seat: XY) -> list[str]:
     upper, lower = _head_ends(bones)
     usual = (bones.bottom_bracket[0] - 6, bones.bottom_bracket[1] + 62)
@@ -176,9 +234,13 @@ def _saddle(bones: Skeleton, seat: XY) -> list[str]:
     if place is None:
         rise = max(bones.head_top[1] + 110 - bones.bottom_bracket[1], 500)
         place = _along(bones.bottom_bracket, bones.seat_direction, rise / bones.seat_direction[1])
+    return _saddle_at(place, _between(bones.bottom_bracket, seat, 0.9))
+
+
+def _saddle_at(place: XY, foot: XY) -> list[str]:
     x, y = place
     return [
-        line(_between(bones.bottom_bracket, seat, 0.9), (x + 8, y - 20), "tube post"),
+        line(foot, (x + 8, y - 20), "tube post"),
         smooth([(x - 122, y), (x - 60, y + 4), (x + 40, y - 8), (x + 150, y - 2)], "saddle"),
     ]
 

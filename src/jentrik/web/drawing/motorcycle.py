@@ -32,16 +32,19 @@ _BUILDS = {
     DrawnAs.TALL: _Build(slider=0.36, front_fender="high", tank_rise=120, seat_length=620),
     DrawnAs.SCOOTER: _Build(slider=0.34),
     DrawnAs.DELIVERY: _Build(slider=0.46, seat_length=420),
+    DrawnAs.LEANING: _Build(slider=0.34),
 }
+_SCOOTERS = (DrawnAs.SCOOTER, DrawnAs.LEANING)
 
 
 def frame(bones: Skeleton, build: DrawnAs) -> list[str]:
     """Return the parts that turn with the chassis."""
     shape = _BUILDS.get(build, _Build())
-    if build is DrawnAs.SCOOTER:
+    if build in _SCOOTERS:
         return [*_stand(bones), *_scooter(bones)]
     if build is DrawnAs.DELIVERY:
         return [*_stand(bones), *_swingarm(bones), *_underbone(bones, shape), *_controls(bones)]
+    beside = _sidecar(bones) if build is DrawnAs.OUTFIT else []
     return [
         *_stand(bones),
         *_swingarm(bones),
@@ -50,6 +53,7 @@ def frame(bones: Skeleton, build: DrawnAs) -> list[str]:
         *_tank_and_seat(bones, shape),
         *_rear_fender(bones),
         *_controls(bones),
+        *beside,
     ]
 
 
@@ -65,7 +69,7 @@ def fork(bones: Skeleton, build: DrawnAs) -> list[str]:
         line(axle, slider, "leg slider"),
         *[_clamp(bones, place) for place in (lower, upper)],
     ]
-    if build is DrawnAs.SCOOTER:
+    if build in _SCOOTERS:
         return [
             *parts[1:2],
             line(slider, bones.up_axis(axle, length), "leg stanchion"),
@@ -155,6 +159,22 @@ def _stand(bones: Skeleton) -> list[str]:
         line(root, (x, y + 16), "stand"),
         line((x - 42, y + 12), (x + 34, y + 12), "stand foot"),
     ]
+
+
+def _sidecar(bones: Skeleton) -> list[str]:
+    """Return the sidecar beside the machine: its body, and its wheel a little ahead of the rear."""
+    x, radius = bones.rear_axle[0] + 220, bones.rear_radius * 0.92
+    body = [
+        (x - 330, radius + 40),
+        (x - 300, radius + 330),
+        (x + 60, radius + 300),
+        (x + 230, radius + 360),
+        (x + 560, radius + 150),
+        (x + 640, radius - 20),
+        (x + 420, radius - 90),
+        (x - 200, radius - 70),
+    ]
+    return [circle((x, radius), radius, "found"), smooth(body, "sidecar", closed=True)]
 
 
 def _cradle(bones: Skeleton) -> list[str]:

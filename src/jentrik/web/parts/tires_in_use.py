@@ -6,7 +6,7 @@ from datetime import date
 
 from jentrik.core.amounts import km, mm
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.sheet import Sheet
+from jentrik.core.machine.sheet import Sheet, leans
 from jentrik.core.tire.dates import DateReading, date_of
 from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.due import Due, next_look, next_move
@@ -187,7 +187,7 @@ def asked_of(sheet: Sheet, end: End, policy: Policy, tire: str) -> TireDemands:
         sidewall_kpa=figure(f"{end}.fitted.most_kpa") if mounted else None,
         axle_load_kg=figure(f"{end}.axle_load_kg"),
         load_kg=known_code(tire).load_kg if tire else None,
-        leans=sheet.text("outfit") != "sidecar",
+        leans=leans(sheet),
     )
 
 

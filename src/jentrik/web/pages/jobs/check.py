@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass
 from jentrik.core.amounts import in_words
 from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.fields import FIELD_BY_KEY
-from jentrik.core.machine.sheet import Sheet
+from jentrik.core.machine.sheet import DrawnAs, Sheet
 from jentrik.core.machine.wheel import Fitted, Hub
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules import RULES
@@ -77,6 +77,15 @@ def check_view(sheet: Sheet, found: PlanResult, kept: KeptProposal, outcome: Out
     )
 
 
+_BUILT = {  # what rules of one kind of machine wait for it by
+    DrawnAs.FOLDING: "folding",
+    DrawnAs.CHILD: "child",
+    DrawnAs.TANDEM: "tandem",
+    DrawnAs.RECUMBENT: "recumbent",
+    DrawnAs.OUTFIT: "sidecar",
+}
+
+
 def waiting_for(sheet: Sheet, kept: KeptProposal, outcome: Outcome) -> tuple[MissingFigures, ...]:
     """Return the figures no rule can do without, the most waited for first."""
     changed = [end for end in ENDS if end in kept.changes]
@@ -86,9 +95,14 @@ def waiting_for(sheet: Sheet, kept: KeptProposal, outcome: Outcome) -> tuple[Mis
         "points": sheet.points,
         "positions": sheet.positions,
         "approved": sheet.pairs,
+        "room": sheet.room,
         "points.out_mm": [p for p in sheet.points if p.out_mm is not None],
     }
     known |= {name for name, lines in lists.items() if lines}
+    known.add(f"built.{_BUILT.get(sheet.drawn_as, '')}")
+    if sheet.text("outfit") == "sidecar":
+        known.add("built.sidecar")
+    known -= {key for key in ("front.guard", "rear.guard") if sheet.text(key) == "none"}
     known |= {
         f"approved.{end}.make"
         for end in ENDS
