@@ -36,7 +36,6 @@ VIEWS = (
     ("bench-measure", "/jobs/5?station=measure", DESK),
     ("board", "/jobs?state=board", DESK),
     ("restore-geometry", "/jobs/10/ways?proposal=A", DESK),
-    ("compare", "/jobs/9/compare", DESK),
     ("bench-check", "/jobs/6?station=check&proposal=B", DESK),
     ("bench-ride", "/jobs/9?station=ride", DESK),
     ("card-phone", "/jobs/5?station=fit", PHONE),
@@ -49,6 +48,7 @@ VIEWS = (
     ("practice-phone", "/practice/session?kind=find-mark&seed=7", PHONE),
     ("choose", "/machines/10/choose", DESK),
     ("bench-phone", "/jobs/10", PHONE),
+    ("widths", "/machines/1/widths?job=1", DESK),
 )
 
 

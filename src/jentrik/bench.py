@@ -28,6 +28,7 @@ from jentrik.bench_exchange import exchange_figures
 from jentrik.bench_finder import finder_figures
 from jentrik.bench_keys import key_to_redraw_ms
 from jentrik.bench_photo import solution_ms, upload_seconds
+from jentrik.bench_room import widest_ms
 from jentrik.bench_shop import big_shop_vs_demo
 from jentrik.bench_start import read_vs_python, serve_ready_vs_imports
 from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_growth
@@ -556,6 +557,7 @@ GROUPS: tuple[tuple[tuple[str, ...], Callable[[], list[BenchFigure]]], ...] = (
         ),
         page_figures,
     ),
+    _one("widest-ms", widest_ms, 5),
     _one("ten-years-vs-demo", ten_years_vs_demo, 1.5),
     _one("big-shop-vs-demo", big_shop_vs_demo, 1.5),
     _one("durable-commit-cost", durable_commit_cost, 4),

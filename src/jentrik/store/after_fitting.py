@@ -131,8 +131,8 @@ def fit(
     setups.follow(taken, sheet.id, parts, name=name, on=on, sealed=True, job_id=job.id)
     for key, value in measured.items():
         measure(taken, sheet, key, value, on)
-    for key, (value, simulated) in read.items():
-        measure(taken, sheet, key, value, on, simulated=simulated)
+    for key, (reading, simulated) in read.items():
+        measure(taken, sheet, key, reading, on, simulated=simulated)
     _log(taken, job, sheet, outcome, sensed_ratio(outcome, measured), summary, on, by, stock)
 
 
@@ -219,7 +219,13 @@ def taken_parts(sheet: Sheet, before: Parts, kept: KeptProposal, on: date) -> Pa
 
 
 def measure(
-    taken: journal.Step, sheet: Sheet, key: str, value: float, on: date, *, simulated: bool = False
+    taken: journal.Step,
+    sheet: Sheet,
+    key: str,
+    value: float | str,
+    on: date,
+    *,
+    simulated: bool = False,
 ) -> None:
     """Write what was measured after fitting as measured in the set-up that is on now.
 

@@ -6,6 +6,7 @@ from datetime import date, datetime
 from typing import Any
 
 from jentrik.core.errors import ChangedMeanwhile, OutOfRange, StoreError
+from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.units import read_figure
 from jentrik.core.work.card import Card, CardStep
 from jentrik.core.work.template import StepPlan, built_in, kept_step, steps_of, text_of
@@ -64,19 +65,27 @@ def _step(row: dict[str, Any]) -> CardStep:
     )
 
 
-def readings(job_id: int) -> dict[str, tuple[float, bool]]:
+def readings(job_id: int) -> dict[str, tuple[float | str, bool]]:
     """Return the figures read on a job's card by what they measure: value, whether simulated.
 
-    Of two readings of one figure the later step's counts.
+    Of two readings of one figure the later step's counts; words count where a figure is chosen
+    from words, such as a brake.
     """
     card = card_of(job_id)
-    found = {}
+    found: dict[str, tuple[float | str, bool]] = {}
     for step in card.steps if card else ():
         if step.plan.measures and step.reading and step.waived is None:
             with suppress(OutOfRange):
-                value = read_figure(step.reading, unit=step.plan.unit)
-                found[step.plan.measures] = value, step.simulated
+                found[step.plan.measures] = _value(step.plan, step.reading), step.simulated
     return found
+
+
+def _value(plan: StepPlan, reading: str) -> float | str:
+    known = FIELD_BY_KEY.get(plan.measures)
+    said = reading.strip().casefold()
+    if plan.unit == "words" and known is not None and said in known.choices:
+        return said
+    return read_figure(reading, unit=plan.unit)
 
 
 def make_card(

@@ -60,6 +60,54 @@ def test_rim_brakes_have_no_rotor_and_tubeless_wheels_no_tube() -> None:
     assert result["front valve"] is result["front rim tape and sealant"] is Fate.BUY
 
 
+@pytest.mark.parametrize(
+    ("brake", "known", "unknown"),
+    [
+        ("disc", {"front rotor"}, {"front brake"}),
+        ("rim", set(), {"front rotor", "front brake"}),
+        (
+            "drum",
+            {"front brake plate and shoes", "front split pin of the torque stay"},
+            {"front rotor"},
+        ),
+        ("coaster", {"front coaster arm and its clip"}, {"front rotor"}),
+        (None, {"front brake"}, {"front rotor"}),
+    ],
+)
+def test_lines_are_of_the_brake_that_is_there(
+    brake: str | None, known: set[str], unknown: set[str]
+) -> None:
+    result = parts({"front": {"tire": "47-584"}}, front={"tire": "37-622", "brake": brake})
+    assert known <= result.keys()
+    assert not unknown & result.keys()
+
+
+def test_the_planned_rotor_comes_with_an_adapter_and_another_caliper_with_its_slot() -> None:
+    bike = read_bike({**MOTORCYCLE["bike"], "front": {"tire": "90/90-21", "hub": HUB}})
+    change = {"front": {"tire": "110/80-18", "hub": {"rotor_mm": 320}}}
+    lines = {line.key: line for line in parts_of(bike, read_proposal({"name": "A", **change}))}
+    assert lines["front rotor"].why.startswith("320")
+    assert "rotor of 320" in lines["front caliper adapter"].why
+    front = {"tire": "37-622", "rim_brake": {"pad_reach_mm": 52, "slot_mm": [47, 57]}}
+    caliper = {"front": {"tire": "47-584", "rim_brake": {"slot_mm": [57, 73]}}}
+    assert "front brake caliper, reach 57 mm to 73 mm" in {
+        key.replace("\u2009", " ").replace("\u202f", " ") for key in parts(caliper, front=front)
+    }
+
+
+def test_two_wheels_on_one_axle_are_had_twice() -> None:
+    result = parts({"front": {"tire": "47-584"}}, layout="tadpole", wheels=3)
+    assert result["front tire 47-584, second wheel"] is Fate.BUY
+    assert result["front wheel or rim, bead seat 584 mm, second wheel"] is Fate.BUY
+    assert not [key for key in parts({"rear": {"tire": "47-584"}}) if "second" in key]
+
+
+def test_a_shaft_or_variator_has_no_sprocket() -> None:
+    for drive, there in (("chain", True), ("shaft", False), ("variator", False)):
+        lines = parts({"rear": {"tire": "130/80-18 66H"}}, base=MOTORCYCLE, drive=drive)
+        assert ("rear sprocket and carrier" in lines) is there
+
+
 def test_a_tone_ring_is_kept_only_where_face_and_sensor_are_the_same() -> None:
     def ring(**sensor: Any) -> Any:
         change = {"front": {"tire": "110/80-18 58H", "sensor": sensor}}

@@ -45,6 +45,8 @@ def wanted(sheet: Sheet, proposals: Iterable[Mapping[str, Any]]) -> tuple[str, .
     if not bicycle or "speedometer.wheel" in sheet.figures:
         keys.add("speedometer.reads_over_percent")
     keys |= _OF_A_BUILD.get(sheet.drawn_as, set())
+    if "suspension.rear.link_ratio" in sheet.figures:
+        keys.add("suspension.rear.link_works")
     for end in ENDS:
         if sheet.sprung(end):
             keys |= {f"suspension.{end}.travel_mm", f"suspension.{end}.sag_mm"}

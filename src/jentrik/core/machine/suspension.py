@@ -6,7 +6,7 @@ axle's rise in the frame, as makers state it.
 
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Literal
 
 from jentrik.core.amounts import mm
 from jentrik.core.errors import OutOfRange
@@ -118,13 +118,39 @@ class Shock(Declared, path="suspension.rear", group="Suspension"):
     link_ratio: Annotated[
         float | None,
         About(
-            "Link 1 mm longer: rear end higher by (most longer ones lower it: below 0)",
+            "Link 1 mm longer: rear end moves by",
             (-10, 10),
             "what another ride-height link does",
             counted="mm for 1",
             part=Part.LINK,
         ),
     ] = None
+    link_works: Annotated[
+        Literal["longer lowers the rear", "longer lifts the rear"] | None,
+        About(
+            "How its link works",
+            None,
+            "which way another ride-height link moves it",
+            guide=Guide(
+                32,
+                "hands",
+                "By hand, once for this machine: with a longer link, does the wheel go up "
+                "against the frame (the rear comes down) or down?",
+                "rear-travel",
+            ),
+        ),
+    ] = None
+
+    @property
+    def link_lifts(self) -> float | None:
+        """How far the rear end comes up for a link 1 mm longer, mm; less than none lowers it.
+
+        As tried by hand, else by the sign of the ratio.
+        """
+        if self.link_ratio is None or self.link_works is None:
+            return self.link_ratio
+        lowers = self.link_works == "longer lowers the rear"
+        return -abs(self.link_ratio) if lowers else abs(self.link_ratio)
 
 
 @dataclass(frozen=True, slots=True)

@@ -175,13 +175,13 @@ def _shock_rise(bike: Bike, proposal: Proposal) -> float:
             )
         rise -= (proposal.shock_mm - shock.length_mm) * shock.leverage
     if proposal.link_longer_mm:
-        if shock.link_ratio is None:
+        if shock.link_lifts is None:
             raise OutOfRange(
                 "Another link needs its ratio on the sheet: mm at the axle for one at the link.",
                 field="link_longer_mm",
                 expected="the link's ratio as found",
             )
-        rise -= proposal.link_longer_mm * shock.link_ratio
+        rise -= proposal.link_longer_mm * shock.link_lifts
     return rise
 
 
