@@ -95,6 +95,14 @@ def test_the_planned_rotor_comes_with_an_adapter_and_another_caliper_with_its_sl
     }
 
 
+def test_a_caliper_that_does_not_reach_is_ordered_with_the_reach_it_needs() -> None:
+    # 52 to the pad and 19 down: 71; on a slot up to 73 nothing is bought.
+    for most, bought in ((57, True), (73, False)):
+        front = {"tire": "37-622", "rim_brake": {"pad_reach_mm": 52, "slot_mm": [47, most]}}
+        keys = parts({"front": {"tire": "47-584"}}, front=front)
+        assert any(key.startswith("front brake caliper that reaches 71") for key in keys) is bought
+
+
 def test_two_wheels_on_one_axle_are_had_twice() -> None:
     result = parts({"front": {"tire": "47-584"}}, layout="tadpole", wheels=3)
     assert result["front tire 47-584, second wheel"] is Fate.BUY

@@ -154,6 +154,12 @@ class RimBrake(Declared, path="{end}.rim_brake", group="{End} wheel", kinds=BICY
         check_figures(self)
         check_range(RimBrake, "slot_mm", self.slot_mm)
 
+    def needed_reach_mm(self, falls_mm: float | None) -> float | None:
+        """Return how far the pads must sit from bolt or boss on a rim nearer to the hub, mm."""
+        if falls_mm is None or self.pad_reach_mm is None:
+            return None
+        return self.pad_reach_mm + (-falls_mm if self.mount == "boss below" else falls_mm)
+
 
 @dataclass(frozen=True, slots=True)
 class Fitted(Declared, path="{end}.fitted", group="{End} wheel", part=Part.TIRE):
@@ -481,6 +487,12 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
             sensor=change.sensor,
             rolled_mm=None,
         )
+
+    def rim_falls_mm(self, planned: "Wheel") -> float | None:
+        """Return how much nearer to the hub the planned rim is, mm; None where it is not moved."""
+        if self.tire is None or planned.tire is None:
+            return None
+        return (self.tire.bead_seat_diameter_mm - planned.tire.bead_seat_diameter_mm) / 2 or None
 
     def is_another(self, change: "WheelChange") -> bool:
         """Whether a proposal means another wheel: its tire sits on another bead seat."""

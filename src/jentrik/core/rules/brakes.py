@@ -224,10 +224,8 @@ def leverage(wheel: WheelCase) -> Words | None:
 
 def _needed_reach(wheel: WheelCase) -> float | None:
     """Return how far in mm the pads must sit from bolt or boss; None where that is not known."""
-    moved, brake = pad_fall_mm(wheel), wheel.found.rim_brake
-    if moved is None or brake is None or brake.pad_reach_mm is None:
-        return None
-    return brake.pad_reach_mm + (-moved if brake.mount == "boss below" else moved)
+    brake = wheel.found.rim_brake
+    return None if brake is None else brake.needed_reach_mm(pad_fall_mm(wheel))
 
 
 def pad_fall_mm(wheel: WheelCase) -> float | None:
@@ -237,7 +235,4 @@ def pad_fall_mm(wheel: WheelCase) -> float | None:
 
 def _rim_falls_mm(wheel: WheelCase) -> float | None:
     """Return how far the rim comes nearer to the hub in mm; None where it does not move."""
-    old, new = wheel.found.tire, wheel.wheel.tire
-    if old is None or new is None:
-        return None
-    return (old.bead_seat_diameter_mm - new.bead_seat_diameter_mm) / 2 or None
+    return wheel.found.rim_falls_mm(wheel.wheel)

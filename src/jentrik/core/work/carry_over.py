@@ -135,10 +135,14 @@ def _brake_of_the_frame(found: Wheel, planned: Wheel, end: End) -> Iterator[Part
     pads, was = planned.rim_brake, found.rim_brake
     if new != old and old is not None and new not in (None, "none"):
         yield PartLine(f"{new} brake", end, Fate.BUY, "caliper or shoes, lever, cable or hose")
-    elif new == "rim" and pads is not None and was is not None and pads.slot_mm != was.slot_mm:
-        assert pads.slot_mm is not None
+    elif new == "rim" and pads is not None and pads.slot_mm is not None:
         least, most = pads.slot_mm
-        yield PartLine(f"brake caliper, reach {mm(least):g} to {mm(most):g}", end, Fate.BUY)
+        needed = pads.needed_reach_mm(found.rim_falls_mm(planned))
+        if was is not None and pads.slot_mm != was.slot_mm:
+            yield PartLine(f"brake caliper, reach {mm(least):g} to {mm(most):g}", end, Fate.BUY)
+        elif needed is not None and pads.mount != "boss below" and not least <= needed <= most:
+            has = f"the one on it reaches {mm(least):g} to {mm(most):g}"
+            yield PartLine(f"brake caliper that reaches {mm(needed):.0f}", end, Fate.BUY, has)
     elif new == "disc" and _other_rotor(found, planned):
         why = f"for a rotor of {mm(planned.hub.rotor_mm or 0):g}; the caliper's maker names it"
         yield PartLine("caliper adapter", end, Fate.BUY, why)

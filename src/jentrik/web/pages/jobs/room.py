@@ -67,7 +67,8 @@ def room_view(found: PlanResult, outcome: Outcome) -> RoomView:
 
 
 def _touches(found: PlanResult, outcome: Outcome) -> list[TouchRow]:
-    rows = [*_toe_rows(found, outcome), *_lean_rows(found, outcome)]
+    rows = [*_line_rows(found, outcome), *_toe_rows(found, outcome)]
+    rows += _lean_rows(found, outcome) if found.bike.leans else ()
     full = outcome.figures.full
     if full is not None:
         rows += [
@@ -79,6 +80,14 @@ def _touches(found: PlanResult, outcome: Outcome) -> list[TouchRow]:
             label = "Saddle to rear tire at full travel"
             rows.append(TouchRow(label, "mm", "", fixed(full.saddle_room_mm), ""))
     return rows
+
+
+def _line_rows(found: PlanResult, outcome: Outcome) -> Iterator[TouchRow]:
+    """Yield the least room beside the tire at each part whose widths were measured."""
+    before = {gap.key: gap.gap_mm for gap in found.figures.room}
+    for gap in outcome.figures.room_untaped:
+        label = f"{gap.name}, {gap.wheel}: room {mm(fixed(gap.from_axle_mm, 0))} from the axle"
+        yield touch_row(label, "mm", before.get(gap.key, gap.gap_mm), gap.gap_mm, 1)
 
 
 def _toe_rows(found: PlanResult, outcome: Outcome) -> Iterator[TouchRow]:
