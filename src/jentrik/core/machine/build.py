@@ -38,6 +38,11 @@ class Build(Declared, path="", group=BRAKE_AND_DRIVE):
     layout: Layout = "solo"
 
     @property
+    def toes_meet_wheel(self) -> bool:
+        """Whether the feet turn behind the front wheel: not where the cranks lie ahead of it."""
+        return self.layout in ("solo", "sidecar", "tandem")
+
+    @property
     def twin_end(self) -> End | None:
         """The end with two wheels beside each other; None where there is none."""
         if self.layout == "delta":

@@ -103,9 +103,9 @@ def brake_to_measure(wheel: WheelCase) -> Words | None:
         what = f"at {mm(needed):.0f} they are inside the slot: move them, and try the brake"
     else:
         mount = brake.mount if brake is not None else None
-        reach = "" if needed is None else f" {mm(needed):.0f}"
+        reach = "" if needed is None else f"{mm(needed):.0f}, "
         ways = {
-            "bolt above": f"a caliper bolted above the rim must reach{reach}, "
+            "bolt above": f"a caliper bolted above the rim must reach {reach}"
             f"{mm(magnitude(moved, 0))} {'further down' if moved > 0 else 'less'}",
             "boss below": "an arm on a boss below the rim would meet it that much "
             f"{'nearer to' if moved > 0 else 'further from'} its boss",

@@ -42,7 +42,7 @@ _LEAST_CHANGE_DEG = _LEAST_CHANGE_MM = 0.05  # below it nothing was lost
 def toe_overlap(case: Case) -> Words | None:
     """Name a pedal that comes nearer to the front tire than the bicycle standard asks."""
     bike, proposal = case.found, case.proposal
-    if bike.build.layout == "recumbent":  # its cranks are ahead of the wheel: heels, not toes
+    if not bike.build.toes_meet_wheel:
         return None
     crank = proposal.contact.crank_mm or bike.cranks.length_mm
     room = straight_toe(bike, case.after.geometry, crank)

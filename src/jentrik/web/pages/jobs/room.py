@@ -67,7 +67,8 @@ def room_view(found: PlanResult, outcome: Outcome) -> RoomView:
 
 
 def _touches(found: PlanResult, outcome: Outcome) -> list[TouchRow]:
-    rows = [*_line_rows(found, outcome), *_toe_rows(found, outcome)]
+    rows = [*_line_rows(found, outcome)]
+    rows += _toe_rows(found, outcome) if found.bike.build.toes_meet_wheel else ()
     rows += _lean_rows(found, outcome) if found.bike.leans else ()
     full = outcome.figures.full
     if full is not None:
