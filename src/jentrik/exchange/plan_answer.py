@@ -10,6 +10,7 @@ from typing import Any
 from jentrik.core.figures.room import Gap
 from jentrik.core.figures.speed import Speed
 from jentrik.core.geometry.figures import Geometry
+from jentrik.core.plan.answer import Answer, answer_of
 from jentrik.core.plan.plan import Outcome, PlanResult, difference, widest_of
 
 
@@ -31,6 +32,7 @@ def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
     delta = difference(outcome.figures.geometry, result.figures.geometry)
     return {
         "name": outcome.proposal.name,
+        **({"answer": answer_document(answer_of(result, outcome))} if result.advise else {}),
         "geometry": geometry_document(outcome.figures.geometry),
         "delta": _plain(delta),
         "contact": asdict(outcome.figures.contact),
@@ -67,6 +69,37 @@ def _outcome_document(outcome: Outcome, result: PlanResult) -> dict[str, Any]:
             }
             for finding in outcome.findings
         ],
+    }
+
+
+def answer_document(answer: Answer) -> dict[str, Any]:
+    """Return an answer as plain values: verdict, sentence, what decides, cures, what goes."""
+    return {
+        "verdict": answer.verdict.value,
+        "sentence": answer.sentence,
+        "because": list(answer.because),
+        "decides": [
+            {
+                "figure": one.figure,
+                "label": one.label,
+                "unit": one.unit,
+                "rules": list(one.rules),
+                "turns_at": one.turns_at,
+            }
+            for one in answer.decides
+        ],
+        "cures": [
+            {
+                "for": cure.rule,
+                "where": cure.where,
+                "change": cure.change,
+                "says": cure.says,
+                "worst": cure.worst,
+                "cost": cure.cost,
+            }
+            for cure in answer.cures
+        ],
+        "nearest": [asdict(near) for near in answer.nearest],
     }
 
 

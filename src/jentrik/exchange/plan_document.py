@@ -34,7 +34,7 @@ def plan_from_json(raw: bytes, *, on: date | None = None) -> PlanResult:
         bike = bike_of(document.bike)
     unique([proposal.name for proposal in document.proposals], "proposals")
     proposals = _each("proposals", document.proposals, proposal_of)
-    return compute(bike, proposals, on=document.on or on)
+    return replace(compute(bike, proposals, on=document.on or on), advise=document.advise)
 
 
 def read_bike(values: dict[str, Any]) -> machine.Bike:

@@ -344,5 +344,6 @@ class PlanDocument(DocumentPart):
     format: Literal["jentrik-plan"]
     version: Annotated[Literal[1], BeforeValidator(_no_truth)]
     on: Annotated[date, Field(strict=False)] | None = None
+    advise: Annotated[bool, Field(description="Whether each proposal gets its answer")] = False
     bike: BikeDocument
     proposals: Annotated[list[ProposalDocument], Field(max_length=MOST_PROPOSALS)] = []

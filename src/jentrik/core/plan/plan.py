@@ -70,6 +70,7 @@ class PlanResult:
     settled: Pose | None = None
     policy: Policy = DEFAULT_POLICY
     on: date | None = None
+    advise: bool = False  # whether each proposal is to be answered
 
 
 def compute(
@@ -94,8 +95,7 @@ def compute(
     return replace(found, outcomes=tuple(outcomes))
 
 
-@remembered
-def as_measured(
+def measured_anew(
     bike: Bike,
     state: State | None = None,
     *,
@@ -130,6 +130,9 @@ def as_measured(
     rests = _settled(result, unchanged)
     full = _at_full(result, there, unchanged, rests.change, rests.pose)
     return replace(result, figures=replace(figures, full=full))
+
+
+as_measured = remembered(measured_anew)
 
 
 def change_of(bike: Bike, wheels: Wheels, proposal: Proposal) -> PoseChange:
