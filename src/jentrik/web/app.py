@@ -46,6 +46,7 @@ from jentrik.web.api.program import ChangedSinceRead, NotOfAProgram
 from jentrik.web.keeping import Keeper
 from jentrik.web.live.fields import is_live
 from jentrik.web.pages.after_fitting import route as after_fitting
+from jentrik.web.pages.answers import route as answers
 from jentrik.web.pages.backups import route as backups
 from jentrik.web.pages.card import route as card
 from jentrik.web.pages.choose import route as choose
@@ -131,6 +132,7 @@ _PARTS = (
     tire_use,
     wheel_sizes,
     widths,
+    answers,
     backups,
     exchange,
     tables,

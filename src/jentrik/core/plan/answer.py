@@ -244,6 +244,19 @@ def _reasons(outcome: Outcome, verdict: Verdict) -> list[JoinedFinding]:
     return [one for one in joined(outcome.findings) if one.severity is weight]
 
 
+def _by_rule(reasons: Iterable[JoinedFinding]) -> list[str]:
+    """Return the reasons in words, a rule once: its first headline, and every end it speaks of."""
+    rules: dict[str, list[JoinedFinding]] = {}
+    for one in reasons:
+        rules.setdefault(one.rule, []).append(one)
+    said = []
+    for group in rules.values():
+        ends = [end for end in ENDS if any(end in one.ends for one in group)]
+        at = f", {' and '.join(ends)}" if ends else ""
+        said.append(f"{_small(group[0].headline)}{at}")
+    return said
+
+
 def _sentence(
     verdict: Verdict, reasons: list[JoinedFinding], decides: tuple[Decides, ...], cured: str
 ) -> str:
@@ -252,19 +265,19 @@ def _sentence(
         return f"Measure first: {_turn_in_words(decides[0])}."
     if verdict is Verdict.GOES:
         return "Goes, by the figures there are."
-    said = "; ".join(_reason(one) for one in reasons[:MOST_REASONS])
-    more = len(reasons) - MOST_REASONS
+    words = _by_rule(reasons)
+    said, more = "; ".join(words[:MOST_REASONS]), len(words) - MOST_REASONS
     said += f"; and {more} more" if more > 0 else ""
     if verdict is Verdict.CARE:
         return f"Goes with care: {said}."
     return f"Does not go: {said}. {cured}"
 
 
-def _reason(finding: JoinedFinding) -> str:
-    ends = f", {' and '.join(finding.ends)}" if finding.ends else ""
-    first, rest = finding.headline[:1], finding.headline[1:]
+def _small(headline: str) -> str:
+    """Return a headline as it stands inside a sentence: codes and short forms keep their letter."""
+    first, rest = headline[:1], headline[1:]
     keeps = rest[:1].isupper() or rest[:1].isdigit() or not first.isalpha()
-    return f"{first if keeps else first.lower()}{rest}{ends}"
+    return headline if keeps else f"{first.lower()}{rest}"
 
 
 def _turn_in_words(one: Decides) -> str:

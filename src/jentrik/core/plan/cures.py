@@ -77,6 +77,7 @@ class Step:
     change: dict[str, Any]
     proposal: Proposal
     cost: float | None = None
+    another_rim: bool = False  # whether it gives up the rim size of the wish
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,7 +152,8 @@ def _tried(
     known: dict[str, Outcome | None],
 ) -> list[Cure]:
     """Return the steps that remove a stop and add none, those that leave the least first."""
-    before, good = stops_of(outcome), []
+    before = stops_of(outcome)
+    good: list[tuple[bool, int, Cure]] = []
     for step in steps:
         key = repr(step.change)
         if key not in known:
@@ -159,11 +161,14 @@ def _tried(
         after = known[key]
         if after is not None and stops_of(after) <= before - {stop}:
             worst = worst_of(after)
-            good.append(Cure(*stop, step.says, step.change, worst, step.cost, step.proposal))
-            if len(good) == MOST_CURES:
+            cure = Cure(*stop, step.says, step.change, worst, step.cost, step.proposal)
+            good.append((step.another_rim, _ORDER[worst], cure))
+            if len(good) == 2 * MOST_CURES:
                 break
-    order = {"none": 0, "note": 0, "caution": 1}
-    return sorted(good, key=lambda cure: order[cure.worst])
+    return [cure for _, _, cure in sorted(good, key=lambda one: one[:2])]
+
+
+_ORDER: dict[Worst, int] = {"none": 0, "note": 0, "caution": 1}
 
 
 def _judged(found: PlanResult, proposal: Proposal) -> Outcome | None:
@@ -207,10 +212,16 @@ def _sizes(found: PlanResult, outcome: Outcome, ends: tuple[End, ...]) -> Iterat
     wish = outcome.figures.wheels.at(ends[-1]).tire
     if wish is None or wish.width_mm is None:
         return
+    changed = [tire for end in ENDS if (tire := getattr(outcome.proposal, end).tire)]
+    one_rim = len(changed) == 2 and len({tire.bead_seat_diameter_mm for tire in changed}) == 1
     for size in sizes_near(found, wish, ends[-1], narrower=True):
+        another = size.bead_seat_diameter_mm != wish.bead_seat_diameter_mm
+        if another and one_rim and len(ends) == 1:
+            continue  # one end alone would leave the rim both share
         where = "both ends" if len(ends) == 2 else f"the {ends[0]}"
         change: dict[str, Any] = {end: {"tire": size.text} for end in ends}
-        yield Step(f"{size.text} at {where}", change, _tired(outcome.proposal, ends, size))
+        proposal = _tired(outcome.proposal, ends, size)
+        yield Step(f"{size.text} at {where}", change, proposal, None, another)
 
 
 def sizes_near(

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field, replace
 from typing import cast
+from zlib import crc32
 
 from markupsafe import Markup
 
@@ -14,6 +15,7 @@ from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.proposal_fields import Group
 from jentrik.core.plan.uncertainty import tells
+from jentrik.core.rules.case import Severity
 from jentrik.core.work.card import Card
 from jentrik.core.work.job import Job, KeptProposal
 from jentrik.store.bench_data import BenchData
@@ -107,6 +109,25 @@ class BenchView:
         """The page's title: the station first, for whoever has several open."""
         station = self.address.station.capitalize()
         return f"{station} · tag {self.job.tag}, {self.sheet.name} – Jentrik"
+
+    @property
+    def answer_id(self) -> str:
+        """The element of the answer: another one for every other proposal and sheet."""
+        kept, verdict = self.choice.proposal, self.choice.verdict
+        asked = self.address.station in ("propose", "check") and not self.job.sealed
+        if not asked or kept is None or verdict is None or verdict.refusal or not kept.changes:
+            return ""
+        if self.doubts.missing or self.doubts.impossible:
+            return ""
+        said = repr((kept.changes, self.sheet.figures, self.sheet.clearances, self.sheet.room))
+        return f"answer-{crc32(said.encode()):08x}"
+
+    @property
+    def quick_answer(self) -> str:
+        """What the findings alone come to, until the whole answer is there."""
+        verdict = self.choice.verdict
+        stops = verdict and any(f.severity is Severity.STOP for f in verdict.findings)
+        return "Does not go …" if stops else "…"
 
     @property
     def summary(self) -> str:
@@ -305,7 +326,7 @@ def _asked(
             first=first_row(sheet, job, typed),
             sources=sources_of(job, data.parts) if opened else [],
             made_of=Link(
-                "Copy, or use owned parts", address.at(made_of="" if opened else "yes"), opened
+                "Copy or reuse", address.at(made_of="" if opened else "yes"), opened
             ),
         )
     names = [code.name for code in asked.codes] + [one.name for one in asked.more]
