@@ -22,6 +22,7 @@ TWINS = {
     "name_proposal": "PATCH /api/jobs/{job_id}/proposals/{name}",
     "drop_proposal": "DELETE /api/jobs/{job_id}/proposals/{name}",
     "job_add_line": "POST /api/machines/{machine_id}/lines/{which}",
+    "take_cure": "POST /api/jobs/{job_id}/proposals",
     "widths_add": "POST /api/machines/{machine_id}/lines/{which}",
     "widths_drop": "DELETE /api/machines/{machine_id}/lines/{kind}/{line}",
     "widths_answer": "PATCH /api/machines/{machine_id}",

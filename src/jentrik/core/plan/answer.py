@@ -77,8 +77,8 @@ class Answer:
     nearest: tuple[Near, ...]
 
 
-def answer_of(found: PlanResult, outcome: Outcome) -> Answer:
-    """Return the whole answer to a proposal that was judged."""
+def answer_of(found: PlanResult, outcome: Outcome, *, with_nearest: bool = True) -> Answer:
+    """Return the answer to a proposal that was judged, with the pairs nearest to it on demand."""
     stops = [f for f in outcome.findings if f.severity is Severity.STOP]
     firm = [finding for finding in stops if not _rests_on_assumed(found, finding)]
     decides: tuple[Decides, ...] = ()
@@ -86,7 +86,8 @@ def answer_of(found: PlanResult, outcome: Outcome) -> Answer:
         decides = _decides(found, outcome)
     verdict = _verdict(outcome, stops, firm, decides)
     cures = cures_of(found, outcome) if stops else ()
-    nearest = nearest_of(found, outcome) if verdict is Verdict.NOT else ()
+    asked = with_nearest and verdict is Verdict.NOT
+    nearest = nearest_of(found, outcome) if asked else ()
     reasons = _reasons(outcome, verdict)
     because = tuple(dict.fromkeys(one.rule for one in reasons))
     if verdict is Verdict.MEASURE:

@@ -12,6 +12,7 @@ from starlette.responses import Response
 
 from jentrik.core.errors import StoreError
 from jentrik.core.work.order_entries import KINDS as ORDER_KINDS
+from jentrik.exchange.plan_answer import answer_document
 from jentrik.store import costs, documents, jobs, machines
 from jentrik.store.listing import JOB_SORTS, jobs_listed
 from jentrik.store.undo import Scope
@@ -22,6 +23,7 @@ from jentrik.web.live.answers import Answers
 from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, must_stand, take_back
+from jentrik.web.pages.answers.route import answered
 from jentrik.web.pages.jobs.bench_page import bench_seen
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import start_job
@@ -92,6 +94,17 @@ def list_jobs(
     refresh(shop)
     asked = {"state": state, "find": find, "sort": sort, "page": str(page)}
     return marked(documented.jobs_document(jobs_listed(wanted_of(asked, sorts=JOB_SORTS))))
+
+
+@router.get("/{job_id}/answer")
+def answer(
+    shop: AShop,
+    job_id: int,
+    proposal: Annotated[str, Query(description="Its name; else the one the job is about")] = "",
+) -> Response:
+    """Return whether a proposal goes, what decides it, what cures it and what goes nearest."""
+    kept, said = answered(shop, job_id, proposal)
+    return marked({"proposal": kept.name, **answer_document(said)})
 
 
 @router.post("", status_code=201)

@@ -325,9 +325,7 @@ def _asked(
             asked,
             first=first_row(sheet, job, typed),
             sources=sources_of(job, data.parts) if opened else [],
-            made_of=Link(
-                "Copy or reuse", address.at(made_of="" if opened else "yes"), opened
-            ),
+            made_of=Link("Copy or reuse", address.at(made_of="" if opened else "yes"), opened),
         )
     names = [code.name for code in asked.codes] + [one.name for one in asked.more]
     names += asked.first.names if asked.first else []

@@ -13,6 +13,7 @@ from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.restated import restated, turned
 from jentrik.core.machine.sheet import Sheet
+from jentrik.core.plan.answer import answer_of
 from jentrik.core.plan.effects import Effect, effects
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured
 from jentrik.core.plan.sweep import sweep
@@ -52,6 +53,7 @@ class Column:
     felt: list[str]
     hardly: str
     refusal: str = ""
+    answer: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,7 +151,11 @@ def _columns(
         says, outcome = what_changes(on.job, on.sheet, kept), outcomes[kept.name]
         href = Address(path.removesuffix("/compare")).at(proposal=kept.name)
         checked = outcome if found is measured else judged(measured, kept)
-        columns.append(_column(kept.name, href, says, found, outcome, checked))
+        column = _column(kept.name, href, says, found, outcome, checked)
+        if measured is not None and isinstance(checked, Outcome) and kept.judged is None:
+            answer = answer_of(measured, checked, with_nearest=False).sentence
+            column = replace(column, answer=answer if kept.changes else "")
+        columns.append(column)
     return columns
 
 

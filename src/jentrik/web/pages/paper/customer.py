@@ -10,6 +10,7 @@ from decimal import Decimal
 
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.sheet import Sheet
+from jentrik.core.plan.answer import answer_of
 from jentrik.core.plan.effects import effects
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules.case import Finding, Severity
@@ -56,6 +57,7 @@ class CustomerSheet:
     waits: str = ""
     local_rules: str = ""
     decides: str = DECIDES
+    answer: str = ""  # whether it goes, before the work
     settled: tuple[str, ...] = ()  # how the stops of a job that is done were settled
 
     @property
@@ -107,8 +109,15 @@ def customer_sheet(
         ride=first_ride(sheet.kind) if said else [],
         waits=waits,
         local_rules=policy.local_rules,
+        answer=_answer(found, outcome) if kept and kept.changes and not job.done else "",
         settled=_settled(there) if job.done else (),
     )
+
+
+def _answer(found: PlanResult | None, outcome: Outcome | str) -> str:
+    if found is None or not isinstance(outcome, Outcome):
+        return ""
+    return answer_of(found, outcome, with_nearest=False).sentence
 
 
 def _settled(there: OnBench) -> tuple[str, ...]:
