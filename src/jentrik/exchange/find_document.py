@@ -8,16 +8,20 @@ Weights of load margin and cost may stand there too, and prices: {"37-622": 24.9
 """
 
 from collections.abc import Callable, Mapping
+from dataclasses import asdict, replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from jentrik.core.errors import DocumentError, blamed_on
+from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Bike
 from jentrik.core.plan.finder import MOST_SHOWN, Found, FoundPair, Wanted, find
+from jentrik.core.plan.groups import groups_of
 from jentrik.core.plan.one_end import CANNOT_STAND
 from jentrik.core.plan.plan import difference
 from jentrik.core.plan.ranking import Weights
+from jentrik.core.plan.remedies import with_service_of
 from jentrik.core.plan.sizes import prices_of, sizes_of, standard_sizes
 from jentrik.core.tire.reading import Reading
 from jentrik.core.work.policy import DEFAULT_POLICY, Policy
@@ -50,6 +54,10 @@ class SearchDocument(DocumentPart):
     fork_steps_mm: list[Figure] = Field(default=[0.0], min_length=1, max_length=20)
     limit: Annotated[int, Field(ge=1, le=MOST_SHOWN)] = 50
     weights: WeightsDocument = WeightsDocument()
+    mixed: Annotated[
+        bool | None, Field(description="Two rim sizes; else one, unless the machine has two")
+    ] = None
+    widths_mm: Annotated[list[Figure], Field(min_length=2, max_length=2)] | None = None
     prices: dict[str, Annotated[float, Field(ge=0, le=1e6)]] = Field(default={}, max_length=2000)
 
 
@@ -93,9 +101,12 @@ def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
             there = shelf() if search.sizes == "shelf" else dict.fromkeys(search.sizes)
             sizes = sizes_of(there if search.sizes == "shelf" else search.sizes)
             prices = prices_of(there) | prices
+    usual = not isinstance(search.sizes, list)
     front, rear = (
-        None if search.ends == other else _on_rim(sizes, bike, end, search.rims)
-        for end, other in (("front", "rear"), ("rear", "front"))
+        None
+        if search.ends == other
+        else _on_rim(_kept(sizes, bike, end, search), bike, end, search.rims)
+        for end, other in _ENDS
     )
     for end, those in (("front", front), ("rear", rear)):
         if those == ():
@@ -107,15 +118,53 @@ def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
     positions = (
         tuple(position.name for position in bike.frame.positions) if search.positions else ()
     )
+    weights = Weights(**search.weights.model_dump())
+    if usual and bike.riding.ground in ("unpaved", "mud"):
+        weights = replace(weights, width=1.0)
+    tires = bike.front.tire, bike.rear.tire
+    seats = {tire.bead_seat_diameter_mm for tire in tires if tire is not None}
     return Wanted(
         front,
         rear,
         (None, *positions),
         tuple(dict.fromkeys(search.fork_steps_mm)),
         search.limit,
-        Weights(**search.weights.model_dump()),
+        weights,
         prices,
+        one_rim=usual and search.ends == "both" and not search.mixed and len(seats) < 2,
+        without=(tires[0].text if tires[0] else None, tires[1].text if tires[1] else None)
+        if usual
+        else None,
     )
+
+
+_ENDS: tuple[tuple[End, End], ...] = (("front", "rear"), ("rear", "front"))
+LEAST_SHARE, MOST_SHARE = 0.75, 1.5  # of the width found: what a mechanic would mount
+
+
+def _kept(
+    sizes: tuple[Reading, ...], bike: Bike, end: End, search: SearchDocument
+) -> tuple[Reading, ...]:
+    """Return the sizes a mechanic would mount at an end; an explicit list is taken as it is.
+
+    The family and construction of the tire found, its load, and widths near it or as asked.
+    """
+    tire = bike.wheels.at(end).tire
+    if isinstance(search.sizes, list) or tire is None:
+        return sizes
+    least, most = search.widths_mm or [0.0, 1e9]
+    if search.widths_mm is None and tire.width_mm:
+        least, most = tire.width_mm * LEAST_SHARE, tire.width_mm * MOST_SHARE
+    kept = []
+    for size in sizes:
+        alike = bike.kind == "bicycle" or size.family == tire.family
+        built = None in (size.construction, tire.construction)
+        built = built or size.construction == tire.construction
+        carries = None in (size.load_index, tire.load_index)
+        carries = carries or (size.load_index or 0) >= (tire.load_index or 0)
+        if alike and built and carries and least <= (size.width_mm or 0.0) <= most:
+            kept.append(with_service_of(tire, size))
+    return tuple(kept)
 
 
 def _on_rim(
@@ -143,6 +192,7 @@ def find_document(found: Found) -> dict[str, Any]:
         ],
         "one_mm_more": found.one_mm_more,
         "pairs": [_pair_document(found, pair, kept) for pair in found.pairs],
+        "groups": [asdict(group) for group in groups_of(found)],
     }
 
 

@@ -238,7 +238,7 @@ def test_how_far_a_pair_lies_by_hand() -> None:
     radius = (np.array([[one.radius_mm]]), np.array([[other.radius_mm]]))
     moved = (np.array([[1.0]]), np.array([[-5.0]]), None)
     apart = apart_of(found, found.policy, [one], [other], radius, moved)
-    by_hand = (math.sqrt(2.5), 4.0, 0.6, 0.5, 0.7, 0.4)
+    by_hand = (math.sqrt(2.5), 4.0, 0.6, 0.5, 0.7, 0.4, 0.0)
     assert [float(part[0, 0]) for part in apart] == pytest.approx(by_hand)
     fed_behind = as_measured(bike_of(MOTORCYCLE, speedometer={"wheel": "rear"}))
     speed = apart_of(fed_behind, found.policy, [one], [other], radius, moved)[1]

@@ -26,7 +26,7 @@ from jentrik.core.geometry.tipping import OnStand, tips_away_deg
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.wheel import UNCHANGED, ApprovedPair, WheelChange, same_size
-from jentrik.core.plan.one_end import CANNOT_STAND, CLEAR, PLACE, STOPS, Size, size_at
+from jentrik.core.plan.one_end import ASIDE, CANNOT_STAND, CLEAR, PLACE, STOPS, Size, size_at
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, at_full_travel, outcome_of
 from jentrik.core.plan.ranking import Grid, Weights, apart_of, by_cost, by_load, column
 from jentrik.core.rules.case import Severity
@@ -44,6 +44,7 @@ class Wanted:
     """What is looked for: sizes for each end (None stays as found), positions, fork steps.
 
     `prices` are those of sizes that are known, by code; a size without one counts as the dearest.
+    `one_rim` leaves out pairs on two rim sizes, `without` the pair of marks that is on already.
     """
 
     front: tuple[Reading, ...] | None
@@ -53,6 +54,8 @@ class Wanted:
     limit: int = 50
     weights: Weights = field(default_factory=Weights)
     prices: Mapping[str, float] = field(default_factory=dict)
+    one_rim: bool = False
+    without: tuple[str | None, str | None] | None = None
 
     @property
     def sizes(self) -> tuple[Reading, ...]:
@@ -156,7 +159,7 @@ class Search:
     policy: Policy
     contexts: list[_Context] = field(default_factory=list)
     shown: dict[_Place, Outcome] = field(default_factory=dict)
-    counts: Places = field(default_factory=lambda: np.zeros(CLEAR + 1, dtype=np.int64))
+    counts: Places = field(default_factory=lambda: np.zeros(ASIDE + 1, dtype=np.int64))
     one_mm_more: int = 0
     best: list[tuple[float, *_Place]] = field(default_factory=list)
     grid: Map | None = None
@@ -169,12 +172,13 @@ class Search:
         self.counts[:], self.one_mm_more, self.best = 0, 0, []
         for context in self.contexts:
             _work(self, context)
-        left = self.wanted.count - np.cumsum(self.counts[:-1])
+        tried = self.wanted.count - int(self.counts[ASIDE])
+        left = tried - np.cumsum(self.counts[:CLEAR])
         pairs = [_shown(self, one) for one in self.best]
         counted = tuple(zip(STOPS, (int(one) for one in left), strict=True))
         return Found(
             self.found,
-            self.wanted.count,
+            tried,
             counted,
             tuple(pair for pair in pairs if pair is not None),
             self.one_mm_more,
@@ -349,11 +353,37 @@ def _block(
     back = _back_with_a_millimetre(fronts, rears, together, first)
     for pair, stop in named.items():
         first[pair] = stop
-    counts = np.bincount(first.ravel(), minlength=CLEAR + 1)
+    first = np.where(_aside(search, rows), ASIDE, first)
+    counts = np.bincount(first.ravel(), minlength=ASIDE + 1)
     apart = apart_of(search.found, search.policy, fronts, rears, radius, moved)
     assert moved[0] is not None
     assert moved[1] is not None
     return _Block(rows.start, first, counts, apart, moved[0], moved[1], moved[2], back)
+
+
+def _aside(search: Search, rows: slice) -> Any:
+    """Return the pairs that are not looked for: on two rims, or on the machine already."""
+    fronts, rears = _tried(search, "front")[rows], _tried(search, "rear")
+    aside = np.zeros((len(fronts), len(rears)), dtype=bool)
+    if search.wanted.one_rim:
+        front, rear = (np.array([_seat(size) for size in those]) for those in (fronts, rears))
+        aside |= front[:, None] != rear[None, :]
+    if search.wanted.without is not None:
+        there = [
+            np.array([size is not None and size.text == mark for size in those])
+            for those, mark in zip((fronts, rears), search.wanted.without, strict=True)
+        ]
+        aside |= there[0][:, None] & there[1][None, :]
+    return aside
+
+
+def _tried(search: Search, end: End) -> tuple[Reading | None, ...]:
+    asked = search.wanted.front if end == "front" else search.wanted.rear
+    return (search.bike.wheels.at(end).tire,) if asked is None else asked
+
+
+def _seat(tire: Reading | None) -> int:
+    return 0 if tire is None else tire.bead_seat_diameter_mm
 
 
 def _back_with_a_millimetre(

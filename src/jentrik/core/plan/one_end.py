@@ -29,6 +29,7 @@ CANNOT_STAND = "cannot-stand"
 STOPS = (CANNOT_STAND, *dict.fromkeys(rule.id for rule in RULES if rule.severity is Severity.STOP))
 PLACE = {name: place for place, name in enumerate(STOPS)}
 CLEAR = len(STOPS)  # the place of a pair that no stop speaks against
+ASIDE = CLEAR + 1  # of one that is not looked for
 _TOGETHER = frozenset(
     {"negative-trail", "cranks-into-ground", "strikes-at-full-travel", "side-stand-upright"}
 )

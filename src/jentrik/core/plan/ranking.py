@@ -30,6 +30,7 @@ class Weights:
     choice: float = 1.0
     load: float = 1.0
     cost: float = 1.0
+    width: float = 0.0  # wider is better, where the ground asks for it
 
 
 def by_cost(prices: Mapping[str, float]) -> Callable[[Reading], float]:
@@ -100,4 +101,7 @@ def apart_of(
     likes = np.minimum(column(fronts, "likes")[:, None], column(rears, "likes")[None, :])
     load = np.maximum(column(fronts, "load")[:, None], column(rears, "load")[None, :])
     cost = (column(fronts, "cost")[:, None] + column(rears, "cost")[None, :]) / 2
-    return np.sqrt(sum(steps) / len(steps)), speed, room, 1.0 / likes, load, cost
+    wide = column(fronts, "width_mm")[:, None] + column(rears, "width_mm")[None, :]
+    most = float(np.nanmax(wide)) if np.isfinite(wide).any() else 1.0
+    width = np.nan_to_num(1.0 - wide / most, nan=1.0)
+    return np.sqrt(sum(steps) / len(steps)), speed, room, 1.0 / likes, load, cost, width
