@@ -73,7 +73,7 @@ def test_a_point_of_the_map_is_judged_though_it_is_not_among_the_best(client: Te
     assert len(points) > 100
     href = next(one for one, pair in points if pair not in listed)
     chosen = client.get(f"/machines/10/choose{href.replace('&amp;', '&')}").text
-    assert ", from the map" in chosen
+    assert ", from the chart" in chosen
     assert "room=2" in href
     rings = [_ring(one) for one in (page, chosen)]  # the best of the list, then the one clicked
     assert rings[0] != rings[1]
@@ -119,4 +119,4 @@ def test_a_moved_limit_becomes_the_shops(client: TestClient) -> None:
 def test_the_shelf_is_ranked_by_its_prices(client: TestClient) -> None:
     zero = "&".join(f"{one}=0" for one in ("geometry", "speed", "room", "choice", "load"))
     page = client.get(f"/machines/1/choose?sizes=shelf&ends=front&{zero}&cost=3").text
-    assert "40-622" in page.split("choose-pairs")[1].split("</li>")[0]
+    assert "40-622" in page.split('class="choose-pairs"')[1].split("</li>")[0]

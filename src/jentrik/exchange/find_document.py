@@ -21,8 +21,14 @@ from jentrik.core.plan.groups import groups_of
 from jentrik.core.plan.one_end import CANNOT_STAND
 from jentrik.core.plan.plan import difference
 from jentrik.core.plan.ranking import Weights
-from jentrik.core.plan.remedies import with_service_of
-from jentrik.core.plan.sizes import prices_of, sizes_of, standard_sizes
+from jentrik.core.plan.sizes import (
+    marks_on,
+    on_one_rim,
+    prices_of,
+    sizes_of,
+    standard_sizes,
+    usual_sizes,
+)
 from jentrik.core.tire.reading import Reading
 from jentrik.core.work.policy import DEFAULT_POLICY, Policy
 from jentrik.exchange.plan_document import bike_of, validated
@@ -121,8 +127,6 @@ def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
     weights = Weights(**search.weights.model_dump())
     if usual and bike.riding.ground in ("unpaved", "mud"):
         weights = replace(weights, width=1.0)
-    tires = bike.front.tire, bike.rear.tire
-    seats = {tire.bead_seat_diameter_mm for tire in tires if tire is not None}
     return Wanted(
         front,
         rear,
@@ -131,40 +135,22 @@ def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
         search.limit,
         weights,
         prices,
-        one_rim=usual and search.ends == "both" and not search.mixed and len(seats) < 2,
-        without=(tires[0].text if tires[0] else None, tires[1].text if tires[1] else None)
-        if usual
-        else None,
+        one_rim=usual and search.ends == "both" and not search.mixed and on_one_rim(bike),
+        without=marks_on(bike) if usual else None,
     )
 
 
 _ENDS: tuple[tuple[End, End], ...] = (("front", "rear"), ("rear", "front"))
-LEAST_SHARE, MOST_SHARE = 0.75, 1.5  # of the width found: what a mechanic would mount
 
 
 def _kept(
     sizes: tuple[Reading, ...], bike: Bike, end: End, search: SearchDocument
 ) -> tuple[Reading, ...]:
-    """Return the sizes a mechanic would mount at an end; an explicit list is taken as it is.
-
-    The family and construction of the tire found, its load, and widths near it or as asked.
-    """
-    tire = bike.wheels.at(end).tire
-    if isinstance(search.sizes, list) or tire is None:
+    """Return the sizes a mechanic would mount at an end; an explicit list is taken as it is."""
+    if isinstance(search.sizes, list):
         return sizes
-    least, most = search.widths_mm or [0.0, 1e9]
-    if search.widths_mm is None and tire.width_mm:
-        least, most = tire.width_mm * LEAST_SHARE, tire.width_mm * MOST_SHARE
-    kept = []
-    for size in sizes:
-        alike = bike.kind == "bicycle" or size.family == tire.family
-        built = None in (size.construction, tire.construction)
-        built = built or size.construction == tire.construction
-        carries = None in (size.load_index, tire.load_index)
-        carries = carries or (size.load_index or 0) >= (tire.load_index or 0)
-        if alike and built and carries and least <= (size.width_mm or 0.0) <= most:
-            kept.append(with_service_of(tire, size))
-    return tuple(kept)
+    widths = search.widths_mm
+    return usual_sizes(bike, end, sizes, (widths[0], widths[1]) if widths else None)
 
 
 def _on_rim(

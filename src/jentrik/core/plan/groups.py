@@ -1,11 +1,13 @@
 """What a search found by rim size: from the narrowest to the widest, and what limits it."""
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from jentrik.core.plan.finder import Found, Map
 from jentrik.core.plan.one_end import ASIDE, CLEAR, STOPS
+from jentrik.core.plan.wheel_sizes import LEAST_CHOICE
 from jentrik.core.tire.reading import Reading
 
 WIDEST_TRIED = "the widest that was tried"
@@ -36,6 +38,28 @@ def groups_of(found: Found) -> tuple[Group, ...]:
         if len(sizes) > 1:
             groups += _of_end(grid, "front" if end == "front" else "rear", sizes)
     return tuple(groups)
+
+
+def closed_rims(found: Found) -> tuple[tuple[int, str], ...]:
+    """Return the common bead seats on which nothing goes, each with the rule that stops most."""
+    grid = found.grid
+    if grid is None:
+        return ()
+    firsts: dict[int, list[int]] = {}
+    for sizes, table in ((grid.fronts, grid.first_stop), (grid.rears, grid.first_stop.T)):
+        if len(sizes) > 1:
+            for size, row in zip(sizes, table, strict=True):
+                judged = firsts.setdefault(size.bead_seat_diameter_mm, [])
+                judged += [int(one) for one in row[row != ASIDE]]
+    open_ = {group.bead_seat_diameter_mm for group in groups_of(found)}
+    tried = {*grid.fronts, *grid.rears}
+    closed = []
+    for seat in sorted(firsts, reverse=True):
+        common = sum(size.bead_seat_diameter_mm == seat for size in tried) >= LEAST_CHOICE
+        stops = Counter(one for one in firsts[seat] if one < CLEAR)
+        if common and seat not in open_ and stops:
+            closed.append((seat, STOPS[stops.most_common(1)[0][0]]))
+    return tuple(closed)
 
 
 def _both(grid: Map) -> Iterator[Group]:

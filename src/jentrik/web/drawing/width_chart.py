@@ -18,7 +18,8 @@ from jentrik.web.drawing.svg import XY
 from jentrik.web.figures import fixed
 
 _LEFT, _RIGHT, _ROW, _TOP, _BAR = 76.0, 530.0, 76.0, 32.0, 22.0
-_STEP_MM, _PRESS, _LATE, _FIGURE = 10, 26.0, 280.0, 48.0
+_STEP_MM, _PRESS, _FIGURE, _TICK_NAME = 10, 26.0, 48.0, 80.0
+_END, _LETTER = 598.0, 7.6  # the edge of the paper; what a letter takes
 Presses = Mapping[tuple[int, str], str]  # what a standard size proposes, by bead seat and mark
 _HATCH = (
     '<defs><pattern id="width-hatch" width="8" height="8" patternUnits="userSpaceOnUse" '
@@ -26,8 +27,10 @@ _HATCH = (
 )
 
 
-def width_chart(rows: Sequence[WidthRow], end: End, presses: Presses) -> Markup:
-    """Return the chart of one end, its standard sizes to be pressed."""
+def width_chart(
+    rows: Sequence[WidthRow], end: End, presses: Presses, *, verb: str = "Propose", form: str = ""
+) -> Markup:
+    """Return the chart of one end, its standard sizes to be pressed; `form` is whose buttons."""
     there = [row for row in rows if row.end == end]
     ticks = [tick.width_mm for row in there for tick in row.ticks]
     least = int(min(row.narrowest_mm for row in there) // _STEP_MM * _STEP_MM)
@@ -44,7 +47,7 @@ def width_chart(rows: Sequence[WidthRow], end: End, presses: Presses) -> Markup:
         parts.append(_words((x(width), tall - 2), label, "", "middle"))
     for place, row in enumerate(there):
         parts += _row(row, _TOP + place * _ROW, x)
-        parts += _to_press(row, _TOP + place * _ROW, x, presses)
+        parts += _to_press(row, _TOP + place * _ROW, x, presses, verb, form)
     said = "; ".join(_said(row) for row in there)
     return Markup(
         f'<svg class="plot width-chart" viewBox="0 0 600 {tall:.0f}" role="group" '
@@ -69,17 +72,25 @@ def _row(row: WidthRow, top: float, x: Callable[[float], float]) -> list[str]:
     """Return one rim size: its bar, its end, what limits both, and the tires on the chart."""
     floor, left, right = top + _BAR, x(row.narrowest_mm), x(row.widest_mm)
     box: list[XY] = [(left, top), (right, top), (right, floor), (left, floor)]
-    below = f"{row.missing or row.narrowest_by}; {_small(row.limited_by)}"
-    late = left > _LATE
+    below = "; ".join(
+        one for one in (row.missing or row.narrowest_by, _small(row.limited_by)) if one
+    )
+    long = len(below) * _LETTER
+    late = left + long > _END
     parts = [
         _words((4, floor - 4), str(row.bead_seat_diameter_mm), "width-size"),
         svg.polyline(box, f"width-bar{' open' if row.missing else ''}", closed=True),
         svg.line((right, top - 4), (right, floor + 4), "width-end"),
         _words((_clear_of(row, right, x) + 6, floor - 5), fixed(row.widest_mm, 1), "width-most"),
     ]
-    place = (right if late else left, floor + 20)
+    place = (min(_END, max(right, long)) if late else left, floor + 20)
     parts.append(_words(place, below, "width-words", "end" if late else "start"))
-    return [*parts, *(_tick(tick, top, x(tick.width_mm)) for tick in row.ticks)]
+    last = x(row.ticks[-1].width_mm) if row.ticks else 0.0
+    for tick in row.ticks:
+        at = x(tick.width_mm)
+        named = tick is row.ticks[-1] or abs(at - last) > _TICK_NAME  # else they would overlap
+        parts.append(_tick(tick, top, at, named=named))
+    return parts
 
 
 def _clear_of(row: WidthRow, right: float, x: Callable[[float], float]) -> float:
@@ -91,19 +102,19 @@ def _clear_of(row: WidthRow, right: float, x: Callable[[float], float]) -> float
     return there
 
 
-def _tick(tick: Tick, top: float, at: float) -> str:
+def _tick(tick: Tick, top: float, at: float, *, named: bool) -> str:
     css = "there" if tick.name == "on it" else "goes" if tick.goes else "fouls"
     words = f"{tick.name} {fixed(tick.width_mm, 0)}"
-    return svg.line((at, top - 6), (at, top + _BAR + 3), f"width-tick {css}") + _words(
-        (at, top - 8), words, f"width-words {css}", "middle"
-    )
+    line = svg.line((at, top - 6), (at, top + _BAR + 3), f"width-tick {css}")
+    return line + _words((at, top - 8), words, f"width-words {css}", "middle") if named else line
 
 
 def _to_press(
-    row: WidthRow, top: float, x: Callable[[float], float], presses: Presses
+    row: WidthRow, top: float, x: Callable[[float], float], presses: Presses, verb: str, form: str
 ) -> list[str]:
     """Return a target over each standard size of a row that a finger can tell from the last."""
     parts, taken = [], -_PRESS
+    whose = f' form="{form}"' if form else ""
     for size in row.sizes:
         value = presses.get((row.bead_seat_diameter_mm, size.text))
         at = x(size.width_mm or 0.0)
@@ -112,9 +123,9 @@ def _to_press(
         taken = at
         parts.append(
             f'<foreignObject x="{svg.number(at - _PRESS / 2)}" y="{svg.number(top - 2)}" '
-            f'width="{_PRESS:.0f}" height="{_PRESS:.0f}"><button name="pair" '
+            f'width="{_PRESS:.0f}" height="{_PRESS:.0f}"><button{whose} name="pair" '
             f'value="{escape(value)}" title="{escape(size.text)}" '
-            f'aria-label="Propose {escape(size.text)}, {row.end}"></button></foreignObject>'
+            f'aria-label="{verb} {escape(size.text)}, {row.end}"></button></foreignObject>'
         )
     return parts
 

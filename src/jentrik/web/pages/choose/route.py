@@ -4,6 +4,7 @@ GET  /machines/{id}/choose   asked by htmx, its fragment alone
 POST /machines/{id}/choose   a pair as a proposal of an open job, or of a new one
 """
 
+import contextlib
 import threading
 from collections import OrderedDict
 from collections.abc import Sequence
@@ -14,14 +15,21 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal, StoreError
-from jentrik.core.machine.declared import ENDS
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.finder import Found, FoundPair, Map, Search, Wanted, prepared, proposal_in
 from jentrik.core.plan.plan import outcome_of
-from jentrik.core.plan.sizes import prices_of, sizes_of, standard_sizes
+from jentrik.core.plan.sizes import (
+    marks_on,
+    on_one_rim,
+    prices_of,
+    sizes_of,
+    standard_sizes,
+    usual_sizes,
+)
 from jentrik.core.text import counted
 from jentrik.core.tire.reading import Reading
 from jentrik.core.tire.sidewall import read_code
@@ -128,6 +136,7 @@ def _render(request: Request, shop: Shop, machine_id: int) -> HTMLResponse:
         weights=weights,
         drawn=maps,
         picked=picked,
+        on_shelf=_on_shelf() if found and found.grid else (),
     )
     template = "machines/_choose.html" if wants_fragment(request) else "machines/choose.html"
     return page(request, template, status=422 if complaint and asked.codes else 200, view=view)
@@ -143,6 +152,16 @@ def _picked(found: Found, pair: str) -> FoundPair:
     return FoundPair.of(bike, outcome_of(found.found, proposal))
 
 
+def _on_shelf() -> tuple[Reading, ...]:
+    """Return every tire on the shelf that can be read, one for each piece that no job waits for."""
+    read = []
+    for tire in shelf.tires():
+        if tire.job_id is None:
+            with contextlib.suppress(Refusal):
+                read += [read_code(tire.code)] * tire.pieces
+    return tuple(read)
+
+
 def _wanted(bike: Bike, asked: Asked) -> Wanted:
     """Return what is looked for; refuses sizes that cannot be tried."""
     picks, prices = asked.picks, dict[str, float]()
@@ -156,10 +175,12 @@ def _wanted(bike: Bike, asked: Asked) -> Wanted:
     else:
         sizes = standard_sizes(bike.kind)
     ends: list[tuple[Reading, ...] | None] = []
-    for end, other in (("front", "rear"), ("rear", "front")):
+    near = picks["sizes"] != "typed" and picks["widths"] == "near"
+    for end, other in _ENDS:
         tire = (bike.front if end == "front" else bike.rear).tire
         seat = tire.bead_seat_diameter_mm if tire and picks["rims"] == "kept" else None
-        those = tuple(size for size in sizes if seat in (None, size.bead_seat_diameter_mm))
+        tried = usual_sizes(bike, end, sizes) if near else sizes
+        those = tuple(size for size in tried if seat in (None, size.bead_seat_diameter_mm))
         if picks["ends"] == other:
             ends.append(None)
         elif those:
@@ -175,7 +196,12 @@ def _wanted(bike: Bike, asked: Asked) -> Wanted:
         SHOWN,
         weights_of(asked),
         prices,
+        one_rim=picks["sizes"] != "typed" and picks["seats"] == "one" and on_one_rim(bike),
+        without=marks_on(bike) if near else None,
     )
+
+
+_ENDS: tuple[tuple[End, End], ...] = (("front", "rear"), ("rear", "front"))
 
 
 def _marks(sheet: Sheet, bike: Bike) -> list[MapMark]:
@@ -220,7 +246,7 @@ def propose_choice(request: Request, machine_id: int, shop: AShop, form: AForm) 
     if longer in steps:
         changes["fork"] = {"length_mm": bike.fork.length_mm + steps[longer]}
     if not changes:
-        raise StoreError("Choose a pair first.", expected="a pair of the map or the list")
+        raise StoreError("Choose a pair first.", expected="a pair of the chart or the list")
     wanted = counted(form.get("job"))
     label = f"chosen: {front or 'as found'} / {rear or 'as found'}"
     with shop.step(label[:120], f"machine {machine_id} choose", machine_id=machine_id) as step:

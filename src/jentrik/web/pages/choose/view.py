@@ -1,7 +1,7 @@
 """What can go on a machine, as a page shows it: the map, the best pairs, what rules take away."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Any
 from urllib.parse import urlencode
@@ -18,7 +18,9 @@ from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.finder import Found, FoundPair, Map, Wanted
-from jentrik.core.plan.one_end import CANNOT_STAND, CLEAR, STOPS
+from jentrik.core.plan.groups import WIDEST_TRIED, Group, closed_rims, groups_of
+from jentrik.core.plan.one_end import ASIDE, CANNOT_STAND, CLEAR, STOPS
+from jentrik.core.plan.pair_chart import pair_rows
 from jentrik.core.plan.ranking import Weights, load_counts
 from jentrik.core.rules import TITLES
 from jentrik.core.rules.joined import headlines
@@ -36,6 +38,7 @@ from jentrik.web.drawing.size_map import (
     chosen_ring,
     size_map,
 )
+from jentrik.web.drawing.width_chart import width_chart
 from jentrik.web.figures import change, fixed
 
 SHOWN, MOST_POINTS, AROUND_MM = 12, 1000, 25.0
@@ -43,10 +46,23 @@ CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
     "ends": (("both", "both ends"), ("front", "front alone"), ("rear", "rear alone")),
     "sizes": (("standard", "standard sizes"), ("shelf", "tires on the shelf"), ("typed", "typed")),
     "rims": (("free", "any rim"), ("kept", "rims stay")),
+    "seats": (("one", "one rim size"), ("mixed", "two rim sizes too")),
+    "widths": (("near", "widths near those on it"), ("any", "any width")),
     "fork": (("kept", "fork stays"), ("free", "fork steps too")),
+    "feel": (
+        ("same", "the same feel first"),
+        ("wide", "wider and softer first"),
+        ("light", "lighter and faster first"),
+        ("load", "more load first"),
+    ),
     "positions": (("free", "positions free"), ("kept", "position stays")),
 }
 _MAPPED = ("head_angle_deg", "trail_mm", "bb_height_mm")  # what the map has lines of
+FEELS = {  # what is added to the weights of width and load (common practice)
+    "wide": (4.0, 0.0),
+    "light": (-4.0, 0.0),
+    "load": (0.0, 4.0),
+}
 WEIGHTS = (
     ("geometry", "Geometry as found"),
     ("speed", "Speed reading and ratio"),
@@ -153,6 +169,9 @@ class ChooseView:
     asked: Asked
     choices: Mapping[str, Sequence[tuple[str, str]]]
     weights: Sequence[tuple[str, str]]
+    charts: list[tuple[str, Markup]]
+    groups: list[tuple[int, str, str]]
+    closed: list[tuple[str, str]]
     map: Markup | None
     pairs: list[PairRow]
     chosen: PairRow | None
@@ -162,6 +181,11 @@ class ChooseView:
     jobs: list[tuple[int, int]]
     limits: list[LimitRow]
     complaint: str = ""
+
+    @property
+    def ranked_anew(self) -> bool:
+        """Whether a weight or a limit is another than usual."""
+        return self.limits_moved or any(one != 1.0 for one in self.asked.weights.values())
 
     @property
     def limits_moved(self) -> bool:
@@ -183,11 +207,12 @@ def choose_view(
     weights: Sequence[tuple[str, str]] = WEIGHTS,
     drawn: dict[Any, str],
     picked: FoundPair | None = None,
+    on_shelf: Sequence[Reading] = (),
 ) -> ChooseView:
     """Return what can go on a machine; without an answer the complaint alone.
 
     `drawn` keeps maps that were made of this search: no weight changes one.  `picked` is a pair
-    of the map that is not among the best.
+    of the map that is not among the best; `on_shelf` are the tires the shop has, each as often.
     """
     pairs = [] if found is None else [_row(pair, found, asked, path) for pair in found.pairs]
     chosen = next((pair for pair in pairs if pair.chosen), pairs[0] if pairs else None)
@@ -198,6 +223,9 @@ def choose_view(
         asked,
         CHOICES,
         weights,
+        _charts(found, chosen) if found else [],
+        [] if found is None else [_group_row(one, on_shelf) for one in groups_of(found)],
+        [] if found is None else _closed(found),
         _map(found, policy, marks, asked, chosen, drawn) if found and found.grid else None,
         pairs,
         chosen,
@@ -208,6 +236,54 @@ def choose_view(
         _limit_rows(policy, shop, found),
         complaint,
     )
+
+
+def _charts(found: Found, chosen: PairRow | None) -> list[tuple[str, Markup]]:
+    """Return the width charts: what goes at each end beside what is chosen at the other."""
+    at = _place_of(found.grid, chosen.key) if found.grid and chosen else None
+    rows = pair_rows(found, at)
+    charts: list[tuple[str, Markup]] = []
+    for end in ENDS:
+        here = [one for one in rows if one.row.end == end]
+        presses = {
+            (one.row.bead_seat_diameter_mm, code): f"{pair[0]}|{pair[1]}||0"
+            for one in here
+            for code, pair in one.pairs.items()
+        }
+        if here:
+            bars = [one.row for one in here]
+            chart = width_chart(bars, end, presses, verb="Choose", form="choose-asked")
+            charts.append((end, chart))
+    return charts
+
+
+def _group_row(group: Group, on_shelf: Sequence[Reading]) -> tuple[int, str, str]:
+    """Return a rim size as a line of the list: the bead seat, its widths, what limits them."""
+    seat, least, most = group.bead_seat_diameter_mm, group.narrowest_mm, group.widest_mm
+    where = "both ends" if group.end == "both" else f"the {group.end}"
+    widths = fixed(least, 0) if least == most else f"{fixed(least, 0)} to {fixed(most, 0)}"
+    there = sum(
+        1
+        for tire in on_shelf
+        if tire.bead_seat_diameter_mm == seat and least <= (tire.width_mm or 0.0) <= most
+    )
+    limit = group.limited_by
+    if limit != WIDEST_TRIED:
+        limit = _title(limit)
+    shelf = f"; {there} on the shelf" if there else ""
+    return seat, f"{widths} at {where}", f"{limit[:1].lower()}{limit[1:]}{shelf}"
+
+
+def _closed(found: Found) -> list[tuple[str, str]]:
+    """Return the common rim sizes on which nothing goes: the bead seats, and what stops them."""
+    by_rule: dict[str, list[int]] = {}
+    for seat, rule in closed_rims(found):
+        by_rule.setdefault(rule, []).append(seat)
+    return [(", ".join(str(seat) for seat in by_rule[rule]), _title(rule)) for rule in by_rule]
+
+
+def _title(rule: str) -> str:
+    return "the wheels would meet" if rule == CANNOT_STAND else TITLES[rule]
 
 
 def _limit_rows(policy: Policy, shop: Policy, found: Found | None) -> list[LimitRow]:
@@ -263,8 +339,7 @@ def _left(found: Found) -> list[tuple[str, str, str]]:
     rows, before = [], found.tried
     for rule, after in found.left:
         if after < before:
-            title = "The wheels would meet" if rule == CANNOT_STAND else TITLES[rule]
-            rows.append((rule, title, f"{after:,}".replace(",", "\u2009")))
+            rows.append((rule, _title(rule), f"{after:,}".replace(",", "\u2009")))
         before = after
     return rows
 
@@ -313,8 +388,9 @@ def _drawn(found: Found, grid: Map, policy: Policy, marks: Sequence[MapMark], fr
     front, rear = _diameters(grid.fronts), _diameters(grid.rears)
     clear = grid.first_stop == CLEAR
     points = _points(grid, front, rear, frame, policy)
+    counted = int((grid.first_stop != ASIDE).sum())
     said = (
-        f"Map of pairs: {int(clear.sum())} of {clear.size} pairs of sizes are stopped by no rule; "
+        f"Map of pairs: {int(clear.sum())} of {counted} pairs of sizes are stopped by no rule; "
         "the list beside it names the best."
     )
     bands = _bands(grid, front, rear, frame)
@@ -349,7 +425,7 @@ def _points(grid: Map, front: Any, rear: Any, frame: Frame, policy: Policy) -> l
     there: dict[tuple[int, int], MapPoint] = {}
     for flat in np.argsort(rank, axis=None, kind="stable"):
         i, j = divmod(int(flat), rank.shape[1])
-        if not frame.holds(front[i], rear[j]):
+        if grid.first_stop[i, j] == ASIDE or not frame.holds(front[i], rear[j]):
             continue
         state = ("stopped", "beyond", "holds")[int(rank[i, j])]
         sizes = (grid.fronts[i].text, grid.rears[j].text)
@@ -377,15 +453,15 @@ def _bands(grid: Map, front: Any, rear: Any, frame: Frame) -> list[MapBand]:
         ("front", front, 1, frame.front),
         ("rear", rear, 0, frame.rear),
     ):
-        dead = np.asarray((grid.first_stop < CLEAR).all(axis=axis))
+        dead = np.asarray((grid.first_stop != CLEAR).all(axis=axis))
+        dead &= np.asarray((grid.first_stop < CLEAR).any(axis=axis))
         alive = sorted({float(value) for value in values[~dead]})
         edges = [side[0], *alive, side[1]]
         for low, high in pairwise(edges):
             inside = [place for place, one in enumerate(values) if low < one < high and dead[place]]
             if inside:
                 why = grid.first_stop.take(inside, axis=1 - axis).ravel()
-                rule = STOPS[int(np.bincount(why).argmax())]
-                words = "the wheels would meet" if rule == CANNOT_STAND else TITLES[rule]
+                words = _title(STOPS[int(np.bincount(why[why < CLEAR]).argmax())])
                 least = min(values[inside]) - 2, max(values[inside]) + 2
                 bands.append(MapBand(end, float(least[0]), float(least[1]), f"{end}: {words}"))
     return bands
@@ -443,4 +519,6 @@ def weights_that_count(bike: Bike, wanted: Wanted) -> Sequence[tuple[str, str]]:
 
 def weights_of(asked: Asked) -> Weights:
     """Return the weights the page was asked for."""
-    return Weights(**asked.weights)
+    weights = Weights(**asked.weights)
+    width, load = FEELS.get(asked.picks["feel"], (0.0, 0.0))
+    return replace(weights, width=weights.width + width, load=weights.load + load)
