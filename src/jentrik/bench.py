@@ -24,6 +24,7 @@ from fastapi.responses import HTMLResponse
 from peewee import SqliteDatabase
 from scipy.optimize import root
 
+from jentrik.bench_answer import answer_times
 from jentrik.bench_exchange import exchange_figures
 from jentrik.bench_finder import finder_figures
 from jentrik.bench_keys import key_to_redraw_ms
@@ -110,6 +111,15 @@ def _finder() -> list[BenchFigure]:
         BenchFigure("finder-mb", peak, 200, "lower"),
         BenchFigure("finder-vs-bare-formulas", over_bare, 3, "lower"),
         BenchFigure("finder-growth", growth, 10.5, "lower"),
+    ]
+
+
+def _answers() -> list[BenchFigure]:
+    middle, worst, search = answer_times()
+    return [
+        BenchFigure("answer-ms", middle, 120, "lower"),
+        BenchFigure("answer-worst-ms", worst, 250, "lower"),
+        BenchFigure("usual-search-seconds", search, 0.2, "lower"),
     ]
 
 
@@ -558,6 +568,7 @@ GROUPS: tuple[tuple[tuple[str, ...], Callable[[], list[BenchFigure]]], ...] = (
         page_figures,
     ),
     _one("widest-ms", widest_ms, 5),
+    (("answer-ms", "answer-worst-ms", "usual-search-seconds"), _answers),
     _one("ten-years-vs-demo", ten_years_vs_demo, 1.5),
     _one("big-shop-vs-demo", big_shop_vs_demo, 1.5),
     _one("durable-commit-cost", durable_commit_cost, 4),

@@ -210,3 +210,25 @@ def test_programs_do_the_same(client: TestClient) -> None:
     machine = client.get(f"{path}/where?find=tourer").json()["machines"][0]
     assert [one["end"] for one in machine["ends"]] == ["front", "rear"]
     assert client.get("/api/shelf/99999").status_code == 404
+
+
+def test_where_it_goes_names_what_it_takes_and_counts_the_rest(client: TestClient) -> None:
+    client.get("/shelf")
+    number = next(one.id for one in shelf.tires() if one.code == "47-584")
+    page = in_plain(client.get(f"/shelf/tires/{number}").text)
+    table, rest = page.split('id="where"')[1].split('class="where-not"')
+    assert "a caliper that reaches 70 mm at the front" in table
+    assert "Breakwater twin" not in table
+    assert "a bicycle tire on a motorcycle (5)" in rest
+    asked = client.get(f"/api/shelf/tires/{number}/where").json()["machines"]
+    assert {one["machine"] for one in asked} > {"Breakwater twin", "Green tourer"}
+
+
+def test_a_wheel_on_its_machine_is_judged_by_its_figures_of_now(client: TestClient) -> None:
+    on_it = next(one for one in wheels.wheels_of(machines.sheet(1)) if one.kept == "machine")
+    told = client.get(f"/api/wheels/{on_it.id}").json()
+    assert told["tire"] == "37-622"
+    rows = client.get(f"/api/wheels/{on_it.id}/where").json()["machines"]
+    says = {row["machine"]: row["ends"][0]["says"] for row in rows if row["ends"]}
+    assert says["Green tourer"] == "as it is now"
+    assert says["Breakwater twin"] != "as it is now"

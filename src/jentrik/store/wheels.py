@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -54,6 +55,16 @@ def wheel(wheel_id: int) -> KeptWheel:
     if row is None:
         raise StoreError("There is no such wheel any more.", expected="a wheel of this shop")
     return _wheel(row, None)
+
+
+def wheel_now(wheel_id: int) -> KeptWheel:
+    """Return one wheel with its figures of now: those of the set-up while it is on a machine."""
+    known = wheel(wheel_id)
+    if known.kept != "machine" or known.machine_id is None:
+        return known
+    now = setups.current_row(known.machine_id)["id"]
+    parts = setups.setup(known.machine_id, now).parts
+    return replace(known, parts=wheel_parts(parts, known.end))
 
 
 def _wheel(row: Mapping[str, Any], now: Mapping[str, Figure] | None) -> KeptWheel:

@@ -146,3 +146,31 @@ def test_nearest_is_what_walking_every_pair_finds() -> None:
 def test_the_same_machine_gets_the_same_answer() -> None:
     first, again = (asked(both("47-584"), front=RIM, rear=RIM) for _ in range(2))
     assert first == again
+
+
+RIM_UNSEEN = {"tire": "37-622", "brake": "rim"}
+
+
+def test_a_rim_that_no_caliper_of_any_reach_serves_does_not_go() -> None:
+    # 547 falls 37.5 mm: a usual caliper at 52 would have to reach 89, and no slot is that long.
+    answer = asked({"front": {"tire": "32-547"}}, front=RIM_UNSEEN, clearances=ROOMY)
+    assert (answer["verdict"], answer["because"]) == ("does not go", ["rim-brake-reach"])
+    assert "no usual longest reach" in answer["sentence"]
+    assert not any(digit.isdigit() for digit in answer["sentence"].split(".")[0])
+    assert answer["decides"] == []
+    assert not any("rim_brake" in cure["change"].get("front", {}) for cure in answer["cures"])
+    assert any(cure["change"] == {"front": {"brake": "disc"}} for cure in answer["cures"])
+
+
+def test_a_rim_beyond_the_bolt_is_answered_without_a_caliper() -> None:
+    small = {"tire": "47-406", "rim_brake": PADS}
+    answer = asked(both("47-622"), front=small, rear=small, clearances=ROOMY)
+    assert answer["verdict"] == "does not go"
+    assert "rim lies beyond its bolt" in answer["sentence"]
+    assert not any("caliper" in cure["says"] for cure in answer["cures"])
+
+
+def test_cures_in_the_sentence_never_set_one_tire_twice() -> None:
+    answer = asked(both("47-406"), front=RIM_UNSEEN | {"brake": "disc"}, clearances=[])
+    sentence = answer["sentence"]
+    assert sentence.count(" at the rear") + sentence.count("both ends") <= 1, sentence

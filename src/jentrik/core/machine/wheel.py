@@ -108,6 +108,9 @@ class Rim(Declared, path="{end}.rim", group="{End} wheel", part=Part.WHEEL):
     effective_mm: Annotated[float | None, About(between=(80, 900))] = None
 
 
+CALIPERS_REACH_MM = (35.0, 120.0)  # calipers that are made, from bolt to pad (from memory)
+
+
 @dataclass(frozen=True, slots=True)
 class RimBrake(Declared, path="{end}.rim_brake", group="{End} wheel", kinds=BICYCLE):
     """A brake on the rim: bolt or boss to pad as it stands, and the slot, mm.
@@ -159,6 +162,14 @@ class RimBrake(Declared, path="{end}.rim_brake", group="{End} wheel", kinds=BICY
         if falls_mm is None or self.pad_reach_mm is None:
             return None
         return self.pad_reach_mm + (-falls_mm if self.mount == "boss below" else falls_mm)
+
+    def caliper_reach_mm(self, falls_mm: float | None) -> float | None:
+        """Return the reach of a caliper that would serve the rim; None where none is made."""
+        needed = self.needed_reach_mm(falls_mm)
+        if needed is None or self.mount == "boss below":
+            return None
+        least, most = CALIPERS_REACH_MM
+        return needed if least <= needed <= most else None
 
 
 @dataclass(frozen=True, slots=True)

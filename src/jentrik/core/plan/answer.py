@@ -20,15 +20,27 @@ from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.wheel import WheelChange
-from jentrik.core.plan.cures import Cure, Worst, cures_of, sizes_near, stops_of, together, worst_of
+from jentrik.core.plan.cures import (
+    Cure,
+    Worst,
+    cures_of,
+    sets_of,
+    sizes_near,
+    stops_of,
+    together,
+    worst_of,
+)
 from jentrik.core.plan.plan import Outcome, PlanResult, measured_anew, outcome_of
 from jentrik.core.plan.plausible import Unknown, Value, unknowns
+from jentrik.core.rules import TITLES
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.joined import JoinedFinding, joined
 from jentrik.core.tire.reading import Reading
 
 MOST_NEAREST, MOST_WALKED, MOST_REASONS = 5, 80, 2
 _HALVINGS = 12
+_CALIPERS = {f"{end}.rim_brake" for end in ENDS}
+_Stops = frozenset[tuple[str, str]]
 
 
 class Verdict(StrEnum):
@@ -82,17 +94,24 @@ def answer_of(found: PlanResult, outcome: Outcome, *, with_nearest: bool = True)
     stops = [f for f in outcome.findings if f.severity is Severity.STOP]
     firm = [finding for finding in stops if not _rests_on_assumed(found, finding)]
     decides: tuple[Decides, ...] = ()
+    certain: _Certain | None = None
     if not firm:
-        decides = _decides(found, outcome)
+        decides, certain = _tried(found, outcome)
     verdict = _verdict(outcome, stops, firm, decides)
-    cures = cures_of(found, outcome) if stops else ()
+    if not stops and certain is not None:
+        verdict, decides, found, outcome = Verdict.NOT, (), certain.found, certain.outcome
+    cures = cures_of(found, outcome) if stops or certain else ()
+    if certain and not stops:  # a reach no one measured names no caliper
+        cures = tuple(one for one in cures if not sets_of(one.change) & _CALIPERS)
     asked = with_nearest and verdict is Verdict.NOT
     nearest = nearest_of(found, outcome) if asked else ()
     reasons = _reasons(outcome, verdict)
     because = tuple(dict.fromkeys(one.rule for one in reasons))
     if verdict is Verdict.MEASURE:
         because = tuple(dict.fromkeys(rule for one in decides for rule in one.rules))
-    sentence = _sentence(verdict, reasons, decides, _cure_in_words(found, outcome, reasons, cures))
+    words = _by_rule(reasons) if stops or certain is None else [certain.says]
+    cured = _cure_in_words(found, outcome, reasons, cures)
+    sentence = _sentence(verdict, words, decides, cured)
     return Answer(verdict, sentence, because, decides, cures, nearest)
 
 
@@ -119,21 +138,54 @@ def _verdict(
     return quick_verdict(outcome)
 
 
-def _decides(found: PlanResult, outcome: Outcome) -> tuple[Decides, ...]:
-    """Return the figures that can turn the verdict, the one that stops most often first."""
-    known = unknowns(found.bike, outcome.proposal, outcome, found.policy)
-    turning = [one for unknown in known if (one := _turning(found, outcome, unknown)) is not None]
-    return tuple(
-        sorted(turning, key=lambda one: (not one.figure.endswith(".brake"), -one.share, one.figure))
+@dataclass(frozen=True, slots=True)
+class _Certain:
+    """A missing figure that stops whatever it is: in words, and the plan with one of its values.
+
+    The words name no value: none was measured.
+    """
+
+    says: str
+    found: PlanResult
+    outcome: Outcome
+
+
+def _tried(found: PlanResult, outcome: Outcome) -> tuple[tuple[Decides, ...], _Certain | None]:
+    """Return the missing figures that can turn the verdict, and the first that cannot but stop.
+
+    The one that stops most often comes first.
+    """
+    turning: list[Decides] = []
+    certain: _Certain | None = None
+    for unknown in unknowns(found.bike, outcome.proposal, outcome, found.policy):
+        results = [_stops_with(found, outcome, unknown, value) for value in unknown.values]
+        if all(results):
+            certain = certain or _certain(found, outcome, unknown, results)
+        elif any(results):
+            turning.append(_turning(found, outcome, unknown, results))
+    order = sorted(
+        turning, key=lambda one: (not one.figure.endswith(".brake"), -one.share, one.figure)
     )
+    return tuple(order), certain
 
 
-def _turning(found: PlanResult, outcome: Outcome, unknown: Unknown) -> Decides | None:
-    """Return how a figure turns the verdict; None where every value it may have says the same."""
-    results = [_stops_with(found, outcome, unknown, value) for value in unknown.values]
+def _certain(
+    found: PlanResult, outcome: Outcome, unknown: Unknown, results: list[_Stops]
+) -> _Certain:
+    """Return what stops whatever a figure is, with the value that stops least filled in."""
+    least = min(range(len(results)), key=lambda place: len(results[place]))
+    rule = sorted(results[least])[0][0]
+    says = f"{_small(TITLES[rule])}: no usual {unknown.label} is enough"
+    bike = unknown.fills(unknown.values[least])
+    there = measured_anew(bike, policy=found.policy, on=found.on)
+    return _Certain(says, there, outcome_of(there, outcome.proposal))
+
+
+def _turning(
+    found: PlanResult, outcome: Outcome, unknown: Unknown, results: list[_Stops]
+) -> Decides:
+    """Return how a figure turns the verdict."""
     stopped = [bool(stops) for stops in results]
-    if all(stopped) or not any(stopped):
-        return None
     rules = tuple(dict.fromkeys(rule for stops in results for rule, _ in sorted(stops)))
     share = sum(stopped) / len(stopped)
     first = next(i for i in range(1, len(stopped)) if stopped[i] != stopped[i - 1])
@@ -152,9 +204,7 @@ def _turning(found: PlanResult, outcome: Outcome, unknown: Unknown) -> Decides |
     return Decides(unknown.figure, unknown.label, unknown.unit, rules, turns, share, below)
 
 
-def _stops_with(
-    found: PlanResult, outcome: Outcome, unknown: Unknown, value: Value
-) -> frozenset[tuple[str, str]]:
+def _stops_with(found: PlanResult, outcome: Outcome, unknown: Unknown, value: Value) -> _Stops:
     """Return the stops of the proposal on the machine with a figure filled in.
 
     A value with which the machine could not stand as it does is none that it can have.
@@ -258,15 +308,12 @@ def _by_rule(reasons: Iterable[JoinedFinding]) -> list[str]:
     return said
 
 
-def _sentence(
-    verdict: Verdict, reasons: list[JoinedFinding], decides: tuple[Decides, ...], cured: str
-) -> str:
+def _sentence(verdict: Verdict, words: list[str], decides: tuple[Decides, ...], cured: str) -> str:
     """Return the answer in one or two sentences, to be read aloud."""
     if verdict is Verdict.MEASURE:
         return f"Measure first: {_turn_in_words(decides[0])}."
     if verdict is Verdict.GOES:
         return "Goes, by the figures there are."
-    words = _by_rule(reasons)
     said, more = "; ".join(words[:MOST_REASONS]), len(words) - MOST_REASONS
     said += f"; and {more} more" if more > 0 else ""
     if verdict is Verdict.CARE:

@@ -110,13 +110,17 @@ def worst_of(outcome: Outcome) -> Worst:
     return "note" if Severity.NOTE in left else "none"
 
 
-def cures_of(found: PlanResult, outcome: Outcome) -> tuple[Cure, ...]:
-    """Return what cures each stop, the best first; none where nothing that was tried does."""
+def cures_of(found: PlanResult, outcome: Outcome, *, same_tires: bool = False) -> tuple[Cure, ...]:
+    """Return what cures each stop, the best first; none where nothing that was tried does.
+
+    With `same_tires` no other tire is tried: what it takes for the one that is there.
+    """
     known: dict[str, Outcome | None] = {}
     cures: list[Cure] = []
     for stop in sorted(stops_of(outcome)):
         finding = next(f for f in outcome.findings if (f.rule, f.where) == stop)
-        steps = list(islice(_steps(found, outcome, finding), MOST_TRIED))
+        tried = _steps(found, outcome, finding, same_tires=same_tires)
+        steps = list(islice(tried, MOST_TRIED))
         good = _tried(found, outcome, stop, steps, known)
         if not good:
             pairs = list(islice(_pairs(steps), MOST_TRIED))
@@ -128,20 +132,37 @@ def cures_of(found: PlanResult, outcome: Outcome) -> tuple[Cure, ...]:
 def together(
     found: PlanResult, outcome: Outcome, cures: tuple[Cure, ...]
 ) -> tuple[list[Cure], Outcome] | None:
-    """Return the first cure of each stop where all of them on one proposal leave no stop."""
+    """Return what leaves no stop: the first cure of each stop on one proposal, else one alone."""
     first: dict[tuple[str, str], Cure] = {}
     for cure in cures:
         first.setdefault((cure.rule, cure.where), cure)
-    if first.keys() != stops_of(outcome):
-        return None
-    proposal = outcome.proposal
-    for cure in first.values():
-        merged = _merged(proposal, cure.proposal, cure.change)
-        if merged is None:
+    tries = [list(first.values())] if first.keys() == stops_of(outcome) else []
+    for some in (*tries, *([cure] for cure in cures)):
+        proposal = _with_all(outcome.proposal, some)
+        judged = None if proposal is None else _judged(found, proposal)
+        if judged is not None and not stops_of(judged):
+            return some, judged
+    return None
+
+
+def _with_all(proposal: Proposal, cures: list[Cure]) -> Proposal | None:
+    """Return a proposal with cures on top; None where two of them set the same thing."""
+    known: set[str] = set()
+    for cure in cures:
+        sets, merged = sets_of(cure.change), _merged(proposal, cure.proposal, cure.change)
+        if merged is None or sets & known:
             return None
-        proposal = merged
-    judged = _judged(found, proposal)
-    return None if judged is None or stops_of(judged) else (list(first.values()), judged)
+        proposal, known = merged, known | sets
+    return proposal
+
+
+def sets_of(change: dict[str, Any]) -> set[str]:
+    """Return what a change sets: names, those of a wheel with their end."""
+    return {
+        f"{name}.{part}" if isinstance(value, dict) else name
+        for name, value in change.items()
+        for part in (value if isinstance(value, dict) else ("",))
+    }
 
 
 def _tried(
@@ -178,13 +199,19 @@ def _judged(found: PlanResult, proposal: Proposal) -> Outcome | None:
         return None
 
 
-def _steps(found: PlanResult, outcome: Outcome, finding: Finding) -> Iterator[Step]:
+def _steps(
+    found: PlanResult, outcome: Outcome, finding: Finding, *, same_tires: bool
+) -> Iterator[Step]:
     """Yield what may cure a stop, the most obvious first."""
     proposal, rule = outcome.proposal, finding.rule
     ends = [end for end in ENDS if getattr(proposal, end).tire is not None]
     touched = [end for end in ends if finding.where in (end, "pair", "bike")] or ends
     if rule == "rim-brake-reach":
         yield from _brakes(found, outcome, finding)
+    if rule in _OF_GEOMETRY and same_tires:
+        yield from _remedies(found, proposal)
+    if same_tires:
+        return
     if rule in ("load-index-below-spec", "load-index-below-axle-load", "load-near-top-speed"):
         yield from _loads(found, outcome, finding)
     if rule == "speed-symbol-below-spec":
@@ -255,9 +282,8 @@ def _brakes(found: PlanResult, outcome: Outcome, finding: Finding) -> Iterator[S
     wheel: WheelChange = getattr(outcome.proposal, end)
     planned = outcome.figures.wheels.at(end)
     pads = planned.rim_brake
-    if pads is not None and pads.mount != "boss below":
-        falls = found.bike.wheels.at(end).rim_falls_mm(planned)
-        needed = pads.needed_reach_mm(falls)
+    if pads is not None:
+        needed = pads.caliper_reach_mm(found.bike.wheels.at(end).rim_falls_mm(planned))
         if needed is not None:
             slot = (round(needed - _SLOT_MM / 2, 1), round(needed + _SLOT_MM / 2, 1))
             caliper = replace(wheel, rim_brake=replace(pads, slot_mm=slot))

@@ -45,12 +45,18 @@ def brake_out_of_reach(wheel: WheelCase) -> Words | None:
     least, most = brake.slot_mm
     if least <= needed <= most:
         return None
-    cure = "No arm does: a wheel of the old size, or disc wheels where the frame takes a disc."
-    if not boss:
+    none = "arm" if boss else "caliper"
+    cure = f"No {none} does: a wheel of the old size, or disc wheels where the frame takes a disc."
+    if brake.caliper_reach_mm(pad_fall_mm(wheel)) is not None:
         cure = f"A caliper that reaches {mm(needed):.0f}, or another wheel size."
+    headline = (
+        f"Rim brake does not reach: needs {mm(needed):.0f}, has {bare(f'{least:g}–{most:g}', 'mm')}"
+    )
+    if needed <= 0:
+        headline = "Rim brake does not reach: the rim lies beyond its bolt"
+        return Words(headline, f"No brake at this {wheel.end} reaches such a rim. {cure}")
     return Words(
-        f"Rim brake does not reach: needs {mm(needed):.0f}, has "
-        f"{bare(f'{least:g}–{most:g}', 'mm')}",
+        headline,
         f"The {wheel.end} {'arms reach' if boss else 'caliper reaches'} {mm(least):g} to "
         f"{mm(most):g} from {'boss' if boss else 'bolt'} to pad; the new rim needs "
         f"{mm(needed):.0f}. {cure}",

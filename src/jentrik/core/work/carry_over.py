@@ -137,10 +137,10 @@ def _brake_of_the_frame(found: Wheel, planned: Wheel, end: End) -> Iterator[Part
         yield PartLine(f"{new} brake", end, Fate.BUY, "caliper or shoes, lever, cable or hose")
     elif new == "rim" and pads is not None and pads.slot_mm is not None:
         least, most = pads.slot_mm
-        needed = pads.needed_reach_mm(found.rim_falls_mm(planned))
+        needed = pads.caliper_reach_mm(found.rim_falls_mm(planned))
         if was is not None and pads.slot_mm != was.slot_mm:
             yield PartLine(f"brake caliper, reach {mm(least):g} to {mm(most):g}", end, Fate.BUY)
-        elif needed is not None and pads.mount != "boss below" and not least <= needed <= most:
+        elif needed is not None and not least <= needed <= most:
             has = f"the one on it reaches {mm(least):g} to {mm(most):g}"
             yield PartLine(f"brake caliper that reaches {mm(needed):.0f}", end, Fate.BUY, has)
     elif new == "disc" and _other_rotor(found, planned):

@@ -177,7 +177,7 @@ def shelve_tire(program: AProgram, machine_id: int, number: int) -> Response:
 @router.get("/wheels/{wheel_id}")
 def wheel(wheel_id: int) -> Response:
     """Return a wheel, with its figures as it was put away."""
-    return marked(wheel_document(wheels.wheel(wheel_id)))
+    return marked(wheel_document(wheels.wheel_now(wheel_id)))
 
 
 @router.patch("/wheels/{wheel_id}")
@@ -187,14 +187,14 @@ def change_wheel(program: AProgram, wheel_id: int, body: ThingChange) -> Respons
         program,
         body,
         lambda: change_fields(program.shop, _sent(body), lambda: wheel_answers(wheel_id)),
-        lambda: wheel_document(wheels.wheel(wheel_id)),
+        lambda: wheel_document(wheels.wheel_now(wheel_id)),
     )
 
 
 @router.get("/wheels/{wheel_id}/where")
 def where_wheel(shop: AShop, wheel_id: int, find: str = "", page: PageNumber = 1) -> Response:
     """Return a page of machines with what the rules say of the wheel at its end."""
-    return _where(shop, of_wheel(wheels.wheel(wheel_id)), find, page)
+    return _where(shop, of_wheel(wheels.wheel_now(wheel_id)), find, page)
 
 
 @router.post("/wheels/{wheel_id}/reserve")
@@ -204,7 +204,7 @@ def reserve_wheel(program: AProgram, wheel_id: int, body: Reserved) -> Response:
         program,
         body,
         lambda: body.of_wheel(program.shop, wheel_id),
-        lambda: wheel_document(wheels.wheel(wheel_id)),
+        lambda: wheel_document(wheels.wheel_now(wheel_id)),
     )
 
 
@@ -213,10 +213,10 @@ def wheel_photo(program: AProgram, wheel_id: int, photo: Photo) -> Response:
     """Keep a photograph of a wheel."""
     return program.write(
         lambda: photograph_wheel(program.shop, wheel_id, photo),
-        lambda _: wheel_document(wheels.wheel(wheel_id)),
+        lambda _: wheel_document(wheels.wheel_now(wheel_id)),
         sent=hashlib.sha256(photo).hexdigest(),
         status=201,
-        now=lambda: wheel_document(wheels.wheel(wheel_id)),
+        now=lambda: wheel_document(wheels.wheel_now(wheel_id)),
     )
 
 

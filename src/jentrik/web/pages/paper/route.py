@@ -44,7 +44,7 @@ def machine_on_paper(request: Request, machine_id: int, shop: AShop) -> HTMLResp
 @router.get("/wheels/{wheel_id}/label", name="wheel_label")
 def label_of_wheel(request: Request, wheel_id: int, shop: AShop) -> HTMLResponse:
     """Show the label of a wheel as it is printed."""
-    known = wheels.wheel(wheel_id)
+    known = wheels.wheel_now(wheel_id)
     sheet = machines.sheet(known.machine_id) if known.machine_id is not None else None
     path = request.app.url_path_for("wheel_page", wheel_id=wheel_id)
     label = wheel_label(known, sheet.name if sheet else "", sheet.owner if sheet else "", path)

@@ -168,7 +168,7 @@ def _wheel(
     typed: Typed = NOTHING_TYPED,
     undone: UndoView | None = None,
 ) -> HTMLResponse:
-    wheel = wheels.wheel(wheel_id)
+    wheel = wheels.wheel_now(wheel_id)
     path = request.app.url_path_for("wheel_page", wheel_id=wheel_id)
     where, paging = _where(request, shop, path, of_wheel(wheel))
     view = wheel_view(

@@ -21,7 +21,7 @@ from jentrik.web.pages.things.fields import (
     tire_texts,
     wheel_texts,
 )
-from jentrik.web.pages.things.where import WhereRow
+from jentrik.web.pages.things.where import WhereRow, why_not
 from jentrik.web.parts.fields import NOTHING_TYPED, Complaint, Typed, sums_of
 from jentrik.web.parts.paging import Paging
 
@@ -73,6 +73,11 @@ class ThingView:
     undo: UndoView
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
     machine_id: int | None = None
+
+    @property
+    def where_not(self) -> list[tuple[str, int]]:
+        """What keeps it off the machines it does not go on, and off how many."""
+        return why_not(row for row in self.where if not row.goes)
 
     @property
     def reserved(self) -> str:

@@ -1,5 +1,6 @@
 """Where a wheel or a tire can go: over the machines of the shop, by the same rules as a plan."""
 
+from collections import Counter
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date
@@ -11,7 +12,8 @@ from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.kept_wheel import KeptWheel, with_wheel
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.sheet import Sheet
-from jentrik.core.plan.plan import Outcome, as_measured, outcome_of
+from jentrik.core.plan.cures import cures_of, together
+from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.plan.proposed_setup import changes_to
 from jentrik.core.rules.case import Severity
 from jentrik.core.rules.joined import NO_FINDING, of_severity
@@ -24,12 +26,21 @@ Changes = Callable[[Sheet, End], dict[str, Any] | None]
 
 @dataclass(frozen=True, slots=True)
 class EndVerdict:
-    """What is said of one end of a machine: its heaviest finding, and how many weigh as much."""
+    """What is said of one end of a machine: its heaviest finding, and how many weigh as much.
+
+    `cure` is what it takes where it does not go as the machine stands, but would.
+    """
 
     end: End
     severity: str  # "stop", "caution", "note", "holds" or "" where nothing can be said
     says: str
     others: int = 0
+    cure: str = ""
+
+    @property
+    def weight(self) -> int:
+        """How far it is from going: as it is, with a cure, not known, not at all."""
+        return 2 if self.cure else _WEIGHT[self.severity]
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +52,11 @@ class WhereRow:
     kind: str
     owner: str
     ends: list[EndVerdict]
+
+    @property
+    def goes(self) -> bool:
+        """Whether it goes at an end, as the machine stands or after a cure, or may."""
+        return any(one.weight < _WEIGHT["stop"] for one in self.ends)
 
 
 def of_tire(tire: ShelfTire) -> Changes:
@@ -83,10 +99,16 @@ def where_rows(
         )
         for sheet in sheets
     ]
-    return sorted(rows, key=lambda row: min((_WEIGHT[one.severity] for one in row.ends), default=9))
+    return sorted(rows, key=lambda row: min((one.weight for one in row.ends), default=9))
 
 
-_WEIGHT = {"holds": 0, "note": 0, "caution": 1, "": 2, "stop": 3}
+def why_not(rows: Iterable[WhereRow]) -> list[tuple[str, int]]:
+    """Return what keeps a thing off machines where it does not go, the commonest first."""
+    return Counter(row.ends[0].says if row.ends else OTHER_MACHINE for row in rows).most_common()
+
+
+OTHER_MACHINE = "made for another machine"
+_WEIGHT = {"holds": 0, "note": 0, "caution": 1, "": 3, "stop": 4}
 
 
 def _verdict(
@@ -104,13 +126,20 @@ def _verdict(
         outcome = outcome_of(found, read_proposal({"name": "x", **asked}))
     except Refusal as refusal:
         return EndVerdict(end, "", refusal.message)
-    return _said(end, outcome)
+    return _said(end, found, outcome)
 
 
-def _said(end: End, outcome: Outcome) -> EndVerdict:
-    """Return the heaviest finding, in page order, and how many others weigh as much."""
+def _said(end: End, found_so: PlanResult, outcome: Outcome) -> EndVerdict:
+    """Return the heaviest finding, in page order, how many weigh as much, and what cures it."""
     for severity in Severity:
         found = of_severity(outcome.findings, severity)
         if found:
-            return EndVerdict(end, severity.value, found[0].headline, len(found) - 1)
+            cure = _cure(found_so, outcome) if severity is Severity.STOP else ""
+            return EndVerdict(end, severity.value, found[0].headline, len(found) - 1, cure)
     return EndVerdict(end, "holds", NO_FINDING)
+
+
+def _cure(found: PlanResult, outcome: Outcome) -> str:
+    """Return what lets the same tire go: one cure of each stop, all of them together."""
+    cured = together(found, outcome, cures_of(found, outcome, same_tires=True))
+    return "" if cured is None else " and ".join(dict.fromkeys(one.says for one in cured[0]))
