@@ -37,7 +37,7 @@ def asked(base: dict[str, Any] = PLAN, **search: Any) -> bytes:
 
 def test_pairs_are_what_the_plan_of_the_same_machine_says() -> None:
     answer = find_from_json(asked(limit=6))
-    assert answer["tried"] > 20_000
+    assert answer["tried"] > 500
     assert len(answer["pairs"]) == 6
     for pair in answer["pairs"]:
         assert pair.keys() == KEYS

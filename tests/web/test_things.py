@@ -220,7 +220,7 @@ def test_where_it_goes_names_what_it_takes_and_counts_the_rest(client: TestClien
     assert "a caliper that reaches 70 mm at the front" in table
     assert "Breakwater twin" not in table
     assert "a bicycle tire on a motorcycle (5)" in rest
-    asked = client.get(f"/api/shelf/tires/{number}/where").json()["machines"]
+    asked = client.get(f"/api/shelf/{number}/where").json()["machines"]
     assert {one["machine"] for one in asked} > {"Breakwater twin", "Green tourer"}
 
 

@@ -107,7 +107,7 @@ def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
             there = shelf() if search.sizes == "shelf" else dict.fromkeys(search.sizes)
             sizes = sizes_of(there if search.sizes == "shelf" else search.sizes)
             prices = prices_of(there) | prices
-    usual = not isinstance(search.sizes, list)
+    usual = search.sizes == "standard"
     front, rear = (
         None
         if search.ends == other
@@ -117,7 +117,7 @@ def wanted_of(bike: Bike, search: SearchDocument, shelf: Shelf) -> Wanted:
     for end, those in (("front", front), ("rear", rear)):
         if those == ():
             raise DocumentError(
-                f"No size is left to try in {'front' if end == 'front' else 'the rear'}.",
+                f"No size is left to try at the {end}.",
                 field="search.sizes",
                 expected="a size for that end",
             )
@@ -146,8 +146,8 @@ _ENDS: tuple[tuple[End, End], ...] = (("front", "rear"), ("rear", "front"))
 def _kept(
     sizes: tuple[Reading, ...], bike: Bike, end: End, search: SearchDocument
 ) -> tuple[Reading, ...]:
-    """Return the sizes a mechanic would mount at an end; an explicit list is taken as it is."""
-    if isinstance(search.sizes, list):
+    """Return the sizes a mechanic would mount at an end; a list or the shelf is taken as it is."""
+    if search.sizes != "standard":
         return sizes
     widths = search.widths_mm
     return usual_sizes(bike, end, sizes, (widths[0], widths[1]) if widths else None)
