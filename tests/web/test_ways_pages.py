@@ -164,3 +164,17 @@ def test_a_scooter_is_not_offered_clamps(client: TestClient) -> None:
     assert "clamps" not in page
     assert "fork tubes" not in page
     assert "seat height" in page
+
+
+def test_a_comparison_answers_first_then_shows_what_differs_and_folds_the_rest(
+    client: TestClient,
+) -> None:
+    page = client.get("/jobs/1/compare").text
+    places = [page.index(one) for one in ("compare-answers", 'class="board"', "felt-columns")]
+    places += [page.index("Figures that differ"), page.index("compare-same")]
+    assert places == sorted(places)
+    assert page.count("Does not go") == 2
+    differing, same = page.split('id="figures"')[1].split("compare-same")
+    assert '<span class="moved">0</span>' not in differing.replace("+", "") or "−" in differing
+    assert "Bottom-bracket height" in differing
+    assert "Head angle" in same

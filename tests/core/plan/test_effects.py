@@ -8,7 +8,7 @@ import pytest
 from jentrik.core.figures.contact import Contact, moved
 from jentrik.core.machine.machine import ContactChange, Proposal
 from jentrik.core.machine.suspension import State
-from jentrik.core.plan.effects import EFFECT_WORDS, Effect, effects
+from jentrik.core.plan.effects import EFFECT_WORDS, Effect, effects, tire_feels
 from jentrik.core.plan.plan import PlanResult, as_measured, compute, outcome_of
 from jentrik.core.plan.sweep import sweep
 from jentrik.exchange.plan_document import read_bike, read_proposal
@@ -114,3 +114,19 @@ def test_what_no_one_measured_is_not_told() -> None:
 
 def vars_of(value: Contact) -> dict[str, None]:
     return {name: getattr(value, name) for name in value.__dataclass_fields__}
+
+
+def test_another_width_is_felt_of_itself_from_an_eighth_on() -> None:
+    machine = found()
+
+    def feels(**changes: Any) -> tuple[str, ...]:
+        return tire_feels(machine, outcome_of(machine, read_proposal({"name": "A"} | changes)))
+
+    wide = {"tire": "57-622"}
+    (said,) = feels(front=wide, rear=wide)
+    assert said.startswith("Tires 37 to 57")
+    assert "quieter on gravel" in said
+    front, rear = feels(front={"tire": "28-622"}, rear=wide)
+    assert (front.startswith("Front tire"), "quicker to accelerate" in front) == (True, True)
+    assert rear.startswith("Rear tire")
+    assert feels(front={"tire": "40-622"}) == ()  # 8 % wider

@@ -1,4 +1,4 @@
-"""What a rider will notice of a change, figure by figure, the most felt first.
+"""What a rider will notice of a change, figure by figure, the most felt first, and of the tires.
 
 Each change is given in steps of what a rider notices; what stays below one step is hardly felt.
 Effects belong to one figure and one direction; how it steers on the whole, where figures speak
@@ -7,9 +7,18 @@ against each other, is the finding `handling`.  Source: common practice.
 
 from dataclasses import dataclass
 
+from jentrik.core.amounts import mm
 from jentrik.core.figures.contact import figure_of
+from jentrik.core.machine.declared import ENDS, End, Kind
 from jentrik.core.plan.plan import Outcome, PlanResult
 
+TIRE_SHARE = 0.12  # of its width: from here on a rider feels the other tire (common practice)
+_TIRE_FEELS: dict[tuple[Kind, bool], str] = {  # by whether it is wider (common practice)
+    ("bicycle", True): "softer, slower to accelerate, quieter on gravel",
+    ("bicycle", False): "firmer, quicker to accelerate, more of the road comes through",
+    ("motorcycle", True): "wants more of a push to lean, more rubber on the road",
+    ("motorcycle", False): "leans in more easily, less rubber on the road",
+}
 _LENGTHS = ("more", "less")
 
 
@@ -89,6 +98,22 @@ class Effect:
     def feels(self) -> str:
         """How it feels."""
         return self.words.up_feels if self.by > 0 else self.words.down_feels
+
+
+def tire_feels(found: PlanResult, outcome: Outcome) -> tuple[str, ...]:
+    """Return how tires of another width ride, both ends in one sentence where they are alike."""
+    said: dict[tuple[float, float], list[End]] = {}
+    for end in ENDS:
+        old, new = (wheels.at(end).tire for wheels in (found.bike.wheels, outcome.figures.wheels))
+        if old is None or new is None or not old.width_mm or not new.width_mm:
+            continue
+        if abs(new.width_mm / old.width_mm - 1) >= TIRE_SHARE:
+            said.setdefault((old.width_mm, new.width_mm), []).append(end)
+    return tuple(
+        f"{'Tires' if len(ends) > 1 else f'{ends[0].capitalize()} tire'} {old:g} to {mm(new)}: "
+        f"{_TIRE_FEELS[found.bike.kind, new > old]}."
+        for (old, new), ends in said.items()
+    )
 
 
 def effects(found: PlanResult, outcome: Outcome) -> tuple[Effect, ...]:

@@ -1,6 +1,6 @@
 """Proposals side by side: what a rider notices, the ledger, and two drawings laid over another."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from markupsafe import Markup
@@ -14,11 +14,10 @@ from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.restated import restated, turned
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.answer import answer_of
-from jentrik.core.plan.effects import Effect, effects
+from jentrik.core.plan.effects import Effect, effects, tire_feels
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured
 from jentrik.core.plan.sweep import sweep
 from jentrik.core.plan.uncertainty import tells
-from jentrik.core.rules.case import Finding
 from jentrik.core.rules.joined import count_in_words
 from jentrik.core.work.display_units import METRIC, DisplayUnits
 from jentrik.core.work.job import Job
@@ -66,6 +65,11 @@ class CompareRow:
     cells: list[LedgerRow | None]
     term: str = ""
     assumed: bool = False
+
+    @property
+    def differs(self) -> bool:
+        """Whether any proposal moves it, as far as it is known."""
+        return any(cell is not None and cell.moved not in ("0", "–", "") for cell in self.cells)
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,7 +220,7 @@ def _column(
     if found is None or not isinstance(outcome, Outcome) or not isinstance(checked, Outcome):
         return Column(name, href, says, "", [], "", refusal=str(outcome))
     changes = effects(found, outcome)
-    felt = noticed(changes, outcome.findings)
+    felt = noticed(found, outcome)
     hardly = [
         f"{effect.words.name.lower()} {_amount(effect)} {effect.way}"
         for effect in changes
@@ -225,10 +229,11 @@ def _column(
     return Column(name, href, says, count_in_words(checked.findings), felt, ", ".join(hardly))
 
 
-def noticed(changes: Iterable[Effect], findings: Iterable[Finding]) -> list[str]:
-    """Return how it steers on the whole, then each figure a rider notices, as sentences."""
-    whole = [finding.message for finding in findings if finding.rule == "handling"]
-    return [*whole, *(effect_in_words(change) for change in changes if change.times >= 1)]
+def noticed(found: PlanResult, outcome: Outcome) -> list[str]:
+    """Return how it steers on the whole, the tires, then each figure a rider notices."""
+    whole = [finding.message for finding in outcome.findings if finding.rule == "handling"]
+    felt = [change for change in effects(found, outcome) if change.times >= 1]
+    return [*whole, *tire_feels(found, outcome), *map(effect_in_words, felt)]
 
 
 def effect_in_words(effect: Effect) -> str:

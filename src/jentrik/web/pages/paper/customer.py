@@ -11,7 +11,6 @@ from decimal import Decimal
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.answer import answer_of
-from jentrik.core.plan.effects import effects
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.rules.case import Finding, Severity
 from jentrik.core.rules.joined import JoinedFinding, joined
@@ -134,7 +133,7 @@ def _notices(found: PlanResult | None, outcome: Outcome | str) -> list[str]:
     """Return what a rider feels, and what the instruments show otherwise."""
     if found is None or not isinstance(outcome, Outcome):
         return []
-    said = noticed(effects(found, outcome), outcome.findings)
+    said = noticed(found, outcome)
     return said or ["Nothing a rider would notice in these figures."]
 
 
