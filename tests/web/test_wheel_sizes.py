@@ -9,7 +9,7 @@ from jentrik.core.amounts import in_plain
 
 
 def _row(page: str, label: str) -> list[str]:
-    part = page.split(f">{label}")[1].split("</tr>")[0]
+    part = page.split('class="size-table"')[1].split(f">{label}")[1].split("</tr>")[0]
     return [re.sub(r"<[^>]+>", "", one).strip() for one in re.findall(r"<td[^>]*>(.*?)</td>", part)]
 
 
@@ -65,3 +65,19 @@ def test_a_program_reads_the_same(client: TestClient) -> None:
     assert len(asked["columns"]) == 4
     (edge,) = [one for one in asked["rows"] if one["label"].startswith("Edge angle")]
     assert len(edge["cells"]) == 4
+
+
+def test_each_size_is_drawn_with_its_figures(client: TestClient) -> None:
+    page = in_plain(client.get("/machines/4/sizes").text)
+    drawn = re.findall(r'class="size-picture"[^>]*aria-label="([^"]*)"', page)
+    behind = _row(page, "Crotch to rear tire on the slope, small rider")[:4]
+    over = _row(page, "Stand-over room, tall rider")[:4]
+    toe = _row(page, "Toe room, bar straight")[:4]
+    assert len(drawn) == 4
+    for said, *figures in zip(drawn, behind, over, toe, strict=True):
+        assert f"slope, small rider: {figures[0]} mm" in said
+        assert f"tall rider: +{figures[1]} mm" in said
+        assert f"toe room {figures[2]} mm" in said
+    assert page.index("size-pictures") < page.index('class="size-table"')
+    argued = page.split("size-pictures")[1].split('class="size-table"')[0]
+    assert "size-argues" in argued

@@ -1,7 +1,9 @@
 """Wheel sizes beside each other for a small and a tall rider and the ground; no verdict."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+
+from markupsafe import Markup
 
 from jentrik.core.errors import Refusal
 from jentrik.core.figures.character import Character, Masses
@@ -10,6 +12,7 @@ from jentrik.core.figures.rider_and_ground import (
     ARider,
     Ground,
     assumed_masses,
+    feet_of,
     room_of,
     wheel_character,
 )
@@ -25,6 +28,7 @@ from jentrik.core.rules.joined import headlines
 from jentrik.core.tire.tables.wheel_size_arguments import ARGUES, NOTICED, NOTICED_SHARE
 from jentrik.core.units import read_figure
 from jentrik.core.work.display_units import METRIC, DisplayUnits
+from jentrik.web.drawing.rider_size import SizePicture, Standing, size_picture
 from jentrik.web.figures import change, fixed
 from jentrik.web.parts.asked import Askable, AskedField, asked_figures
 
@@ -62,6 +66,8 @@ class SizeColumn:
     says: str
     pair: str
     findings: list[tuple[str, str]] = field(default_factory=list)
+    picture: Markup | None = None
+    argues: list[tuple[SizeRow, str]] = field(default_factory=list)  # what is noticed, its figure
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,16 +135,60 @@ def wheel_sizes_view(
         riders.append(ARider("this rider", float(own.value), kg))
     ground = Ground(values["step"], values["slope"], values["speed"])
     masses, inputs = _masses(query, found.bike, sizes)
+    rows = list(_rows(found.bike, sizes, riders, ground, masses, inputs))
     return WheelSizesView(
         sheet,
         asked,
         made_for,
         marked,
-        [SizeColumn(size.name, size.says, size.pair, list(size.findings)) for size in sizes],
-        list(_rows(found.bike, sizes, riders, ground, masses, inputs)),
+        [
+            SizeColumn(
+                size.name,
+                size.says,
+                size.pair,
+                list(size.findings),
+                _picture(found.bike, size, riders, ground),
+                list(_noticed(rows, place)) if place else [],
+            )
+            for place, size in enumerate(sizes)
+        ],
+        rows,
         jobs,
         complaint,
     )
+
+
+def _picture(bike: Bike, size: _Size, riders: Sequence[ARider], ground: Ground) -> Markup:
+    rooms = [room_of(bike, size.figures, size.touched, rider, ground) for rider in riders]
+    edge = wheel_character(bike, size.wheels.front, "front", riders[0], ground, None)
+    figures = size.figures
+    return size_picture(
+        SizePicture(
+            size.name,
+            float(figures.wheelbase_mm),
+            float(figures.front_radius_mm),
+            float(figures.rear_radius_mm),
+            size.touched.standover_height_mm,
+            feet_of(bike, figures),
+            _figure(bike, size, "toe_mm"),
+            ground.step_mm,
+            edge.attack_deg,
+            ground.slope_deg,
+            [
+                Standing(rider.name, rider.inseam_mm, room.standover_mm, room.steep_mm)
+                for rider, room in zip(riders, rooms, strict=True)
+            ],
+        )
+    )
+
+
+def _noticed(rows: Iterable[SizeRow], place: int) -> Iterator[tuple[SizeRow, str]]:
+    """Yield what a rider notices of a size with its figure, each argument once."""
+    said: set[str] = set()
+    for row in rows:
+        if row.argues and row.argues not in said and row.matters[place]:
+            said.add(row.argues)
+            yield row, row.cells[place]
 
 
 def _name(pair: SizePair) -> str:
