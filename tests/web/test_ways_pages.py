@@ -20,8 +20,8 @@ def test_every_demo_proposal_has_an_honest_list_and_a_comparison(
         assert answer.status_code == 200
         said = re.search(r'class="says" role="status">([^<]+)', answer.text).group(1)
         offers = len(re.findall(r'name="steps"', answer.text))
-        assert "combinations" in said
-        assert bool(offers) == ("come nearer" in said or "these" in said)
+        assert "combinations" in said or "nothing to restore" in said
+        assert bool(offers) == ("these" in said)
     compared = client.get(f"/jobs/{job_id}/compare")
     assert compared.status_code == 200
     assert "bench-drawing" in compared.text
@@ -62,7 +62,7 @@ def test_a_figure_sought_is_answered_and_taken(client: TestClient) -> None:
     [
         ("wanted=wide", "is not a figure"),
         ("target=own&trail_mm=soft", "is not a figure"),
-        ("target=elsewhere&knob=magic&figure=taste", "combinations"),
+        ("target=elsewhere&knob=magic&figure=taste", "nothing to restore"),
     ],
 )
 def test_what_cannot_be_read_is_said_where_it_was_typed(

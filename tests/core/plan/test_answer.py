@@ -13,6 +13,7 @@ from tests.documents import MOTORCYCLE, PLAN, raw
 
 PADS = {"pad_reach_mm": 52, "slot_mm": [47, 57], "mount": "bolt above"}
 RIM = {"tire": "37-622", "rim_brake": PADS}
+DISC, DRUM = ({"tire": "37-622", "brake": brake} for brake in ("disc", "drum"))
 ROOMY = [
     {"name": name, "wheel": end, "direction": direction, "gap_mm": gap}
     for end in ("front", "rear")
@@ -74,6 +75,46 @@ COUNTERS = [
     ({"rear": {"tire": "32-622"}}, PLAN, {"clearances": []}, "goes", "Goes"),
     # A load the maker does not allow, and the same size that carries it.
     ({"front": {"tire": "110/80-18 40H"}}, MOTORCYCLE, {}, "does not go", "54H"),
+    # Small wheels into a frame for big ones: the pedals come down by 103 mm.
+    (
+        both("47-406"),
+        PLAN,
+        {"front": DISC, "rear": DISC, "clearances": ROOMY},
+        "does not go",
+        "pedals reach the ground",
+    ),
+    # The same caliper two sizes down: 52 + 31.5 = 84 mm.
+    (both("47-559"), PLAN, {"front": RIM, "rear": RIM, "clearances": ROOMY}, "does not go", "84"),
+    # A rim 8 mm larger: the pads, 52 - 4 = 48, stay in the slot; what the fork is made for decides.
+    (
+        both("32-630"),
+        PLAN,
+        {"front": RIM, "rear": RIM, "clearances": ROOMY},
+        "measure first",
+        "the fork is made for",
+    ),
+    # Front alone two sizes down: head angle and trail are out, nothing stops.
+    ({"front": {"tire": "47-559"}}, PLAN, {"front": DISC, "clearances": ROOMY}, "with care", "ead"),
+    # The same tire as before is no change to be asked about.
+    ({"rear": {"tire": "37-622"}}, PLAN, {"clearances": []}, "goes", "Goes"),
+    # A bicycle tire on a motorcycle.
+    ({"front": {"tire": "47-584"}}, MOTORCYCLE, {}, "does not go", "bicycle"),
+    # A motorcycle tire on a bicycle.
+    ({"front": {"tire": "110/80-18 58H"}}, PLAN, {}, "does not go", "motorcycle"),
+    # A speed symbol below what the maker asks.
+    ({"rear": {"tire": "140/80-17 69J"}}, MOTORCYCLE, {}, "does not go", "J"),
+    # No one knows which brake, one rim size down: the brake decides, nothing else.
+    (both("40-584"), PLAN, {"clearances": ROOMY}, "measure first", "brake"),
+    # Drum brakes do not care where the rim is.
+    (both("40-584"), PLAN, {"front": DRUM, "rear": DRUM, "clearances": ROOMY}, "with care", "edal"),
+    # A mudguard no one measured over a tire 10 mm wider.
+    (
+        {"rear": {"tire": "47-622"}},
+        PLAN,
+        {"rear": {"tire": "37-622", "guard": "mudguard"}, "clearances": ROOMY},
+        "measure first",
+        "mudguard",
+    ),
     # A car tire on two wheels.
     ({"rear": {"tire": "145/70 R13"}}, MOTORCYCLE, {}, "does not go", "car"),
 ]

@@ -179,7 +179,7 @@ def _searched(
             _aim(back, policy, key, typed.get(key), complaints.get(key, ""))
             for key in back.left_keys
         ],
-        ways=[_row(back, policy, way, offered) for way in back.ways],
+        ways=[] if back.holds else [_row(back, policy, way, offered) for way in back.ways],
         remedies=[
             Choice(remedy.id, remedy.name, remedy.id not in without)
             for remedy in offered
@@ -279,12 +279,7 @@ def _says(back: WaysBack) -> str:
     """Say honestly what the search came to, in one sentence."""
     tried = f"{back.tried:,}".replace(",", THIN)
     if back.holds:
-        already = "Every figure is inside its limits already"
-        if not back.ways:
-            return (
-                f"{already}, and none of the {tried} combinations gains what a rider would notice."
-            )
-        return f"{already}; of {tried} combinations these come nearer still."
+        return "Every figure is inside its limits: there is nothing to restore."
     if not back.ways:
         return f"None of the {tried} combinations comes nearer without a stop. Another tire first."
     if not back.reached:
