@@ -106,7 +106,13 @@ COUNTERS = [
     # No one knows which brake, one rim size down: the brake decides, nothing else.
     (both("40-584"), PLAN, {"clearances": ROOMY}, "measure first", "brake"),
     # Drum brakes do not care where the rim is.
-    (both("40-584"), PLAN, {"front": DRUM, "rear": DRUM, "clearances": ROOMY}, "with care", "edal"),
+    (
+        both("40-584"),
+        PLAN,
+        {"front": DRUM, "rear": DRUM, "clearances": ROOMY},
+        "with care",
+        "bottom bracket",
+    ),
     # A mudguard no one measured over a tire 10 mm wider.
     (
         {"rear": {"tire": "47-622"}},
