@@ -120,3 +120,25 @@ def test_the_shelf_is_ranked_by_its_prices(client: TestClient) -> None:
     zero = "&".join(f"{one}=0" for one in ("geometry", "speed", "room", "choice", "load"))
     page = client.get(f"/machines/1/choose?sizes=shelf&ends=front&{zero}&cost=3").text
     assert "40-622" in page.split('class="choose-pairs"')[1].split("</li>")[0]
+
+
+def test_what_the_use_asks_for_comes_first(client: TestClient) -> None:
+    first = {}
+    for feel in ("same", "wide", "light"):
+        page = client.get(f"/machines/4/choose?feel={feel}&rims=kept").text
+        first[feel] = [int(one) for one in re.findall(r"<b>(\d+)-559 / ", page.split("<ol")[1])]
+    assert first["wide"][0] > first["light"][0]
+    assert min(first["wide"][:3]) > max(first["light"][:3])
+
+
+def test_a_press_on_a_bar_draws_the_other_end_anew_and_rims_are_listed(client: TestClient) -> None:
+    page = client.get("/machines/1/choose").text
+    values = re.findall(r'<button form="choose-asked" name="pair" value="([^"]+)"', page)
+    assert len(values) > 6
+    other = next(one for one in values if one.split("|")[0] != values[0].split("|")[0])
+    chosen = client.get("/machines/1/choose", params={"pair": other}).text
+    assert f"Propose {' / '.join(other.split('|')[:2])}" in chosen
+    assert "chosen" in chosen.split('aria-label="How wide at the front')[1].split("</svg>")[0]
+    rims = page.split("By rim size")[1].split("</ul>")[0]
+    assert "<b>622</b>" in rims
+    assert "nothing: reach of the brake pads" in rims

@@ -292,7 +292,8 @@ def _far(pair: tuple[Reading, ...], wishes: list[Reading]) -> tuple[float, float
 
 def _reasons(outcome: Outcome, verdict: Verdict) -> list[JoinedFinding]:
     weight = {Verdict.NOT: Severity.STOP, Verdict.CARE: Severity.CAUTION}.get(verdict)
-    return [one for one in joined(outcome.findings) if one.severity is weight]
+    reasons = [one for one in joined(outcome.findings) if one.severity is weight]
+    return sorted(reasons, key=lambda one: one.headline.endswith("?"))  # what is asked comes last
 
 
 def _by_rule(reasons: Iterable[JoinedFinding]) -> list[str]:
@@ -304,7 +305,9 @@ def _by_rule(reasons: Iterable[JoinedFinding]) -> list[str]:
     for group in rules.values():
         ends = [end for end in ENDS if any(end in one.ends for one in group)]
         at = f", {' and '.join(ends)}" if ends else ""
-        said.append(f"{_small(group[0].headline)}{at}")
+        headline = _small(group[0].headline)
+        asks = headline.endswith("?")
+        said.append(f"{headline.removesuffix('?')}{at}{'?' if asks else ''}")
     return said
 
 

@@ -18,7 +18,7 @@ from jentrik.web.drawing.svg import XY
 from jentrik.web.figures import fixed
 
 _LEFT, _RIGHT, _ROW, _TOP, _BAR = 76.0, 530.0, 76.0, 32.0, 22.0
-_STEP_MM, _PRESS, _FIGURE, _TICK_NAME = 10, 26.0, 48.0, 80.0
+_STEP_MM, _PRESS, _FIGURE = 10, 26.0, 48.0
 _END, _LETTER = 598.0, 7.6  # the edge of the paper; what a letter takes
 Presses = Mapping[tuple[int, str], str]  # what a standard size proposes, by bead seat and mark
 _HATCH = (
@@ -85,12 +85,17 @@ def _row(row: WidthRow, top: float, x: Callable[[float], float]) -> list[str]:
     ]
     place = (min(_END, max(right, long)) if late else left, floor + 20)
     parts.append(_words(place, below, "width-words", "end" if late else "start"))
-    last = x(row.ticks[-1].width_mm) if row.ticks else 0.0
-    for tick in row.ticks:
+    for number, tick in enumerate(row.ticks):
         at = x(tick.width_mm)
-        named = tick is row.ticks[-1] or abs(at - last) > _TICK_NAME  # else they would overlap
+        later = ((x(one.width_mm), _named(one)) for one in row.ticks[number + 1 :])
+        needed = len(_named(tick)) * _LETTER / 2
+        named = all(abs(at - there) > needed + len(name) * _LETTER / 2 for there, name in later)
         parts.append(_tick(tick, top, at, named=named))
     return parts
+
+
+def _named(tick: Tick) -> str:
+    return f"{tick.name} {fixed(tick.width_mm, 0)}"
 
 
 def _clear_of(row: WidthRow, right: float, x: Callable[[float], float]) -> float:
@@ -104,9 +109,12 @@ def _clear_of(row: WidthRow, right: float, x: Callable[[float], float]) -> float
 
 def _tick(tick: Tick, top: float, at: float, *, named: bool) -> str:
     css = "there" if tick.name == "on it" else "goes" if tick.goes else "fouls"
-    words = f"{tick.name} {fixed(tick.width_mm, 0)}"
     line = svg.line((at, top - 6), (at, top + _BAR + 3), f"width-tick {css}")
-    return line + _words((at, top - 8), words, f"width-words {css}", "middle") if named else line
+    return (
+        line + _words((at, top - 8), _named(tick), f"width-words {css}", "middle")
+        if named
+        else line
+    )
 
 
 def _to_press(

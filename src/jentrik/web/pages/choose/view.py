@@ -58,10 +58,10 @@ CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
     "positions": (("free", "positions free"), ("kept", "position stays")),
 }
 _MAPPED = ("head_angle_deg", "trail_mm", "bb_height_mm")  # what the map has lines of
-FEELS = {  # what is added to the weights of width and load (common practice)
-    "wide": (4.0, 0.0),
-    "light": (-4.0, 0.0),
-    "load": (0.0, 4.0),
+FEELS = {  # weights of width and load beside which the others hardly count (common practice)
+    "wide": (50.0, 0.0),
+    "light": (-50.0, 0.0),
+    "load": (0.0, 50.0),
 }
 WEIGHTS = (
     ("geometry", "Geometry as found"),
