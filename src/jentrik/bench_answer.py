@@ -1,12 +1,11 @@
 """The answer to every proposal of the demo, and the usual search: how long a mechanic waits."""
 
 import tempfile
-import time
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from statistics import median
 
+from jentrik.bench_finder import best_seconds
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.machine import Bike
@@ -19,8 +18,6 @@ from jentrik.exchange.plan_document import read_kept
 from jentrik.store import jobs, machines
 from jentrik.web.app import create_app
 
-_ROUNDS = 3
-
 
 def answer_times() -> tuple[float, float, float]:
     """Return the median and the worst answer in ms, and the slowest usual search in seconds."""
@@ -29,8 +26,12 @@ def answer_times() -> tuple[float, float, float]:
         app.state.shop.ready()
         bikes = [machine_of(sheet) for sheet in machines.sheets() if not missing_of(sheet)]
         asked = _asked()
-    answers = [_best(partial(answer_of, found, outcome)) * 1000 for found, outcome in asked]
-    return median(answers), max(answers), max(_best(partial(_search, bike)) for bike in bikes)
+    answers = [best_seconds(partial(answer_of, *one)) * 1000 for one in asked]
+    return (
+        median(answers),
+        max(answers),
+        max(best_seconds(partial(_search, bike)) for bike in bikes),
+    )
 
 
 def _asked() -> list[tuple[PlanResult, Outcome]]:
@@ -51,12 +52,3 @@ def _search(bike: Bike) -> object:
     fronts, rears = usual_sizes(bike, "front", sizes), usual_sizes(bike, "rear", sizes)
     wanted = Wanted(fronts, rears, one_rim=on_one_rim(bike), without=marks_on(bike))
     return find(bike, wanted) if fronts and rears else None
-
-
-def _best(act: Callable[[], object]) -> float:
-    times = []
-    for _ in range(_ROUNDS):
-        start = time.perf_counter()
-        act()
-        times.append(time.perf_counter() - start)
-    return min(times)

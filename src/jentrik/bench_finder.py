@@ -24,7 +24,8 @@ def _sizes(count: int) -> tuple[Reading, ...]:
     return sizes_of([f"{width}-{seat}" for width in range(20, 66) for seat in SEATS][:count])
 
 
-def _best(act: Callable[[], object], rounds: int = 3) -> float:
+def best_seconds(act: Callable[[], object], rounds: int = 3) -> float:
+    """Return the least of several times, s."""
     times = []
     for _ in range(rounds):
         start = time.perf_counter()
@@ -39,15 +40,15 @@ def finder_figures(bike: Bike) -> tuple[float, float, float, float]:
     Growth and the bare formulas are of ranking prepared sizes: what grows with the pairs.
     """
     many, fewer = _sizes(MANY), _sizes(FEWER)
-    seconds = _best(lambda: find(bike, Wanted(many, many)))
+    seconds = best_seconds(lambda: find(bike, Wanted(many, many)))
     tracemalloc.start()
     find(bike, Wanted(many, many))
     peak = tracemalloc.get_traced_memory()[1] / 1e6
     tracemalloc.stop()
     large, small = (prepared(bike, Wanted(one, one)) for one in (many, fewer))
-    whole = _best(lambda: large.ranked(Weights(), 50))
-    tenth = _best(lambda: _anew(small).ranked(Weights(), 50))
-    bare = _best(lambda: _bare(large))
+    whole = best_seconds(lambda: large.ranked(Weights(), 50))
+    tenth = best_seconds(lambda: _anew(small).ranked(Weights(), 50))
+    bare = best_seconds(lambda: _bare(large))
     return seconds, peak, whole / bare, whole / tenth
 
 

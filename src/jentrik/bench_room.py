@@ -1,7 +1,6 @@
 """How wide it may be: the time of every rim size of a machine with twelve lines of room."""
 
-import time
-
+from jentrik.bench_finder import best_seconds
 from jentrik.core.figures.room import widest_tires
 from jentrik.core.machine.building import bike_of
 from jentrik.core.work.policy import DEFAULT_POLICY
@@ -30,9 +29,4 @@ def widest_ms() -> float:
             "room": room,
         }
     )
-    times = []
-    for _ in range(_ROUNDS):
-        start = time.perf_counter()
-        widest_tires(bike, DEFAULT_POLICY)
-        times.append(time.perf_counter() - start)
-    return min(times) * 1000
+    return best_seconds(lambda: widest_tires(bike, DEFAULT_POLICY), _ROUNDS) * 1000

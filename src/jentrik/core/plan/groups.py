@@ -6,11 +6,17 @@ from dataclasses import dataclass
 from typing import Literal
 
 from jentrik.core.plan.finder import Found, Map
-from jentrik.core.plan.one_end import ASIDE, CLEAR, STOPS
+from jentrik.core.plan.one_end import ASIDE, CANNOT_STAND, CLEAR, STOPS
 from jentrik.core.plan.wheel_sizes import LEAST_CHOICE
+from jentrik.core.rules import TITLES
 from jentrik.core.tire.reading import Reading
 
 WIDEST_TRIED = "the widest that was tried"
+
+
+def title_of(stop: str) -> str:
+    """Return what a stop of a pair is called."""
+    return "The wheels would meet" if stop == CANNOT_STAND else TITLES[stop]
 
 
 @dataclass(frozen=True, slots=True)

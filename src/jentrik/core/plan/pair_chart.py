@@ -9,11 +9,10 @@ from dataclasses import dataclass
 
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.plan.finder import Found, Map
-from jentrik.core.plan.groups import WIDEST_TRIED
-from jentrik.core.plan.one_end import ASIDE, CANNOT_STAND, CLEAR, STOPS
+from jentrik.core.plan.groups import WIDEST_TRIED, title_of
+from jentrik.core.plan.one_end import ASIDE, CLEAR, STOPS
 from jentrik.core.plan.wheel_sizes import LEAST_CHOICE
 from jentrik.core.plan.width_chart import Tick, WidthRow
-from jentrik.core.rules import TITLES
 from jentrik.core.tire.reading import Reading
 
 Pair = tuple[str, str]  # the marks of a front and a rear tire
@@ -100,16 +99,11 @@ def _row(
         end,
         seat,
         least,
-        _stopped_by(narrower[-1]) if narrower else "",
+        title_of(STOPS[narrower[-1]]) if narrower else "",
         most,
-        _stopped_by(wider[0]) if wider else WIDEST_TRIED,
+        title_of(STOPS[wider[0]]) if wider else WIDEST_TRIED,
         "",
         tuple(size for size, _ in goes.values()),
         ticks,
     )
     return PairRow(row, {size.text: pair for size, pair in goes.values()})
-
-
-def _stopped_by(first: int) -> str:
-    rule = STOPS[first]
-    return "the wheels would meet" if rule == CANNOT_STAND else TITLES[rule]

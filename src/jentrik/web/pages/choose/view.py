@@ -18,11 +18,10 @@ from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.finder import Found, FoundPair, Map, Wanted
-from jentrik.core.plan.groups import WIDEST_TRIED, Group, closed_rims, groups_of
-from jentrik.core.plan.one_end import ASIDE, CANNOT_STAND, CLEAR, STOPS
+from jentrik.core.plan.groups import WIDEST_TRIED, Group, closed_rims, groups_of, title_of
+from jentrik.core.plan.one_end import ASIDE, CLEAR, STOPS
 from jentrik.core.plan.pair_chart import pair_rows
 from jentrik.core.plan.ranking import Weights, load_counts
-from jentrik.core.rules import TITLES
 from jentrik.core.rules.joined import headlines
 from jentrik.core.tire.reading import Reading
 from jentrik.core.units import read_figure
@@ -269,7 +268,7 @@ def _group_row(group: Group, on_shelf: Sequence[Reading]) -> tuple[int, str, str
     )
     limit = group.limited_by
     if limit != WIDEST_TRIED:
-        limit = _title(limit)
+        limit = title_of(limit)
     shelf = f"; {there} on the shelf" if there else ""
     return seat, f"{widths} at {where}", f"{limit[:1].lower()}{limit[1:]}{shelf}"
 
@@ -279,11 +278,7 @@ def _closed(found: Found) -> list[tuple[str, str]]:
     by_rule: dict[str, list[int]] = {}
     for seat, rule in closed_rims(found):
         by_rule.setdefault(rule, []).append(seat)
-    return [(", ".join(str(seat) for seat in by_rule[rule]), _title(rule)) for rule in by_rule]
-
-
-def _title(rule: str) -> str:
-    return "the wheels would meet" if rule == CANNOT_STAND else TITLES[rule]
+    return [(", ".join(str(seat) for seat in by_rule[rule]), title_of(rule)) for rule in by_rule]
 
 
 def _limit_rows(policy: Policy, shop: Policy, found: Found | None) -> list[LimitRow]:
@@ -339,7 +334,7 @@ def _left(found: Found) -> list[tuple[str, str, str]]:
     rows, before = [], found.tried
     for rule, after in found.left:
         if after < before:
-            rows.append((rule, _title(rule), f"{after:,}".replace(",", "\u2009")))
+            rows.append((rule, title_of(rule), f"{after:,}".replace(",", "\u2009")))
         before = after
     return rows
 
@@ -461,7 +456,7 @@ def _bands(grid: Map, front: Any, rear: Any, frame: Frame) -> list[MapBand]:
             inside = [place for place, one in enumerate(values) if low < one < high and dead[place]]
             if inside:
                 why = grid.first_stop.take(inside, axis=1 - axis).ravel()
-                words = _title(STOPS[int(np.bincount(why[why < CLEAR]).argmax())])
+                words = title_of(STOPS[int(np.bincount(why[why < CLEAR]).argmax())])
                 least = min(values[inside]) - 2, max(values[inside]) + 2
                 bands.append(MapBand(end, float(least[0]), float(least[1]), f"{end}: {words}"))
     return bands
