@@ -63,8 +63,9 @@ def test_a_size_beside_another_chosen_has_another_bar() -> None:
 
 def test_a_rim_size_is_open_or_closed_never_both() -> None:
     found = searched(PLAN, one_rim=True)
-    closed = closed_rims(found)
+    groups = groups_of(found)
+    closed = closed_rims(found, groups)
     assert closed
-    assert not {seat for seat, _ in closed} & {g.bead_seat_diameter_mm for g in groups_of(found)}
+    assert not {seat for seat, _ in closed} & {one.bead_seat_diameter_mm for one in groups}
     named = dict(found.left)
     assert all(rule in named for _, rule in closed)

@@ -45,7 +45,6 @@ _HAIR_MM = 1e-9  # what arithmetic may lose of a width that just goes
 class Shifts:
     """How far each axle went from the places along its stays or blades, mm.
 
-
     A fork that becomes longer may take the wheel past a place of the frame, so that of the front
     axle against the frame only what comes nearer counts.
     """

@@ -120,7 +120,7 @@ class Declared:
 class Attribute:
     """One attribute of a part: its name, type without None, and what is known of it.
 
-    `keys` are those it goes by in a document: two where it may be said in two ways.
+    `keys` are its names in a document: two where it may be said in two ways.
     """
 
     name: str

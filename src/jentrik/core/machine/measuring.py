@@ -14,7 +14,7 @@ from jentrik.core.machine.sheet import DrawnAs, Sheet
 from jentrik.core.tire.reading import Reading
 from jentrik.core.tire.sidewall import known_code
 
-# The figures someone can be told how to take, in the order they are taken.
+# The figures with a way to take them, in the order they are taken.
 TAKEN: tuple[str, ...] = tuple(
     key
     for _, key in sorted(

@@ -46,8 +46,8 @@ def groups_of(found: Found) -> tuple[Group, ...]:
     return tuple(groups)
 
 
-def closed_rims(found: Found) -> tuple[tuple[int, str], ...]:
-    """Return the common bead seats on which nothing goes, each with the rule that stops most."""
+def closed_rims(found: Found, groups: Sequence[Group]) -> tuple[tuple[int, str], ...]:
+    """Return the common bead seats without a group, each with the rule that stops most there."""
     grid = found.grid
     if grid is None:
         return ()
@@ -57,7 +57,7 @@ def closed_rims(found: Found) -> tuple[tuple[int, str], ...]:
             for size, row in zip(sizes, table, strict=True):
                 judged = firsts.setdefault(size.bead_seat_diameter_mm, [])
                 judged += [int(one) for one in row[row != ASIDE]]
-    open_ = {group.bead_seat_diameter_mm for group in groups_of(found)}
+    open_ = {group.bead_seat_diameter_mm for group in groups}
     tried = {*grid.fronts, *grid.rears}
     closed = []
     for seat in sorted(firsts, reverse=True):

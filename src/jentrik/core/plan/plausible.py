@@ -17,7 +17,7 @@ from jentrik.core.work.policy import Policy
 
 Value = float | str
 USUAL_REACH_MM, USUAL_SLOT_MM = 52.0, (47.0, 57.0)
-_LONGEST_REACH_MM, _SHORTEST_REACH_MM = 80.0, 30.0
+_LONGEST_REACH_MM, _SHORTEST_REACH_MM = 80.0, 30.0  # of a slot that no one measured
 _STEPS = 5
 
 
@@ -232,7 +232,7 @@ def _of_motorcycle(bike: Bike, outcome: Outcome) -> Iterator[Unknown]:
             fed_by: End = "front" if value == "front" else "rear"
             return replace(bike, speedometer=Speedometer(fed_by, 4.0))
 
-        label = "which wheel the speedometer goes by"
+        label = "which wheel feeds the speedometer"
         yield Unknown("bike.speedometer.wheel", label, "", ("front", "rear"), fed)
     if bike.side_stand is None:
 

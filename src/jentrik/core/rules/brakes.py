@@ -53,7 +53,8 @@ def brake_out_of_reach(wheel: WheelCase) -> Words | None:
         f"Rim brake does not reach: needs {mm(needed):.0f}, has {bare(f'{least:g}–{most:g}', 'mm')}"
     )
     if needed <= 0:
-        headline = "Rim brake does not reach: the rim lies beyond its bolt"
+        where = "boss" if boss else "bolt"
+        headline = f"Rim brake does not reach: the rim lies beyond its {where}"
         return Words(headline, f"No brake at this {wheel.end} reaches such a rim. {cure}")
     return Words(
         headline,

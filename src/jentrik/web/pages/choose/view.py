@@ -214,6 +214,7 @@ def choose_view(
     of the map that is not among the best; `on_shelf` are the tires the shop has, each as often.
     """
     pairs = [] if found is None else [_row(pair, found, asked, path) for pair in found.pairs]
+    groups = () if found is None else groups_of(found)
     chosen = next((pair for pair in pairs if pair.chosen), pairs[0] if pairs else None)
     if picked is not None and found is not None and chosen and not chosen.chosen:
         chosen = _row(picked, found, asked, path)
@@ -223,8 +224,8 @@ def choose_view(
         CHOICES,
         weights,
         _charts(found, chosen) if found else [],
-        [] if found is None else [_group_row(one, on_shelf) for one in groups_of(found)],
-        [] if found is None else _closed(found),
+        [_group_row(one, on_shelf) for one in groups],
+        [] if found is None else _closed(found, groups),
         _map(found, policy, marks, asked, chosen, drawn) if found and found.grid else None,
         pairs,
         chosen,
@@ -273,10 +274,10 @@ def _group_row(group: Group, on_shelf: Sequence[Reading]) -> tuple[int, str, str
     return seat, f"{widths} at {where}", f"{limit[:1].lower()}{limit[1:]}{shelf}"
 
 
-def _closed(found: Found) -> list[tuple[str, str]]:
+def _closed(found: Found, groups: Sequence[Group]) -> list[tuple[str, str]]:
     """Return the common rim sizes on which nothing goes: the bead seats, and what stops them."""
     by_rule: dict[str, list[int]] = {}
-    for seat, rule in closed_rims(found):
+    for seat, rule in closed_rims(found, groups):
         by_rule.setdefault(rule, []).append(seat)
     return [(", ".join(str(seat) for seat in by_rule[rule]), title_of(rule)) for rule in by_rule]
 
