@@ -39,7 +39,7 @@ shots: .venv/test.done $(CHROMIUM)
 	JENTRIK_CHROMIUM=$(CHROMIUM) $(BIN)/python -m scripts.screenshots
 
 fuzz: .venv/test.done
-	JENTRIK_EXAMPLES=20000 $(BIN)/python -m pytest tests/core
+	JENTRIK_EXAMPLES=20000 JENTRIK_ANSWERS=2000 $(BIN)/python -m pytest tests/core
 	JENTRIK_REQUESTS=100000 $(BIN)/python -m pytest -n auto tests/web/test_fuzz.py
 	JENTRIK_KILLS=500 $(BIN)/python -m pytest tests/store/test_database.py
 

@@ -1,14 +1,23 @@
 """The answer: verdict, what decides, cures and nearest, each against plans judged on their own."""
 
+import contextlib
 import copy
 import json
+import os
 import random
 from typing import Any
 
 import pytest
 
+from jentrik.core.errors import Refusal
+from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.plan.answer import Verdict, answer_of
+from jentrik.core.plan.cures import stops_of
+from jentrik.core.plan.plan import PlanResult, as_measured, measured_anew, outcome_of
+from jentrik.core.plan.plausible import unknowns
+from jentrik.core.plan.sizes import standard_sizes
 from jentrik.exchange.plan_answer import result_document
-from jentrik.exchange.plan_document import plan_from_json
+from jentrik.exchange.plan_document import plan_from_json, read_bike, read_proposal
 from tests.documents import MOTORCYCLE, PLAN, raw
 
 PADS = {"pad_reach_mm": 52, "slot_mm": [47, 57], "mount": "bolt above"}
@@ -202,7 +211,7 @@ def test_a_rim_that_no_caliper_of_any_reach_serves_does_not_go() -> None:
     # 547 falls 37.5 mm: a usual caliper at 52 would have to reach 89, and no slot is that long.
     answer = asked({"front": {"tire": "32-547"}}, front=RIM_UNSEEN, clearances=ROOMY)
     assert (answer["verdict"], answer["because"]) == ("does not go", ["rim-brake-reach"])
-    assert "no usual longest reach" in answer["sentence"]
+    assert "whatever is measured as" in answer["sentence"]
     assert not any(digit.isdigit() for digit in answer["sentence"].split(".")[0])
     assert answer["decides"] == []
     assert not any("rim_brake" in cure["change"].get("front", {}) for cure in answer["cures"])
@@ -221,3 +230,81 @@ def test_cures_in_the_sentence_never_set_one_tire_twice() -> None:
     answer = asked(both("47-406"), front=RIM_UNSEEN | {"brake": "disc"}, clearances=[])
     sentence = answer["sentence"]
     assert sentence.count(" at the rear") + sentence.count("both ends") <= 1, sentence
+
+
+def test_two_missing_figures_of_a_brake_are_both_open() -> None:
+    # Neither reach nor slot is known: from 47 mm a slot to 66 serves 584, so it may go.
+    answer = asked(both("42-584"), front=RIM_UNSEEN, rear=RIM_UNSEEN, clearances=ROOMY)
+    assert answer["verdict"] == "measure first"
+    # 622 to 559 falls 31.5 mm: 47 + 31.5 = 78.5 is inside a slot to 80, 52 + 31.5 is not.
+    answer = asked({"front": {"tire": "37-559"}}, front=RIM_UNSEEN, clearances=ROOMY)
+    assert answer["verdict"] == "measure first"
+    assert "pad_reach" in answer["decides"][0]["figure"]
+    assert answer["decides"][0]["turns_at"] == pytest.approx(48.5, abs=0.1)
+
+
+def _completed(bike: Bike, proposal: Proposal, result: PlanResult, dice: random.Random) -> bool:
+    """Whether a proposal stops on a machine whose missing figures are drawn, one by one."""
+    filled: set[str] = set()
+    while True:
+        there = measured_anew(bike, policy=result.policy, on=result.on)
+        outcome = outcome_of(there, proposal)
+        open_ = unknowns(there.bike, proposal, outcome, result.policy)
+        left = [one for one in open_ if one.label not in filled]
+        if not left:
+            return bool(stops_of(outcome))
+        unknown = dice.choice(left)
+        filled.add(unknown.label)
+        values = unknown.values
+        one_of = isinstance(values[0], str) or "bead seat" in unknown.label
+        value = dice.choice(values) if one_of else dice.uniform(min(values), max(values))
+        bike = unknown.fills(value)
+
+
+def _drawn_bike(dice: random.Random) -> dict[str, Any]:
+    """Return a machine some of whose figures are missing."""
+    bike: dict[str, Any] = copy.deepcopy(dice.choice([PLAN, MOTORCYCLE])["bike"])
+    if dice.random() < 0.6:
+        bike["clearances"] = []
+    for end in ("front", "rear") if bike["kind"] == "bicycle" else ():
+        known: list[dict[str, Any]] = [{}, {"brake": dice.choice(["disc", "drum", "rim"])}]
+        known += [{"rim_brake": {"pad_reach_mm": 52, "mount": "bolt above"}}, {"rim_brake": PADS}]
+        bike[end] |= dice.choice(known)
+        if dice.random() < 0.2:
+            bike[end]["guard"] = "mudguard"
+    for key in ("spec", "side_stand", "speedometer"):
+        if dice.random() < 0.35:
+            bike.pop(key, None)
+    return bike
+
+
+@pytest.mark.parametrize("seed", range(int(os.environ.get("JENTRIK_ANSWERS", "60"))))
+def test_a_verdict_is_what_all_completions_of_missing_figures_allow(seed: int) -> None:
+    dice = random.Random(seed)
+    found = as_measured(read_bike(_drawn_bike(dice)))
+    tire = found.bike.front.tire
+    assert tire is not None
+    near = [
+        size
+        for size in standard_sizes(found.bike.kind)
+        if abs((size.width_mm or 0) - (tire.width_mm or 0)) < 13
+        and abs(size.bead_seat_diameter_mm - tire.bead_seat_diameter_mm) < 60
+    ]
+    front = dice.choice(near).text
+    rear = dice.choice([front, dice.choice(near).text])
+    change: dict[str, Any] = {"front": {"tire": front}, "rear": {"tire": rear}}
+    change.pop(dice.choice(["front", "rear", "neither"]), None)
+    proposal = read_proposal({"name": "A", **change})
+    try:
+        outcome = outcome_of(found, proposal)
+    except Refusal:
+        return  # two wheels that would meet have no answer
+    verdict = answer_of(found, outcome, with_nearest=False).verdict
+    stopped = []
+    for _ in range(8):
+        with contextlib.suppress(Refusal):  # a machine that could not stand as it does
+            stopped.append(_completed(found.bike, proposal, found, dice))
+    if verdict in (Verdict.GOES, Verdict.CARE):
+        assert not any(stopped), change
+    if verdict is Verdict.NOT:
+        assert all(stopped), change

@@ -160,7 +160,8 @@ def _tried(found: PlanResult, outcome: Outcome) -> tuple[tuple[Decides, ...], _C
     for unknown in unknowns(found.bike, outcome.proposal, outcome, found.policy):
         results = [_stops_with(found, outcome, unknown, value) for value in unknown.values]
         if all(results):
-            certain = certain or _certain(found, outcome, unknown, results)
+            if certain is None and unknown.alone:
+                certain = _certain(found, outcome, unknown, results)
         elif any(results):
             turning.append(_turning(found, outcome, unknown, results))
     order = sorted(
@@ -175,7 +176,7 @@ def _certain(
     """Return what stops whatever a figure is, with the value that stops least filled in."""
     least = min(range(len(results)), key=lambda place: len(results[place]))
     rule = sorted(results[least])[0][0]
-    says = f"{_small(TITLES[rule])}: no usual {unknown.label} is enough"
+    says = f"{_small(TITLES[rule])}, whatever is measured as {unknown.label}"
     bike = unknown.fills(unknown.values[least])
     there = measured_anew(bike, policy=found.policy, on=found.on)
     return _Certain(says, there, outcome_of(there, outcome.proposal))

@@ -26,7 +26,8 @@ class Unknown:
     """A figure that may decide: its path in a document, its words and unit, what it may be.
 
     `values` run from one end of its range to the other, or are words to choose from; `fills`
-    returns the machine with one of them.
+    returns the machine with one of them.  `alone` is false where a figure beside it is taken as
+    usual for that: what then stops for every value may go with another beside it.
     """
 
     figure: str
@@ -34,6 +35,7 @@ class Unknown:
     unit: str
     values: tuple[Value, ...]
     fills: Callable[[Value], Bike]
+    alone: bool = True
 
 
 def unknowns(bike: Bike, proposal: Proposal, outcome: Outcome, policy: Policy) -> list[Unknown]:
@@ -104,16 +106,18 @@ def _of_brake(bike: Bike, end: End, found: Wheel, planned: Wheel) -> Iterator[Un
         low = reach if falls > 0 else min(_SHORTEST_REACH_MM, reach)
         which = "longest" if falls > 0 else "shortest"
         label = f"{which} reach of the {end} caliper's slot"
-        yield Unknown(f"bike.{end}.rim_brake.slot_mm", label, "mm", _range(low, high), slotted)
+        known = pads.pad_reach_mm is not None
+        key = f"bike.{end}.rim_brake.slot_mm"
+        yield Unknown(key, label, "mm", _range(low, high), slotted, known)
     if pads.pad_reach_mm is None:
-        usual = slot or USUAL_SLOT_MM
+        at_most = slot or (_SHORTEST_REACH_MM, _LONGEST_REACH_MM)  # any that the slot may have
 
         def reached(value: Value) -> Bike:
-            with_it = replace(whole, pad_reach_mm=float(value), slot_mm=usual)
+            with_it = replace(whole, pad_reach_mm=float(value), slot_mm=at_most)
             return _at(bike, end, brake="rim", rim_brake=with_it)
 
-        label = f"bolt to pad of the {end} rim brake"
-        yield Unknown(f"bike.{end}.rim_brake.pad_reach_mm", label, "mm", _range(*usual), reached)
+        label, around = f"bolt to pad of the {end} rim brake", slot or USUAL_SLOT_MM
+        yield Unknown(f"bike.{end}.rim_brake.pad_reach_mm", label, "mm", _range(*around), reached)
 
 
 def _of_room(
