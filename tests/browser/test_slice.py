@@ -1,5 +1,6 @@
 """The slice by hand: what only a screen shows."""
 
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -199,3 +200,18 @@ def test_without_scripts_forms_still_submit(open_page: Callable[..., Any]) -> No
     expect(page.locator(".complaint")).to_contain_text("bead seat")
     page.get_by_role("link", name="On the road").click()
     expect(page.locator(".bench-drawing")).to_contain_text("Chassis comes down")
+
+
+def test_a_press_on_a_width_chart_chooses_that_pair_and_keeps_what_was_asked(
+    open_page: Callable[..., Any],
+) -> None:
+    page = open_page("/machines/1/choose")
+    page.get_by_label("Fork").select_option("free")
+    expect(page).to_have_url(re.compile("fork=free"))
+    for end, name in (("front", "Choose 40-622, front"), ("rear", "Choose 42-622, rear")):
+        page.get_by_role("button", name=name).click()
+        expect(page.locator(".choose-it button")).to_contain_text(name.split()[1].strip(","))
+        assert "fork=free" in page.url, end
+    expect(page.locator(".choose-it button")).to_have_text("Propose 40-622 / 42-622")
+    page.locator(".choose-it button").click()
+    expect(page.locator(".answer b").first).to_contain_text("oes")

@@ -28,9 +28,9 @@ _HATCH = (
 
 
 def width_chart(
-    rows: Sequence[WidthRow], end: End, presses: Presses, *, verb: str = "Propose", form: str = ""
+    rows: Sequence[WidthRow], end: End, presses: Presses, *, verb: str = "Propose"
 ) -> Markup:
-    """Return the chart of one end, its standard sizes to be pressed; `form` is whose buttons."""
+    """Return the chart of one end, its standard sizes to be pressed."""
     there = [row for row in rows if row.end == end]
     ticks = [tick.width_mm for row in there for tick in row.ticks]
     least = int(min(row.narrowest_mm for row in there) // _STEP_MM * _STEP_MM)
@@ -47,7 +47,7 @@ def width_chart(
         parts.append(_words((x(width), tall - 2), label, "", "middle"))
     for place, row in enumerate(there):
         parts += _row(row, _TOP + place * _ROW, x)
-        parts += _to_press(row, _TOP + place * _ROW, x, presses, verb, form)
+        parts += _to_press(row, _TOP + place * _ROW, x, presses, verb)
     said = "; ".join(_said(row) for row in there)
     return Markup(
         f'<svg class="plot width-chart" viewBox="0 0 600 {tall:.0f}" role="group" '
@@ -118,11 +118,10 @@ def _tick(tick: Tick, top: float, at: float, *, named: bool) -> str:
 
 
 def _to_press(
-    row: WidthRow, top: float, x: Callable[[float], float], presses: Presses, verb: str, form: str
+    row: WidthRow, top: float, x: Callable[[float], float], presses: Presses, verb: str
 ) -> list[str]:
     """Return a target over each standard size of a row that a finger can tell from the last."""
     parts, taken = [], -_PRESS
-    whose = f' form="{form}"' if form else ""
     for size in row.sizes:
         value = presses.get((row.bead_seat_diameter_mm, size.text))
         at = x(size.width_mm or 0.0)
@@ -131,7 +130,7 @@ def _to_press(
         taken = at
         parts.append(
             f'<foreignObject x="{svg.number(at - _PRESS / 2)}" y="{svg.number(top - 2)}" '
-            f'width="{_PRESS:.0f}" height="{_PRESS:.0f}"><button{whose} name="pair" '
+            f'width="{_PRESS:.0f}" height="{_PRESS:.0f}"><button name="pair" '
             f'value="{escape(value)}" title="{escape(size.text)}" '
             f'aria-label="{verb} {escape(size.text)}, {row.end}"></button></foreignObject>'
         )

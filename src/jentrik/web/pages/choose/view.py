@@ -102,16 +102,20 @@ class Asked:
         """Return what is judged by: the shop's limits, with those that were moved on the map."""
         return shop.having(self.limits) if self.limits else shop
 
-    def at(self, path: str, **changed: str) -> str:
-        """Return the address with some of it changed."""
+    @property
+    def said(self) -> dict[str, str]:
+        """What an address must say of it: all that is not as usual, but for a pair."""
         usual = {name: choices[0][0] for name, choices in CHOICES.items()}
-        asked: dict[str, str] = {
+        return {
             **{name: word for name, word in self.picks.items() if word != usual[name]},
             **({"codes": self.codes} if self.codes else {}),
             **{name: f"{one:g}" for name, one in self.weights.items() if one != 1.0},
             **{name: f"{one:g}" for name, one in self.limits.items()},
-            **changed,
         }
+
+    def at(self, path: str, **changed: str) -> str:
+        """Return the address with some of it changed."""
+        asked = {**self.said, **changed}
         return f"{path}?{urlencode(asked)}" if asked else path
 
 
@@ -252,7 +256,7 @@ def _charts(found: Found, chosen: PairRow | None) -> list[tuple[str, Markup]]:
         }
         if here:
             bars = [one.row for one in here]
-            chart = width_chart(bars, end, presses, verb="Choose", form="choose-asked")
+            chart = width_chart(bars, end, presses, verb="Choose")
             charts.append((end, chart))
     return charts
 
