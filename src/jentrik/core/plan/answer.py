@@ -334,7 +334,7 @@ def _small(headline: str) -> str:
 
 def _turn_in_words(one: Decides) -> str:
     if isinstance(one.turns_at, str):
-        return f"{one.label}; with “{one.turns_at}” it does not go"
+        return f"{one.label}; with “{one.turns_at}” it may not go"
     assert one.turns_at is not None
     turns = Amount(f"{one.turns_at:g}", one.unit) if one.unit else f"{one.turns_at:g}"
     return f"{one.label}; {f'from {turns} on' if one.stops_below else f'up to {turns}'} it goes"

@@ -78,7 +78,7 @@ def _to_measure(one: Decides, address: Address) -> ToMeasure:
     known = key in FIELD_BY_KEY
     href = address.at(station="measure", field=key) if known else address.at(station="measure")
     if isinstance(one.turns_at, str) or one.turns_at is None:
-        return ToMeasure(one.label, f"with “{one.turns_at}” it does not go", href)
+        return ToMeasure(one.label, f"with “{one.turns_at}” it may not go", href)
     turns = Amount(f"{one.turns_at:g}", one.unit) if one.unit else f"{one.turns_at:g}"
     return ToMeasure(one.label, f"{'from' if one.stops_below else 'up to'} {turns}: goes", href)
 
