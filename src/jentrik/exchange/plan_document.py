@@ -16,6 +16,7 @@ from jentrik.core.machine import wheel as wheels
 from jentrik.core.machine.building import unique, wheel_change_of
 from jentrik.core.machine.declared import ENDS
 from jentrik.core.plan.plan import PlanResult, compute
+from jentrik.core.plan.proposed_setup import PLAIN_CHANGES, flat, nested
 from jentrik.core.work.job import KeptProposal
 from jentrik.exchange.plan_parts import BikeDocument, DocumentPart, PlanDocument, ProposalDocument
 from jentrik.exchange.strict_json import parse_json
@@ -152,35 +153,17 @@ def bike_of(document: DocumentPart) -> machine.Bike:
 def proposal_of(document: DocumentPart) -> machine.Proposal:
     """Return the proposal a validated document describes; paths are relative to it."""
     said = document.model_dump(exclude_none=True)
-    fork, gearing = said.get("fork") or {}, said.get("gearing") or {}
-    shift = said.get("rear_axle_shift_mm") or {}
     with blamed_on("front"):
         front = _wheel_change(said.get("front"))
     with blamed_on("rear"):
         rear = _wheel_change(said.get("rear"))
     with blamed_on("contact"):
         contact = machine.ContactChange(**said.get("contact") or {})
-    return machine.Proposal(
-        name=_named(said["name"]),
-        front=front,
-        rear=rear,
-        fork_length_mm=fork.get("length_mm"),
-        fork_offset_mm=fork.get("offset_mm"),
-        fork_straight_mm=fork.get("axle_to_crown_mm"),
-        fork_rated_mm=fork.get("rated_bead_seat_mm"),
-        tubes_up_mm=fork.get("tubes_up_mm", 0.0),
-        lower_cup_mm=said.get("lower_cup_mm", 0.0),
-        rear_shift_x_mm=shift.get("x", 0.0),
-        rear_shift_y_mm=shift.get("y", 0.0),
-        position=said.get("position"),
-        fork_travel_mm=fork.get("travel_mm"),
-        headset_turn_deg=said.get("headset_turn_deg", 0.0),
-        shock_mm=said.get("shock_mm"),
-        link_longer_mm=said.get("link_longer_mm", 0.0),
-        contact=contact,
-        front_sprocket=gearing.get("front_sprocket"),
-        rear_sprocket=gearing.get("rear_sprocket"),
-    )
+    named = dict(flat(said))
+    plain: dict[str, Any] = {
+        one.name: named[one.keys[0]] for one in PLAIN_CHANGES if one.keys[0] in named
+    }
+    return machine.Proposal(_named(said["name"]), front, rear, contact=contact, **plain)
 
 
 def _wheel_change(said: dict[str, Any] | None) -> wheels.WheelChange:
@@ -189,32 +172,21 @@ def _wheel_change(said: dict[str, Any] | None) -> wheels.WheelChange:
 
 def proposal_document(proposal: machine.Proposal) -> dict[str, Any]:
     """Return a proposal as a plan document holds it, with only what it changes."""
-    contact = proposal.contact
+    usual = machine.Proposal(proposal.name)
+    plain = {
+        one.keys[0]: value
+        for one in PLAIN_CHANGES
+        if (value := getattr(proposal, one.name)) != getattr(usual, one.name)
+    }
+    said = nested(plain)
+    if shift := said.get("rear_axle_shift_mm"):
+        said["rear_axle_shift_mm"] = {"x": 0.0, "y": 0.0, **shift}
     document: dict[str, Any] = {
         "name": proposal.name,
         "front": _wheel_document(proposal.front),
         "rear": _wheel_document(proposal.rear),
-        "fork": {
-            "length_mm": proposal.fork_length_mm,
-            "offset_mm": proposal.fork_offset_mm,
-            "travel_mm": proposal.fork_travel_mm,
-            "axle_to_crown_mm": proposal.fork_straight_mm,
-            "rated_bead_seat_mm": proposal.fork_rated_mm,
-            "tubes_up_mm": proposal.tubes_up_mm or None,
-        },
-        "lower_cup_mm": proposal.lower_cup_mm or None,
-        "rear_axle_shift_mm": {"x": proposal.rear_shift_x_mm, "y": proposal.rear_shift_y_mm}
-        if proposal.rear_shift_x_mm or proposal.rear_shift_y_mm
-        else None,
-        "position": proposal.position,
-        "headset_turn_deg": proposal.headset_turn_deg or None,
-        "shock_mm": proposal.shock_mm,
-        "link_longer_mm": proposal.link_longer_mm or None,
-        "contact": {name: value for name, value in asdict(contact).items() if value},
-        "gearing": {
-            "front_sprocket": proposal.front_sprocket,
-            "rear_sprocket": proposal.rear_sprocket,
-        },
+        **said,
+        "contact": {name: value for name, value in asdict(proposal.contact).items() if value},
     }
     return {name: part for name, value in document.items() if (part := _kept(value))}
 
@@ -235,6 +207,8 @@ def _wheel_document(change: wheels.WheelChange) -> dict[str, Any]:
         "tone_ring_slots": change.tone_ring_slots,
         "brake": change.brake,
         "rim_brake": asdict(change.rim_brake) if change.rim_brake else None,
+        "guard": change.guard,
+        "guard_inside_mm": change.guard_inside_mm,
         "fitted": asdict(change.fitted),
         "hub": asdict(change.hub),
         "sensor": asdict(change.sensor),

@@ -14,6 +14,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, create_model
 from jentrik.core.machine import build, machine, room_line, suspension, wheel
 from jentrik.core.machine.declared import Attribute, Declared, attributes
 from jentrik.core.machine.gearing import Gearing
+from jentrik.core.plan.proposed_setup import PLAIN_CHANGES
 from jentrik.core.tire.rim_marks import read_rim
 
 MOST_PROPOSALS, MOST_POINTS, MOST_CLEARANCES = 100, 200, 100
@@ -271,41 +272,32 @@ class NamedProposal(DocumentPart):
     name: str
 
 
+_GROUPS = {
+    "fork": ("ForkChangeDocument", "What a proposal says of the fork."),
+    "rear_axle_shift_mm": ("ShiftDocument", "How far the rear axle moves in the chassis's frame."),
+    "gearing": ("SprocketsDocument", "The sprockets a proposal names."),
+    "speedometer": ("InstrumentChangeDocument", "What a proposal does to the instrument."),
+}
+
+
+def _changes() -> dict[str, Any]:
+    """Return what a proposal says besides the wheels, each group in a document of its own."""
+    changes: dict[str, Any] = {}
+    groups: dict[str, dict[str, Any]] = {}
+    for key, shape in ((one.keys[0], _shape(one)) for one in PLAIN_CHANGES):
+        group, _, leaf = key.rpartition(".")
+        (groups.setdefault(group, {}) if group else changes)[leaf] = (shape | None, None)
+    for group, fields in groups.items():
+        changes[group] = (_document(*_GROUPS[group], **fields) | None, None)
+    return changes
+
+
 _Proposal = _document(
     "ProposalDocument",
     "What someone would change.",
     base=NamedProposal,
     front=(_WheelChange | None, None),
     rear=(_WheelChange | None, None),
-    fork=(
-        _document(
-            "ForkChangeDocument",
-            "What a proposal says of the fork.",
-            length_mm=(Figure | None, None),
-            offset_mm=(Figure | None, None),
-            travel_mm=(Figure | None, None),
-            axle_to_crown_mm=(Figure | None, None),
-            rated_bead_seat_mm=(Figure | None, None),
-            tubes_up_mm=(Figure | None, None),
-        )
-        | None,
-        None,
-    ),
-    lower_cup_mm=(Figure | None, None),
-    rear_axle_shift_mm=(
-        _document(
-            "ShiftDocument",
-            "How far the rear axle moves in the chassis's frame.",
-            x=(Figure, 0.0),
-            y=(Figure, 0.0),
-        )
-        | None,
-        None,
-    ),
-    position=(str | None, None),
-    headset_turn_deg=(Figure | None, None),
-    shock_mm=(Figure | None, None),
-    link_longer_mm=(Figure | None, None),
     contact=(
         _document(
             "ContactDocument",
@@ -315,16 +307,7 @@ _Proposal = _document(
         | None,
         None,
     ),
-    gearing=(
-        _document(
-            "SprocketsDocument",
-            "The sprockets a proposal names.",
-            front_sprocket=(Figure | None, None),
-            rear_sprocket=(Figure | None, None),
-        )
-        | None,
-        None,
-    ),
+    **_changes(),
 )
 if TYPE_CHECKING:
     BikeDocument = DocumentPart

@@ -30,8 +30,17 @@ def test_what_is_not_known_is_not_guessed(meter: Speedometer | None) -> None:
 def test_an_offset_stays_while_the_slope_goes_with_the_wheel() -> None:
     # 3 km/h and 2 % over, on a wheel 5 % smaller: 3 + 50 x 1.02 / 0.95.
     meter = Speedometer("rear", 2.0, offset_kmh=3.0)
-    shown = shown_kmh(50.0, meter, sensed_ratio=0.95)
+    shown = shown_kmh(50.0, meter, counted_ratio=0.95)
     assert shown == pytest.approx(56.684, abs=0.001)
+
+
+def test_a_corrected_signal_counts_more_and_says_nothing_of_the_wheels() -> None:
+    # 5 % smaller, 3 % added already and 8 % in all then: 102 / 0.95 x 1.08 / 1.03.
+    meter = Speedometer("rear", 2.0, corrected_percent=3.0)
+    answer = speed(front_ratio=1.0, rear_ratio=0.95, meter=meter, corrected_percent=8.0)
+    assert answer.indicated_at_100_kmh == pytest.approx(102 / 0.95 * 1.08 / 1.03)
+    assert answer.sensed_ratio == 0.95  # what a motor's cut-off or ABS sees
+    assert speed(front_ratio=1.0, rear_ratio=0.95, meter=meter).counted_ratio == 0.95
 
 
 def test_a_gearbox_driven_instrument_follows_the_sprockets() -> None:

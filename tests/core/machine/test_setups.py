@@ -12,7 +12,14 @@ from jentrik.core.amounts import in_plain
 from jentrik.core.machine.declared import Part
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine_of import machine_of
-from jentrik.core.machine.setup import Setup, differences, part_of, with_differences
+from jentrik.core.machine.setup import (
+    Setup,
+    differences,
+    number_of,
+    part_of,
+    value_of,
+    with_differences,
+)
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.core.plan.plan import as_measured, outcome_of
@@ -128,6 +135,19 @@ def test_what_came_off_takes_its_figures_along_and_the_frame_keeps_its_own() -> 
     same_size = proposed(old, {"rear": {"tire": "37-622"}}, on=DAY)
     assert "rear.fitted.most_kpa" not in same_size  # another tire of the same size
     assert same_size["rear.rim.tube"].value == "tube-type"
+
+
+def test_guards_and_a_corrected_signal_belong_to_the_set_up() -> None:
+    before = parts(front__guard="mudguard", front__guard_inside_mm=60.0)
+    change = {"front": {"guard": "none"}, "speedometer": {"corrected_percent": 5.0}}
+    after = proposed(before, change, on=DAY)
+    assert value_of(after, "front.guard") == "none"
+    assert "front.guard_inside_mm" not in after
+    assert number_of(after, "set.corrected_percent") == 5.0
+    back = changes_to(after, before)
+    assert back["front"] == {"guard": "mudguard", "guard_inside_mm": 60.0}
+    assert back["speedometer"] == {"corrected_percent": 0.0}
+    assert read_proposal({"name": "back", **back}).corrected_percent == 0.0
 
 
 def fitted_pairs() -> list[tuple[int, str]]:

@@ -175,10 +175,13 @@ def test_each_cure_removes_its_stop_and_adds_none_and_nearest_has_none(seed: int
     base = dice.choice([PLAN, MOTORCYCLE])
     if base is PLAN:
         sizes = [f"{dice.randint(23, 62)}-{dice.choice([559, 571, 584, 622, 630])}"] * 2
-        bike: dict[str, Any] = {"front": dice.choice([RIM, {"tire": "37-622", "brake": "disc"}])}
+        guarded = {"tire": "37-622", "guard": "mudguard", "guard_inside_mm": dice.randint(35, 60)}
+        bike: dict[str, Any] = {
+            "front": dice.choice([RIM, {"tire": "37-622", "brake": "disc"}, guarded])
+        }
     else:
         sizes = [dice.choice(["110/80-18 58H", "90/90-19 40P"]), dice.choice(["150/70-17 69H"])]
-        bike = {}
+        bike = {"speedometer": {"wheel": "front", "reads_over_percent": dice.choice([0, 4, 12])}}
     change = {end: {"tire": size} for end, size in zip(("front", "rear"), sizes, strict=True)}
     answer, before = asked(change, base, **bike), stops(change, base, **bike)
     assert (answer["verdict"] == "does not go") is bool(before)
@@ -241,6 +244,30 @@ def test_two_missing_figures_of_a_brake_are_both_open() -> None:
     assert answer["verdict"] == "measure first"
     assert "pad_reach" in answer["decides"][0]["figure"]
     assert answer["decides"][0]["turns_at"] == pytest.approx(48.5, abs=0.1)
+
+
+def test_a_guard_comes_off_or_gives_way_to_a_wider_one_and_takes_its_clearance_along() -> None:
+    guarded = {"tire": "37-622", "brake": "disc", "guard": "mudguard", "guard_inside_mm": 45}
+    answer = asked({"rear": {"tire": "47-622"}}, rear=guarded, clearances=ROOMY)
+    assert answer["sentence"].count("rear") == 2  # the stop's end, and the cure's
+    wider, none, *_ = (cure["change"]["rear"] for cure in answer["cures"])
+    assert (wider, none) == ({"guard_inside_mm": 57}, {"guard": "none"})  # 47 + 2 x 5
+    taped = [{"name": "Rear mudguard", "wheel": "rear", "direction": "radial", "gap_mm": 4}]
+    line = {"name": "Rear mudguard", "wheel": "rear", "on": "frame", "from_axle_mm": 345}
+    for there in ({"clearances": taped}, {"clearances": ROOMY, "room": [line]}):
+        change = {"rear": {"tire": "42-622"}}
+        assert stops(change, rear={"tire": "37-622"}, **there)
+        assert not stops(merged(change, {"rear": {"guard": "none"}}), rear=guarded, **there)
+
+
+def test_an_instrument_is_corrected_until_it_shows_no_less_than_true() -> None:
+    # 713.4 over 695.4 mm: 1 % over reads 1.5 % low; back to 1 % over takes 2.59 %, rounded up.
+    meter = {"wheel": "front", "reads_over_percent": 1}
+    change = {"front": {"tire": "100/90-21 57H"}}
+    answer = asked(change, MOTORCYCLE, speedometer=meter, clearances=ROOMY, side_stand=None)
+    assert answer["because"] == ["speedometer-under-reads"]
+    changes = [cure["change"] for cure in answer["cures"]]
+    assert {"speedometer": {"corrected_percent": 2.6}} in changes
 
 
 def _completed(bike: Bike, proposal: Proposal, result: PlanResult, dice: random.Random) -> bool:

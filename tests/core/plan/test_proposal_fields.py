@@ -37,6 +37,7 @@ LIKELY = {  # the end of a key -> a figure such a change can have
     "holes": 6.0,
     "circle_mm": 94.0,
     "inner_width_mm": 21.0,
+    "guard_inside_mm": 50.0,
     "chain_line_mm": 45.5,
     "_at_mm": 28.0,
     "effective_mm": 560.0,

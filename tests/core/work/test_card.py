@@ -8,11 +8,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jentrik.core.amounts import in_plain
 from jentrik.core.errors import DocumentError
 from jentrik.core.machine.machine import Bike
 from jentrik.core.plan.plan import Outcome, as_measured, outcome_of
 from jentrik.core.work.assembly import assembled
 from jentrik.core.work.card import Card, CardStep, card_steps
+from jentrik.core.work.carry_over import Fate, PartLine, parts_of
 from jentrik.core.work.template import UNITS, StepPlan, built_in, steps_of, text_of
 from jentrik.exchange.plan_document import read_bike, read_proposal
 from tests.documents import MOTORCYCLE, PLAN
@@ -444,6 +446,29 @@ def test_a_card_adds_parts_proofs_and_what_must_be_settled() -> None:
     machined = card_steps(*made(other, MOTORCYCLE), built_in())
     (shop,) = [step for step in machined if step.text.startswith("Machine shop")]
     assert (shop.stop, shop.qualified, shop.reading) == (True, True, "ring runout after")
+
+
+def test_a_guard_and_a_corrected_instrument_have_their_steps_and_their_lines() -> None:
+    guarded = {"tire": "37-622", "guard": "mudguard", "guard_inside_mm": 45}
+    none = {"rear": {"tire": "47-622", "guard": "none"}}
+    bike, outcome = made(none, rear=guarded)
+    texts = [step.text for step in card_steps(bike, outcome, built_in())]
+    assert sum("mudguard off" in text for text in texts) == 1
+    assert not any("mudguard on" in text for text in texts)
+    wider = made({"rear": {"tire": "47-622", "guard_inside_mm": 57}}, rear=guarded)
+    (clear,) = [step for step in card_steps(*wider, built_in()) if "mudguard clear" in step.text]
+    assert (clear.stop, clear.unit) == (True, "mm")
+    assert "rear mudguard, 57 mm inside" in {in_plain(line.key) for line in _bought(wider)}
+    bike, outcome = made({"speedometer": {"corrected_percent": -2.5}}, MOTORCYCLE)
+    (step,) = [s for s in card_steps(bike, outcome, built_in()) if "s signal" in s.text]
+    assert step.stop
+    assert "by −2.5 % in all" in step.text
+    assert any("signal corrector" in line.name for line in _bought((bike, outcome)))
+
+
+def _bought(there: tuple[Bike, Outcome]) -> list[PartLine]:
+    bike, outcome = there
+    return [line for line in parts_of(bike, outcome.proposal) if line.fate is Fate.BUY]
 
 
 def test_a_step_says_what_is_missing_and_a_card_what_holds_it() -> None:

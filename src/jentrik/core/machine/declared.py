@@ -31,6 +31,7 @@ class Part(StrEnum):
     INSERT = "insert"
     BRAKE = "brake"
     ROTOR = "rotor"
+    GUARD = "mudguard"
     TONE_RING = "tone ring"
     PRESSURE = "pressure"
     FORK = "fork"

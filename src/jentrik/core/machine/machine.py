@@ -5,7 +5,7 @@ Lengths mm, angles degrees, measured on the machine at rest; None is not known.
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal, TypeVar
 
 from jentrik.core.amounts import mm
@@ -16,6 +16,7 @@ from jentrik.core.geometry.pose import Axles
 from jentrik.core.machine.build import AS_USUAL, BRAKE_AND_DRIVE, UPRIGHT, Build
 from jentrik.core.machine.declared import (
     BICYCLE,
+    ENDS,
     MOTORCYCLE,
     About,
     Declared,
@@ -28,7 +29,7 @@ from jentrik.core.machine.declared import (
 )
 from jentrik.core.machine.gearing import UNGEARED, Gearing
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.room_line import RoomLine
+from jentrik.core.machine.room_line import RoomLine, at_guard
 from jentrik.core.machine.suspension import RIGID, Position, Shock, Suspension, Travel
 from jentrik.core.machine.wheel import (
     UNCHANGED,
@@ -120,6 +121,7 @@ class Speedometer(Declared, path="speedometer", group=_STAND):
             after="speedometer.wheel",
         ),
     ] = None
+    corrected_percent: Annotated[float, About(between=(-50, 100))] = 0.0  # its signal, set faster
 
     @property
     def end(self) -> End:
@@ -576,6 +578,7 @@ class Fork(Declared, path="fork", group="Chassis"):
             "whether a longer fork is allowed",
             group=MAKERS_SHEET,
             after="design.seat_height_mm",
+            guide=Guide(35, "maker's sheet", "As the frame's maker states it.", "fork"),
         ),
     ] = None
     longest_straight_mm: Annotated[
@@ -600,6 +603,9 @@ class Fork(Declared, path="fork", group="Chassis"):
             kinds=BICYCLE,
             part=Part.FORK,
             after="fork.longest_axle_to_crown_mm",
+            guide=Guide(
+                34, "maker's sheet", "The largest wheel the fork's maker names for it.", "crown"
+            ),
         ),
     ] = None
 
@@ -890,6 +896,9 @@ class Proposal(Declared):
     ] = None
     owned: tuple[End, ...] = ()  # ends whose wheel is there already: nothing is bought for it
     as_before: bool = False  # every part of it was on the machine before
+    corrected_percent: Annotated[
+        float | None, changed(Speedometer, "corrected_percent", "speedometer.corrected_percent")
+    ] = None
     gaps_mm: Mapping[str, float] = field(default_factory=dict)  # by place, as read with it on
 
     @property
@@ -922,6 +931,23 @@ class Proposal(Declared):
                 )
             length = along
         return length - self.tubes_up_mm
+
+    def room_of(self, bike: Bike) -> Bike:
+        """Return the machine without what was measured at a mudguard that comes off."""
+        gone = {end for end in ENDS if bike.wheels.at(end).loses_guard(getattr(self, end))}
+        if not gone:
+            return bike
+        return replace(
+            bike,
+            clearances=tuple(
+                place
+                for place in bike.clearances
+                if place.wheel not in gone or not at_guard(place.name)
+            ),
+            room=tuple(
+                line for line in bike.room if line.wheel not in gone or not at_guard(line.name)
+            ),
+        )
 
     def wheels(self, bike: Bike) -> Wheels:
         """Return both wheels as the proposal leaves them."""

@@ -36,6 +36,11 @@ PARTS: dict[End, tuple[RoomPart, ...]] = {  # common practice: what a tape is he
 }
 
 
+def at_guard(name: str) -> bool:
+    """Whether a place is named for a mudguard: what was measured there goes with it."""
+    return "mudguard" in name.casefold()
+
+
 @dataclass(frozen=True, slots=True)
 class RoomLine(Declared):
     """The inside width of frame, fork or mudguard at a distance from the axle as it stands.

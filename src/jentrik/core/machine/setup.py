@@ -8,6 +8,7 @@ part of it.  Keys that begin with ``set.`` are only of the set-up:
     set.rear_shift_x_mm, set.rear_shift_y_mm                     likewise, in the frame as it stood
     set.bar_rise_mm, set.spacers_mm, set.saddle_rise_mm          likewise
     set.position                                                 the chip or dropout, by its name
+    set.corrected_percent                                        added to an instrument's signal
     set.front.wheel, set.front.tire_id                           which wheel, which tire, by number
     set.front.insert, set.front.casing, set.front.compound       in words
     set.front.price, set.shock_kpa                               what the tire cost; kPa
@@ -24,6 +25,7 @@ from jentrik.core.machine.declared import ENDS, End, Part
 from jentrik.core.machine.figure import Figure
 
 Parts = Mapping[str, Figure]
+CORRECTED = "set.corrected_percent"  # what is added to the signal of the instrument
 
 
 # What a figure that is only of a set-up belongs to; every other says so with its attribute.
@@ -38,6 +40,7 @@ _OF_SET_UP: dict[str, Part] = {
     "set.spacers_mm": Part.BAR,
     "set.saddle_rise_mm": Part.SEAT,
     "set.shock_kpa": Part.PRESSURE,
+    CORRECTED: Part.INSTRUMENT,
 }
 _SET_OF_AN_END: dict[str, Part] = {
     "wheel": Part.WHEEL,

@@ -20,7 +20,7 @@ from jentrik.core.machine.declared import End, Kind, check_range
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import teeth_of
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.setup import Setup
+from jentrik.core.machine.setup import CORRECTED, Setup
 from jentrik.core.machine.wheel import WheelSpec
 from jentrik.core.units import read_figure
 
@@ -167,7 +167,10 @@ def range_of(text: str) -> tuple[float, float]:
 
 
 _ASIDE = ("fork.axle_to_crown", "cross.", "rider.", "set.", "line.")
-_AT = {"set.instrument_mm": "speedometer.setting_mm"}  # where a machine has what a set-up keeps
+_AT = {  # where a machine has what a set-up keeps
+    "set.instrument_mm": "speedometer.setting_mm",
+    CORRECTED: "speedometer.corrected_percent",
+}
 ROWS_OF_TEETH = ("chainrings", "sprockets", "gear_ratios")
 _WHOLE_GROUPS = {
     "speedometer": {"wheel"},

@@ -56,6 +56,9 @@ _WORDS: dict[str, tuple[str, str]] = {
     "travel_mm": ("travel", "mm"),
     "sag_mm": ("sag", "mm"),
     "instrument_mm": ("instrument set to", "mm"),
+    "corrected_percent": ("instrument's signal corrected by", "%"),
+    "guard": ("mudguard", ""),
+    "guard_inside_mm": ("mudguard, inside", "mm"),
 }
 _QUIET = ("wheel", "tire_id", "price", "width_mm", "rated_bead_seat_mm")
 

@@ -27,6 +27,7 @@ from jentrik.core.tire.reading import Reading
 
 Arrow = Literal["with the arrow", "against the arrow"]
 Alike = Literal["same", "other"]
+Guard = Literal["mudguard", "none"]
 
 P = TypeVar("P", "Rim", "RimBrake", "Fitted", "Hub", "Sensor", "WheelSpec")
 
@@ -143,6 +144,9 @@ class RimBrake(Declared, path="{end}.rim_brake", group="{End} wheel", kinds=BICY
             "whether the pads reach the new rim",
             key="slot_least_mm",
             gauge="short length",
+            guide=Guide(
+                22, "calipers", "Bolt to the middle of the pad at the top of its slot.", "brake"
+            ),
         ),
         About(
             "Caliper slot, maximum",
@@ -150,6 +154,9 @@ class RimBrake(Declared, path="{end}.rim_brake", group="{End} wheel", kinds=BICY
             "whether the pads reach the new rim",
             key="slot_most_mm",
             gauge="short length",
+            guide=Guide(
+                22, "calipers", "Bolt to the middle of the pad at the foot of its slot.", "brake"
+            ),
         ),
     ] = None
 
@@ -420,12 +427,24 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
             "what the brake needs of another wheel",
             group=BRAKE_AND_DRIVE,
             part=Part.BRAKE,
+            guide=Guide(
+                22,
+                "eyes",
+                "Pads at the rim, a rotor or a drum at the hub, or neither.",
+                "{end}-rim",
+            ),
         ),
     ] = None
     rim_brake: RimBrake | None = None
     guard: Annotated[
-        Literal["mudguard", "none"] | None,
-        About("Mudguard, {end}", None, "whether a guard limits the tire", kinds=BICYCLE),
+        Guard | None,
+        About(
+            "Mudguard, {end}",
+            None,
+            "whether a guard limits the tire",
+            kinds=BICYCLE,
+            part=Part.GUARD,
+        ),
     ] = None
     guard_inside_mm: Annotated[
         float | None,
@@ -434,7 +453,14 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
             (10, 300),
             "whether the tire goes under it",
             kinds=BICYCLE,
+            part=Part.GUARD,
             gauge="short length",
+            guide=Guide(
+                33,
+                "calipers",
+                "Between its edges at the narrowest, where a stay or a bolt stands in too.",
+                "{end}-guard",
+            ),
         ),
     ] = None
     hub: Hub = NO_HUB
@@ -494,10 +520,21 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
             fitted=merged(NEW_TIRE if change.tire else self.fitted, change.fitted),
             brake=change.brake or self.brakes_by,
             rim_brake=pads or self.rim_brake,
+            guard=change.guard or self.guard,
+            guard_inside_mm=None
+            if change.guard == "none"
+            else change.guard_inside_mm or self.guard_inside_mm,
             hub=change.hub if moved else merged(self.hub, change.hub),
             sensor=change.sensor,
             rolled_mm=None,
         )
+
+    def loses_guard(self, change: "WheelChange") -> bool:
+        """Whether its mudguard comes off, for none or for another."""
+        if self.guard == "none":
+            return False
+        another = change.guard_inside_mm not in (None, self.guard_inside_mm)
+        return another or change.guard == "none"
 
     def rim_falls_mm(self, planned: "Wheel") -> float | None:
         """Return how much nearer to the hub the planned rim is, mm; None where it is not moved."""
@@ -530,6 +567,8 @@ class WheelChange(Declared, path="{end}"):
     tone_ring_slots: Annotated[float | None, about(Wheel, "tone_ring_slots")] = None
     brake: Brake | None = None
     rim_brake: RimBrake | None = None
+    guard: Annotated[Guard | None, about(Wheel, "guard")] = None
+    guard_inside_mm: Annotated[float | None, about(Wheel, "guard_inside_mm")] = None
     fitted: Fitted = NEW_TIRE
     hub: Hub = NO_HUB
     sensor: Sensor = NO_SENSOR
@@ -564,7 +603,13 @@ class WheelSpec(Declared, path="spec.{end}", group="Maker's sheet"):
     tire: Reading | None = None
     load_index: Annotated[
         int | None,
-        About("Load index, {end}", (0, 279), "whether the tire carries enough", kinds=MOTORCYCLE),
+        About(
+            "Load index, {end}",
+            (0, 279),
+            "whether the tire carries enough",
+            kinds=MOTORCYCLE,
+            guide=Guide(36, "maker's sheet", "Beside the tire size in the papers.", "tire"),
+        ),
     ] = None
     speed_symbol: Annotated[
         str | None,
@@ -589,7 +634,10 @@ class WheelSpec(Declared, path="spec.{end}", group="Maker's sheet"):
     rotor_most_mm: Annotated[
         float | None,
         About(
-            "Largest rotor allowed, {end}", (80, 400), "whether fork or frame take another rotor"
+            "Largest rotor allowed, {end}",
+            (80, 400),
+            "whether fork or frame take another rotor",
+            guide=Guide(37, "maker's sheet", "As fork or frame maker states it.", "{end}-axle"),
         ),
     ] = None
     pressure_kpa: Annotated[

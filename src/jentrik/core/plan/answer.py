@@ -18,6 +18,7 @@ from typing import Any
 from jentrik.core.amounts import Amount
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import ENDS, End
+from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.cures import (
@@ -67,6 +68,20 @@ class Decides:
     share: float  # of its range that stops
     stops_below: bool | None = None
 
+    @property
+    def turn(self) -> str:
+        """Where it turns, with its unit."""
+        turns = f"{self.turns_at:g}" if isinstance(self.turns_at, float) else str(self.turns_at)
+        return str(Amount(turns, self.unit)) if self.unit else turns
+
+    @property
+    def key(self) -> str:
+        """The figure of a machine's sheet that is to be taken; "" for a clearance."""
+        key = self.figure.removeprefix("bike.")
+        if key.endswith("slot_mm"):
+            key = key.replace("slot_mm", "slot_most_mm" if self.stops_below else "slot_least_mm")
+        return key if key in FIELD_BY_KEY else ""
+
 
 @dataclass(frozen=True, slots=True)
 class Near:
@@ -113,6 +128,17 @@ def answer_of(found: PlanResult, outcome: Outcome, *, with_nearest: bool = True)
     cured = _cure_in_words(found, outcome, reasons, cures)
     sentence = _sentence(verdict, words, decides, cured)
     return Answer(verdict, sentence, because, decides, cures, nearest)
+
+
+def deciding(found: PlanResult, outcome: Outcome) -> tuple[Decides, ...]:
+    """Return the missing figures that can turn the verdict; none where it stands whatever they are.
+
+    The one that stops most often comes first.
+    """
+    stops = [f for f in outcome.findings if f.severity is Severity.STOP]
+    if any(not _rests_on_assumed(found, finding) for finding in stops):
+        return ()
+    return _tried(found, outcome)[0]
 
 
 def quick_verdict(outcome: Outcome) -> Verdict:
@@ -305,8 +331,9 @@ def _by_rule(reasons: Iterable[JoinedFinding]) -> list[str]:
     said = []
     for group in rules.values():
         ends = [end for end in ENDS if any(end in one.ends for one in group)]
-        at = f", {' and '.join(ends)}" if ends else ""
         headline = _small(group[0].headline)
+        named = [end for end in ENDS if end in headline]
+        at = f", {' and '.join(ends)}" if ends and ends != named else ""
         asks = headline.endswith("?")
         said.append(f"{headline.removesuffix('?')}{at}{'?' if asks else ''}")
     return said
@@ -315,7 +342,7 @@ def _by_rule(reasons: Iterable[JoinedFinding]) -> list[str]:
 def _sentence(verdict: Verdict, words: list[str], decides: tuple[Decides, ...], cured: str) -> str:
     """Return the answer in one or two sentences, to be read aloud."""
     if verdict is Verdict.MEASURE:
-        return f"Measure first: {_turn_in_words(decides[0])}."
+        return f"Measure first: {_turn_in_words(*decides)}."
     if verdict is Verdict.GOES:
         return "Goes, by the figures there are."
     said, more = "; ".join(words[:MOST_REASONS]), len(words) - MOST_REASONS
@@ -332,12 +359,16 @@ def _small(headline: str) -> str:
     return headline if keeps else f"{first.lower()}{rest}"
 
 
-def _turn_in_words(one: Decides) -> str:
+def _turn_in_words(one: Decides, *others: Decides) -> str:
+    """Return where the first figure turns the verdict, and which is to be measured after it."""
+    after = f"; then {others[0].label}" if others else ""
     if isinstance(one.turns_at, str):
-        return f"{one.label}; with “{one.turns_at}” it may not go"
-    assert one.turns_at is not None
-    turns = Amount(f"{one.turns_at:g}", one.unit) if one.unit else f"{one.turns_at:g}"
-    return f"{one.label}; {f'from {turns} on' if one.stops_below else f'up to {turns}'} it goes"
+        return f"{one.label}; with “{one.turns_at}” it may not go{after}"
+    if others:  # on the good side of this figure another may still stop it
+        side = "below" if one.stops_below else "above"
+        return f"{one.label}; {side} {one.turn} it does not go{after}"
+    good = f"from {one.turn} on" if one.stops_below else f"up to {one.turn}"
+    return f"{one.label}; {good} it goes"
 
 
 def _cure_in_words(

@@ -4,6 +4,7 @@ A cure removes its stop and adds none: it is tried by all rules on top of the pr
 where nothing alone does, two together.  Source: derived; what is tried is common practice.
 """
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import combinations, islice
@@ -11,19 +12,35 @@ from typing import Any
 
 from jentrik.core.amounts import mm
 from jentrik.core.errors import Refusal
-from jentrik.core.machine.declared import ENDS, End, attributes
+from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.room_line import at_guard
 from jentrik.core.machine.wheel import NEW_TIRE, WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, outcome_of
-from jentrik.core.plan.proposed_setup import nested
+from jentrik.core.plan.proposed_setup import PLAIN_CHANGES, nested
 from jentrik.core.plan.remedies import RemedyStep, remedies_of, with_service_of
 from jentrik.core.plan.sizes import standard_sizes
 from jentrik.core.rules.case import Finding, Severity
+from jentrik.core.rules.room import GUARD_SIDE_MM
 from jentrik.core.tire.reading import Reading
 from jentrik.core.tire.sidewall import known_code
 
 MOST_CURES, MOST_TRIED, MOST_SEATS = 4, 40, 3
+_READS_OVER = 0.03  # common practice: a corrected instrument is left reading a little high
 _SLOT_MM = 10.0  # common practice: how far a caliper's slot reaches
+_OF_THE_INSTRUMENT = frozenset({"speedometer-under-reads", "speedometer-over-limit"})
+_OF_LOAD = frozenset({"load-index-below-spec", "load-index-below-axle-load", "load-near-top-speed"})
+_OF_THE_GUARD = frozenset(
+    {
+        "tire-under-guard",
+        "clearance-below-minimum",
+        "clearance-fouls",
+        "clearance-full-travel",
+        "clearance-worst-case",
+        "room-below-minimum",
+        "room-worst-case",
+    }
+)
 Worst = str  # none, note or caution
 _OF_TIRES = frozenset(  # stops that another size may cure
     {
@@ -203,26 +220,29 @@ def _steps(
     found: PlanResult, outcome: Outcome, finding: Finding, *, same_tires: bool
 ) -> Iterator[Step]:
     """Yield what may cure a stop, the most obvious first."""
-    proposal, rule = outcome.proposal, finding.rule
-    ends = [end for end in ENDS if getattr(proposal, end).tire is not None]
-    touched = [end for end in ends if finding.where in (end, "pair", "bike")] or ends
-    if rule == "rim-brake-reach":
-        yield from _brakes(found, outcome, finding)
-    if rule in _OF_GEOMETRY and same_tires:
-        yield from _remedies(found, proposal)
-    if same_tires:
-        return
-    if rule in ("load-index-below-spec", "load-index-below-axle-load", "load-near-top-speed"):
-        yield from _loads(found, outcome, finding)
+    rule = finding.rule
+    for rules, tries in _WITH_THE_SAME_TIRES:
+        if rule in rules:
+            yield from tries(found, outcome, finding)
+    if not same_tires:
+        yield from _other_tires(found, outcome, finding)
+    if rule in _OF_GEOMETRY:
+        yield from _remedies(found, outcome.proposal)
+
+
+def _other_tires(found: PlanResult, outcome: Outcome, finding: Finding) -> Iterator[Step]:
+    """Yield the same sizes with another service description, and other sizes."""
+    rule = finding.rule
+    if rule in _OF_LOAD:
+        yield from _loads(outcome, finding)
     if rule == "speed-symbol-below-spec":
         yield from _symbols(outcome, finding)
+    ends = [end for end in ENDS if getattr(outcome.proposal, end).tire is not None]
     if rule in _OF_TIRES:
-        for end in touched:
+        for end in [end for end in ends if finding.where in (end, "pair", "bike")] or ends:
             yield from _sizes(found, outcome, (end,))
         if len(ends) == 2:
             yield from _sizes(found, outcome, ("front", "rear"))
-    if rule in _OF_GEOMETRY:
-        yield from _remedies(found, proposal)
 
 
 def _tired(proposal: Proposal, ends: tuple[End, ...], tire: Reading) -> Proposal:
@@ -297,12 +317,59 @@ def _brakes(found: PlanResult, outcome: Outcome, finding: Finding) -> Iterator[S
     yield Step(says, {end: {"brake": "disc"}}, _with(outcome.proposal, end, disc))
 
 
+def _guards(found: PlanResult, outcome: Outcome, finding: Finding) -> Iterator[Step]:
+    """Yield a mudguard wide enough for the tire, and none."""
+    end: End = "front" if finding.where == "front" else "rear"
+    wheel: WheelChange = getattr(outcome.proposal, end)
+    guarded = found.bike.wheels.at(end).guard == "mudguard"
+    width = outcome.figures.wheels.at(end).width_mm
+    if guarded and width is not None and finding.rule == "tire-under-guard":
+        inside = math.ceil(width + 2 * GUARD_SIDE_MM)
+        yield Step(
+            f"a mudguard {mm(inside)} wide inside at the {end}",
+            {end: {"guard_inside_mm": inside}},
+            _with(outcome.proposal, end, replace(wheel, guard_inside_mm=float(inside))),
+        )
+    if guarded or any(at_guard(place.name) for place in found.bike.clearances):
+        yield Step(
+            f"no mudguard at the {end}",
+            {end: {"guard": "none"}},
+            _with(outcome.proposal, end, replace(wheel, guard="none")),
+        )
+
+
+def _instrument(found: PlanResult, outcome: Outcome, _: Finding) -> Iterator[Step]:
+    """Yield a signal corrected until the instrument shows what it showed, or a little too much."""
+    meter, counted = found.bike.speedometer, outcome.figures.speed.counted_ratio
+    if meter is None or meter.reads_over_percent is None or counted is None:
+        return
+    there = outcome.proposal.corrected_percent
+    there = meter.corrected_percent if there is None else there
+    times, over = float(counted), meter.reads_over_percent / 100
+    if not 0 <= over <= _READS_OVER:  # else it is left reading as it does now
+        times *= (1 + _READS_OVER) / (1 + over)
+    percent = math.ceil(((1 + there / 100) * times - 1) * 1000) / 10
+    by = f"{percent:+.1f} %".replace("-", "\N{MINUS SIGN}")
+    yield Step(
+        f"the instrument recalibrated, or its signal corrected by {by}",
+        {"speedometer": {"corrected_percent": percent}},
+        replace(outcome.proposal, corrected_percent=percent),
+    )
+
+
+_WITH_THE_SAME_TIRES = (
+    (frozenset({"rim-brake-reach"}), _brakes),
+    (_OF_THE_INSTRUMENT, _instrument),
+    (_OF_THE_GUARD, _guards),
+)
+
+
 def _with(proposal: Proposal, end: End, wheel: WheelChange) -> Proposal:
     changes: dict[str, Any] = {end: wheel}
     return replace(proposal, **changes)
 
 
-def _loads(found: PlanResult, outcome: Outcome, finding: Finding) -> Iterator[Step]:
+def _loads(outcome: Outcome, finding: Finding) -> Iterator[Step]:
     """Yield the same size with the load index that is asked for, and a few above it."""
     end: End = "front" if finding.where == "front" else "rear"
     tire = outcome.figures.wheels.at(end).tire
@@ -334,7 +401,7 @@ def _marked(outcome: Outcome, end: End, tire: Reading, service: str) -> Iterator
     yield Step(f"{other.text} at the {end}", change, _tired(outcome.proposal, (end,), other))
 
 
-_KEYS = {attribute.name: attribute.keys[0] for attribute in attributes(Proposal)}
+_KEYS = {one.name: one.keys[0] for one in PLAIN_CHANGES}
 
 
 def _remedies(found: PlanResult, proposal: Proposal) -> Iterator[Step]:

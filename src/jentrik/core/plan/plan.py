@@ -278,7 +278,7 @@ def _case(result: PlanResult, proposal: Proposal, there: _Settled) -> Case:
 
 def _figures(result: PlanResult, proposal: Proposal, there: _Settled) -> MachineFigures:
     """Return every figure of the machine as a proposal leaves it."""
-    bike, found = result.bike, result.chassis.axles
+    bike, found = proposal.room_of(result.bike), result.chassis.axles
     planned, change, pose = there.planned, there.change, there.pose
     bracket = there.chassis.bottom_bracket
     touched = contact(
@@ -304,7 +304,7 @@ def _figures(result: PlanResult, proposal: Proposal, there: _Settled) -> Machine
             wind_kmh=result.policy.lean.wind_kmh,
         ),
         center_stand_gap(bike, planned, pose),
-        _clearances(result, proposal, planned, change, pose, full),
+        _clearances(result, bike, proposal, planned, change, pose, full),
         full,
         _room(bike, planned, result.policy, shifts_of(bike, change)),
     )
@@ -352,6 +352,7 @@ def _speed(bike: Bike, proposal: Proposal, front_ratio: Values, rear_ratio: Valu
         front_ratio=front_ratio,
         rear_ratio=rear_ratio,
         meter=bike.speedometer,
+        corrected_percent=proposal.corrected_percent,
         teeth_ratio=teeth_ratio(bike.gearing, proposal.front_sprocket, proposal.rear_sprocket),
     )
 
@@ -425,13 +426,13 @@ _SHARES = tuple(step / 8 for step in range(9))  # of the way to full travel
 
 def _clearances(
     found: PlanResult,
+    bike: Bike,
     proposal: Proposal,
     planned: Wheels,
     change: PoseChange,
     pose: Pose,
     full: FullTravel | None,
 ) -> tuple[PredictedClearance, ...]:
-    bike = found.bike
     if not bike.clearances:
         return ()
     moves = _axle_moves(found, proposal, change, pose, full)

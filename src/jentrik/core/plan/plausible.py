@@ -264,6 +264,7 @@ _OFF: Mapping[str, float] = {
 _LABELS = {
     "wheelbase_mm": "wheelbase",
     "head_angle_deg": "head angle",
+    "rake_deg": "rake",
     "chainstay_mm": "chain stay",
     "bb_height_mm": "bottom-bracket height",
     "fork.length_mm": "fork length along the axis",
@@ -275,17 +276,18 @@ def _assumed(bike: Bike) -> Iterator[Unknown]:
     """Yield the figures of frame and fork that are only assumed, each inside what is usual."""
     for key, off in _OFF.items():
         value = getattr(bike.frame, key)
-        keys = {key, "rake_deg"} if key == "head_angle_deg" else {key}
-        if value is not None and bike.assumed & keys:
+        known_as = "rake_deg" if (key, bike.kind) == ("head_angle_deg", "motorcycle") else key
+        if value is not None and bike.assumed & {key, known_as}:
 
-            def framed(new: Value, key: str = key) -> Bike:
-                frame: dict[str, Any] = {key: float(new)}
+            def framed(new: Value, key: str = key, known_as: str = known_as) -> Bike:
+                figure = float(new) if known_as == key else 90.0 - float(new)
+                frame: dict[str, Any] = {key: figure}
                 return replace(bike, frame=replace(bike.frame, **frame))
 
             unit = "°" if key.endswith("deg") else "mm"
-            yield Unknown(
-                f"bike.{key}", _LABELS[key], unit, (value - off, value, value + off), framed
-            )
+            usual = value if known_as == key else 90.0 - value
+            around = (usual - off, usual, usual + off)
+            yield Unknown(f"bike.{known_as}", _LABELS[known_as], unit, around, framed)
     for name, off in (("length_mm", 20.0), ("offset_mm", 10.0)):
         if f"fork.{name}" in bike.assumed:
             value = getattr(bike.fork, name)

@@ -10,13 +10,18 @@ from collections.abc import Iterator, Mapping
 from datetime import date
 from typing import Any
 
-from jentrik.core.machine.declared import ENDS, End
+from jentrik.core.machine.declared import ENDS, End, attributes
 from jentrik.core.machine.fields import STRAIGHT_FORK
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.restated import turned_by
-from jentrik.core.machine.setup import Parts, number_of
+from jentrik.core.machine.setup import CORRECTED, Parts, number_of
 from jentrik.core.machine.what_differs import bead_seat
 
+# What a proposal says with a figure or a word, besides its wheels and contact points.
+PLAIN_CHANGES = tuple(
+    one for one in attributes(Proposal) if one.type in (float, str) and one.name != "name"
+)
 # What a proposal says outright: its key, and the set-up's.
 OUTRIGHT: dict[str, str] = {
     "fork.length_mm": "fork.length_mm",
@@ -28,6 +33,7 @@ OUTRIGHT: dict[str, str] = {
     "contact.crank_mm": "crank_mm",
     "gearing.front_sprocket": "gearing.front_sprocket",
     "gearing.rear_sprocket": "gearing.rear_sprocket",
+    "speedometer.corrected_percent": CORRECTED,
 }
 # What it says against the machine as found.
 AGAINST_FOUND: dict[str, str] = {
@@ -133,6 +139,8 @@ def _with_wheel(
             known = new.get(key)
             if known is None or known.value != value:
                 new = {**new, key: Figure(value, provenance, on)}
+    if said.get(f"{end}.guard") == "none":
+        new = {key: figure for key, figure in new.items() if key != f"{end}.guard_inside_mm"}
     return new
 
 
@@ -171,6 +179,8 @@ def changes_to(
         there = old.value if old else fitted if of_setup == "set.position" else None
         if new is not None and new.value != there:
             said[key] = new.value
+    if CORRECTED in before and CORRECTED not in after:
+        said["speedometer.corrected_percent"] = 0.0
     for key, of_setup in AGAINST_FOUND.items():
         more = number_of(after, of_setup) - number_of(before, of_setup)
         if abs(more) > 1e-9:

@@ -20,7 +20,15 @@ from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.machine import Bike, ContactChange, Proposal
 from jentrik.core.machine.restated import restated, turned_by
-from jentrik.core.machine.setup import Parts, Setup, number_of, only_of_set_up, part_of, value_of
+from jentrik.core.machine.setup import (
+    CORRECTED,
+    Parts,
+    Setup,
+    number_of,
+    only_of_set_up,
+    part_of,
+    value_of,
+)
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of, shifts_of
@@ -65,6 +73,7 @@ def change_between(before: Parts, after: Parts, *, turned_deg: float, position: 
         headset_turn_deg=less("set.headset_turn_deg"),
         shock_mm=other("suspension.rear.shock_mm"),
         link_longer_mm=less("set.link_longer_mm"),
+        corrected_percent=number_of(after, CORRECTED),
         contact=ContactChange(
             bar_rise_mm=less("set.bar_rise_mm"),
             spacers_mm=less("set.spacers_mm"),
@@ -79,7 +88,11 @@ def _wheel_change(parts: Parts, end: End) -> WheelChange:
     code, measured = value_of(parts, f"{end}.tire"), value_of(parts, f"{end}.overall_diameter_mm")
     tire = known_code(str(code)) if code else None
     diameter = measured if measured is not None else tire.overall_diameter_mm if tire else None
-    return WheelChange(tire, None if diameter is None else float(diameter))
+    return WheelChange(tire, None if diameter is None else float(diameter), **_guard(parts, end))
+
+
+def _guard(parts: Parts, end: End) -> dict[str, Any]:
+    return {name: value_of(parts, f"{end}.{name}") for name in ("guard", "guard_inside_mm")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,14 +149,18 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
         gaps={place.id: _gap(predicted.get(place.name)) for place in sheet.clearances},
         points={point.id: at[point.name] for point in sheet.points if point.name in at},
         positions={position.id: positions[position.name] for position in sheet.positions},
-        room=dict(_room(sheet, bike, shifts_of(bike, outcome.change))),
+        room=dict(_room(sheet, bike, change, shifts_of(bike, outcome.change))),
         turned_deg=sheet.turned_deg + float(outcome.pose.pitch_deg),
     )
 
 
-def _room(sheet: Sheet, bike: Bike, shifts: Shifts) -> Iterator[tuple[int, float]]:
+def _room(
+    sheet: Sheet, bike: Bike, change: Proposal, shifts: Shifts
+) -> Iterator[tuple[int, float]]:
+    there = change.room_of(bike).room
     for kept, line in zip(sheet.room, bike.room, strict=False):
-        yield kept.id, kept.from_axle_mm + shifts.of(line)
+        if line in there:
+            yield kept.id, kept.from_axle_mm + shifts.of(line)
 
 
 def _gap(predicted: Any) -> float | None:
@@ -196,7 +213,7 @@ def _stands(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, float | None]]:
 
 
 def _reads_over(bike: Bike, outcome: Outcome) -> float | None:
-    meter, ratio = bike.speedometer, outcome.figures.speed.sensed_ratio
+    meter, ratio = bike.speedometer, outcome.figures.speed.counted_ratio
     if meter is None or meter.reads_over_percent is None or ratio is None:
         return None
     return ((1 + meter.reads_over_percent / 100) / float(ratio) - 1) * 100
@@ -246,8 +263,9 @@ def sheet_in(sheet: Sheet, setup: Setup, said: Restated) -> Sheet:
             for position in sheet.positions
         ),
         room=tuple(
-            replace(line, from_axle_mm=said.room.get(line.id, line.from_axle_mm))
+            replace(line, from_axle_mm=said.room[line.id])
             for line in sheet.room
+            if line.id in said.room
         ),
         setup=setup,
         turned_deg=said.turned_deg,

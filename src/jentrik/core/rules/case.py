@@ -38,6 +38,11 @@ class Case:
     on: date | None = None
 
     @property
+    def fitted(self) -> Bike:
+        """The machine as found, without what comes off with its mudguards."""
+        return self.proposal.room_of(self.found)
+
+    @property
     def limits(self) -> ShopLimits:
         """The changes the shop accepts."""
         return self.policy.limits

@@ -41,12 +41,12 @@ _LEAST_CHANGE_DEG = _LEAST_CHANGE_MM = 0.05  # below it nothing was lost
 )
 def toe_overlap(case: Case) -> Words | None:
     """Name a pedal that comes nearer to the front tire than the bicycle standard asks."""
-    bike, proposal = case.found, case.proposal
+    bike, proposal = case.fitted, case.proposal
     if not bike.build.toes_meet_wheel:
         return None
     crank = proposal.contact.crank_mm or bike.cranks.length_mm
     room = straight_toe(bike, case.after.geometry, crank)
-    before = straight_toe(bike, case.before.geometry, bike.cranks.length_mm)
+    before = straight_toe(case.found, case.before.geometry, bike.cranks.length_mm)
     asked = HELD_TOE_ROOM_MM if bike.cranks.pedals == "foot retention" else TOE_ROOM_MM
     if bike.riding.use == "child":
         asked = CHILD_TOE_ROOM_MM

@@ -74,7 +74,9 @@ def _motor(case: Case) -> bool:
 
 def _shown(case: Case, true_kmh: float) -> float | None:
     """Return what the instrument would show at a true speed; None where no one knows."""
-    shown = shown_kmh(true_kmh, case.found.speedometer, sensed_ratio=case.after.speed.sensed_ratio)
+    shown = shown_kmh(
+        true_kmh, case.found.speedometer, counted_ratio=case.after.speed.counted_ratio
+    )
     return None if shown is None else float(shown)
 
 
@@ -93,8 +95,8 @@ def _test_speeds(case: Case) -> tuple[float, ...]:
     return tuple(speed for speed in speeds if speed <= top) or (SLOW_SHARE * top,)
 
 
-def _sensed_ratio(case: Case) -> float | None:
-    ratio = case.after.speed.sensed_ratio
+def _counted_ratio(case: Case) -> float | None:
+    ratio = case.after.speed.counted_ratio
     return None if ratio is None else float(ratio)
 
 
@@ -203,7 +205,7 @@ def over_limit(case: Case) -> Words | None:
 )
 def over_policy(case: Case) -> Words | None:
     """Name a reading the shop does not leave as it is, though the common rule is met."""
-    policy, ratio = case.policy.instruments, _sensed_ratio(case)
+    policy, ratio = case.policy.instruments, _counted_ratio(case)
     true_kmh = usual_kmh(case.found)
     shown = _shown(case, true_kmh)
     if not _approved(case) or shown is None or ratio is None or over_limit(case) is not None:
@@ -239,7 +241,7 @@ def over_policy(case: Case) -> Words | None:
 )
 def odometer_drift(case: Case) -> Words | None:
     """Say how far an approved instrument's odometer goes wrong where its wheel changes."""
-    ratio = _sensed_ratio(case)
+    ratio = _counted_ratio(case)
     if not _approved(case) or ratio is None:
         return None
     if abs(ratio - 1) * 100 < SETTING_STEP_PERCENT:

@@ -39,7 +39,7 @@ def heel_overlap(case: Case) -> Words | None:
     if case.found.build.layout != "recumbent":
         return None
     crank = case.proposal.contact.crank_mm or case.found.cranks.length_mm
-    now = straight_toe(case.found, case.after.geometry, crank)
+    now = straight_toe(case.fitted, case.after.geometry, crank)
     before = straight_toe(case.found, case.before.geometry, case.found.cranks.length_mm)
     if now is None or before is None or now >= HEEL_ROOM_MM or now > before - _LEAST_CHANGE_MM:
         return None

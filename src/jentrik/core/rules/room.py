@@ -129,7 +129,8 @@ def close_to_the_guard(wheel: WheelCase) -> Words | None:
 
 def _tire_and_guard(wheel: WheelCase) -> tuple[float, float] | None:
     """Return the width of a tire that is new there and of the guard over it, mm."""
-    tire, guard = wheel.change.tire, wheel.wheel.guard_inside_mm
+    change, guard = wheel.change, wheel.wheel.guard_inside_mm
+    tire = wheel.wheel.tire if change.guard_inside_mm is not None else change.tire
     if tire is None or tire.width_mm is None or guard is None:
         return None
     return tire.width_mm, guard

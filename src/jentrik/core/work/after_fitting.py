@@ -140,8 +140,8 @@ def _gap_doubt(outcome: Outcome, end: str) -> float:
 
 
 def sensed_ratio(outcome: Outcome, measured: Mapping[str, float]) -> float:
-    """Return what feeds the instrument as fitted over as found: by the measured wheel, if any."""
-    ratio, end = outcome.figures.speed.sensed_ratio, outcome.sensed_end
+    """Return what the instrument counts as fitted over as found: by the measured wheel, if any."""
+    ratio, end = outcome.figures.speed.counted_ratio, outcome.sensed_end
     if ratio is None or end is None:
         return 1.0
     diameter = measured.get(f"{end}.overall_diameter_mm")

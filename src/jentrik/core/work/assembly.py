@@ -1,7 +1,7 @@
 """A card put together from what a proposal changes, part by part, in the order of the bench.
 
     start - wheels out - chip, link, fork, headset, dropouts, bar, seat, cranks, sprockets -
-    tires on - wheels in - what is set again
+    mudguards - tires on - wheels in - what is set again
 
 Each part of a card is a text of its own, and a shop may write its own in its place.  A part that
 is of a wheel comes once for each wheel that changes.  Source: common practice.
@@ -40,6 +40,9 @@ def _wanted(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, End | None]]:
     yield "Start", None
     yield from (("Wheel out", end) for end in ends)
     yield from ((name, None) for name in _of_the_machine(outcome))
+    for end in ENDS:
+        if bike.wheels.at(end).loses_guard(getattr(proposal, end)):
+            yield "Mudguard", end
     for end in tires:
         if end in outcome.others:
             yield "Another wheel", end
@@ -103,6 +106,8 @@ def conditions(bike: Bike, outcome: Outcome, end: End | None) -> set[str]:
     holds.add("another wheel" if another else "same wheel")
     swapped = end in outcome.proposal.owned
     holds.add("wheel swapped" if swapped else "wheel worked on")
+    if found.loses_guard(getattr(outcome.proposal, end)) and planned.guard != "none":
+        holds.add("another guard")
     if planned.tone_ring_slots is not None or found.tone_ring_slots is not None:
         holds.add("ring")
     if bike.suspension.at(end).travel_mm:

@@ -190,8 +190,12 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
                 measures="side_stand.lean_deg",
             )
         )
-    if rules & INSTRUMENT_RULES:
+    corrected = outcome.proposal.corrected_percent
+    if rules & INSTRUMENT_RULES or corrected is not None:
         words = "Instrument set or recalibrated, odometer noted"
+        if corrected is not None:
+            by = f"{corrected:+g} %".replace("-", "−")
+            words = f"Instrument's signal corrected by {by} in all, odometer noted"
         steps.append(StepPlan(words, stop=bike.kind == "motorcycle"))
     steps += [
         StepPlan(

@@ -77,6 +77,7 @@ def _of_both(bike: Bike, lines: Iterable[PartLine]) -> Iterator[PartLine]:
 def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]:
     change = proposal.front if end == "front" else proposal.rear
     found = bike.wheels.at(end)
+    yield from _guard(found, change, end)
     if end in proposal.owned:
         yield PartLine("wheel", end, Fate.KEEP, "there already")
         return
@@ -97,6 +98,13 @@ def _wheel_parts(bike: Bike, proposal: Proposal, end: End) -> Iterator[PartLine]
     if planned.sensor.face == "other":
         yield PartLine("machine work on the hub", end, Fate.BUY, "drilled, tapped or turned")
         yield PartLine("longer bolts for rotor and ring", end, Fate.BUY, "for the other face")
+
+
+def _guard(found: Wheel, change: WheelChange, end: End) -> Iterator[PartLine]:
+    if change.guard == "none" and found.guard != "none":
+        yield PartLine("mudguard", end, Fate.KEEP, "comes off; with its stays and bolts")
+    elif found.loses_guard(change):
+        yield PartLine(f"mudguard, {mm(change.guard_inside_mm or 0):g} inside", end, Fate.BUY)
 
 
 def _hub_parts(bike: Bike, found: Wheel, planned: Wheel, end: End) -> Iterator[PartLine]:
@@ -211,6 +219,11 @@ def _machine_parts(proposal: Proposal) -> Iterator[PartLine]:
         ("cranks", contact.crank_mm is not None, f"{mm(contact.crank_mm or 0):g}"),
         ("spacers below the bar", contact.spacers_mm, f"{mm(contact.spacers_mm):g}"),
         ("bar", contact.bar_rise_mm, f"{mm(contact.bar_rise_mm):+g}"),
+        (
+            "recalibration, or a signal corrector for the instrument",
+            proposal.corrected_percent,
+            f"{proposal.corrected_percent or 0:+g} %",
+        ),
     )
     if proposal.tubes_up_mm:
         yield PartLine("fork tubes in the clamps", "", Fate.KEEP, "moved, not bought")

@@ -15,6 +15,10 @@ def change_in_words(sheet: Sheet, changes: Mapping[str, object]) -> str:
             said.append(f"{end} {sheet.text(f'{end}.tire') or '?'} → {wheel['tire']}")
         elif isinstance(wheel, Mapping) and wheel.get("overall_diameter_mm"):
             said.append(f"{end} measured {mm(wheel['overall_diameter_mm']):g}")
+        if isinstance(wheel, Mapping) and wheel.get("guard") == "none":
+            said.append(f"{end} mudguard off")
+        elif isinstance(wheel, Mapping) and wheel.get("guard_inside_mm"):
+            said.append(f"{end} mudguard {mm(wheel['guard_inside_mm']):g} inside")
     others = [name for name in changes if name not in ("front", "rear")]
     if others:
         said.append(", ".join(_other_change(name, changes[name]) for name in others))
@@ -29,6 +33,7 @@ _WORDS = {
     "shock_mm": "shock",
     "link_longer_mm": "link",
     "contact": "contact points",
+    "speedometer": "instrument",
 }
 
 

@@ -72,6 +72,7 @@ CONDITIONS = (
     "coaster",
     "brake not known",
     "another rotor",
+    "another guard",
     "chain",
     "belt",
     "shaft",

@@ -103,7 +103,7 @@ def answer(
     proposal: Annotated[str, Query(description="Its name; else the one the job is about")] = "",
 ) -> Response:
     """Return whether a proposal goes, what decides it, what cures it and what goes nearest."""
-    kept, said = answered(shop, job_id, proposal)
+    _, kept, said = answered(shop, job_id, proposal)
     return marked({"proposal": kept.name, **answer_document(said)})
 
 

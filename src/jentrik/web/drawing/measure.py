@@ -88,6 +88,13 @@ _SHOWN: dict[str, list[str]] = {
             ("clamp", _SEAT),
         )
     },
+    **{
+        f"{end}-guard": [
+            svg.circle(at, _RADIUS + 3, "mark"),
+            *_span((at[0] - 5, 32), (at[0] + 5, 32)),
+        ]
+        for end, at in (("rear", _REAR), ("front", _FRONT))
+    },
     "axis": [svg.line(_AXIS_FLOOR, (_HEAD_TOP[0] - 4, _HEAD_TOP[1] - 10), "mark")],
     "seat-tube": [svg.line(_BB, _SEAT, "mark")],
     "stand": _span((_BB[0] + 4, _FLOOR - 20), (_BB[0] - 4, _FLOOR)),

@@ -17,6 +17,7 @@ from jentrik.core.rules import TITLES
 from jentrik.core.work.job import KeptProposal
 from jentrik.exchange.plan_document import read_proposal
 from jentrik.store import documents, jobs
+from jentrik.store.documents import OnBench
 from jentrik.web.pages.answers.view import answer_view
 from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.parts.address import Address
@@ -32,13 +33,13 @@ LONGEST_CHANGE = 2000
 def advice(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show whether a proposal goes, and what would."""
     address = Address.of(request.app.url_path_for("bench", job_id=job_id), request.query_params)
-    kept, answer = answered(shop, job_id, address.proposal)
-    view = answer_view(jobs.job(job_id), kept, answer, TITLES, address)
+    on, kept, answer = answered(shop, job_id, address.proposal)
+    view = answer_view(on, kept, answer, TITLES, address)
     template = "jobs/_answer.html" if wants_fragment(request) else "jobs/answer.html"
     return page(request, template, view=view)
 
 
-def answered(shop: Shop, job_id: int, name: str) -> tuple[KeptProposal, Answer]:
+def answered(shop: Shop, job_id: int, name: str) -> tuple[OnBench, KeptProposal, Answer]:
     """Return a proposal of a job with its answer; refuses one that cannot be judged."""
     on = on_bench(shop, job_id)
     kept = on.job.proposal(name) or on.job.about
@@ -48,7 +49,7 @@ def answered(shop: Shop, job_id: int, name: str) -> tuple[KeptProposal, Answer]:
     outcome = judged(found, kept) if found is not None else impossible
     if found is None or not isinstance(outcome, Outcome):
         raise StoreError(str(outcome) or "The answer waits for figures.", expected="a machine")
-    return kept, answer_of(found, outcome)
+    return on, kept, answer_of(found, outcome)
 
 
 @router.post("", name="take_cure")

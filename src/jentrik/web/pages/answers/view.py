@@ -4,10 +4,14 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from jentrik.core.amounts import Amount
+from markupsafe import Markup
+
 from jentrik.core.machine.fields import FIELD_BY_KEY
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.answer import Answer, Decides, Near, Verdict
 from jentrik.core.work.job import Job, KeptProposal
+from jentrik.store.documents import OnBench
+from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.parts.address import Address
 
 TONES = {
@@ -20,11 +24,13 @@ TONES = {
 
 @dataclass(frozen=True, slots=True)
 class ToMeasure:
-    """A figure that decides: its words, where it turns, and the address that opens its field."""
+    """A figure that decides: its words, where it turns, its field's address, how it is taken."""
 
     label: str
     turns: str
     href: str
+    drawing: Markup | None
+    how: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +56,7 @@ class AnswerView:
 
 
 def answer_view(
-    job: Job, kept: KeptProposal, answer: Answer, titles: dict[str, str], address: Address
+    on: OnBench, kept: KeptProposal, answer: Answer, titles: dict[str, str], address: Address
 ) -> AnswerView:
     """Return an answer as it is shown; `titles` are those of the rules."""
     cures: dict[str, list[Offered]] = {}
@@ -59,28 +65,29 @@ def answer_view(
         where = f", {cure.where}" if cure.where in ("front", "rear") else ""
         cures.setdefault(f"{titles.get(cure.rule, cure.rule)}{where}", []).append(offered)
     return AnswerView(
-        job,
+        on.job,
         kept,
         TONES[answer.verdict],
         answer.sentence,
-        [_to_measure(one, address) for one in answer.decides],
+        [_to_measure(one, on.sheet, address) for one in answer.decides],
         list(cures.items()),
         [_near(near) for near in answer.nearest],
     )
 
 
-def _to_measure(one: Decides, address: Address) -> ToMeasure:
-    key = one.figure.removeprefix("bike.")
-    if key.endswith("slot_mm"):
-        key = key.replace("slot_mm", "slot_most_mm" if one.stops_below else "slot_least_mm")
-    if key == "head_angle_deg" and key not in FIELD_BY_KEY:
-        key = "rake_deg"
-    known = key in FIELD_BY_KEY
-    href = address.at(station="measure", field=key) if known else address.at(station="measure")
-    if isinstance(one.turns_at, str) or one.turns_at is None:
-        return ToMeasure(one.label, f"with “{one.turns_at}” it may not go", href)
-    turns = Amount(f"{one.turns_at:g}", one.unit) if one.unit else f"{one.turns_at:g}"
-    return ToMeasure(one.label, f"{'from' if one.stops_below else 'up to'} {turns}: goes", href)
+def _to_measure(one: Decides, sheet: Sheet, address: Address) -> ToMeasure:
+    guide = FIELD_BY_KEY[one.key].guide if one.key else None
+    drawing = None
+    if guide:
+        drawing = measure_drawing(guide.shows, sheet.kind, f"Where it is taken: {one.label}")
+    side = "below" if one.stops_below else "above"
+    turns = f"{side} {one.turn} it does not go"
+    if not isinstance(one.turns_at, float):
+        turns = f"with “{one.turn}” it may not go"
+    href = address.at(station="measure", field=one.key)
+    if not one.key:
+        href = f"{href}#clearances"
+    return ToMeasure(one.label, turns, href, drawing, guide.how if guide else "")
 
 
 def _near(near: Near) -> Offered:

@@ -10,7 +10,6 @@ from jentrik.core.amounts import Amount
 from jentrik.core.machine.consistency import contradiction_in_words, contradictions
 from jentrik.core.machine.declared import About
 from jentrik.core.machine.fields import FIELD_BY_KEY, missing_of
-from jentrik.core.machine.measuring import wanted
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.plan.proposal_fields import Group
@@ -26,7 +25,7 @@ from jentrik.web.pages.card.view import FitView, fit_view
 from jentrik.web.pages.jobs.check import CheckView, check_view
 from jentrik.web.pages.jobs.first_row import FirstRow, first_row
 from jentrik.web.pages.jobs.ledger import LedgerRow, first_rows, ledger
-from jentrik.web.pages.jobs.measuring import MeasureView, marks_of, measure_view
+from jentrik.web.pages.jobs.measuring import MeasureView, ToTake, marks_of, measure_view, to_take_of
 from jentrik.web.pages.jobs.proposing import codes_of, more_fields, more_groups, refused_group
 from jentrik.web.pages.jobs.proposing_from import ProposalSource, sources_of
 from jentrik.web.pages.jobs.scene import scene_drawing
@@ -153,6 +152,7 @@ class _Worked:
     there: Outcome | None
     seen: PlanResult | None
     drawn: Outcome | None
+    to_take: ToTake  # only at the station where it is measured
 
 
 def _worked(on: OnBench, address: Address, known: Known | None, card: Card | None) -> _Worked:
@@ -176,7 +176,8 @@ def _worked(on: OnBench, address: Address, known: Known | None, card: Card | Non
         seen, _ = found_of(sheet, missing, on.policy, on.today, address.state)
         moved = judged(seen, chosen) if there and chosen else None
         drawn = moved if isinstance(moved, Outcome) else None
-    return _Worked(found, impossible, outcomes, chosen, there, seen, drawn)
+    taken = to_take_of(job, sheet, found, there) if address.station == "measure" else ToTake()
+    return _Worked(found, impossible, outcomes, chosen, there, seen, drawn, taken)
 
 
 def bench_view(
@@ -210,14 +211,9 @@ def bench_view(
         choice=choice,
         doubts=Doubts(missing, worked.impossible, assumed_labels(sheet)),
         drawn=_drawn(job, sheet, worked, address),
-        asked=_asked(data, chosen, address, typed),
+        asked=_asked(data, worked, address, typed),
     )
     return _with_station(view, data, worked, who=who, typed=typed)
-
-
-def _asked_for(job: Job, sheet: Sheet) -> tuple[str, ...]:
-    """Return the figures this job turns on, in the order they are taken."""
-    return wanted(sheet, [kept.changes for kept in job.proposals])
 
 
 def _drawing(job: Job, sheet: Sheet, worked: _Worked, address: Address) -> Markup:
@@ -227,7 +223,7 @@ def _drawing(job: Job, sheet: Sheet, worked: _Worked, address: Address) -> Marku
         drawn = None if address.station == "read" else worked.drawn
         return scene_drawing(sheet, worked.seen, drawn, address)
     there = worked.found or worked.seen
-    marks = marks_of(sheet, there, _asked_for(job, sheet), address.field, address)
+    marks = marks_of(sheet, there, worked.to_take.keys, address.field, address)
     return scene_drawing(sheet, there, None, Address(address.path), marks)
 
 
@@ -303,17 +299,15 @@ def _with_station(
     return view
 
 
-def _asked(
-    data: BenchData, chosen: KeptProposal | None, address: Address, typed: Typed
-) -> StationFields:
+def _asked(data: BenchData, worked: _Worked, address: Address, typed: Typed) -> StationFields:
     """Return the fields of the station that is open."""
+    chosen = worked.chosen
     job, sheet, station = data.on.job, data.on.sheet, address.station
     asked = StationFields(codes_of(sheet, chosen, station, typed))
     if station == "measure":
-        keys = _asked_for(job, sheet)
         asked = replace(
             asked,
-            measure=measure_view(sheet, keys, address.field, address, typed),
+            measure=measure_view(sheet, worked.to_take, address.field, address, typed),
             lines=lines_view(sheet, typed),
         )
     elif station == "propose" and chosen:

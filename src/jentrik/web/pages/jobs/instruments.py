@@ -61,8 +61,8 @@ def _rungs(found: PlanResult, outcome: Outcome) -> Markup | None:
     for true in _RUNGS[bike.kind]:
         if bike.riding.top_speed_kmh is not None and true > bike.riding.top_speed_kmh:
             continue
-        old = shown_kmh(true, bike.speedometer, sensed_ratio=1.0)
-        new = shown_kmh(true, bike.speedometer, sensed_ratio=outcome.figures.speed.sensed_ratio)
+        old = shown_kmh(true, bike.speedometer, counted_ratio=1.0)
+        new = shown_kmh(true, bike.speedometer, counted_ratio=outcome.figures.speed.counted_ratio)
         if old is not None and new is not None:
             most = None if over is None else 1.1 * true + over
             rungs.append(Rung(true, float(old), float(new), most))
@@ -80,8 +80,8 @@ def _says(found: PlanResult, outcome: Outcome) -> list[str]:
     else:
         ratio = (
             1.0
-            if outcome.figures.speed.sensed_ratio is None
-            else float(outcome.figures.speed.sensed_ratio)
+            if outcome.figures.speed.counted_ratio is None
+            else float(outcome.figures.speed.counted_ratio)
         )
         feeds = "gearbox" if meter.wheel == "gearbox" else f"{meter.wheel} wheel"
         lines.append(

@@ -6,9 +6,11 @@ from typing import Protocol
 from jentrik.core.amounts import in_words
 from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.fields import FIELD_BY_KEY, fields_of
-from jentrik.core.machine.measuring import TAKEN, to_take
+from jentrik.core.machine.measuring import TAKEN, to_take, wanted
 from jentrik.core.machine.sheet import Sheet
-from jentrik.core.plan.plan import PlanResult
+from jentrik.core.plan.answer import deciding
+from jentrik.core.plan.plan import Outcome, PlanResult
+from jentrik.core.work.job import Job
 from jentrik.web.drawing.marks import HowKnown, Mark, place_of
 from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.figures import plain
@@ -43,12 +45,31 @@ class MeasureView:
     field: GuidedField | None
     next_href: str  # "" where nothing is left to take
     groups: list[FieldGroup]
+    clearance: str  # the clearance that decides; "" where a figure does or nothing
+
+
+@dataclass(frozen=True, slots=True)
+class ToTake:
+    """What is measured: figures in their order, and the clearance that decides, in words."""
+
+    keys: tuple[str, ...] = ()
+    clearance: str = ""
+
+
+def to_take_of(job: Job, sheet: Sheet, found: PlanResult | None, outcome: Outcome | None) -> ToTake:
+    """Return what a job asks to be measured: what decides first, then what is usual."""
+    decides = deciding(found, outcome) if found and outcome else ()
+    usual = wanted(sheet, [kept.changes for kept in job.proposals])
+    keys = dict.fromkeys((*(one.key for one in decides if one.key), *usual))
+    first = decides[0] if decides else None
+    return ToTake(tuple(keys), first.label if first and not first.key else "")
 
 
 def measure_view(
-    sheet: Sheet, keys: tuple[str, ...], open_key: str, address: Addressed, typed: Typed
+    sheet: Sheet, taken: ToTake, open_key: str, address: Addressed, typed: Typed
 ) -> MeasureView:
-    """Return how a machine is measured: `keys` are asked for in their order."""
+    """Return how a machine is measured: the figures asked for, in their order."""
+    keys = taken.keys
     to_come = [key for key in keys if to_take(sheet, key)]
     refused = next((key for key in keys if f"sheet:{key}" in typed.refusals), "")
     chosen = refused or open_field(sheet, keys, open_key)
@@ -70,6 +91,7 @@ def measure_view(
         guided_field(sheet, chosen, typed),
         address.at(field=left[0]) if left else "",
         figure_fields(sheet, typed=typed, without=(chosen,)),
+        taken.clearance,
     )
 
 

@@ -18,7 +18,7 @@ from jentrik.store.listing import MachineLine, Page, Wanted
 from jentrik.store.machine_data import MachineData
 from jentrik.web.live.undoing import NOTHING_TO_UNDO, UndoView
 from jentrik.web.pages.jobs.bench import assumed_labels
-from jentrik.web.pages.jobs.measuring import MeasureView, marks_of, measure_view
+from jentrik.web.pages.jobs.measuring import MeasureView, ToTake, marks_of, measure_view
 from jentrik.web.pages.jobs.scene import scene_drawing
 from jentrik.web.pages.machines.sheet_lists import LinesView, lines_view
 from jentrik.web.pages.setups.view import SetupsView, setups_view
@@ -90,7 +90,7 @@ def machine_view(
             drawing = scene_drawing(sheet, found, None, Address(address.path), marks)
         except Refusal as refusal:
             impossible = refusal.message
-    measure = measure_view(sheet, keys, address.field, address, typed)
+    measure = measure_view(sheet, ToTake(keys), address.field, address, typed)
     lines = lines_view(sheet, typed)
     fields = [f for group in measure.groups for f in group.fields]
     fields += [*lines.fields, *([measure.field.field] if measure.field else [])]

@@ -84,7 +84,7 @@ def read_pair(shop: Shop, machine_id: int) -> None:
         (speed for speed in STEADY_KMH if all(abs(speed - known) > 5 for known in ridden)),
         STEADY_KMH[0],
     )
-    shown = shown_kmh(steady, meter, sensed_ratio=1.0)
+    shown = shown_kmh(steady, meter, counted_ratio=1.0)
     (true,) = take(shop, GaugeQuantity.TRUE_SPEED, Place(sheet.id, "true speed", steady))
     there = Place(sheet.id, "shown speed", None if shown is None else float(shown))
     (read,) = take(shop, GaugeQuantity.SHOWN_SPEED, there)
