@@ -32,6 +32,7 @@ TWINS = {
     "make_card": "POST /api/jobs/{job_id}/card",
     "add_step": "POST /api/jobs/{job_id}/card/steps",
     "write_step": "POST /api/jobs/{job_id}/card/steps/{step_id}",
+    "write_group": "POST /api/jobs/{job_id}/card/steps",
     "add_photo": "POST /api/jobs/{job_id}/photos",
     "drop_photo": "DELETE /api/jobs/{job_id}/photos/{photo_id}",
     "close_job": "POST /api/jobs/{job_id}/close",
@@ -159,9 +160,9 @@ def _ticked(step: dict[str, Any]) -> dict[str, Any]:
     body: dict[str, Any] = {"act": "tick", "version": step["version"]}
     if step["fastener"]:
         body |= {"torque_nm": 12, "torque_source": TORQUE_SOURCES[0]}
-    if step["reading_asked"]:
-        limits = [one for one in (step["at_least"], step["at_most"]) if one is not None]
-        body["reading"] = "done" if step["unit"] in ("", "words") else (limits or [10])[0]
+    if reading := step["reading"]:
+        limits = [one for one in (reading["at_least"], reading["at_most"]) if one is not None]
+        body["reading"] = "done" if reading["unit"] in ("", "words") else (limits or [10])[0]
     return body
 
 
@@ -184,8 +185,17 @@ def test_a_program_takes_a_job_through_all_six_stations(client: TestClient) -> N
     there = job["found"]["geometry"]["bb_height_mm"]
     assert found["geometry"]["bb_height_mm"] - there == pytest.approx(5)  # Check
     card = ask(client, "POST", f"{path}/card", {"proposal": "Wider"})  # Fit
-    for step in card["steps"]:
-        ask(client, "POST", f"{path}/card/steps/{step['id']}", _ticked(step))
+    in_groups = [step for group in card["groups"] for step in group["steps"]]
+    assert [step["id"] for step in card["steps"]] == in_groups
+    ticks = [{"id": step["id"], **_ticked(step)} for step in card["steps"]]
+    far = {**ticks[-2], "act": "gauge"}
+    answer = client.post(f"/api{path}/card/steps", json={"steps": [*ticks[:-2], far]})
+    assert answer.status_code == 422
+    assert answer.json()["error"]["field"] == f"steps[{len(ticks) - 2}].act"
+    assert ask(client, "GET", f"{path}/card") == card  # none of them
+    ask(client, "POST", f"{path}/card/steps", {"steps": ticks[1:]})
+    first = card["steps"][0]
+    ask(client, "POST", f"{path}/card/steps/{first['id']}", _ticked(first))
     fitted = ask(client, "POST", f"{path}/fitted")
     done = ask(client, "POST", f"{path}/close", {})
     assert (fitted["fitted"] is not None, done["state"]) == (True, "done")

@@ -1,6 +1,7 @@
 """The job card in the browser's words: made, ticked, refused, printed, closed."""
 
 import io
+from datetime import date
 from typing import Any
 
 import pytest
@@ -11,8 +12,9 @@ from PIL import Image
 
 from jentrik.core.work.card import Card, CardStep
 from jentrik.core.work.display_units import METRIC
+from jentrik.core.work.look_again import WANTED
 from jentrik.exchange.photo import LARGEST_PHOTO_BYTES
-from jentrik.store import cards, jobs
+from jentrik.store import cards, jobs, logbook, machines
 
 DEMO_PHOTOGRAPHS = ("enduro.jpg", "enduro-bad.jpg")  # there before
 JOB = 6
@@ -72,6 +74,88 @@ def test_a_tick_needs_someone_a_torque_and_its_source(client: TestClient, card: 
     write(client, done, act="open")
     assert fresh(step).open
     assert fresh(step).torque_nm == 60.0
+
+
+def test_who_is_asked_in_the_step_and_the_tick_goes_through(client: TestClient, card: Card) -> None:
+    client.post("/shop/people", data={"act": "add", "name": "Bo"})
+    step = next(one for one in card.steps if one.plan.fastener)
+    form = {"version": "0", "act": "tick", "torque_nm": "60", "torque_source": "on the part"}
+    asked = client.post(f"/jobs/{JOB}/card/steps/{step.id}", data=form).text
+    assert '<button class="button" name="who" value="Bo">' in asked
+    said = form | {"who": "Bo", "said_source": "on the part"}
+    del said["torque_source"], said["act"]
+    client.post(f"/jobs/{JOB}/card/steps/{step.id}", data=said)
+    assert (fresh(step).done_by, fresh(step).torque_source) == ("Bo", "on the part")
+    other = next(one for one in card.steps if one.plan.stop and not one.missing())
+    write(client, other)
+    assert fresh(other).done_by == "Bo"  # asked once for this screen
+
+
+def test_a_group_is_ticked_at_once_and_leaves_what_stands_out(
+    client: TestClient, card: Card
+) -> None:
+    here(client)
+    group = next(one for one in card.groups if len(one.plain) > 1 and one.plain != one.steps)
+    seen = [f"{one.id}:{one.version}" for one in group.plain]
+    stale = client.post(
+        f"/jobs/{JOB}/card/groups",
+        data={"group": "group-1", "step": [*seen[:-1], f"{group.plain[-1].id}:7"]},
+    )
+    assert (stale.status_code, "Another person wrote" in stale.text) == (422, True)
+    assert all(fresh(one).open for one in group.steps)  # all or none
+    client.post(f"/jobs/{JOB}/card/groups", data={"group": "group-1", "step": seen})
+    assert [fresh(one).open for one in group.steps] == [one.plan.stands_out for one in group.steps]
+    empty = client.post(f"/jobs/{JOB}/card/groups", data={"group": "group-1"})
+    assert empty.status_code == 422
+
+
+def test_a_torque_is_typed_once_in_a_machines_life(client: TestClient, card: Card) -> None:
+    here(client)
+    step = next(one for one in card.steps if one.plan.fastener == "front axle")
+    write(client, step, torque_nm="65", torque_source="maker's manual")
+    job = jobs.job(JOB)
+    there = ask_api(client, "/jobs", {"machine": machines.sheet(job.machine_id).name})
+    changed = {"name": "Same", "changes": job.proposals[0].changes}
+    ask_api(client, f"/jobs/{there['id']}/proposals", changed)
+    again = ask_api(client, f"/jobs/{there['id']}/card", {"proposal": "Same"})
+    (axle,) = [one for one in again["steps"] if one["fastener"] == "front axle"]
+    assert (axle["torque_nm"], axle["torque_source"], axle["state"]) == (
+        65,
+        "maker's manual",
+        "open",
+    )
+    (pinch,) = [one for one in again["steps"] if one["fastener"] == "front pinch bolts"]
+    assert pinch["torque_nm"] is None
+
+
+def ask_api(client: TestClient, path: str, body: Any) -> Any:
+    answer = client.post(f"/api{path}", json=body)
+    assert answer.status_code < 300, answer.text
+    return answer.json()
+
+
+def test_what_was_fitted_is_looked_at_again_by_itself(client: TestClient, card: Card) -> None:
+    here(client)
+    machine = jobs.job(JOB).machine_id
+    before = {job.id for job in jobs.open_jobs_of(machine)}
+    client.post(f"/jobs/{JOB}/close", data={"why": "a test"})
+    (look,) = [job for job in jobs.open_jobs_of(machine) if job.id not in before]
+    assert look.wanted == WANTED
+    there = cards.card_of(look.id)
+    assert there is not None
+    assert len(there.steps) == 5
+    assert look.due_on is not None
+    assert look.due_on > date(2026, 11, 23)
+    paper = client.get(f"/jobs/{JOB}/customer").text
+    assert f"On {look.due_on:%d %b %Y}, or after 100 to 500 km" in paper
+    last = logbook.log(machine).odometer[machine][-1].km
+    client.post(f"/machines/{machine}/log/odometer", data={"km": str(last + 60)})
+    assert jobs.job(look.id).due_on == look.due_on
+    client.post(f"/machines/{machine}/log/odometer", data={"km": str(last + 200)})
+    assert jobs.job(look.id).due_on < look.due_on  # 100 km since
+    client.post(f"/jobs/{look.id}/close", data={"why": "not yet ridden in"})
+    assert jobs.job(look.id).closed_at
+    assert not jobs.job(look.id).done  # nothing was fitted
 
 
 def test_two_people_on_one_step_see_both(client: TestClient, card: Card) -> None:

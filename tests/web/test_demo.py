@@ -31,7 +31,7 @@ def test_its_jobs_stand_in_every_state(shop: Shop, client: TestClient) -> None:
     assert "nothing to buy" in client.get(f"/jobs/{came_in}/order").text
     assert client.get(f"/jobs/{came_in}?station=check").text.count("no proposal yet") == 2
     assert reached[17] == ("check", "")
-    assert reached[21] == ("fit", "5 of 42")
+    assert reached[21] == ("fit", "5 of 33")
     assert reached[29] == ("ride", "first ride")
     assert {line.tag for line in jobs_listed(Wanted(state="done")).rows} == {
         9,

@@ -75,7 +75,7 @@ def test_a_card_takes_gaps_by_calipers_and_a_torque_by_wrench_only_after_the_mak
 ) -> None:
     client.post("/jobs/6/card", data={"proposal": "A", "template": "What changes"})
     card = cards.card_of(6)
-    gap = next(step for step in card.steps if step.plan.text.startswith("Fork legs"))
+    gap = next(step for step in card.steps if step.plan.measures == "place:Fork legs")
     client.post(f"/jobs/6/card/steps/{gap.id}", data={"version": "0", "act": "gauge"})
     result = next(step for step in cards.card_of(6).steps if step.id == gap.id)
     assert abs(float(result.reading) - 9.8) < 2  # 10 mm were predicted

@@ -1,9 +1,11 @@
 """Figures measured after fitting: queries that return core values, and the sheet made anew."""
 
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
 
+from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.machine.figure import Figure, Provenance
@@ -14,11 +16,13 @@ from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.proposed_setup import proposed
 from jentrik.core.work.after_fitting import Expectation, SizeAgainstMark, sensed_ratio
+from jentrik.core.work.card import ODOMETER
 from jentrik.core.work.carry_over import tire_line
 from jentrik.core.work.inspection import Inspection, Look
 from jentrik.core.work.job import Job, KeptProposal
 from jentrik.core.work.order_entries import written
 from jentrik.core.work.shelf import ShelfTire
+from jentrik.core.work.wear import Odometer
 from jentrik.store import cards, costs, journal, logbook, machines, models, setups, wheels
 from jentrik.store import stock as stocked
 from jentrik.store.rows import first_row, rows
@@ -132,6 +136,10 @@ def fit(
     for key, value in measured.items():
         measure(taken, sheet, key, value, on)
     for key, (reading, simulated) in read.items():
+        if key == ODOMETER:
+            with suppress(Refusal):  # one below the last stays on the card
+                km = Odometer(on, float(reading))
+                logbook.add_odometer(taken, sheet.id, km, today=on)
         measure(taken, sheet, key, reading, on, simulated=simulated)
     _log(taken, job, sheet, outcome, sensed_ratio(outcome, measured), summary, on, by, stock)
 

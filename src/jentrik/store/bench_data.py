@@ -9,7 +9,7 @@ from jentrik.core.machine.setup import Setup
 from jentrik.core.work.card import Card
 from jentrik.core.work.ride import Ride
 from jentrik.core.work.shelf import ShelfTire
-from jentrik.store import after_fitting, cards, documents, rides, setups, shelf, wheels
+from jentrik.store import after_fitting, cards, documents, people, rides, setups, shelf, wheels
 from jentrik.store.after_fitting import Measured
 from jentrik.store.cards import KeptPhoto
 from jentrik.store.documents import Correction, OnBench
@@ -38,6 +38,7 @@ class CardData:
     photos: tuple[KeptPhoto, ...] = ()
     corrections: tuple[Correction, ...] = ()
     answers: tuple[dict[str, str], ...] = ()
+    people: tuple[str, ...] = ()  # who can be the one who ticks
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,4 +111,5 @@ def _card(on: OnBench) -> CardData:
         tuple(cards.photos(job.id)),
         tuple(documents.corrections(job.id)) if job.sealed else (),
         tuple(on.document.values.get("answers", ())) if job.sealed and on.document else (),
+        tuple(person.name for person in people.people()),
     )

@@ -1,8 +1,10 @@
 """Job cards, their templates and photos: queries that return core values, and changes."""
 
+from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import date, datetime
+from types import MappingProxyType
 from typing import Any
 
 from jentrik.core.errors import ChangedMeanwhile, OutOfRange, StoreError
@@ -88,6 +90,24 @@ def _value(plan: StepPlan, reading: str) -> float | str:
     return read_figure(reading, unit=plan.unit)
 
 
+Torque = tuple[float, str]  # N·m, and whether the maker's manual or the part says so
+NO_TORQUES: Mapping[str, Torque] = MappingProxyType({})
+
+
+def torques_of(machine_id: int) -> dict[str, Torque]:
+    """Return the torques written on a machine's cards by fastener, the last one of each."""
+    written = rows(
+        "SELECT plan, torque_nm, torque_source FROM card_step"
+        " JOIN card ON card.id = card_id JOIN job ON job.id = card.job_id"
+        " WHERE machine_id = ? AND torque_nm IS NOT NULL AND torque_source IS NOT NULL"
+        " AND done_at IS NOT NULL ORDER BY done_at",
+        machine_id,
+    )
+    return {
+        kept_step(row["plan"]).fastener: (row["torque_nm"], row["torque_source"]) for row in written
+    }
+
+
 def make_card(
     taken: journal.Step,
     job_id: int,
@@ -96,9 +116,11 @@ def make_card(
     template: str,
     steps: tuple[StepPlan, ...],
     at: datetime,
+    torques: Mapping[str, Torque] = NO_TORQUES,
 ) -> int:
     """Make a job's card within a step and return its id, in place of one nothing stands on yet.
 
+    A fastener of `torques` has its figure on the card: it was written on this machine before.
     Refuses where there is work on the card there is; the one it replaces stays in the journal.
     """
     known = card_of(job_id)
@@ -116,7 +138,15 @@ def make_card(
         models.CardTable, job=job_id, proposal=proposal, template=template, made_at=at.isoformat()
     )
     for place, plan in enumerate(steps):
-        taken.insert(models.CardStepTable, card=card_id, place=place, plan=text_of((plan,)))
+        newton, source = torques.get(plan.fastener, (None, None)) if plan.fastener else (None, None)
+        taken.insert(
+            models.CardStepTable,
+            card=card_id,
+            place=place,
+            plan=text_of((plan,)),
+            torque_nm=newton,
+            torque_source=source,
+        )
     return card_id
 
 

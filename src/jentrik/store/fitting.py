@@ -3,12 +3,13 @@
 from datetime import datetime
 
 from jentrik.core.errors import DocumentError
+from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.work.change_words import change_in_words
 from jentrik.core.work.job import KeptProposal
 from jentrik.exchange.plan_document import read_kept
-from jentrik.store import after_fitting, cards, documents, machines
+from jentrik.store import after_fitting, cards, documents, look_again, machines
 from jentrik.store.documents import OnBench
 from jentrik.store.journal import Step
 
@@ -58,4 +59,6 @@ def fit_job(step: Step, there: OnBench, *, at: datetime, by: str) -> None:
     documents.write_fitted(
         step, job, values, carried_out=kept.name, policy=there.policy, at=at, by=by
     )
+    if outcome.proposal.owned != ENDS:  # a set that was on it before has run in
+        look_again.set_down(step, job.machine_id, at=at)
     machines.sheet(job.machine_id)  # it must stand as written

@@ -8,17 +8,21 @@ a stop-level step is neither done nor waived.  Source: common practice.
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
+from itertools import groupby
 
 from jentrik.core.amounts import Amount, torque
 from jentrik.core.errors import OutOfRange
+from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.machine.declared import ENDS, Kind
-from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.fields import INSTRUMENT_SET
+from jentrik.core.machine.machine import Bike, Proposal
 from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
+from jentrik.core.rules.instruments import computer_setting_mm
 from jentrik.core.rules.joined import of_severity
 from jentrik.core.units import read_figure
-from jentrik.core.work.assembly import assembled
+from jentrik.core.work.assembly import READY, assembled
 from jentrik.core.work.carry_over import Fate, parts_of
 from jentrik.core.work.policy import DEFAULT_POLICY, Policy
 from jentrik.core.work.proofs import in_order, prove_by_hand
@@ -26,13 +30,17 @@ from jentrik.core.work.reading_limits import general, limited
 from jentrik.core.work.template import StepPlan, steps_of
 
 FIRST_RIDE = (
-    "First ride brief given: go easy, brakes first, then speed in steps; new tires are slippery "
-    "until run in; never ride to test a clearance"
+    "First ride brief given: go easy, brakes first and bedded in, then speed in steps; new tires "
+    "are slippery until run in; never ride to test a clearance"
 )
 _LAMPS = "with ABS or traction control watch the lamps"
 _APPROVAL = "another size goes on the road once approval, registration and insurance are settled"
 HOW_SETTLED = "how it was settled"
+ODOMETER = "odometer_km"  # what a reading of it measures: it goes into the log
+_SET_WITHIN, _HAIR_MM = 0.03, 0.05
 SIGNED = "A person qualified for it signs the job off"
+PROVED, LEAVES, MACHINE_SHOP = "Proved by hand", "Before it leaves", "Machine shop"
+FAR_MM = 40.0  # common practice: a clearance of this much that moves holds nothing
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +96,19 @@ def outside(plan: StepPlan, reading: str | None) -> str:
 
 
 @dataclass(frozen=True, slots=True)
+class StepGroup:
+    """Steps that are done in one go with the hands, by their name; none of a shop's template."""
+
+    name: str
+    steps: tuple[CardStep, ...]
+
+    @property
+    def plain(self) -> tuple[CardStep, ...]:
+        """The steps that are ticked together: nothing is written down and nothing holds the job."""
+        return tuple(step for step in self.steps if not step.plan.stands_out)
+
+
+@dataclass(frozen=True, slots=True)
 class Card:
     """A job's card: which proposal it carries out, after which template, and its steps."""
 
@@ -97,6 +118,14 @@ class Card:
     template: str
     made_at: datetime
     steps: tuple[CardStep, ...] = ()
+
+    @property
+    def groups(self) -> tuple[StepGroup, ...]:
+        """The steps by what is done in one go, in their order."""
+        return tuple(
+            StepGroup(name, tuple(steps))
+            for name, steps in groupby(self.steps, key=lambda step: step.plan.group)
+        )
 
     @property
     def holding(self) -> tuple[CardStep, ...]:
@@ -143,10 +172,11 @@ def _parts(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
     for fate, words in ((Fate.BUY, "Laid out"), (Fate.KEEP, "Carries over")):
         names = [f"{line.end} {line.name}".strip() for line in part_lines if line.fate is fate]
         if names:
-            steps.append(StepPlan(f"{words}: {', '.join(names)}"))
+            steps.append(StepPlan(f"{words}: {', '.join(names)}", group=READY))
     ask = [f"{line.end} {line.name}".strip() for line in part_lines if line.fate is Fate.ASK]
     if ask:
-        steps.append(StepPlan(f"Found out before anything comes apart: {', '.join(ask)}"))
+        said = f"Found out before anything comes apart: {', '.join(ask)}"
+        steps.append(StepPlan(said, group=READY))
     return tuple(steps)
 
 
@@ -161,6 +191,7 @@ def _machining(outcome: Outcome) -> tuple[StepPlan, ...]:
             measures=f"{end}.ring_runout_mm",
             caution="Only a qualified person; sign with name",
             qualified=True,
+            group=MACHINE_SHOP,
         )
         for end in ENDS
         if outcome.figures.wheels.at(end).sensor.face == "other"
@@ -190,13 +221,7 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
                 measures="side_stand.lean_deg",
             )
         )
-    corrected = outcome.proposal.corrected_percent
-    if rules & INSTRUMENT_RULES or corrected is not None:
-        words = "Instrument set or recalibrated, odometer noted"
-        if corrected is not None:
-            by = f"{corrected:+g} %".replace("-", "−")
-            words = f"Instrument's signal corrected by {by} in all, odometer noted"
-        steps.append(StepPlan(words, stop=bike.kind == "motorcycle"))
+    steps += _instrument(bike, outcome, rules)
     steps += [
         StepPlan(
             f"Settled before it leaves: {finding.headline}",
@@ -208,30 +233,72 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
     ]
     ride = FIRST_RIDE
     if "approval-asked" in rules and outcome.proposal.owned != ENDS:
-        ride = f"{FIRST_RIDE}; {_APPROVAL}"
-        steps.append(StepPlan("Approval, registration and insurance asked about the new size"))
-    return (*steps, StepPlan(ride), StepPlan(SIGNED, stop=True, qualified=True))
+        ride = f"{FIRST_RIDE}; approval, registration and insurance asked about: {_APPROVAL}"
+    last = StepPlan(f"{SIGNED}. {ride}", stop=True, qualified=True)
+    return tuple(step if step.group else replace(step, group=LEAVES) for step in (*steps, last))
+
+
+def _instrument(bike: Bike, outcome: Outcome, rules: set[str]) -> list[StepPlan]:
+    """Return the step of the instrument: a computer's setting in mm, else the odometer noted."""
+    corrected, meter = outcome.proposal.corrected_percent, bike.speedometer
+    if corrected is not None:
+        by = f"{corrected:+g} %".replace("-", "−")
+        words = f"Instrument's signal corrected by {by} in all, odometer noted"
+    elif rules & {"computer-setting", "assist-cut-off"} and meter is not None:
+        ratio = float(getattr(outcome.figures.speed, f"circumference_ratio_{meter.end}"))
+        setting = computer_setting_mm(meter, outcome.figures.wheels.at(meter.end), ratio)
+        return [
+            StepPlan(
+                f"Computer set to {setting:.0f} mm",
+                reading="set to",
+                unit="mm",
+                measures=INSTRUMENT_SET,
+                at_least=round(setting * (1 - _SET_WITHIN)),
+                at_most=round(setting * (1 + _SET_WITHIN)),
+                limits_from="the plan",
+            )
+        ]
+    elif rules & INSTRUMENT_RULES:
+        words = "Instrument set or recalibrated, odometer noted"
+    else:
+        return []
+    stop = bike.kind == "motorcycle"
+    return [StepPlan(words, stop=stop, reading="odometer", unit="km", measures=ODOMETER)]
 
 
 def _room(bike: Bike, outcome: Outcome) -> list[StepPlan]:
-    """Return the steps that prove the room; a set that was on it before proved it then."""
+    """Return the steps that prove the room where the work touches it.
+
+    A set that was on it before proved it then, and what stays far away holds nothing.
+    """
     if outcome.proposal.owned == ENDS:
         return []
-    first, *places = prove_by_hand(bike, outcome.figures.clearances)
-    return [
-        StepPlan(first, stop=True),
-        *(
-            StepPlan(
-                line,
-                stop=True,
-                reading="clearance",
-                unit="mm",
-                at_least=spot.least_mm,
-                measures=f"place:{spot.place.name}",
-            )
-            for line, spot in zip(places, in_order(outcome.figures.clearances), strict=False)
-        ),
+    touched = [spot for spot in outcome.figures.clearances if _touched(outcome.proposal, spot)]
+    first, *places = prove_by_hand(bike, touched)
+    lines = [f"{first} {places[0]}", *places[1:]] if places else []
+    steps = [
+        StepPlan(
+            line,
+            stop=True,
+            reading="clearance",
+            unit="mm",
+            at_least=spot.least_mm,
+            measures=f"place:{spot.place.name}",
+            group=PROVED,
+        )
+        for line, spot in zip(lines, in_order(touched), strict=True)
     ]
+    return steps or [StepPlan(first, stop=True, group=PROVED)]
+
+
+def _touched(proposal: Proposal, spot: PredictedClearance) -> bool:
+    """Whether a place is to be proved: its tire is new or its gap moves, and it is near."""
+    gap, least = spot.predicted_gap_mm, spot.worst_case_gap_mm
+    if gap is None:
+        return True
+    tight = gap if least is None else min(gap, least)
+    new = getattr(proposal, spot.place.wheel) != UNCHANGED
+    return tight < FAR_MM and (new or abs(gap - spot.place.gap_mm) > _HAIR_MM)
 
 
 def _aged(outcome: Outcome) -> list[StepPlan]:

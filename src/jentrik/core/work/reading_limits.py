@@ -41,6 +41,7 @@ GENERAL: dict[str, tuple[float | None, float | None]] = {
     "saddle_height_mm": (300.0, 1300.0),
     "shock_pressure_kpa": (150.0, 3500.0),
     "side_stand.lean_deg": (3.0, 20.0),
+    "odometer_km": (0.0, 1_000_000.0),
 }
 OF_UNIT: dict[str, tuple[float | None, float | None]] = {  # where the key says nothing
     "mm": (-100.0, 2000.0),

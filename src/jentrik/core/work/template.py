@@ -5,14 +5,16 @@ r"""A job card's template as text: one step a line, so that a shop can write its
             | "only" ":" ( "front wheel" | "rear wheel" ) | "qualified"
             | "for" ":" condition { "," condition }
             | ( "at least" | "at most" ) ":" figure | "measures" ":" key | "limits from" ":" words
+            | "group" ":" words
 
 "!" keeps the job open until the step is done or waived with a reason.  "torque" names a fastener:
 its figure comes from the maker or the part, never from here.  "reading" names what is measured
 and, after the last comma, its unit.  "only" leaves the step out of a card that does not touch
 that wheel, "for" out of one whose machine is not so.  "qualified" is machine-shop work that
 someone qualified signs.  "at least" and "at most" are the limits of the reading; "measures" is
-the key of the figure it is, for the sheet, and "limits from" says whose the limits are.  In a part
-of a card "{end}" and "{End}" stand for the wheel it is of.
+the key of the figure it is, for the sheet, and "limits from" says whose the limits are; "group" is
+what the step is done in one go with.  In a part of a card "{end}" and "{End}" stand for the wheel
+it is of.
 """
 
 from dataclasses import dataclass, replace
@@ -24,7 +26,7 @@ from jentrik.core.units import read_figure
 
 LONGEST_LINE, MOST_STEPS = 300, 60
 _ONLY: dict[str, End] = {"front wheel": "front", "rear wheel": "rear"}
-UNITS = ("mm", "kPa", "km/h", "°", "kg", "words")
+UNITS = ("mm", "km", "kPa", "km/h", "°", "kg", "words")
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +48,12 @@ class StepPlan:
     at_most: float | None = None
     measures: str = ""
     limits_from: str = ""  # who says what the reading may be
+    group: str = ""  # what it is done in one go with
+
+    @property
+    def stands_out(self) -> bool:
+        """Whether it is done on its own: it holds the job, or something is written down."""
+        return bool(self.stop or self.reading or self.fastener or self.qualified)
 
     def at(self, end: End | None) -> "StepPlan":
         """Return the step as it stands on a card: of one wheel, its conditions met."""
@@ -60,7 +68,7 @@ class StepPlan:
         )
 
 
-_WORDS = ("tools", "supplies", "torque", "reading", "caution", "measures", "limits from")
+_WORDS = ("tools", "supplies", "torque", "reading", "caution", "measures", "limits from", "group")
 CONDITIONS = (
     "bicycle",
     "motorcycle",
@@ -69,6 +77,7 @@ CONDITIONS = (
     "disc",
     "rim brake",
     "drum",
+    "no drum",
     "coaster",
     "brake not known",
     "another rotor",
@@ -94,6 +103,8 @@ CONDITIONS = (
     "another wheel",
     "wheel swapped",
     "wheel worked on",
+    "new tire",
+    "tire as it was",
 )
 
 
@@ -140,6 +151,7 @@ def _step(number: int, line: str) -> StepPlan:
         _figure(said["at most"], number) if "at most" in said else None,
         said.get("measures", ""),
         said.get("limits from", ""),
+        said.get("group", ""),
     )
 
 
@@ -205,9 +217,10 @@ def _line(step: StepPlan) -> str:
     ]
     details += [f"only: {step.only} wheel"] if step.only else []
     limits = (("at least", step.at_least), ("at most", step.at_most))
-    details += [f"{name}: {limit:g}" for name, limit in limits if limit is not None]
+    details += [f"{name}: {limit:.10g}" for name, limit in limits if limit is not None]
     details += [f"measures: {step.measures}"] if step.measures else []
     details += [f"limits from: {step.limits_from}"] if step.limits_from else []
+    details += [f"group: {step.group}"] if step.group else []
     details += [f"for: {', '.join(step.conditions)}"] if step.conditions else []
     details += ["qualified"] if step.qualified else []
     parts = [f"{'! ' if step.stop else ''}{step.text}", *details]

@@ -18,6 +18,7 @@ from jentrik.web.pages.card.commands import (
     Correction,
     NewCard,
     NewStep,
+    StepsWritten,
     StepWritten,
     step_of,
 )
@@ -57,8 +58,8 @@ def make_card(program: AProgram, job_id: int, body: NewCard) -> Response:
 
 
 @router.post("/{job_id}/card/steps", status_code=201)
-def add_step(program: AProgram, job_id: int, body: NewStep) -> Response:
-    """Add a step of the shop's own to the card."""
+def add_step(program: AProgram, job_id: int, body: NewStep | StepsWritten) -> Response:
+    """Add a step of the shop's own, or write several that are there: all of them or none."""
     return _on_card(program, job_id, lambda: body.carry_out(program.shop, job_id), body, status=201)
 
 

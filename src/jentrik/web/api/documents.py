@@ -178,6 +178,10 @@ def card_document(job_id: int) -> dict[str, Any]:
         "proposal": card.proposal,
         "template": card.template,
         "made_at": card.made_at.isoformat(),
+        "groups": [
+            {"name": group.name, "steps": [step.id for step in group.steps]}
+            for group in card.groups
+        ],
         "steps": [_step_document(step) for step in card.steps],
         **photos_document(job_id),
     }
@@ -189,24 +193,32 @@ def photos_document(job_id: int) -> dict[str, Any]:
 
 
 def _step_document(step: CardStep) -> dict[str, Any]:
+    plan = step.plan
     return {
         "id": step.id,
         "place": step.place,
-        "text": step.plan.text,
-        "holds_the_job": step.plan.stop,
-        "caution": step.plan.caution,
-        "fastener": step.plan.fastener,
-        "reading_asked": step.plan.reading,
-        "unit": step.plan.unit,
-        "at_least": step.plan.at_least,
-        "at_most": step.plan.at_most,
+        "text": plan.text,
+        "stop": plan.stop,
+        "caution": plan.caution,
+        "fastener": plan.fastener,
+        "reading": {
+            "what": plan.reading,
+            "unit": plan.unit,
+            "at_least": plan.at_least,
+            "at_most": plan.at_most,
+            "from": plan.limits_from,
+            "value": step.reading,
+            "simulated": step.simulated,
+        }
+        if plan.reading
+        else None,
         "state": "waived" if step.waived else "done" if step.done_at else "open",
         "torque_nm": step.torque_nm,
         "torque_source": step.torque_source,
-        "reading": step.reading,
-        "done_by": step.done_by,
-        "done_at": step.done_at.isoformat() if step.done_at else None,
-        "reason": step.waived or step.reason,
+        "done": {"by": step.done_by, "at": step.done_at.isoformat(), "why": step.reason}
+        if step.done_at
+        else None,
+        "waived": step.waived,
         "version": step.version,
     }
 

@@ -10,6 +10,7 @@ from jentrik.core.machine.wheel import UNCHANGED, WheelChange
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.work.card import CardStep
 from jentrik.core.work.policy import Policy, StandIns
+from jentrik.core.work.template import StepPlan
 from jentrik.core.work.wear import distances
 from jentrik.devices.drawer import real_tools
 from jentrik.devices.port import GaugeError, GaugeQuantity, Place, Taken
@@ -113,19 +114,19 @@ def step_reading(
     quantity = _OF_UNIT.get(plan.unit)
     if quantity is None:
         raise OutOfRange("No tool of this shop reads that.", expected="a figure typed by hand")
-    true = _true_of(plan.text, plan.reading, sheet, outcome)
+    true = _true_of(plan, sheet, outcome)
     (taken,) = take(shop, quantity, Place(sheet.id, f"{plan.text} {plan.reading}", true))
     return taken
 
 
-def _true_of(text: str, reading: str, sheet: Sheet, outcome: Outcome | None) -> float | None:
+def _true_of(plan: StepPlan, sheet: Sheet, outcome: Outcome | None) -> float | None:
     """Return what a stand-in finds for a step: a gap, a pressure, a runout, a lean."""
     if outcome is None:
         return None
     for spot in outcome.figures.clearances:
-        if text.startswith(spot.place.name) and spot.predicted_gap_mm is not None:
+        if plan.measures == f"place:{spot.place.name}" and spot.predicted_gap_mm is not None:
             return max(float(spot.predicted_gap_mm), 0.0)
-    end = _end_of(text, outcome)
+    end = _end_of(plan.text, outcome)
     wheel, placard = outcome.figures.wheels.at(end), sheet.figures.get(f"spec.{end}.pressure_kpa")
     lean = outcome.figures.stand_lean_deg
     found: dict[str, Callable[[], float | None]] = {
@@ -134,7 +135,7 @@ def _true_of(text: str, reading: str, sheet: Sheet, outcome: Outcome | None) -> 
         "ring runout": lambda: wheel.sensor.runout_mm,
         "lean": lambda: lean,
     }
-    return next((known() for word, known in found.items() if reading.startswith(word)), None)
+    return next((known() for word, known in found.items() if plan.reading.startswith(word)), None)
 
 
 def _end_of(text: str, outcome: Outcome) -> End:

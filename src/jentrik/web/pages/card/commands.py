@@ -6,14 +6,15 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from jentrik.core.errors import DocumentError, OutOfRange, StoreError
+from jentrik.core.errors import DocumentError, OutOfRange, StoreError, blamed_on
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.uncertainty import tells
+from jentrik.core.text import counted
 from jentrik.core.units import read_figure
 from jentrik.core.work.after_fitting import expectations
 from jentrik.core.work.card import Card, CardStep, card_steps, checked_torque, outside
-from jentrik.core.work.template import steps_of
+from jentrik.core.work.template import MOST_STEPS, steps_of
 from jentrik.devices.port import Taken
 from jentrik.exchange.photo import read_photo
 from jentrik.store import after_fitting, cards, documents, jobs, machines
@@ -65,6 +66,7 @@ class NewCard(Command):
                 template=self.template or FROM_CHANGES,
                 steps=steps,
                 at=shop.now(),
+                torques=cards.torques_of(there.sheet.id),
             )
             reserve_for(step, job_id, kept)
 
@@ -120,17 +122,23 @@ class StepWritten(Command):
         if self.act in ("up", "down", "split"):
             self._place(shop, job_id, known)
             return
-        values = self._columns(shop, known)
+        values = self.columns(shop, known)
         if self.act == "gauge":
             taken = _gauged(known, job_id, shop, values["torque_nm"])
             values |= {"reading": f"{taken.value:g}", "simulated": taken.simulated}
-        seen = -1 if self.version is None else self.version
         label = f"{shorten(known.plan.text, 60, placeholder='…')}: {self.act}"
         with shop.step(label, f"job {job_id} step {known.id}", job_id=job_id) as step:
-            jobs.must_not_be_done(job_id)
-            cards.write_step(step, known, seen_version=seen, **values)
-            if known.plan.measures:
-                _measured_on_card(step, shop, job_id, known, values.get("reading"))
+            self.write(step, shop, job_id, known, values)
+
+    def write(
+        self, step: Step, shop: Shop, job_id: int, known: CardStep, values: Mapping[str, Any]
+    ) -> None:
+        """Write a step's columns within a step of the journal, and what was read where it goes."""
+        seen = -1 if self.version is None else self.version
+        jobs.must_not_be_done(job_id)
+        cards.write_step(step, known, seen_version=seen, **values)
+        if known.plan.measures:
+            _measured_on_card(step, shop, job_id, known, values.get("reading"))
 
     def _place(self, shop: Shop, job_id: int, known: CardStep) -> None:
         """Move a step up or down its card, or make two of it."""
@@ -145,7 +153,7 @@ class StepWritten(Command):
             else:
                 cards.move_step(step, card, known.id, -1 if self.act == "up" else 1)
 
-    def _columns(self, shop: Shop, step: CardStep) -> dict[str, Any]:
+    def columns(self, shop: Shop, step: CardStep) -> dict[str, Any]:
         """Return the columns that are written; refuses a tick that lacks what it needs."""
         if self.act == "open":
             return {"done_at": None, "done_by": None, "waived": None, "reason": None}
@@ -182,7 +190,8 @@ class StepWritten(Command):
         """Return the columns of a tick; refuses one without a name, a figure or a reason."""
         if not shop.who:
             raise OutOfRange(
-                "Say above who is at the bench, then tick.",
+                "Say who is at the bench: it is ticked in that name.",
+                field="who",
                 expected="who you are; a program names them as Jentrik-Person",
             )
         kept = CardStep(
@@ -208,6 +217,50 @@ class StepWritten(Command):
             "waived": None,
             "reason": f"{off} {why} ({shop.who})" if off else None,
         }
+
+
+class StepOfMany(StepWritten):
+    """One step of several that are written together."""
+
+    id: int
+
+
+class StepsWritten(Command):
+    """Several steps of a card, written all of them or none."""
+
+    steps: list[StepOfMany] = Field(min_length=1, max_length=MOST_STEPS)
+
+    def carry_out(self, shop: Shop, job_id: int) -> None:
+        """Write every step within one step of the journal; a refusal names the one it is of."""
+        label = f"{len(self.steps)} steps: {self.steps[0].act}"
+        with shop.step(label, f"job {job_id} steps", job_id=job_id) as step:
+            for place, one in enumerate(self.steps):
+                with blamed_on(f"steps[{place}]"):
+                    if one.act not in ("keep", "tick", "waive", "open"):
+                        raise OutOfRange(
+                            f"“{one.act}” is of one step alone.",
+                            field="act",
+                            expected="keep, tick, waive or open",
+                        )
+                    known = step_of(job_id, one.id)
+                    said = one.over(known)
+                    said.write(step, shop, job_id, known, said.columns(shop, known))
+
+
+class GroupTicked(Command):
+    """The steps of a group that go together, each as its number and the version that was seen."""
+
+    step: list[str]
+
+    def carry_out(self, shop: Shop, job_id: int) -> None:
+        """Tick them, all of them or none."""
+        seen = [[counted(part) for part in one.partition(":")[::2]] for one in self.step]
+        if not seen or any(None in one for one in seen) or len(seen) > MOST_STEPS:
+            raise OutOfRange(
+                "Nothing of this group is open.", field="step", expected="open steps of a group"
+            )
+        steps = [StepOfMany(id=one or 0, version=version) for one, version in seen]
+        StepsWritten(steps=steps).carry_out(shop, job_id)
 
 
 def step_of(job_id: int, step_id: int) -> CardStep:
@@ -289,7 +342,7 @@ class Closing(Command):
             jobs.must_not_be_done(job_id)
             job, card = jobs.job(job_id), cards.card_of(job_id)
             answers = self._answered(shop, card)
-            if card is not None and not job.done and self.act != "unfitted":
+            if card and card.proposal and not job.done and self.act != "unfitted":
                 fit_job(step, on_bench(shop, job_id), at=shop.now(), by=shop.who)
             if not documents.is_done(job_id):
                 documents.write_done(

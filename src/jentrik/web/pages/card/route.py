@@ -2,12 +2,15 @@
 
 POST /jobs/{id}/card                    made from a template       GET  /jobs/{id}/card   to print
 POST /jobs/{id}/card/steps              one more step
+POST /jobs/{id}/card/groups             the steps of a group ticked
 POST /jobs/{id}/card/steps/{step}       written down, ticked, waived, opened again
 POST /jobs/{id}/card/photos             one more photo             .../drop  one less
 POST /jobs/{id}/close, /jobs/{id}/open  the job closed, or opened again
 GET  /photos/{file}                     a photo
 GET  /shop/cards, POST /shop/cards      templates of cards
 """
+
+from dataclasses import replace
 
 from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, HTMLResponse, RedirectResponse, Response
@@ -22,6 +25,7 @@ from jentrik.web.live.command import sent_bytes
 from jentrik.web.pages.card.commands import (
     Closing,
     Correction,
+    GroupTicked,
     NewCard,
     NewStep,
     StepWritten,
@@ -33,10 +37,11 @@ from jentrik.web.pages.card.commands import (
 )
 from jentrik.web.pages.jobs.bench_page import bench_page, bench_seen
 from jentrik.web.pages.jobs.on_bench import on_bench
+from jentrik.web.pages.people.route import here_now
 from jentrik.web.parts.address import Address
 from jentrik.web.parts.fields import Typed
 from jentrik.web.security.network import network_address
-from jentrik.web.shop import AForm, AnUpload, AShop, Shop
+from jentrik.web.shop import AForm, AnUpload, AShop, Shop, remember_who
 from jentrik.web.templating import page
 
 router = APIRouter(include_in_schema=False)
@@ -64,20 +69,47 @@ def write_step(request: Request, job_id: int, step_id: int, shop: AShop, form: A
     """Write down what was done in a step; a refusal changes nothing and keeps what was typed."""
     known = step_of(job_id, step_id)
     try:
+        ticking = someone(shop, form)
         torque = str(form.get("torque_nm", "")).strip()
         said = {name: str(value) for name, value in form.items() if name in _OF_A_STEP}
         StepWritten.model_validate(
             {
-                "act": "keep",
+                "act": "tick" if "who" in form else "keep",
+                "torque_source": str(form.get("said_source", "")) or None,
                 "reading": known.reading,  # the wrench's has no field
                 **{name: value for name, value in said.items() if value or name == "reading"},
                 "version": counted(form.get("version")),
                 "torque_nm": shop.figure(torque, unit="N·m") if torque else None,
             }
-        ).carry_out(shop, job_id, known)
+        ).carry_out(ticking, job_id, known)
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {f"step:{step_id}": refusal})
-    return _to_fit(request, job_id, f"step-{step_id}")
+    return kept_as(_to_fit(request, job_id, f"step-{step_id}"), shop, ticking)
+
+
+@router.post("/jobs/{job_id}/card/groups", name="write_group")
+def write_group(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Tick the steps of a group that go together, all of them or none."""
+    group = str(form.get("group", ""))[:20]
+    try:
+        known = someone(shop, form)
+        GroupTicked.of(form).carry_out(known, job_id)
+    except Refusal as refusal:
+        return _refused(request, shop, job_id, form, {group: refusal})
+    return kept_as(_to_fit(request, job_id, group), shop, known)
+
+
+def someone(shop: Shop, form: AForm) -> Shop:
+    """Return the shop with whoever ticks: as they are known here, else as they say in the form."""
+    name = str(form.get("who", "")) or str(form.get("new_name", ""))
+    return replace(shop, who=here_now(shop, name, "")) if name.strip() else shop
+
+
+def kept_as(answer: RedirectResponse, before: Shop, now: Shop) -> RedirectResponse:
+    """Return an answer after which this screen is whoever was named in it."""
+    if now.who != before.who:
+        remember_who(answer, now.who, now.secret)
+    return answer
 
 
 _OF_A_STEP = ("act", "reading", "torque_source", "why", "reason", "first", "second")

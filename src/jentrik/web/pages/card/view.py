@@ -8,10 +8,12 @@ from markupsafe import Markup
 from jentrik.core.amounts import Amount, bare, torque
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import ENDS
+from jentrik.core.machine.fields import FIELD_BY_KEY, choices_of
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.work.card import Card, CardStep, outside
 from jentrik.core.work.proofs import prove_by_hand
-from jentrik.core.work.template import built_in
+from jentrik.core.work.template import StepPlan, built_in
 from jentrik.store.bench_data import BenchData
 from jentrik.store.cards import KeptPhoto
 from jentrik.store.documents import Correction
@@ -43,6 +45,7 @@ class StepView:
     complaint: Complaint | None
     theirs: str = ""  # what someone else wrote meanwhile
     why: str = ""
+    choices: tuple[str, ...] = ()  # the words its reading is chosen from
 
     @property
     def off(self) -> bool:
@@ -71,11 +74,48 @@ class StepView:
 
 
 @dataclass(frozen=True, slots=True)
+class GroupView:
+    """Steps done in one go: those ticked together, and those that stand out."""
+
+    name: str
+    key: str
+    plain: list[StepView]
+    alone: list[StepView]
+    complaint: Complaint | None = None
+
+    @property
+    def in_order(self) -> list[StepView]:
+        """Every step in the order of the hands."""
+        return sorted([*self.plain, *self.alone], key=lambda one: one.number)
+
+    @property
+    def open(self) -> list[StepView]:
+        """The steps that one press ticks."""
+        return [one for one in self.plain if one.step.open]
+
+    @property
+    def done(self) -> bool:
+        """Whether nothing in it is open."""
+        return not any(one.step.open for one in (*self.plain, *self.alone))
+
+    @property
+    def says(self) -> str:
+        """How many steps it has, and how many of them hold the job or ask for a figure."""
+        plans = [one.step.plan for one in self.alone]
+        stops = sum(plan.stop for plan in plans)
+        read = sum(bool(plan.reading) for plan in plans)
+        said = [f"{len(self.plain) + len(plans)} step{'s' * (len(self.plain) + len(plans) > 1)}"]
+        said += [f"{stops} stop{'s' * (stops > 1)}"] if stops else []
+        said += [f"{read} reading{'s' * (read > 1)}"] if read else []
+        return ", ".join(said)
+
+
+@dataclass(frozen=True, slots=True)
 class FitView:
     """What station Fit shows."""
 
     card: Card | None
-    steps: list[StepView]
+    groups: list[GroupView]
     templates: list[str]
     usual: str
     photos: list[KeptPhoto]
@@ -91,6 +131,23 @@ class FitView:
     complaints: dict[str, Complaint] = field(default_factory=dict)
     sources: tuple[str, ...] = TORQUE_SOURCES
     prove: tuple[str, ...] = ()
+    people: tuple[str, ...] = ()
+
+    @property
+    def steps(self) -> list[StepView]:
+        """Every step in its order."""
+        return [one for group in self.groups for one in group.in_order]
+
+    @property
+    def next(self) -> str:
+        """What is to be done next: the key of a group whose steps go together, else of a step."""
+        for group in self.groups:
+            if group.open:
+                return group.key
+            for one in group.alone:
+                if one.step.open:
+                    return f"step-{one.step.id}"
+        return ""
 
     @property
     def says(self) -> str:
@@ -116,16 +173,14 @@ def fit_view(
 ) -> FitView:
     """Return the card of a job with what was just typed on it."""
     job, card = data.on.job, data.card.card
-    steps = []
-    if card is not None:
-        steps = [_step(one, number, typed) for number, one in enumerate(card.steps, start=1)]
+    groups = _groups(card, data.on.sheet, typed) if card is not None else []
     fitted = job.done.on if job.done else None
     after = None
     if card is not None and fitted is None and found is not None and outcome is not None:
         after = after_fitting_view(data.on.sheet, found, outcome, data.measured, typed)
     return FitView(
         card=card,
-        steps=steps,
+        groups=groups,
         templates=[FROM_CHANGES, *sorted(set(data.card.templates) - set(built_in()))],
         usual=FROM_CHANGES if found and outcome else "",
         photos=list(data.card.photos),
@@ -142,7 +197,26 @@ def fit_view(
         typed=dict(typed.values),
         complaints=typed.complaints(),
         prove=prove_by_hand(found.bike, outcome.figures.clearances) if found and outcome else (),
+        people=data.card.people,
     )
+
+
+def _groups(card: Card, sheet: Sheet, typed: Typed) -> list[GroupView]:
+    numbers = {step.id: number for number, step in enumerate(card.steps, start=1)}
+    groups = []
+    for place, group in enumerate(card.groups, start=1):
+        key, together = f"group-{place}", set(group.plain) if group.name else set()
+        shown = [_step(one, numbers[one.id], sheet, typed) for one in group.steps]
+        groups.append(
+            GroupView(
+                group.name,
+                key,
+                [one for one in shown if one.step in together],
+                [one for one in shown if one.step not in together],
+                typed.complaints().get(key),
+            )
+        )
+    return groups
 
 
 def _machining(outcome: Outcome) -> list[Markup]:
@@ -159,7 +233,15 @@ def _machining(outcome: Outcome) -> list[Markup]:
     return drawn
 
 
-def _step(step: CardStep, number: int, typed: Typed) -> StepView:
+def _choices(plan: StepPlan, sheet: Sheet) -> tuple[str, ...]:
+    """Return the words a reading is chosen from; none where it is a figure, or said freely."""
+    if plan.measures == "set.position":
+        return tuple(position.name for position in sheet.positions)
+    known = FIELD_BY_KEY.get(plan.measures)
+    return choices_of(known, sheet.kind) if known and plan.unit == "words" else ()
+
+
+def _step(step: CardStep, number: int, sheet: Sheet, typed: Typed) -> StepView:
     name = f"step:{step.id}"
     mine = typed.refusals.get(name)
     values = typed.values if mine else {}
@@ -174,6 +256,7 @@ def _step(step: CardStep, number: int, typed: Typed) -> StepView:
         source=values.get("torque_source", step.torque_source or ""),
         complaint=complaint,
         why=values.get("why", ""),
+        choices=_choices(step.plan, sheet),
         theirs=_kept(step) if complaint and values.get("version") != str(step.version) else "",
     )
 

@@ -10,7 +10,7 @@ from jentrik.core.machine.sheet import Sheet
 from jentrik.core.tire.sidewall import read_code
 from jentrik.core.work.inspection import NOTHING_FOUND, Inspection, Look
 from jentrik.core.work.wear import Odometer
-from jentrik.store import logbook, machines
+from jentrik.store import logbook, look_again, machines
 from jentrik.store.journal import Step
 from jentrik.web.live.command import Command, Day, Km, Kpa, Mm
 from jentrik.web.live.typed_values import noted, words
@@ -102,6 +102,7 @@ class OdometerRead(Entry):
         """Keep the reading."""
         reading = Odometer(self.on or shop.today, self.km, swapped=self.swapped)
         logbook.add_odometer(step, sheet.id, reading, today=shop.today)
+        look_again.bring_forward(step, sheet.id, shop.today)
         return f"odometer {Amount(self.km, 'km')}"
 
 

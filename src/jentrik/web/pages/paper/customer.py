@@ -17,7 +17,9 @@ from jentrik.core.rules.joined import JoinedFinding, joined
 from jentrik.core.work.card import HOW_SETTLED, first_ride
 from jentrik.core.work.cost import ways_of
 from jentrik.core.work.job import Job
+from jentrik.core.work.look_again import in_words
 from jentrik.core.work.order_entries import total_of
+from jentrik.store import look_again
 from jentrik.store.documents import OnBench
 from jentrik.web.pages.jobs.compare import noticed
 from jentrik.web.parts.address import Link
@@ -58,6 +60,7 @@ class CustomerSheet:
     decides: str = DECIDES
     answer: str = ""  # whether it goes, before the work
     settled: tuple[str, ...] = ()  # how the stops of a job that is done were settled
+    again: str = ""  # when the shop looks at it again
 
     @property
     def stops(self) -> bool:
@@ -110,6 +113,7 @@ def customer_sheet(
         local_rules=policy.local_rules,
         answer=_answer(found, outcome) if kept and kept.changes and not job.done else "",
         settled=_settled(there) if job.done else (),
+        again=in_words(look_again.day_of(sheet.id) if job.done else None) if said else "",
     )
 
 

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.ride import FORM, GROUND, SETUP_FIELDS, WEATHER, Ride
-from jentrik.store import jobs, rides, setups
+from jentrik.store import jobs, look_again, rides, setups
 from jentrik.store.proposing import propose_setup
 from jentrik.web.live.command import Command, Day
 from jentrik.web.live.typed_values import checked_name, noted, words
@@ -75,6 +75,7 @@ class NewRide(Command):
         )
         with shop.step("ride", f"machine {machine_id} ride", machine_id=machine_id) as step:
             rides.add_ride(step, machine_id, ride, today=shop.today)
+            look_again.bring_forward(step, machine_id, shop.today)
 
 
 class Outcome(Command):

@@ -438,12 +438,27 @@
   const { defaults } = window.Idiomorph;
   defaults.callbacks.beforeAttributeUpdated = (name, node, change) => {
     if ((name === "value" || name === "checked") && isOwn(node)) return false;
-    return !(name === "open" && change === "remove" && node.tagName === "DETAILS");  // stays open
+    return !(name === "open" && change === "remove" && node.tagName === "DETAILS" && !node.matches("[data-fold]"));  // stays open
   };
   defaults.callbacks.beforeNodeMorphed = (old) => !(old.tagName === "SELECT" && isOwn(old));
   document.addEventListener("htmx:afterSwap", () => {
     for (const entry of pending.values()) showIn(entry);
     paint();
+  });
+
+  // The next figure of a card opens by Enter: the field after the one that was just ticked.
+  let ticked = null;
+  document.addEventListener("htmx:beforeRequest", (event) => {
+    const step = event.target.closest?.(".card-step");
+    ticked = step && document.activeElement?.matches("[data-reading]") ? step.id : null;
+  });
+  document.addEventListener("htmx:afterSettle", () => {
+    const step = ticked && document.getElementById(ticked);
+    ticked = null;
+    if (!step) return;
+    const fields = [...document.querySelectorAll("[data-reading]")];
+    const behind = (field) => step.contains(field) || step.compareDocumentPosition(field) & Node.DOCUMENT_POSITION_FOLLOWING;
+    fields.find(behind)?.focus();
   });
 
   restore();
