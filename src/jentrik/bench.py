@@ -24,6 +24,7 @@ from fastapi.responses import HTMLResponse
 from peewee import SqliteDatabase
 from scipy.optimize import root
 
+from jentrik.bench_actions import card_actions
 from jentrik.bench_answer import answer_times
 from jentrik.bench_exchange import exchange_figures
 from jentrik.bench_finder import finder_figures
@@ -131,6 +132,19 @@ def _keys() -> list[BenchFigure]:
         BenchFigure("key-to-redraw-ms", times[len(times) // 2], 120, "lower"),
         BenchFigure("key-to-redraw-p95-ms", times[int(len(times) * 0.95)], 250, "lower"),
     ]
+
+
+_OF_CARDS = {
+    "actions-tire-change": 16,
+    "actions-wheel-with-chip": 30,
+    "actions-known-set": 12,
+    "card-tick-ms": 40,
+}
+
+
+def _cards() -> list[BenchFigure]:
+    counted = card_actions() or {}
+    return [BenchFigure(name, value, _OF_CARDS[name], "lower") for name, value in counted.items()]
 
 
 def _exchange() -> list[BenchFigure]:
@@ -577,5 +591,6 @@ GROUPS: tuple[tuple[tuple[str, ...], Callable[[], list[BenchFigure]]], ...] = (
     _one("serve-ready-vs-imports", serve_ready_vs_imports, 2),
     (("export-seconds", "import-seconds", "import-mb"), _exchange),
     (("typed-fields-lost", "typed-fields"), _typing),
+    (tuple(_OF_CARDS), _cards),
     (("key-to-redraw-ms", "key-to-redraw-p95-ms"), _keys),
 )

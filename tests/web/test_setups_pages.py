@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 
 from jentrik.core.amounts import in_plain
+from jentrik.core.work.card import CardStep
 from jentrik.core.work.template import StepPlan
 from jentrik.store import after_fitting, cards, documents, jobs, logbook, machines, setups, wheels
 
@@ -43,6 +44,8 @@ def within(plan: StepPlan) -> str:
     """Return a reading that a step takes without a reason."""
     if plan.unit == "words":
         return "left thin"
+    if plan.unit == "km":
+        return f"{plan.at_least or 0:g}"
     least, most = plan.at_least or 0.0, plan.at_most or 150.0
     return f"{(least + most) / 2:g} {plan.unit}"
 
@@ -67,6 +70,11 @@ def put_on(client: TestClient, name: str) -> int:
     return job_id
 
 
+def stays(key: str) -> bool:
+    """Whether a figure is as it was there and back: tread and pressure are read each time."""
+    return not key.startswith("set.") and not key.endswith(("tread_mm", "pressure_kpa"))
+
+
 def test_two_wheel_sets_are_swapped_three_times_and_nothing_is_bought(client: TestClient) -> None:
     found = machines.sheet(SINGLE)
     winter(client)
@@ -76,8 +84,8 @@ def test_two_wheel_sets_are_swapped_three_times_and_nothing_is_bought(client: Te
     road, cold = setups.setups(SINGLE)[-2:]
     # What a set-up was stays: there and back again changes no figure.
     before = found.setup.parts
-    kept = {key: figure.value for key, figure in road.parts.items() if not key.startswith("set.")}
-    assert kept == {key: f.value for key, f in before.items() if not key.startswith("set.")}
+    kept = {key: figure.value for key, figure in road.parts.items() if stays(key)}
+    assert kept == {key: figure.value for key, figure in before.items() if stays(key)}
     assert cold.parts["front.tire"].value == "100/90-19 57S TL"
     assert cold.parts["front.hub.rotor_mm"].value == 300
     order = client.get(f"/jobs/{jobs_done[0]}/order").text
@@ -85,6 +93,71 @@ def test_two_wheel_sets_are_swapped_three_times_and_nothing_is_bought(client: Te
     page = client.get(f"/machines/{SINGLE}").text
     assert page.count("Put on</button>") == 3  # this one is on
     assert "in the owner&#39;s keeping" in page or "in the owner's keeping" in page
+
+
+def short_card(client: TestClient, name: str) -> tuple[int, list[CardStep]]:
+    (known,) = [set_ for set_ in wheels.sets_of(SINGLE) if set_.name == name]
+    put = {"set": str(known.id)}
+    first, again = (
+        client.post(f"/machines/{SINGLE}/put-on", data=put, follow_redirects=False).headers[
+            "location"
+        ]
+        for _ in range(2)
+    )
+    assert first == again  # pressed twice it is the same change
+    job_id = int(first.split("/")[2].split("?")[0])
+    return job_id, list(cards.card_of(job_id).steps)
+
+
+def test_a_set_that_was_on_goes_on_again_by_one_press_and_what_is_read(client: TestClient) -> None:
+    assert client.get(f"/machines/{SINGLE}").text.count("Standard") == 0
+    winter(client)
+    for name in ("Snow wheels", "Road wheels"):
+        put_on(client, name)  # the first time with its whole card
+    job_id, steps = short_card(client, "Snow wheels")
+    assert 5 <= len(steps) <= 9
+    assert steps[0].plan.text == "Kilometres now"
+    settled = [one for one in steps if one.plan.text.startswith("As settled before")]
+    asked = [one for one in steps if one.plan.reading]
+    assert [one.plan.unit for one in asked] == ["km", "mm", "mm"]
+    assert not any(one.plan.stop for one in settled)
+    at = f"/jobs/{job_id}/card/set-on"
+    less = {f"reading:{asked[0].id}": "1"}
+    refused = client.post(at, data=less)
+    assert (refused.status_code, "is below the" in in_plain(refused.text)) == (422, True)
+    assert 'value="1"' in refused.text
+    assert all(one.open for one in cards.card_of(job_id).steps)  # all or nothing
+    read = {f"reading:{asked[0].id}": within(asked[0].plan)}
+    read |= {f"reading:{one.id}": "4.5" for one in asked[1:]}
+    before = machines.sheet(SINGLE)
+    assert client.post(at, data=read, follow_redirects=False).status_code == 303
+    assert jobs.job(job_id).closed_at
+    now = machines.sheet(SINGLE)
+    assert now.setup.parts["front.tire"].value == "100/90-19 57S TL"
+    assert now.figures["front.fitted.tread_mm"].value == 4.5
+    km = logbook.log(SINGLE).odometer[SINGLE]
+    assert f"{km[-1].km:g}" == within(asked[0].plan)
+    client.post("/undo", data={"machine": str(SINGLE)})
+    client.post(f"/machines/{SINGLE}/undo")
+    assert machines.sheet(SINGLE).setup.name == before.setup.name  # taken back whole
+    assert jobs.job(job_id).closed_at is None
+
+
+def test_the_wheels_that_are_on_are_the_standard_once_there_are_others(client: TestClient) -> None:
+    form = {"which": "new", "name": "Snow", "front_tire": "50-584"}
+    for name in ("Snow", "Gravel"):
+        client.post(f"/machines/{ENDURO}/sets", data=form | {"name": name})
+    assert [one.name for one in wheels.sets_of(ENDURO)] == ["Gravel", "Snow", "Standard"]
+
+
+def test_what_a_set_was_given_of_its_own_comes_back_with_it(client: TestClient) -> None:
+    winter(client)
+    put_on(client, "Snow wheels")
+    client.post(f"/machines/{SINGLE}/answer", data={"sheet:suspension.rear.sag_mm": "41"})
+    put_on(client, "Road wheels")
+    client.post(f"/machines/{SINGLE}/answer", data={"sheet:suspension.rear.sag_mm": "35"})
+    put_on(client, "Snow wheels")
+    assert machines.sheet(SINGLE).figures["suspension.rear.sag_mm"].value == 41
 
 
 def test_back_on_its_own_wheels_every_figure_is_as_it_was(client: TestClient) -> None:
@@ -97,7 +170,7 @@ def test_back_on_its_own_wheels_every_figure_is_as_it_was(client: TestClient) ->
     put_on(client, "Road wheels")
     now = machines.sheet(SINGLE)
     for key, figure in then.figures.items():
-        if not key.startswith("set."):
+        if stays(key):
             assert now.figures[key].value == figure.value, key
             assert now.figures[key].provenance is figure.provenance, key
     assert [place.gap_mm for place in now.clearances] == [place.gap_mm for place in then.clearances]

@@ -171,7 +171,7 @@ def _done(
 
 def _fit(step: journal.Step, job_id: int, then: datetime) -> None:
     there = documents.on_bench(jobs.job(job_id), DEFAULT_POLICY, then.date())
-    fit_job(step, there, at=then, by=IDA)
+    fit_job(step, there, at=then, by=IDA, run_in=True)
 
 
 def _card_done(step: journal.Step, job_id: int, then: datetime, *, most: int | None = None) -> None:

@@ -11,7 +11,7 @@ from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import wheel_in, with_wheel
 from jentrik.core.machine.point_role import PointRole
-from jentrik.core.machine.setup import Parts, differences, with_differences
+from jentrik.core.machine.setup import Parts, differences, part_of, with_differences
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.proposed_setup import proposed
@@ -219,8 +219,13 @@ def taken_parts(sheet: Sheet, before: Parts, kept: KeptProposal, on: date) -> Pa
     """Return the set-up a proposal takes: an earlier one, or this one with other wheels in it."""
     earlier = kept.takes.get("setup")
     parts: Parts = before if earlier is None else setups.setup(sheet.id, earlier).parts
+    if earlier is None:
+        takes: dict[str, int] = {
+            end: kept.takes[end] for end in ENDS if kept.takes.get(end) is not None
+        }
+        return wheels.with_wheels(parts, sheet.id, takes, on=on)
     for end in ENDS:
-        number = kept.takes.get(end) if earlier is None else wheel_in(parts, end)
+        number = wheel_in(parts, end)
         if number is not None and number != wheel_in(before, end):
             parts = with_wheel(parts, end, wheels.wheel(number), on=on)
     return parts
@@ -237,7 +242,7 @@ def measure(
 ) -> None:
     """Write what was measured after fitting as measured in the set-up that is on now.
 
-    What is no figure of a sheet is left to the card.
+    What is no figure of a sheet or of its set-up is left to the card.
     """
     if key.startswith("place:"):
         name = key.removeprefix("place:")
@@ -258,6 +263,6 @@ def measure(
             ),
             "",
         )
-    if key.startswith("line.") or key in FIELD_BY_KEY:
+    if key.startswith("line.") or key in FIELD_BY_KEY or part_of(key) is not None:
         source = Provenance.SIMULATED if simulated else Provenance.MEASURED
         machines.set_figure(taken, sheet.id, key, Figure(value, source, on), how=machines.How.READ)

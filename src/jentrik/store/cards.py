@@ -1,5 +1,6 @@
 """Job cards, their templates and photos: queries that return core values, and changes."""
 
+import json
 from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import dataclass, replace
@@ -10,7 +11,7 @@ from typing import Any
 from jentrik.core.errors import ChangedMeanwhile, OutOfRange, StoreError
 from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.units import read_figure
-from jentrik.core.work.card import Card, CardStep
+from jentrik.core.work.card import SETTLED, Card, CardStep
 from jentrik.core.work.template import StepPlan, built_in, kept_step, steps_of, text_of
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
@@ -106,6 +107,27 @@ def torques_of(machine_id: int) -> dict[str, Torque]:
     return {
         kept_step(row["plan"]).fastener: (row["torque_nm"], row["torque_source"]) for row in written
     }
+
+
+def settled_of(machine_id: int, takes: Mapping[str, int]) -> dict[str, str]:
+    """Return how the stops of wheels that were on before were settled, by their headlines.
+
+    The last word of each counts, with who said it and when.
+    """
+    found: dict[str, str] = {}
+    for row in rows(
+        "SELECT card_step.*, proposal.takes FROM card_step JOIN card ON card.id = card_id"
+        " JOIN job ON job.id = card.job_id JOIN fitting ON fitting.job_id = job.id"
+        " JOIN proposal ON proposal.job_id = job.id AND proposal.name = card.proposal"
+        " WHERE job.machine_id = ? AND done_at IS NOT NULL AND reading IS NOT NULL"
+        " ORDER BY done_at",
+        machine_id,
+    ):
+        then, text = json.loads(row["takes"] or "{}"), kept_step(row["plan"]).text
+        if text.startswith(SETTLED) and all(then.get(end) == takes[end] for end in takes):
+            who = f"{row['done_by']}, {datetime.fromisoformat(row['done_at']):%d %b %Y}"
+            found[text.removeprefix(SETTLED)] = f"{row['reading']} ({who})"
+    return found
 
 
 def make_card(

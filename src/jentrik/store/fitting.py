@@ -38,8 +38,11 @@ def worked_out(there: OnBench, kept: KeptProposal) -> tuple[PlanResult, Outcome]
     return found, outcome_of(found, read_kept(kept))
 
 
-def fit_job(step: Step, there: OnBench, *, at: datetime, by: str) -> None:
-    """Fit the proposal on a job's card within a step: seal what was found, and what follows."""
+def fit_job(step: Step, there: OnBench, *, at: datetime, by: str, run_in: bool = False) -> None:
+    """Fit the proposal on a job's card within a step: seal what was found, and what follows.
+
+    What has not `run_in` is looked at again.
+    """
     kept = carried_out(there)
     _, outcome = worked_out(there, kept)
     job, sheet = there.job, there.sheet
@@ -59,6 +62,6 @@ def fit_job(step: Step, there: OnBench, *, at: datetime, by: str) -> None:
     documents.write_fitted(
         step, job, values, carried_out=kept.name, policy=there.policy, at=at, by=by
     )
-    if outcome.proposal.owned != ENDS:  # a set that was on it before has run in
+    if not run_in and outcome.proposal.owned != ENDS:  # a set that is there has run in
         look_again.set_down(step, job.machine_id, at=at)
     machines.sheet(job.machine_id)  # it must stand as written

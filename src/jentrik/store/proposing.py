@@ -6,7 +6,7 @@ from typing import Any
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Provenance
-from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, with_wheel
+from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet
 from jentrik.core.machine.setup import Setup
 from jentrik.core.plan.proposed_setup import changes_to
 from jentrik.store import jobs, machines, wheels
@@ -41,7 +41,6 @@ def propose_wheels(
     """Add a proposal that puts wheels on within a step; refuses wheels of another machine."""
     sheet = machines.sheet(machine_id)
     assert sheet.setup is not None
-    parts = sheet.setup.parts
     on = {one.id for one in wheels.wheels_of(sheet) if one.kept == "machine"}
     takes: dict[str, Any] = {}
     for end, wheel in there.items():
@@ -51,12 +50,12 @@ def propose_wheels(
             raise StoreError(
                 f"“{wheel.name}” is on another machine.", expected="a wheel that is off"
             )
-        parts = with_wheel(parts, end, wheel, on=sheet.setup.since)
         takes[end] = wheel.id
     if not takes:
         raise StoreError(
             "These wheels are on the machine already.", field="set", expected="the other wheels"
         )
+    parts = wheels.with_wheels(sheet.setup.parts, machine_id, takes, on=sheet.setup.since)
     changes = changes_to(sheet.setup.parts, parts, turned_deg=sheet.turned_deg)
     takes["changes"] = changes
     name = _free(job_id, known.name) if known else None

@@ -8,10 +8,10 @@ from decimal import Decimal
 from typing import Any
 
 from jentrik.core.errors import StoreError
-from jentrik.core.machine.declared import ENDS, End
+from jentrik.core.machine.declared import ENDS, End, Part
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in, wheel_parts
-from jentrik.core.machine.setup import Parts
+from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in, wheel_parts, with_wheel
+from jentrik.core.machine.setup import Parts, Setup, part_of
 from jentrik.core.machine.sheet import Sheet
 from jentrik.exchange.sheet_document import parts_document, parts_of
 from jentrik.store import journal, logbook, models, setups, speeds
@@ -97,6 +97,33 @@ def wheel_set(machine_id: int, set_id: int | None) -> WheelSet:
         if set_.id == set_id:
             return set_
     raise StoreError("There is no such wheel set.", expected="a wheel set of this machine")
+
+
+OF_A_SET = (Part.INSTRUMENT, Part.SAG, Part.SPROCKETS)  # what a set has its own of, beside wheels
+
+
+def last_on(machine_id: int, takes: Mapping[str, int]) -> Setup | None:
+    """Return the last set-up of a machine in which wheels were on; None where they never were."""
+    return next(
+        (
+            one
+            for one in reversed(setups.setups(machine_id))
+            if all(wheel_in(one.parts, end) == takes[end] for end in ENDS if end in takes)
+        ),
+        None,
+    )
+
+
+def with_wheels(parts: Parts, machine_id: int, takes: Mapping[str, int], *, on: date) -> Parts:
+    """Return a set-up with wheels in it, and with what was set for them when they were on."""
+    then = last_on(machine_id, takes)
+    for end in ENDS:
+        if end in takes and takes[end] != wheel_in(parts, end):
+            parts = with_wheel(parts, end, wheel(takes[end]), on=on)
+    if then is None:
+        return parts
+    own = {k: f for k, f in then.parts.items() if (of := part_of(k)) and of[0] in OF_A_SET}
+    return {**parts, **own}
 
 
 def add_wheel(

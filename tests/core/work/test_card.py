@@ -350,7 +350,7 @@ RIM_DERAILLEUR = [
     "Rear wheel out",
     "Rear wheel in",
     "! Rear axle to its torque",
-    "! Rear pads meet the brake track whole",
+    "! Rear pads still whole on the brake track",
     "! Rear wheel spins free and true",
 ]
 SCOOTER = [

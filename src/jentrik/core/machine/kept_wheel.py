@@ -39,6 +39,11 @@ class KeptWheel:
     job_id: int | None = None
     photo: str = ""
 
+    @property
+    def on(self) -> bool:
+        """Whether it is on a machine."""
+        return self.kept == "machine"
+
     def text(self, key: str) -> str:
         """Return a figure as it was written; nothing where it is not known."""
         figure = self.parts.get(key)

@@ -38,6 +38,7 @@ _APPROVAL = "another size goes on the road once approval, registration and insur
 HOW_SETTLED = "how it was settled"
 ODOMETER = "odometer_km"  # what a reading of it measures: it goes into the log
 _SET_WITHIN, _HAIR_MM = 0.03, 0.05
+SETTLED = "Settled before it leaves: "
 SIGNED = "A person qualified for it signs the job off"
 PROVED, LEAVES, MACHINE_SHOP = "Proved by hand", "Before it leaves", "Machine shop"
 FAR_MM = 40.0  # common practice: a clearance of this much that moves holds nothing
@@ -223,12 +224,7 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
         )
     steps += _instrument(bike, outcome, rules)
     steps += [
-        StepPlan(
-            f"Settled before it leaves: {finding.headline}",
-            stop=True,
-            reading=HOW_SETTLED,
-            unit="words",
-        )
+        StepPlan(f"{SETTLED}{finding.headline}", stop=True, reading=HOW_SETTLED, unit="words")
         for finding in of_severity(outcome.findings, Severity.STOP)
     ]
     ride = FIRST_RIDE

@@ -231,20 +231,55 @@ class StepsWritten(Command):
     steps: list[StepOfMany] = Field(min_length=1, max_length=MOST_STEPS)
 
     def carry_out(self, shop: Shop, job_id: int) -> None:
-        """Write every step within one step of the journal; a refusal names the one it is of."""
+        """Write every step within one step of the journal."""
         label = f"{len(self.steps)} steps: {self.steps[0].act}"
         with shop.step(label, f"job {job_id} steps", job_id=job_id) as step:
-            for place, one in enumerate(self.steps):
-                with blamed_on(f"steps[{place}]"):
-                    if one.act not in ("keep", "tick", "waive", "open"):
-                        raise OutOfRange(
-                            f"“{one.act}” is of one step alone.",
-                            field="act",
-                            expected="keep, tick, waive or open",
-                        )
-                    known = step_of(job_id, one.id)
-                    said = one.over(known)
-                    said.write(step, shop, job_id, known, said.columns(shop, known))
+            self.write(step, shop, job_id)
+
+    def write(self, step: Step, shop: Shop, job_id: int) -> None:
+        """Write every step; a refusal names the one it is of."""
+        for place, one in enumerate(self.steps):
+            with blamed_on(f"steps[{place}]"):
+                if one.act not in ("keep", "tick", "waive", "open"):
+                    raise OutOfRange(
+                        f"“{one.act}” is of one step alone.",
+                        field="act",
+                        expected="keep, tick, waive or open",
+                    )
+                known = step_of(job_id, one.id)
+                said = one.over(known)
+                said.write(step, shop, job_id, known, said.columns(shop, known))
+
+
+class SetOn(Command):
+    """A known wheel set put on: what was read by step, the rest as last time."""
+
+    reading: dict[str, str] = Field(default_factory=dict)
+    torque: dict[str, str] = Field(default_factory=dict)
+    source: dict[str, str] = Field(default_factory=dict)
+    why: dict[str, str] = Field(default_factory=dict)
+
+    def carry_out(self, shop: Shop, job_id: int) -> None:
+        """Tick what is open and close the job, all in one step or nothing; names the step."""
+        machine_id = jobs.job(job_id).machine_id
+        left = [step for step in _open_card(job_id).steps if step.open]
+        with shop.step("wheel set on", f"job {job_id} close", machine_id=machine_id) as step:
+            for known in left:
+                with blamed_on(f"step:{known.id}"):
+                    StepsWritten(steps=[self._of(shop, known)]).write(step, shop, job_id)
+            Closing().write(step, shop, job_id)
+
+    def _of(self, shop: Shop, known: CardStep) -> StepOfMany:
+        key = str(known.id)
+        newton = self.torque.get(key, "").strip()
+        return StepOfMany(
+            id=known.id,
+            version=known.version,
+            reading=self.reading.get(key),
+            torque_nm=shop.figure(newton, unit="N·m") if newton else None,
+            torque_source=self.source.get(key),
+            why=self.why.get(key),
+        )
 
 
 class GroupTicked(Command):
@@ -339,16 +374,20 @@ class Closing(Command):
         """Close a job, what was done fitted and sealed; what is open is asked and recorded."""
         machine_id = jobs.job(job_id).machine_id
         with shop.step("job closed", f"job {job_id} close", machine_id=machine_id) as step:
-            jobs.must_not_be_done(job_id)
-            job, card = jobs.job(job_id), cards.card_of(job_id)
-            answers = self._answered(shop, card)
-            if card and card.proposal and not job.done and self.act != "unfitted":
-                fit_job(step, on_bench(shop, job_id), at=shop.now(), by=shop.who)
-            if not documents.is_done(job_id):
-                documents.write_done(
-                    step, job, shop.policy, at=shop.now(), by=shop.who, answers=answers
-                )
-            jobs.close(step, job_id, at=shop.now())
+            self.write(step, shop, job_id)
+
+    def write(self, step: Step, shop: Shop, job_id: int) -> None:
+        """Close the job within a step."""
+        jobs.must_not_be_done(job_id)
+        job, card = jobs.job(job_id), cards.card_of(job_id)
+        answers = self._answered(shop, card)
+        if card and card.proposal and not job.done and self.act != "unfitted":
+            fit_job(step, on_bench(shop, job_id), at=shop.now(), by=shop.who)
+        if not documents.is_done(job_id):
+            documents.write_done(
+                step, job, shop.policy, at=shop.now(), by=shop.who, answers=answers
+            )
+        jobs.close(step, job_id, at=shop.now())
 
     def _answered(self, shop: Shop, card: Card | None) -> tuple[dict[str, str], ...]:
         """Return what was asked on closing and answered; refuses where it was not."""

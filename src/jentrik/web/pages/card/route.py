@@ -3,6 +3,7 @@
 POST /jobs/{id}/card                    made from a template       GET  /jobs/{id}/card   to print
 POST /jobs/{id}/card/steps              one more step
 POST /jobs/{id}/card/groups             the steps of a group ticked
+POST /jobs/{id}/card/set-on             a known wheel set put on, and the job closed
 POST /jobs/{id}/card/steps/{step}       written down, ticked, waived, opened again
 POST /jobs/{id}/card/photos             one more photo             .../drop  one less
 POST /jobs/{id}/close, /jobs/{id}/open  the job closed, or opened again
@@ -28,6 +29,7 @@ from jentrik.web.pages.card.commands import (
     GroupTicked,
     NewCard,
     NewStep,
+    SetOn,
     StepWritten,
     add_photo,
     drop_photo,
@@ -97,6 +99,18 @@ def write_group(request: Request, job_id: int, shop: AShop, form: AForm) -> Resp
     except Refusal as refusal:
         return _refused(request, shop, job_id, form, {group: refusal})
     return kept_as(_to_fit(request, job_id, group), shop, known)
+
+
+@router.post("/jobs/{job_id}/card/set-on", name="set_on")
+def set_on(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Put a known wheel set on: everything that is open ticked, and the job closed."""
+    try:
+        known = someone(shop, form)
+        SetOn.of(form, shop.units).carry_out(known, job_id)
+    except Refusal as refusal:
+        at = (refusal.field or "").partition(".")[0]
+        return _refused(request, shop, job_id, form, {at or "set-on": refusal})
+    return kept_as(_to_fit(request, job_id), shop, known)
 
 
 def someone(shop: Shop, form: AForm) -> Shop:

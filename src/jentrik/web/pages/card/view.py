@@ -13,6 +13,7 @@ from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome, PlanResult
 from jentrik.core.work.card import Card, CardStep, outside
 from jentrik.core.work.proofs import prove_by_hand
+from jentrik.core.work.set_card import TEMPLATE as SET_ON
 from jentrik.core.work.template import StepPlan, built_in
 from jentrik.store.bench_data import BenchData
 from jentrik.store.cards import KeptPhoto
@@ -132,6 +133,11 @@ class FitView:
     sources: tuple[str, ...] = TORQUE_SOURCES
     prove: tuple[str, ...] = ()
     people: tuple[str, ...] = ()
+
+    @property
+    def set_on(self) -> bool:
+        """Whether a known wheel set is put on, and not done yet."""
+        return self.card is not None and self.card.template == SET_ON and bool(self.next)
 
     @property
     def steps(self) -> list[StepView]:

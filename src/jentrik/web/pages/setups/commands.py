@@ -11,8 +11,12 @@ from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.card import card_steps
+from jentrik.core.work.job import KeptProposal
+from jentrik.core.work.set_card import TEMPLATE as SET_ON
+from jentrik.core.work.set_card import Remembered, set_steps
 from jentrik.exchange.photo import read_photo
-from jentrik.store import cards, documents, jobs, machines, setups, wheels
+from jentrik.store import cards, documents, jobs, logbook, machines, setups, wheels
+from jentrik.store.documents import OnBench
 from jentrik.store.fitting import worked_out
 from jentrik.store.journal import Step
 from jentrik.store.photo_files import keep_photo
@@ -22,6 +26,7 @@ from jentrik.web.live.typed_values import Holds, checked_name, held, words
 from jentrik.web.pages.card.view import FROM_CHANGES
 from jentrik.web.shop import Shop
 
+STANDARD = "Standard"  # the wheels that are on when a second pair comes
 # Of a new wheel: field of the form, key of the wheel, what it holds.
 WHEEL_FIELDS: tuple[tuple[str, str, Holds], ...] = (
     ("inner_width", "rim.inner_width_mm", "mm"),
@@ -55,10 +60,20 @@ class NewSet(Command):
             if self.which == "on":
                 wheels.number_wheels(step, machine_id, name=name, on=shop.today)
                 now = wheels.wheels_of(machines.sheet(machine_id))
-                there = {one.end: one.id for one in now if one.kept == "machine"}
+                there = {one.end: one.id for one in now if one.on}
             else:
+                self._name_those_on(step, shop, machine_id)
                 there = self._new_wheels(step, shop, machine_id, name)
             wheels.add_set(step, sheet.id, name=name, wheels=there)
+
+    def _name_those_on(self, step: Step, shop: Shop, machine_id: int) -> None:
+        """Name the wheels that are on as a set, where a second pair is made and they have none."""
+        wheels.number_wheels(step, machine_id, name=STANDARD, on=shop.today)
+        on = {one.end: one.id for one in wheels.wheels_of(machines.sheet(machine_id)) if one.on}
+        known = wheels.sets_of(machine_id)
+        named = any(on.get(end) == one.wheel(end) for one in known for end in ENDS)
+        if on and not named and STANDARD not in [one.name for one in known]:
+            wheels.add_set(step, machine_id, name=STANDARD, wheels=on)
 
     def _new_wheels(self, step: Step, shop: Shop, machine_id: int, name: str) -> dict[End, int]:
         there: dict[End, int] = {}
@@ -135,12 +150,31 @@ class PutOn(Command):
             there = documents.on_bench(jobs.job(job_id), shop.policy, shop.today)
             kept = there.job.proposal(name)
             assert kept is not None
-            found, outcome = worked_out(there, kept)
-            steps = card_steps(found.bike, outcome, cards.templates(), policy=shop.policy)
-            cards.make_card(
-                step, job_id, proposal=name, template=FROM_CHANGES, steps=steps, at=shop.now()
-            )
+            self._card(step, shop, there, kept)
         return job_id
+
+    def _card(self, step: Step, shop: Shop, there: OnBench, kept: KeptProposal) -> None:
+        """Make the card: a short one where these wheels were on before."""
+        found, outcome = worked_out(there, kept)
+        machine_id = there.sheet.id
+        takes: dict[str, int] = {end: kept.takes[end] for end in outcome.proposal.owned}
+        template, torques = FROM_CHANGES, cards.torques_of(machine_id)
+        steps = card_steps(found.bike, outcome, cards.templates(), policy=shop.policy)
+        if wheels.last_on(machine_id, takes) is not None:
+            readings = logbook.log(machine_id).odometer.get(machine_id, ())
+            known = Remembered(
+                torques, cards.settled_of(machine_id, takes), readings[-1].km if readings else None
+            )
+            template, steps = SET_ON, set_steps(found.bike, outcome, known, shop.policy)
+        cards.make_card(
+            step,
+            there.job.id,
+            proposal=kept.name,
+            template=template,
+            steps=steps,
+            at=shop.now(),
+            torques=torques,
+        )
 
 
 class GoneBack(Command):
