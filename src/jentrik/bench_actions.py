@@ -19,8 +19,8 @@ from jentrik.web.app import create_app
 from jentrik.web.served import served
 
 HARDTAIL, ENDURO, SINGLE = 4, 9, 10  # machines of the demo
-TIRE = {"rear": {"tire": "50-622"}}
-WHEEL_WITH_CHIP = {"position": "Big wheel", "rear": {"tire": "57-622"}}
+TIRE = {"rear": {"tire": "50-559"}}
+WHEEL_WITH_CHIP = {"position": "Small wheel", "rear": {"tire": "58-559"}}
 MOST_TICKS = 80
 _AT_WORK = ".htmx-request, .htmx-swapping, .htmx-settling"
 
