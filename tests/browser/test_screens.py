@@ -151,6 +151,8 @@ def test_one_thumb_ticks_step_after_step_where_it_lies(open_page: Callable[..., 
     page.get_by_label("Who is at the bench?").fill("Ida")
     page.get_by_label("Who is at the bench?").press("Enter")
     page.wait_for_load_state("networkidle")
+    page.locator(".card-group.is-next form > .button").click()  # what goes together
+    page.locator(".card-step.is-next").wait_for()
     card = page.locator(".is-next")
     first = card.get_attribute("id")
     done = card.get_by_role("button", name="Done")
@@ -158,7 +160,7 @@ def test_one_thumb_ticks_step_after_step_where_it_lies(open_page: Callable[..., 
     for reading in card.locator("[name=reading]").all():
         reading.fill("12")
     done.click()
-    page.locator(f"#{first}.is-done").wait_for()
+    page.locator(f"#{first}.is-done").wait_for(state="attached")
     assert page.locator(".is-next").get_attribute("id") != first
     after = page.locator(".is-next").bounding_box()
     assert after["y"] <= before["y"] <= after["y"] + after["height"]

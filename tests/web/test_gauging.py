@@ -67,7 +67,9 @@ def test_lean_and_gap_come_from_the_plan(read: tuple[Callable[..., Any], Outcome
         for clearance in outcome.figures.clearances
         if clearance.place.name == "Swingarm front"
     )
-    gap = taken("Swingarm front, rear: measure it | reading: gap, mm")
+    gap = taken(
+        "Swingarm front, rear: measure it | reading: gap, mm | measures: place:Swingarm front"
+    )
     assert gap == pytest.approx(float(spot.predicted_gap_mm), abs=1)
 
 

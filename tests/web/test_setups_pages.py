@@ -150,6 +150,24 @@ def test_the_wheels_that_are_on_are_the_standard_once_there_are_others(client: T
     assert [one.name for one in wheels.sets_of(ENDURO)] == ["Gravel", "Snow", "Standard"]
 
 
+def test_a_scanned_wheel_puts_its_set_on_and_going_back_names_what_is_gone(
+    client: TestClient,
+) -> None:
+    winter(client)
+    (snow,) = [set_ for set_ in wheels.sets_of(SINGLE) if set_.name == "Snow wheels"]
+    page = client.get(f"/wheels/{snow.rear_id}").text
+    assert "Put “Snow wheels” on" in page
+    put_on(client, "Snow wheels")
+    assert "Put “Snow wheels” on" not in client.get(f"/wheels/{snow.rear_id}").text
+    put_on(client, "Road wheels")
+    assert client.get(f"/machines/{SINGLE}").text.count('class="setup-strip"') == 1
+    earlier = next(one for one in setups.setups(SINGLE) if one.name == "Snow wheels")
+    client.post(f"/machines/{SINGLE}/wheels/{snow.rear_id}", data={"act": "bin"})
+    client.post(f"/machines/{SINGLE}/go-back", data={"setup": str(earlier.id)})
+    (back,) = [job for job in jobs.open_jobs_of(SINGLE) if "Back to" in job.wanted]
+    assert back.wanted == "Find first: rear wheel. Back to Snow wheels"
+
+
 def test_what_a_set_was_given_of_its_own_comes_back_with_it(client: TestClient) -> None:
     winter(client)
     put_on(client, "Snow wheels")

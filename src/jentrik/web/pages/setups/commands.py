@@ -9,6 +9,7 @@ from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.machine.catalogue import check_key
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
+from jentrik.core.machine.kept_wheel import wheel_in
 from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.card import card_steps
 from jentrik.core.work.job import KeptProposal
@@ -193,9 +194,12 @@ class GoneBack(Command):
                 return at_work
             step.label = f"back to “{setup.name}”"
             wheels.number_wheels(step, machine_id, name="Wheels as found", on=shop.today)
-            job_id = jobs.add_job(
-                step, machine_id=machine_id, wanted=f"Back to {setup.name}", at=shop.now()
+            there = {one.id for one in wheels.wheels_of(machines.sheet(machine_id))}
+            gone = [f"{end} wheel" for end in ENDS if wheel_in(setup.parts, end) not in there]
+            wanted = (
+                f"{'Find first: ' + ', '.join(gone) + '. ' if gone else ''}Back to {setup.name}"
             )
+            job_id = jobs.add_job(step, machine_id=machine_id, wanted=wanted, at=shop.now())
             propose_setup(step, job_id, machine_id, setup)
         return job_id
 

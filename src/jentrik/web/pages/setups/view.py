@@ -1,6 +1,10 @@
 """What a machine is and was set up as, its wheels and its wheel sets."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
+
+from markupsafe import Markup
 
 from jentrik.core.amounts import km
 from jentrik.core.machine.declared import ENDS
@@ -11,6 +15,7 @@ from jentrik.core.machine.tires_off import TireOff
 from jentrik.core.machine.what_differs import what_differs
 from jentrik.store.logbook import Log
 from jentrik.store.machine_data import MachineData
+from jentrik.web.drawing.setup_strip import setup_strip
 from jentrik.web.figures import fixed
 
 WHERE = {"machine": "on the machine", "owner": "in the owner's keeping", "shelf": "on the shelf"}
@@ -53,6 +58,7 @@ class SetupsView:
     sets: list[SetRow]
     wheels: list[WheelRow]
     off: tuple[TireOff, ...]
+    strip: Markup | None = None  # which ran when
 
 
 def setups_view(data: MachineData) -> SetupsView:
@@ -88,7 +94,14 @@ def setups_view(data: MachineData) -> SetupsView:
             for wheel in data.wheels
         ],
         off=data.off,
+        strip=setup_strip(known, _last_day(sheet, known, data.log)) if known else None,
     )
+
+
+def _last_day(sheet: Sheet, known: Sequence[Setup], log: Log) -> date:
+    """Return the last day a machine is known on: of its set-ups, or of its odometer."""
+    read = [reading.on for reading in log.odometer.get(sheet.id, ())]
+    return max([one.until or one.since for one in known] + read)
 
 
 def _run(sheet: Sheet, one: KeptWheel, log: Log) -> str:

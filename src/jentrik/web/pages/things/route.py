@@ -12,6 +12,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
+from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet
 from jentrik.store import jobs, machines, shelf, wheels
 from jentrik.store.listing import MACHINE_SORTS, machines_listed
 from jentrik.store.undo import Scope
@@ -177,9 +178,16 @@ def _wheel(
         paging,
         jobs.open_tags(MOST_JOBS),
         undo=undone or undo_view(shop, Scope(subject=shelf.SUBJECT)),
+        sets=() if wheel.on or wheel.machine_id is None else _sets_with(wheel),
         typed=typed,
     )
     return _page(request, view)
+
+
+def _sets_with(wheel: KeptWheel) -> tuple[WheelSet, ...]:
+    """Return the sets of a wheel's machine that it belongs to."""
+    there = wheels.sets_of(wheel.machine_id or 0)
+    return tuple(one for one in there if one.wheel(wheel.end) == wheel.id)
 
 
 def _where(

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from jentrik.core.amounts import bare, km, mm
-from jentrik.core.machine.kept_wheel import KeptWheel
+from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet
 from jentrik.core.tire.dates import week_in_words
 from jentrik.core.work.inspection import SIGNS, Look, Result
 from jentrik.core.work.policy import Policy
@@ -73,6 +73,7 @@ class ThingView:
     undo: UndoView
     complaints: Mapping[str, Complaint] = field(default_factory=dict)
     machine_id: int | None = None
+    sets: tuple[WheelSet, ...] = ()  # those it belongs to that are not on
 
     @property
     def where_not(self) -> list[tuple[str, int]]:
@@ -130,10 +131,12 @@ def wheel_view(
     jobs: list[tuple[int, str]],
     *,
     undo: UndoView,
+    sets: tuple[WheelSet, ...] = (),
     typed: Typed = NOTHING_TYPED,
 ) -> ThingView:
-    """Return a wheel's own page."""
+    """Return a wheel's own page, `sets` are those that go on with it."""
     return ThingView(
+        sets=sets,
         kind="wheel",
         id=wheel.id,
         name=wheel.name,
