@@ -162,6 +162,14 @@ def test_a_scanned_wheel_puts_its_set_on_and_going_back_names_what_is_gone(
     put_on(client, "Road wheels")
     assert client.get(f"/machines/{SINGLE}").text.count('class="setup-strip"') == 1
     earlier = next(one for one in setups.setups(SINGLE) if one.name == "Snow wheels")
+    asked = {"setup": str(earlier.id)}
+    same = client.post(f"/machines/{SINGLE}/go-back", data=asked, follow_redirects=False)
+    assert "station=fit" in same.headers["location"]  # only wheels differ: as a set is put on
+    again = client.post(f"/machines/{SINGLE}/go-back", data=asked, follow_redirects=False)
+    job_id = int(same.headers["location"].split("/")[2].split("?")[0])
+    assert again.headers["location"] == same.headers["location"]
+    assert cards.card_of(job_id).template == "Set on"
+    client.post(f"/jobs/{job_id}/bin")
     client.post(f"/machines/{SINGLE}/wheels/{snow.rear_id}", data={"act": "bin"})
     client.post(f"/machines/{SINGLE}/go-back", data={"setup": str(earlier.id)})
     (back,) = [job for job in jobs.open_jobs_of(SINGLE) if "Back to" in job.wanted]

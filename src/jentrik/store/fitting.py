@@ -1,13 +1,13 @@
 """Fitting a job's work: the set-up it leads to follows the one found, which is sealed."""
 
-from datetime import datetime
+from datetime import date, datetime
 
 from jentrik.core.errors import DocumentError
 from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.work.change_words import change_in_words
-from jentrik.core.work.job import KeptProposal
+from jentrik.core.work.job import Job, KeptProposal
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store import after_fitting, cards, documents, look_again, machines
 from jentrik.store.documents import OnBench
@@ -38,6 +38,12 @@ def worked_out(there: OnBench, kept: KeptProposal) -> tuple[PlanResult, Outcome]
     return found, outcome_of(found, read_kept(kept))
 
 
+def _name(kept: KeptProposal, job: Job, on: date) -> str:
+    """Return what the set-up is called: in the shop's own words, else by its day."""
+    said = kept.name if len(kept.name) > 2 else job.wanted
+    return (said or f"Fitted {on:%d %b %Y}")[:LONGEST_NAME]
+
+
 def fit_job(step: Step, there: OnBench, *, at: datetime, by: str, run_in: bool = False) -> None:
     """Fit the proposal on a job's card within a step: seal what was found, and what follows.
 
@@ -54,7 +60,7 @@ def fit_job(step: Step, there: OnBench, *, at: datetime, by: str, run_in: bool =
         sheet,
         kept,
         outcome,
-        name=(kept.name if len(kept.name) > 2 else job.wanted or summary)[:LONGEST_NAME],
+        name=_name(kept, job, at.date()),
         summary=summary,
         on=at.date(),
         by=by,

@@ -18,7 +18,7 @@ from jentrik.core.machine.setup import Parts, part_of
 
 Kept = Literal["machine", "owner", "shelf"]
 KEPT: tuple[Kept, ...] = ("machine", "owner", "shelf")
-_OF_A_WHEEL = (Part.WHEEL, Part.TIRE, Part.INSERT, Part.ROTOR, Part.TONE_RING, Part.PRESSURE)
+OF_A_WHEEL = (Part.WHEEL, Part.TIRE, Part.INSERT, Part.ROTOR, Part.TONE_RING, Part.PRESSURE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +77,7 @@ def wheel_parts(parts: Parts, end: End) -> dict[str, Figure]:
     return {
         _bare(key, end): figure
         for key, figure in parts.items()
-        if (known := part_of(key)) and known[1] == end and known[0] in _OF_A_WHEEL
+        if (known := part_of(key)) and known[1] == end and known[0] in OF_A_WHEEL
     }
 
 

@@ -7,21 +7,21 @@ from pydantic import Field
 
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.machine.catalogue import check_key
-from jentrik.core.machine.declared import ENDS, End
+from jentrik.core.machine.declared import ENDS, End, Part
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.kept_wheel import wheel_in
+from jentrik.core.machine.kept_wheel import OF_A_WHEEL, wheel_in
+from jentrik.core.machine.setup import Setup, differences
+from jentrik.core.machine.sheet import Sheet
 from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.card import card_steps
-from jentrik.core.work.job import KeptProposal
 from jentrik.core.work.set_card import TEMPLATE as SET_ON
 from jentrik.core.work.set_card import Remembered, set_steps
 from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, documents, jobs, logbook, machines, setups, wheels
-from jentrik.store.documents import OnBench
 from jentrik.store.fitting import worked_out
 from jentrik.store.journal import Step
 from jentrik.store.photo_files import keep_photo
-from jentrik.store.proposing import propose_set, propose_setup
+from jentrik.store.proposing import propose_set, propose_setup, propose_wheels
 from jentrik.web.live.command import Command
 from jentrik.web.live.typed_values import Holds, checked_name, held, words
 from jentrik.web.pages.card.view import FROM_CHANGES
@@ -148,34 +148,35 @@ class PutOn(Command):
                 step, machine_id=machine_id, wanted=f"{known.name} on", at=shop.now()
             )
             name = propose_set(step, job_id, machine_id, known)
-            there = documents.on_bench(jobs.job(job_id), shop.policy, shop.today)
-            kept = there.job.proposal(name)
-            assert kept is not None
-            self._card(step, shop, there, kept)
+            put_on_card(step, shop, job_id, name)
         return job_id
 
-    def _card(self, step: Step, shop: Shop, there: OnBench, kept: KeptProposal) -> None:
-        """Make the card: a short one where these wheels were on before."""
-        found, outcome = worked_out(there, kept)
-        machine_id = there.sheet.id
-        takes: dict[str, int] = {end: kept.takes[end] for end in outcome.proposal.owned}
-        template, torques = FROM_CHANGES, cards.torques_of(machine_id)
-        steps = card_steps(found.bike, outcome, cards.templates(), policy=shop.policy)
-        if wheels.last_on(machine_id, takes) is not None:
-            readings = logbook.log(machine_id).odometer.get(machine_id, ())
-            known = Remembered(
-                torques, cards.settled_of(machine_id, takes), readings[-1].km if readings else None
-            )
-            template, steps = SET_ON, set_steps(found.bike, outcome, known, shop.policy)
-        cards.make_card(
-            step,
-            there.job.id,
-            proposal=kept.name,
-            template=template,
-            steps=steps,
-            at=shop.now(),
-            torques=torques,
+
+def put_on_card(step: Step, shop: Shop, job_id: int, name: str) -> None:
+    """Make the card of wheels put on within a step: a short one where they were on before."""
+    there = documents.on_bench(jobs.job(job_id), shop.policy, shop.today)
+    kept = there.job.proposal(name)
+    assert kept is not None
+    found, outcome = worked_out(there, kept)
+    machine_id = there.sheet.id
+    takes: dict[str, int] = {end: kept.takes[end] for end in outcome.proposal.owned}
+    template, torques = FROM_CHANGES, cards.torques_of(machine_id)
+    steps = card_steps(found.bike, outcome, cards.templates(), policy=shop.policy)
+    if wheels.last_on(machine_id, takes) is not None:
+        readings = logbook.log(machine_id).odometer.get(machine_id, ())
+        known = Remembered(
+            torques, cards.settled_of(machine_id, takes), readings[-1].km if readings else None
         )
+        template, steps = SET_ON, set_steps(found.bike, outcome, known, shop.policy)
+    cards.make_card(
+        step,
+        there.job.id,
+        proposal=kept.name,
+        template=template,
+        steps=steps,
+        at=shop.now(),
+        torques=torques,
+    )
 
 
 class GoneBack(Command):
@@ -189,19 +190,35 @@ class GoneBack(Command):
             "back to before", f"machine {machine_id} back", machine_id=machine_id
         ) as step:
             setup = setups.setup(machine_id, self.setup)
-            at_work = _being_done(machine_id, {"setup": setup.id})
+            takes: dict[End, int] = {
+                end: number for end in ENDS if (number := wheel_in(setup.parts, end)) is not None
+            }
+            asked = {str(end): number for end, number in takes.items()}
+            at_work = _being_done(machine_id, {"setup": setup.id, **asked})
             if at_work is not None:
                 return at_work
             step.label = f"back to “{setup.name}”"
             wheels.number_wheels(step, machine_id, name="Wheels as found", on=shop.today)
-            there = {one.id for one in wheels.wheels_of(machines.sheet(machine_id))}
-            gone = [f"{end} wheel" for end in ENDS if wheel_in(setup.parts, end) not in there]
-            wanted = (
-                f"{'Find first: ' + ', '.join(gone) + '. ' if gone else ''}Back to {setup.name}"
-            )
+            sheet = machines.sheet(machine_id)
+            there = {one.id: one for one in wheels.wheels_of(sheet)}
+            gone = [f"{end} wheel" for end in ENDS if takes.get(end) not in there]
+            find = f"Find first: {', '.join(gone)}. " if gone else ""
+            wanted = f"{find}Back to {setup.name}"
             job_id = jobs.add_job(step, machine_id=machine_id, wanted=wanted, at=shop.now())
-            propose_setup(step, job_id, machine_id, setup)
+            if not gone and _only_wheels(sheet, setup):
+                those = {end: there[number] for end, number in takes.items()}
+                name = propose_wheels(step, job_id, machine_id, those, None)
+                put_on_card(step, shop, job_id, name)
+            else:
+                propose_setup(step, job_id, machine_id, setup)
         return job_id
+
+
+def _only_wheels(sheet: Sheet, setup: Setup) -> bool:
+    """Whether an earlier set-up has other wheels, and nothing else that is not theirs."""
+    assert sheet.setup is not None
+    changed = {one.part for one in differences(sheet.setup.parts, setup.parts)}
+    return Part.WHEEL in changed and changed <= {*OF_A_WHEEL, *wheels.OF_A_SET}
 
 
 def _being_done(machine_id: int, takes: Mapping[str, int]) -> int | None:

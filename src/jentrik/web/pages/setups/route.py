@@ -13,7 +13,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import ENDS
-from jentrik.store import jobs
+from jentrik.store import cards, jobs
 from jentrik.store.machine_data import machine_data
 from jentrik.store.undo import Scope
 from jentrik.web.live.command import sent_bytes
@@ -74,7 +74,8 @@ def go_back(request: Request, machine_id: int, shop: AShop, form: AForm) -> Resp
     url = request.app.url_path_for("bench", job_id=job_id)
     kept = jobs.job(job_id).about
     name = kept.name if kept else ""
-    return RedirectResponse(Address(url).at(station="propose", proposal=name), status_code=303)
+    station = "fit" if cards.card_of(job_id) else "propose"
+    return RedirectResponse(Address(url).at(station=station, proposal=name), status_code=303)
 
 
 @router.post("/photo", name="set_machine_photo")
