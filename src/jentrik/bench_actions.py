@@ -1,22 +1,16 @@
 """What a card costs a pair of hands: presses and typed fields, and the time of one tick.
 
 A browser walks the card as a mechanic would, group by group: what goes together is ticked by one
-press, a figure is typed in its step.  Each press and each typed field counts one.  Needs the tools
-of the browser tests; without them the figures are left out.
+press, a figure is typed in its step.  Each press and each typed field counts one.
 """
 
-import importlib.util
-import os
 import re
 import statistics
-import tempfile
 import time
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
-from jentrik.web.app import create_app
-from jentrik.web.served import served
+from jentrik.bench_browser import can_browse, demo_page
 
 HARDTAIL, ENDURO, SINGLE = 4, 9, 10  # machines of the demo
 TIRE = {"rear": {"tire": "50-559"}}
@@ -46,26 +40,16 @@ class Hands:
 
 def card_actions() -> dict[str, float] | None:
     """Return the presses and typed fields of three cards, and the ms of a tick; None unmeasured."""
-    if importlib.util.find_spec("playwright") is None:
+    if not can_browse():
         return None
-    # A contributor's tool, not there in a shop.
-    from playwright.sync_api import sync_playwright  # noqa: PLC0415
-
-    with tempfile.TemporaryDirectory() as folder:
-        app = create_app(Path(folder), demo=True)
-        with served(app, log_level="error") as address, sync_playwright() as playwright:
-            path = os.environ.get("JENTRIK_CHROMIUM", "/usr/bin/chromium")
-            browser = playwright.chromium.launch(executable_path=path, args=["--no-sandbox"])
-            page = browser.new_page(base_url=address, viewport={"width": 1280, "height": 800})
-            _written(page, "people", {"name": "Ida"})
-            counts = {
-                "actions-tire-change": _whole_card(page, HARDTAIL, TIRE),
-                "actions-wheel-with-chip": _whole_card(page, ENDURO, WHEEL_WITH_CHIP),
-                "actions-known-set": _known_set(page),
-                "card-tick-ms": _tick_ms(page),
-            }
-            browser.close()
-    return counts
+    with demo_page() as page:
+        _written(page, "people", {"name": "Ida"})
+        return {
+            "actions-tire-change": _whole_card(page, HARDTAIL, TIRE),
+            "actions-wheel-with-chip": _whole_card(page, ENDURO, WHEEL_WITH_CHIP),
+            "actions-known-set": _known_set(page),
+            "card-tick-ms": _tick_ms(page),
+        }
 
 
 def _written(page: Any, path: str, body: Any) -> Any:

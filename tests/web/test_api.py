@@ -33,6 +33,7 @@ TWINS = {
     "add_step": "POST /api/jobs/{job_id}/card/steps",
     "write_step": "POST /api/jobs/{job_id}/card/steps/{step_id}",
     "write_group": "POST /api/jobs/{job_id}/card/steps",
+    "set_on": "POST /api/jobs/{job_id}/card/steps",
     "add_photo": "POST /api/jobs/{job_id}/photos",
     "drop_photo": "DELETE /api/jobs/{job_id}/photos/{photo_id}",
     "close_job": "POST /api/jobs/{job_id}/close",
@@ -193,6 +194,9 @@ def test_a_program_takes_a_job_through_all_six_stations(client: TestClient) -> N
     assert answer.status_code == 422
     assert answer.json()["error"]["field"] == f"steps[{len(ticks) - 2}].act"
     assert ask(client, "GET", f"{path}/card") == card  # none of them
+    for body, field in (({}, "steps"), ({"steps": [{"act": "tick"}]}, "steps.0.id")):
+        answer = client.post(f"/api{path}/card/steps", json=body)
+        assert (answer.status_code, answer.json()["error"]["field"]) == (422, field)
     ask(client, "POST", f"{path}/card/steps", {"steps": ticks[1:]})
     first = card["steps"][0]
     ask(client, "POST", f"{path}/card/steps/{first['id']}", _ticked(first))

@@ -6,11 +6,15 @@ from typing import Annotated
 
 from fastapi import APIRouter
 from fastapi import Body as BodyOf
+from pydantic import Field
 from starlette.responses import Response
 
+from jentrik.core.errors import DocumentError
+from jentrik.core.work.template import MOST_STEPS
 from jentrik.web.api import documents as documented
 from jentrik.web.api.jobs import write_of_job
 from jentrik.web.api.program import AProgram, Program, marked
+from jentrik.web.live.command import Body
 from jentrik.web.pages.after_fitting.commands import Measured, put_on_sheet
 from jentrik.web.pages.card import commands as card
 from jentrik.web.pages.card.commands import (
@@ -18,6 +22,7 @@ from jentrik.web.pages.card.commands import (
     Correction,
     NewCard,
     NewStep,
+    StepOfMany,
     StepsWritten,
     StepWritten,
     step_of,
@@ -25,6 +30,29 @@ from jentrik.web.pages.card.commands import (
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"])
 LARGEST_PHOTO_BYTES = 12_000_000
+
+
+class StepsOnCard(Body):
+    """A step of the shop's own to add, or steps that are there to be written together."""
+
+    text: str | None = Field(
+        default=None, examples=["Spin the wheel | reading: rim runout, mm | at most: 1"]
+    )
+    after: int | None = Field(default=None, description="The step an added one comes after")
+    steps: list[StepOfMany] = Field(default_factory=list, max_length=MOST_STEPS)
+
+    @property
+    def asked(self) -> NewStep | StepsWritten:
+        """The write that is asked for; refuses a body that names none, or both."""
+        if (self.text is None) == (not self.steps):
+            raise DocumentError(
+                "Send the text of a step to add, or the steps to write.",
+                field="steps",
+                expected="“text” or “steps”",
+            )
+        if self.text is None:
+            return StepsWritten(steps=self.steps)
+        return NewStep(text=self.text, after=self.after)
 
 
 @router.get("/{job_id}/card")
@@ -58,9 +86,11 @@ def make_card(program: AProgram, job_id: int, body: NewCard) -> Response:
 
 
 @router.post("/{job_id}/card/steps", status_code=201)
-def add_step(program: AProgram, job_id: int, body: NewStep | StepsWritten) -> Response:
+def add_step(program: AProgram, job_id: int, body: StepsOnCard) -> Response:
     """Add a step of the shop's own, or write several that are there: all of them or none."""
-    return _on_card(program, job_id, lambda: body.carry_out(program.shop, job_id), body, status=201)
+    return _on_card(
+        program, job_id, lambda: body.asked.carry_out(program.shop, job_id), body, status=201
+    )
 
 
 @router.post("/{job_id}/card/steps/{step_id}")
