@@ -547,3 +547,30 @@ def test_a_step_says_what_is_missing_and_a_card_what_holds_it() -> None:
     assert (card.holding, card.done) == ((step,), 0)
     waived = CardStep(1, 0, plan, waived="no chain")
     assert Card(1, 1, "A", "x", None, (waived,)).holding == ()
+
+
+def test_an_outfit_is_set_again_after_its_wheel_and_another_rotor_brings_its_adapter() -> None:
+    outfit = {"outfit": "sidecar", "layout": "sidecar", "wheels": 3}
+    tire = {"rear": {"tire": "140/80-17 69H"}}
+    steps = marked(assembled(*made(tire, MOTORCYCLE, **outfit), built_in()))
+    again = [
+        "! Sidecar level",
+        "! Toe-in set over both wheels",
+        "Sidecar's own tire looked at: size",
+    ]
+    assert steps[-3:] == again
+    rotor = {"front": {"tire": "42-622", "brake": "disc", "hub": {"rotor_mm": 203}}}
+    found = {"front": {"tire": "37-622", "brake": "disc", "hub": {"rotor_mm": 160}}}
+    steps = marked(assembled(*made(rotor, PLAN, **found), built_in()))
+    adapter = steps.index("Front caliper adapter for the new rotor on")
+    assert steps.index("! Front axle to its torque") < adapter
+    assert adapter < steps.index("! Front wheel spins free and true")
+
+
+def test_the_look_again_has_five_lines_by_the_handbook() -> None:
+    # Section 14: spokes, axle and pinch bolts, chain, rotor bolts, tire seat and pressure.
+    said = [step.text.casefold() for step in steps_of(built_in()["Look again"])]
+    asked = (("spokes",), ("axles", "pinch"), ("rotor",), ("chain",), ("seated", "pressures"))
+    assert len(said) == len(asked)
+    for line, words_of_it in zip(said, asked, strict=True):
+        assert all(word in line for word in words_of_it), line
