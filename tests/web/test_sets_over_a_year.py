@@ -51,7 +51,7 @@ def test_each_tire_has_the_km_of_a_plain_ledger(demo: Path, seed: int) -> None:
         before = logbook.log(SINGLE).run_km(SINGLE, road)[0]
         ledger: dict[int, float] = {}
         for turn in range(9):
-            clock[0] += timedelta(days=dice.randint(3, 40))
+            clock[0] += timedelta(days=dice.choice([0, 0, 9, 33]))  # several a day, too
             ridden, on = float(dice.randint(20, 900)), logbook.tire_on(SINGLE, "rear")
             ledger[on] = ledger.get(on, 0.0) + ridden
             km += ridden

@@ -2,11 +2,14 @@
 
 import json
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from jentrik.core.errors import OutOfRange, StoreError
+from jentrik.core.errors import OutOfRange, Refusal, StoreError
+from jentrik.core.units import read_figure
+from jentrik.core.work.card import ODOMETER
 from jentrik.core.work.inspection import Inspection, Look, as_it_stands
 from jentrik.core.work.wear import DistanceCorrection, Mounted, Odometer, distances, run_on
 from jentrik.store import journal, models
@@ -88,6 +91,11 @@ class Log:
             checked.sort(key=lambda c: c.since)
         return tuple(checked)
 
+    def counted(self, machine_id: int) -> list[float]:
+        """Return what the odometer showed at each reading, in their order."""
+        readings = self.odometer.get(machine_id, ())
+        return [reading.km for reading in sorted(readings, key=lambda one: one.on)]
+
     def run_km(self, machine_id: int, number: int) -> tuple[float, bool] | None:
         """Return the true km a numbered tire ran on a machine, to its last odometer reading.
 
@@ -97,7 +105,7 @@ class Log:
         driven = distances(self.odometer.get(machine_id, ()), self.corrections(machine_id))
         if not mounted or len(driven) < 2:
             return None
-        run = run_on(driven[-1][0], driven, mounted)
+        run = run_on(driven[-1][0], driven, mounted, self.counted(machine_id))
         whole = all(stay.since >= driven[0][0] for stay in mounted)
         return None if run is None else (run, whole)
 
@@ -151,16 +159,41 @@ def _mounted(machine_id: int | None) -> dict[int, tuple[Mounted, ...]]:
     """Return the days each numbered tire was on its machine, of one machine or of all."""
     one, asked = ("", ()) if machine_id is None else (" AND setup.machine_id = ?", (machine_id,))
     stays: dict[int, list[Mounted]] = {}
+    on_km, off_km = _km_of_changes(machine_id)
     for row in rows(
-        "SELECT value, since_on, until_on FROM measurement JOIN setup"  # noqa: S608  # our own
+        "SELECT setup.id, value, since_on, until_on FROM measurement JOIN setup"  # noqa: S608
         " ON setup.id = setup_id WHERE key IN ('set.front.tire_id', 'set.rear.tire_id')"
         f"{one} ORDER BY since_on, setup.id",
         *asked,
     ):
         until = date.fromisoformat(row["until_on"]) if row["until_on"] else None
-        stay = Mounted(date.fromisoformat(row["since_on"]), until)
+        since, number = date.fromisoformat(row["since_on"]), row["id"]
+        stay = Mounted(since, until, on_km.get(number), off_km.get(number))
         stays.setdefault(int(float(json.loads(row["value"]))), []).append(stay)
     return {number: tuple(kept) for number, kept in stays.items()}
+
+
+def _km_of_changes(machine_id: int | None) -> tuple[dict[int, float], dict[int, float]]:
+    """Return by set-up what the odometer showed when it went on, and when it came off."""
+    one, asked = ("", ()) if machine_id is None else (" AND setup.machine_id = ?", (machine_id,))
+    on_km: dict[int, float] = {}
+    off_km: dict[int, float] = {}
+    last: tuple[int, int] | None = None
+    for row in rows(
+        "SELECT setup.id, setup.machine_id, card_step.reading FROM setup"  # noqa: S608  # our own
+        " LEFT JOIN card ON card.job_id = setup.job_id LEFT JOIN card_step ON card_id = card.id"
+        f" AND plan LIKE ? AND reading IS NOT NULL WHERE 1{one}"
+        " ORDER BY setup.machine_id, since_on, setup.id",
+        f"%measures: {ODOMETER}%",
+        *asked,
+    ):
+        if row["reading"] is not None:
+            with suppress(Refusal):  # words, or a figure no odometer has
+                on_km[row["id"]] = read_figure(row["reading"], unit="km")
+        if last is not None and last[0] == row["machine_id"] and row["id"] in on_km:
+            off_km[last[1]] = on_km[row["id"]]
+        last = (row["machine_id"], row["id"])
+    return on_km, off_km
 
 
 def _log_of(

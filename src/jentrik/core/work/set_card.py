@@ -15,6 +15,7 @@ from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
 from jentrik.core.rules.instruments import computer_setting_mm
 from jentrik.core.rules.joined import of_severity
+from jentrik.core.work.assembly import READY
 from jentrik.core.work.card import HOW_SETTLED, ODOMETER, SETTLED, SIGNED
 from jentrik.core.work.policy import Policy
 from jentrik.core.work.reading_limits import limited
@@ -45,15 +46,7 @@ def set_steps(
 
 def _steps(bike: Bike, outcome: Outcome, known: Remembered) -> Iterator[StepPlan]:
     ends = outcome.proposal.owned
-    if known.km is not None:
-        yield StepPlan(
-            "Kilometres now",
-            reading="odometer",
-            unit="km",
-            measures=ODOMETER,
-            at_least=known.km,
-            limits_from="the last reading",
-        )
+    yield from km_now(known.km)
     yield from _tires(bike, ends)
     yield from _bolts(bike, outcome, ends, known)
     yield StepPlan(
@@ -72,6 +65,20 @@ def _steps(bike: Bike, outcome: Outcome, known: Remembered) -> Iterator[StepPlan
                 f"{SETTLED}{finding.headline}", stop=True, reading=HOW_SETTLED, unit="words"
             )
     yield StepPlan(f"{WALK_ROUND}. {SIGNED}", stop=True, qualified=True)
+
+
+def km_now(last_km: float | None) -> Iterator[StepPlan]:
+    """Yield the reading a change of wheels begins with; nothing where no odometer was ever read."""
+    if last_km is not None:
+        yield StepPlan(
+            "Kilometres now",
+            reading="odometer",
+            unit="km",
+            measures=ODOMETER,
+            at_least=last_km,
+            limits_from="the last reading",
+            group=READY,
+        )
 
 
 def _tires(bike: Bike, ends: tuple[End, ...]) -> Iterator[StepPlan]:

@@ -109,20 +109,35 @@ def distance_on(
 
 @dataclass(frozen=True, slots=True)
 class Mounted:
-    """The days a tire is on its machine; until None it still is."""
+    """The days a tire is on its machine; until None it still is.
+
+    `on_km` and `off_km` are what the odometer showed then, where the card of the change says so.
+    """
 
     since: date
     until: date | None = None
+    on_km: float | None = None
+    off_km: float | None = None
 
 
 def run_on(
-    day: date, driven: Sequence[tuple[date, float]], mounted: Sequence[Mounted]
+    day: date,
+    driven: Sequence[tuple[date, float]],
+    mounted: Sequence[Mounted],
+    counted: Sequence[float] = (),
 ) -> float | None:
     """Return the true km a tire has run on a day: only what its machine went while it was on.
 
-    A tire goes on and comes off at the first reading of that day: what stood there then.  Without
-    the days it was on, what the machine went; None where no reading covers the day.
+    A tire goes on and comes off at the reading of its change, of those `counted` beside `driven`,
+    else at the first reading of that day: what stood there then.  Without the days it was on, what
+    the machine went; None where no reading covers the day.
     """
+
+    def at(on: date, km: float | None, *, first: bool) -> float:
+        readings = zip(driven, counted, strict=False)
+        marked = (way for (then, way), shown in readings if then == on and shown == km)
+        return next(marked, distance_on(on, driven, first=first) or 0.0)
+
     if not mounted or not driven:
         return distance_on(day, driven)
     if distance_on(day, driven) is None:
@@ -132,8 +147,9 @@ def run_on(
     for stay in mounted:
         start, end = max(stay.since, first), min(stay.until or last, day, last)
         if start <= end:
-            then = distance_on(start, driven, first=True) or 0.0
-            now = distance_on(end, driven, first=end == stay.until) or 0.0
+            then = at(start, stay.on_km if start == stay.since else None, first=True)
+            off = end == stay.until
+            now = at(end, stay.off_km if off else None, first=off)
             run += max(now - then, 0.0)
     return run
 

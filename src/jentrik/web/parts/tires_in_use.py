@@ -96,7 +96,7 @@ def _tire(
     )
     treads: tuple[list[TreadLook], ...] = ([], [], [])
     for look in looks:
-        km = run_on(look.on, driven, mounted)
+        km = run_on(look.on, driven, mounted, log.counted(sheet.id))
         if look.tread_mm is not None and km is not None:
             for place, tread_mm in zip(treads, look.tread_mm, strict=True):
                 place.append(TreadLook(look.on, km, tread_mm))

@@ -15,7 +15,7 @@ from jentrik.core.machine.sheet import Sheet
 from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.card import card_steps
 from jentrik.core.work.set_card import TEMPLATE as SET_ON
-from jentrik.core.work.set_card import Remembered, set_steps
+from jentrik.core.work.set_card import Remembered, km_now, set_steps
 from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, documents, jobs, logbook, machines, setups, wheels
 from jentrik.store.fitting import worked_out
@@ -162,11 +162,11 @@ def put_on_card(step: Step, shop: Shop, job_id: int, name: str) -> None:
     takes: dict[str, int] = {end: kept.takes[end] for end in outcome.proposal.owned}
     template, torques = FROM_CHANGES, cards.torques_of(machine_id)
     steps = card_steps(found.bike, outcome, cards.templates(), policy=shop.policy)
+    readings = logbook.log(machine_id).odometer.get(machine_id, ())
+    last_km = readings[-1].km if readings else None
+    steps = (*km_now(last_km), *steps)
     if wheels.last_on(machine_id, takes) is not None:
-        readings = logbook.log(machine_id).odometer.get(machine_id, ())
-        known = Remembered(
-            torques, cards.settled_of(machine_id, takes), readings[-1].km if readings else None
-        )
+        known = Remembered(torques, cards.settled_of(machine_id, takes), last_km)
         template, steps = SET_ON, set_steps(found.bike, outcome, known, shop.policy)
     cards.make_card(
         step,
