@@ -35,6 +35,7 @@ def winter(client: TestClient, **more: Any) -> Response:
         "rear_tire": "130/80-17 65S TL",
         "front_rotor": "300",
         "front_kpa": "200",
+        "front_two_up": "230",
         **more,
     }
     return client.post(f"/machines/{SINGLE}/sets", data=form)
@@ -117,6 +118,7 @@ def test_a_set_that_was_on_goes_on_again_by_one_press_and_what_is_read(client: T
     job_id, steps = short_card(client, "Snow wheels")
     assert 5 <= len(steps) <= 9
     assert steps[0].plan.text == "Kilometres now"
+    assert any("front 2.00 bar (two up 2.30 bar)" in in_plain(one.plan.text) for one in steps)
     settled = [one for one in steps if one.plan.text.startswith("As settled before")]
     asked = [one for one in steps if one.plan.reading]
     assert [one.plan.unit for one in asked] == ["km", "mm", "mm"]
@@ -157,8 +159,10 @@ def test_a_scanned_wheel_puts_its_set_on_and_going_back_names_what_is_gone(
     (snow,) = [set_ for set_ in wheels.sets_of(SINGLE) if set_.name == "Snow wheels"]
     page = client.get(f"/wheels/{snow.rear_id}").text
     assert "Put “Snow wheels” on" in page
+    assert "Put “Snow wheels” on" in client.get("/machines").text
     put_on(client, "Snow wheels")
-    assert "Put “Snow wheels” on" not in client.get(f"/wheels/{snow.rear_id}").text
+    for path in (f"/wheels/{snow.rear_id}", "/machines"):
+        assert "Put “Snow wheels” on" not in client.get(path).text
     put_on(client, "Road wheels")
     assert client.get(f"/machines/{SINGLE}").text.count('class="setup-strip"') == 1
     earlier = next(one for one in setups.setups(SINGLE) if one.name == "Snow wheels")

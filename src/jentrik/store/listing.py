@@ -63,7 +63,7 @@ class JobLine:
 
 @dataclass(frozen=True, slots=True)
 class MachineLine:
-    """One machine in a list, with the jobs on the bench: their ids and tags."""
+    """One machine in a list: its jobs on the bench by id and tag, its wheel sets that are off."""
 
     id: int
     name: str
@@ -76,6 +76,7 @@ class MachineLine:
     assumed: int
     picture: str
     jobs: tuple[tuple[int, int], ...]
+    sets: tuple[tuple[int, str], ...] = ()  # wheel sets that are off, by number and name
 
 
 _JOB = """SELECT job.id, job.tag, job.machine_id, job.wanted, job.due_on, job.closed_at,
@@ -171,7 +172,10 @@ def machines_listed(wanted: Wanted) -> Page[MachineLine]:
         _machine_line,
         around="SELECT machine.id, machine.name, machine.owner, machine.drawn_as, line.*,"  # noqa: S608
         " (SELECT json_group_array(json_array(id, tag)) FROM job WHERE machine_id = machine.id"
-        "  AND closed_at IS NULL AND binned_at IS NULL) AS jobs"
+        "  AND closed_at IS NULL AND binned_at IS NULL) AS jobs,"
+        " (SELECT json_group_array(json_array(id, name)) FROM wheel_set"
+        "  WHERE machine_id = machine.id AND EXISTS (SELECT 1 FROM wheel WHERE wheel.id IN"
+        "  (front_wheel_id, rear_wheel_id) AND kept <> 'machine' AND binned_at IS NULL)) AS sets"
         f" {lined} WHERE machine.id IN ({{found}}) ORDER BY {order}",
     )
 
@@ -190,6 +194,7 @@ def _machine_line(row: dict[str, Any]) -> MachineLine:
         row["assumed"] or 0,
         row["picture"] or "",
         tuple((job_id, tag) for tag, job_id in on_bench),
+        tuple((number, name) for number, name in json.loads(row["sets"])),
     )
 
 

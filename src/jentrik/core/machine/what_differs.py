@@ -37,6 +37,7 @@ _WORDS: dict[str, tuple[str, str]] = {
     "rotor_mm": ("rotor", "mm"),
     "tone_ring_slots": ("tone ring", "slots"),
     "pressure_kpa": ("pressure", "kPa"),
+    "two_up_kpa": ("pressure with two up", "kPa"),
     "length_mm": ("fork length", "mm"),
     "offset_mm": ("fork offset", "mm"),
     "lower_cup_mm": ("lower cup", "mm"),

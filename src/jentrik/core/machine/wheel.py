@@ -223,6 +223,7 @@ class Fitted(Declared, path="{end}.fitted", group="{End} wheel", part=Part.TIRE)
     tread_mm: Annotated[float | None, About(between=(0, 40))] = None
     arrow: Arrow | None = None
     pressure_kpa: Annotated[float | None, About(between=(10, 1500), part=Part.PRESSURE)] = None
+    two_up_kpa: Annotated[float | None, About(between=(10, 1500), part=Part.PRESSURE)] = None
 
     def __post_init__(self) -> None:
         check_figures(self)

@@ -75,6 +75,7 @@ _WHEEL: tuple[ProposalField, ...] = (
         "{end}.fitted.arrow", "Turns", "", "front", choices=("with the arrow", "against the arrow")
     ),
     ProposalField("{end}.fitted.pressure_kpa", "Pressure, cold", "kPa", "front"),
+    ProposalField("{end}.fitted.two_up_kpa", "Pressure with two up", "kPa", "front"),
     ProposalField("{end}.fitted.most_kpa", "Max pressure on sidewall", "kPa", "front"),
     ProposalField("{end}.rim.inner_width_mm", "Rim inner width", "mm", "front"),
     ProposalField("{end}.rim.tube", "Rim made for", "", "front", choices=("tubeless", "tube-type")),

@@ -119,8 +119,14 @@ def _bolts(
 
 def _pressures(outcome: Outcome, ends: tuple[End, ...]) -> Iterator[StepPlan]:
     """Yield the pressures of this set, cold; read where the set does not know one."""
-    known = {end: outcome.figures.wheels.at(end).fitted.pressure_kpa for end in ends}
-    said = [f"{end} {bar(kpa):.2f}" for end, kpa in known.items() if kpa is not None]
+    fitted = {end: outcome.figures.wheels.at(end).fitted for end in ends}
+    known = {end: one.pressure_kpa for end, one in fitted.items()}
+    said = [
+        f"{end} {bar(one.pressure_kpa):.2f}"
+        + (f" (two up {bar(one.two_up_kpa):.2f})" if one.two_up_kpa is not None else "")
+        for end, one in fitted.items()
+        if one.pressure_kpa is not None
+    ]
     if said:
         yield StepPlan(f"Pressures of this set, cold: {', '.join(said)}", stop=True)
     for end in (end for end, kpa in known.items() if kpa is None):

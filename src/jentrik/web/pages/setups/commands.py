@@ -34,6 +34,7 @@ WHEEL_FIELDS: tuple[tuple[str, str, Holds], ...] = (
     ("rotor", "hub.rotor_mm", "mm"),
     ("slots", "tone_ring_slots", ""),
     ("kpa", "fitted.pressure_kpa", "kPa"),
+    ("two_up", "fitted.two_up_kpa", "kPa"),
     ("make", "fitted.make", words),
     ("build", "rim.build", ("laced", "cast")),
 )
@@ -47,7 +48,7 @@ class NewSet(Command):
     front_tire: str | None = Field(default=None, examples=["35-622"])
     rear_tire: str | None = Field(default=None, examples=["35-622"])
     front: dict[str, str | float] = Field(
-        default_factory=dict, description="inner_width, rotor, slots, kpa, make, build"
+        default_factory=dict, description="inner_width, rotor, slots, kpa, two_up, make, build"
     )
     rear: dict[str, str | float] = Field(default_factory=dict)
 
