@@ -184,7 +184,12 @@ def test_what_a_set_was_given_of_its_own_comes_back_with_it(client: TestClient) 
     winter(client)
     put_on(client, "Snow wheels")
     client.post(f"/machines/{SINGLE}/answer", data={"sheet:suspension.rear.sag_mm": "41"})
+    front = {"sheet:gearing.front_sprocket": "14"}
+    client.post(f"/machines/{SINGLE}/answer", data=front)
+    assert machines.sheet(SINGLE).figures["gearing.front_sprocket"].value == 14
     put_on(client, "Road wheels")
+    there = machines.sheet(SINGLE).figures
+    assert there["gearing.front_sprocket"].value == 14  # it is no wheel's
     client.post(f"/machines/{SINGLE}/answer", data={"sheet:suspension.rear.sag_mm": "35"})
     put_on(client, "Snow wheels")
     assert machines.sheet(SINGLE).figures["suspension.rear.sag_mm"].value == 41

@@ -4,7 +4,9 @@ from datetime import date, datetime
 
 from jentrik.core.errors import DocumentError
 from jentrik.core.machine.declared import ENDS
+from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.work.change_words import change_in_words
 from jentrik.core.work.job import Job, KeptProposal
@@ -44,6 +46,12 @@ def _name(kept: KeptProposal, job: Job, on: date) -> str:
     return (said or f"Fitted {on:%d %b %Y}")[:LONGEST_NAME]
 
 
+def _only_own_wheels(proposal: Proposal) -> bool:
+    """Whether all wheels that change were there already."""
+    changed = [end for end in ENDS if getattr(proposal, end) != UNCHANGED]
+    return bool(proposal.owned) and all(end in proposal.owned for end in changed)
+
+
 def fit_job(step: Step, there: OnBench, *, at: datetime, by: str, run_in: bool = False) -> None:
     """Fit the proposal on a job's card within a step: seal what was found, and what follows.
 
@@ -68,6 +76,6 @@ def fit_job(step: Step, there: OnBench, *, at: datetime, by: str, run_in: bool =
     documents.write_fitted(
         step, job, values, carried_out=kept.name, policy=there.policy, at=at, by=by
     )
-    if not run_in and outcome.proposal.owned != ENDS:  # a set that is there has run in
+    if not run_in and not _only_own_wheels(outcome.proposal):  # those have run in
         look_again.set_down(step, job.machine_id, at=at)
     machines.sheet(job.machine_id)  # it must stand as written

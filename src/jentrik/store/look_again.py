@@ -50,10 +50,10 @@ class _Look:
 
 def _open_look(machine_id: int) -> _Look | None:
     row = first_row(
-        "SELECT id, created_at, due_on FROM job WHERE machine_id = ? AND wanted = ?"
-        " AND closed_at IS NULL AND binned_at IS NULL",
+        "SELECT job.id, created_at, due_on FROM job JOIN card ON card.job_id = job.id"
+        " WHERE machine_id = ? AND template = ? AND closed_at IS NULL AND binned_at IS NULL",
         machine_id,
-        WANTED,
+        PART,
     )
     if row is None:
         return None

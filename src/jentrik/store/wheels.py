@@ -11,7 +11,7 @@ from jentrik.core.errors import StoreError
 from jentrik.core.machine.declared import ENDS, End, Part
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import KeptWheel, WheelSet, wheel_in, wheel_parts, with_wheel
-from jentrik.core.machine.setup import Parts, Setup, part_of
+from jentrik.core.machine.setup import CORRECTED, Parts, Setup, part_of
 from jentrik.core.machine.sheet import Sheet
 from jentrik.exchange.sheet_document import parts_document, parts_of
 from jentrik.store import journal, logbook, models, setups, speeds
@@ -100,6 +100,7 @@ def wheel_set(machine_id: int, set_id: int | None) -> WheelSet:
 
 
 OF_A_SET = (Part.INSTRUMENT, Part.SAG, Part.SPROCKETS)  # what a set has its own of, beside wheels
+_OF_THE_MACHINE = ("gearing.front_sprocket", "gearing.chainrings")  # stays, whatever wheels go in
 
 
 def last_on(machine_id: int, takes: Mapping[str, int]) -> Setup | None:
@@ -122,8 +123,13 @@ def with_wheels(parts: Parts, machine_id: int, takes: Mapping[str, int], *, on: 
             parts = with_wheel(parts, end, wheel(takes[end]), on=on)
     if then is None:
         return parts
-    own = {k: f for k, f in then.parts.items() if (of := part_of(k)) and of[0] in OF_A_SET}
-    return {**parts, **own}
+    own = {
+        key: figure
+        for key, figure in then.parts.items()
+        if (of := part_of(key)) and of[0] in OF_A_SET and key not in _OF_THE_MACHINE
+    }
+    kept = {key: figure for key, figure in parts.items() if key != CORRECTED}
+    return {**kept, **own}
 
 
 def add_wheel(

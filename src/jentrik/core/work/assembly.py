@@ -40,10 +40,9 @@ def assembled(bike: Bike, outcome: Outcome, parts: Mapping[str, str]) -> Iterato
     for name, end in _wanted(bike, outcome):
         holds = conditions(bike, outcome, end)
         group = _GROUPS.get(name, name)
-        group = group.replace("{end}", end or "").replace("{End}", (end or "").capitalize())
         for step in steps_of(parts[name]):
             if set(step.conditions) <= holds and step.only in (None, end):
-                yield replace(step.at(end), group=group)
+                yield replace(step, group=group).at(end)
 
 
 def _wanted(bike: Bike, outcome: Outcome) -> Iterator[tuple[str, End | None]]:

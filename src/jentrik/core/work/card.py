@@ -234,15 +234,22 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
     return tuple(step if step.group else replace(step, group=LEAVES) for step in (*steps, last))
 
 
+def computer_setting(bike: Bike, outcome: Outcome) -> float | None:
+    """Return what a computer is to be set to, mm; None where no computer's wheel changes."""
+    rules, meter = {finding.rule for finding in outcome.findings}, bike.speedometer
+    if meter is None or not rules & {"computer-setting", "assist-cut-off"}:
+        return None
+    ratio = float(getattr(outcome.figures.speed, f"circumference_ratio_{meter.end}"))
+    return computer_setting_mm(meter, outcome.figures.wheels.at(meter.end), ratio)
+
+
 def _instrument(bike: Bike, outcome: Outcome, rules: set[str]) -> list[StepPlan]:
     """Return the step of the instrument: a computer's setting in mm, else the odometer noted."""
-    corrected, meter = outcome.proposal.corrected_percent, bike.speedometer
+    corrected, setting = outcome.proposal.corrected_percent, computer_setting(bike, outcome)
     if corrected is not None:
         by = f"{corrected:+g} %".replace("-", "−")
         words = f"Instrument's signal corrected by {by} in all, odometer noted"
-    elif rules & {"computer-setting", "assist-cut-off"} and meter is not None:
-        ratio = float(getattr(outcome.figures.speed, f"circumference_ratio_{meter.end}"))
-        setting = computer_setting_mm(meter, outcome.figures.wheels.at(meter.end), ratio)
+    elif setting is not None:
         return [
             StepPlan(
                 f"Computer set to {setting:.0f} mm",

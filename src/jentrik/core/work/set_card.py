@@ -13,10 +13,16 @@ from jentrik.core.machine.declared import End
 from jentrik.core.machine.machine import Bike
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
-from jentrik.core.rules.instruments import computer_setting_mm
 from jentrik.core.rules.joined import of_severity
 from jentrik.core.work.assembly import READY
-from jentrik.core.work.card import HOW_SETTLED, ODOMETER, SETTLED, SIGNED
+from jentrik.core.work.card import (
+    HOW_SETTLED,
+    INSTRUMENT_RULES,
+    ODOMETER,
+    SETTLED,
+    SIGNED,
+    computer_setting,
+)
 from jentrik.core.work.policy import Policy
 from jentrik.core.work.reading_limits import limited
 from jentrik.core.work.template import StepPlan
@@ -142,13 +148,14 @@ def _pressures(outcome: Outcome, ends: tuple[End, ...]) -> Iterator[StepPlan]:
 def _set_for_it(bike: Bike, outcome: Outcome) -> Iterator[StepPlan]:
     """Yield the instrument's setting and the stand's leg where this set asks for its own."""
     rules = {finding.rule for finding in outcome.findings}
-    meter = bike.speedometer
-    if rules & {"computer-setting", "assist-cut-off"} and meter is not None:
-        ratio = float(getattr(outcome.figures.speed, f"circumference_ratio_{meter.end}"))
-        setting = computer_setting_mm(meter, outcome.figures.wheels.at(meter.end), ratio)
+    setting = computer_setting(bike, outcome)
+    if setting is not None:
         yield StepPlan(f"Computer set to {setting:.0f} mm")
-    elif rules & {"speedometer-under-reads", "speedometer-over-limit", "speed-over-policy"}:
+    elif rules & INSTRUMENT_RULES:
         yield StepPlan("Instrument at the setting of this set", stop=bike.kind == "motorcycle")
+    teeth = outcome.proposal.rear_sprocket
+    if teeth is not None:
+        yield StepPlan(f"Sprocket of this set, {teeth:g} teeth: chain length and slack", stop=True)
     lean = outcome.figures.stand_lean_deg
     if rules & {"side-stand-upright", "side-stand-lean"} and lean is not None:
         yield StepPlan(f"Leg or pad of the stand for this set: leans {lean:.1f}°", stop=True)

@@ -64,6 +64,7 @@ class StepPlan:
             reading=_of_wheel(self.reading, end),
             caution=_of_wheel(self.caution, end),
             measures=_of_wheel(self.measures, end),
+            group=_of_wheel(self.group, end),
             conditions=(),
         )
 

@@ -95,8 +95,9 @@ def _tire(
         [k.look for k in log.looks if k.machine_id == sheet.id], end, fitted, number
     )
     treads: tuple[list[TreadLook], ...] = ([], [], [])
+    counted = log.counted(sheet.id)
     for look in looks:
-        km = run_on(look.on, driven, mounted, log.counted(sheet.id))
+        km = run_on(look.on, driven, mounted, counted)
         if look.tread_mm is not None and km is not None:
             for place, tread_mm in zip(treads, look.tread_mm, strict=True):
                 place.append(TreadLook(look.on, km, tread_mm))
