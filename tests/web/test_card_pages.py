@@ -14,7 +14,7 @@ from jentrik.core.work.card import Card, CardStep
 from jentrik.core.work.display_units import METRIC
 from jentrik.core.work.look_again import WANTED
 from jentrik.exchange.photo import LARGEST_PHOTO_BYTES
-from jentrik.store import cards, jobs, logbook, machines
+from jentrik.store import cards, jobs, logbook, machines, people
 
 DEMO_PHOTOGRAPHS = ("enduro.jpg", "enduro-bad.jpg")  # there before
 JOB = 6
@@ -89,6 +89,12 @@ def test_who_is_asked_in_the_step_and_the_tick_goes_through(client: TestClient, 
     other = next(one for one in card.steps if one.plan.stop and not one.missing())
     write(client, other)
     assert fresh(other).done_by == "Bo"  # asked once for this screen
+    number = next(one.id for one in people.people() if one.name == "Bo")
+    secret = {"act": "passphrase", "person": str(number), "passphrase": "tide and pier"}
+    client.post("/shop/people", data=secret)
+    third = next(one for one in card.steps if one.plan.stop and one.open and one != other)
+    refused = client.post(f"/jobs/{JOB}/card/steps/{third.id}", data={"version": "0", "who": "Bo"})
+    assert (refused.status_code, "Bo has a passphrase" in refused.text) == (422, True)
 
 
 def test_a_group_is_ticked_at_once_and_leaves_what_stands_out(

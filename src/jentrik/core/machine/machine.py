@@ -932,7 +932,7 @@ class Proposal(Declared):
             length = along
         return length - self.tubes_up_mm
 
-    def room_of(self, bike: Bike) -> Bike:
+    def without_lost_guards(self, bike: Bike) -> Bike:
         """Return the machine without what was measured at a mudguard that comes off."""
         gone = {end for end in ENDS if bike.wheels.at(end).loses_guard(getattr(self, end))}
         if not gone:

@@ -278,7 +278,7 @@ def _case(result: PlanResult, proposal: Proposal, there: _Settled) -> Case:
 
 def _figures(result: PlanResult, proposal: Proposal, there: _Settled) -> MachineFigures:
     """Return every figure of the machine as a proposal leaves it."""
-    bike, found = proposal.room_of(result.bike), result.chassis.axles
+    bike, found = proposal.without_lost_guards(result.bike), result.chassis.axles
     planned, change, pose = there.planned, there.change, there.pose
     bracket = there.chassis.bottom_bracket
     touched = contact(

@@ -157,7 +157,7 @@ def restate(sheet: Sheet, bike: Bike, after: Parts) -> Restated:
 def _room(
     sheet: Sheet, bike: Bike, change: Proposal, shifts: Shifts
 ) -> Iterator[tuple[int, float]]:
-    there = change.room_of(bike).room
+    there = change.without_lost_guards(bike).room
     for kept, line in zip(sheet.room, bike.room, strict=False):
         if line in there:
             yield kept.id, kept.from_axle_mm + shifts.of(line)

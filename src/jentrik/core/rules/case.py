@@ -40,7 +40,7 @@ class Case:
     @property
     def fitted(self) -> Bike:
         """The machine as found, without what comes off with its mudguards."""
-        return self.proposal.room_of(self.found)
+        return self.proposal.without_lost_guards(self.found)
 
     @property
     def limits(self) -> ShopLimits:

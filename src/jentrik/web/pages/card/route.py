@@ -16,7 +16,7 @@ from dataclasses import replace
 from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import Refusal, StoreError
+from jentrik.core.errors import OutOfRange, Refusal, StoreError
 from jentrik.core.text import counted
 from jentrik.core.work.template import built_in
 from jentrik.store import cards
@@ -39,7 +39,7 @@ from jentrik.web.pages.card.commands import (
 )
 from jentrik.web.pages.jobs.bench_page import bench_page, bench_seen
 from jentrik.web.pages.jobs.on_bench import on_bench
-from jentrik.web.pages.people.route import here_now
+from jentrik.web.pages.people.route import WrongPassphraseError, here_now
 from jentrik.web.parts.address import Address
 from jentrik.web.parts.fields import Typed
 from jentrik.web.security.network import network_address
@@ -116,7 +116,16 @@ def set_on(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
 def someone(shop: Shop, form: AForm) -> Shop:
     """Return the shop with whoever ticks: as they are known here, else as they say in the form."""
     name = str(form.get("who", "")) or str(form.get("new_name", ""))
-    return replace(shop, who=here_now(shop, name, "")) if name.strip() else shop
+    if not name.strip():
+        return shop
+    try:
+        return replace(shop, who=here_now(shop, name, ""))
+    except WrongPassphraseError:
+        raise OutOfRange(
+            f"{name.strip()} has a passphrase: give it where it says who is at the bench.",
+            field="who",
+            expected="their passphrase, given above",
+        ) from None
 
 
 def kept_as(answer: RedirectResponse, before: Shop, now: Shop) -> RedirectResponse:
