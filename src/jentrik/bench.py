@@ -37,7 +37,7 @@ from jentrik.bench_use import FIELDS, durable_commit_cost, fields_lost, memory_g
 from jentrik.bench_years import ten_years_vs_demo
 from jentrik.core.errors import OutOfRange, Refusal
 from jentrik.core.geometry.pose import Axles, PoseChange, settle
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.effects import effects
 from jentrik.core.plan.plan import PlanResult, as_measured, outcome_of

@@ -11,8 +11,8 @@ from typing import Any
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.fields import missing_of
-from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.setup import Setup
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of

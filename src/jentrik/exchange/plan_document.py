@@ -15,6 +15,7 @@ from jentrik.core.machine import building, machine
 from jentrik.core.machine import wheel as wheels
 from jentrik.core.machine.building import unique, wheel_change_of
 from jentrik.core.machine.declared import ENDS
+from jentrik.core.machine.proposal import ContactChange, Proposal
 from jentrik.core.plan.plan import PlanResult, compute
 from jentrik.core.plan.proposed_setup import PLAIN_CHANGES, flat, nested
 from jentrik.core.work.job import KeptProposal
@@ -43,7 +44,7 @@ def read_bike(values: dict[str, Any]) -> machine.Bike:
     return bike_of(validated(BikeDocument, values))
 
 
-def read_proposal(values: dict[str, Any]) -> machine.Proposal:
+def read_proposal(values: dict[str, Any]) -> Proposal:
     """Return the proposal of an object as plain values, as in a plan document."""
     return proposal_of(validated(ProposalDocument, values))
 
@@ -51,7 +52,7 @@ def read_proposal(values: dict[str, Any]) -> machine.Proposal:
 M = TypeVar("M", bound=DocumentPart)
 
 
-def read_kept(kept: KeptProposal) -> machine.Proposal:
+def read_kept(kept: KeptProposal) -> Proposal:
     """Return a proposal as kept; what it takes of wheels and set-ups is there already.
 
     A wheel that was on this machine before brings a sensor that its control unit reads.
@@ -150,7 +151,7 @@ def bike_of(document: DocumentPart) -> machine.Bike:
     return building.bike_of(document.model_dump(by_alias=True, exclude_none=True))
 
 
-def proposal_of(document: DocumentPart) -> machine.Proposal:
+def proposal_of(document: DocumentPart) -> Proposal:
     """Return the proposal a validated document describes; paths are relative to it."""
     said = document.model_dump(exclude_none=True)
     with blamed_on("front"):
@@ -158,21 +159,21 @@ def proposal_of(document: DocumentPart) -> machine.Proposal:
     with blamed_on("rear"):
         rear = _wheel_change(said.get("rear"))
     with blamed_on("contact"):
-        contact = machine.ContactChange(**said.get("contact") or {})
+        contact = ContactChange(**said.get("contact") or {})
     named = dict(flat(said))
     plain: dict[str, Any] = {
         one.name: named[one.keys[0]] for one in PLAIN_CHANGES if one.keys[0] in named
     }
-    return machine.Proposal(_named(said["name"]), front, rear, contact=contact, **plain)
+    return Proposal(_named(said["name"]), front, rear, contact=contact, **plain)
 
 
 def _wheel_change(said: dict[str, Any] | None) -> wheels.WheelChange:
     return wheels.UNCHANGED if said is None else wheel_change_of(said)
 
 
-def proposal_document(proposal: machine.Proposal) -> dict[str, Any]:
+def proposal_document(proposal: Proposal) -> dict[str, Any]:
     """Return a proposal as a plan document holds it, with only what it changes."""
-    usual = machine.Proposal(proposal.name)
+    usual = Proposal(proposal.name)
     plain = {
         one.keys[0]: value
         for one in PLAIN_CHANGES

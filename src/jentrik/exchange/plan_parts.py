@@ -14,6 +14,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, create_model
 from jentrik.core.machine import build, machine, room_line, suspension, wheel
 from jentrik.core.machine.declared import Attribute, Declared, attributes
 from jentrik.core.machine.gearing import Gearing
+from jentrik.core.machine.proposal import ContactChange
 from jentrik.core.plan.proposed_setup import PLAIN_CHANGES
 from jentrik.core.tire.rim_marks import read_rim
 
@@ -300,9 +301,7 @@ _Proposal = _document(
     rear=(_WheelChange | None, None),
     contact=(
         _document(
-            "ContactDocument",
-            "What a proposal does to bar, saddle and cranks.",
-            machine.ContactChange,
+            "ContactDocument", "What a proposal does to bar, saddle and cranks.", ContactChange
         )
         | None,
         None,

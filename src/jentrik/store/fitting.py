@@ -4,8 +4,8 @@ from datetime import date, datetime
 
 from jentrik.core.errors import DocumentError
 from jentrik.core.machine.declared import ENDS
-from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.work.change_words import change_in_words

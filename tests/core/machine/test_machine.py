@@ -14,10 +14,10 @@ from jentrik.core.machine.machine import (
     Fork,
     Frame,
     NamedPoint,
-    Proposal,
     SideStand,
     Speedometer,
 )
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import Rim, RimBrake, Wheel, WheelChange, WheelSpec
 from jentrik.core.tire.sidewall import read_code
 

@@ -16,7 +16,8 @@ from scipy.optimize import brentq, root
 from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import Geometry
 from jentrik.core.geometry.swingarm import swing
-from jentrik.core.machine.machine import Bike, Fork, Frame, Proposal
+from jentrik.core.machine.machine import Bike, Fork, Frame
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.restated import in_state
 from jentrik.core.machine.suspension import Pivot, Position, Shock, State, Suspension, Travel
 from jentrik.core.machine.wheel import Wheel, WheelChange

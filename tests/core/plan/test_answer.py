@@ -10,7 +10,8 @@ from typing import Any
 import pytest
 
 from jentrik.core.errors import Refusal
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.plan.answer import Verdict, answer_of
 from jentrik.core.plan.cures import stops_of
 from jentrik.core.plan.plan import PlanResult, as_measured, measured_anew, outcome_of

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 
 from jentrik.core.figures.contact import Contact, moved
-from jentrik.core.machine.machine import ContactChange, Proposal
+from jentrik.core.machine.proposal import ContactChange, Proposal
 from jentrik.core.machine.suspension import State
 from jentrik.core.plan.effects import EFFECT_WORDS, Effect, effects, tire_feels
 from jentrik.core.plan.plan import PlanResult, as_measured, compute, outcome_of

@@ -10,7 +10,7 @@ import pytest
 
 from jentrik.core.amounts import in_plain
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.suspension import Position
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.plan.remedies import remedies_of

@@ -11,7 +11,7 @@ from jentrik.core.amounts import in_plain
 from jentrik.core.figures.character import Masses, character
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.gearing import sprockets_back
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.sheet import DrawnAs, Sheet
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan import search

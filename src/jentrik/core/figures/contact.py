@@ -17,8 +17,9 @@ from dataclasses import dataclass, replace
 
 from jentrik.core.geometry.figures import Geometry
 from jentrik.core.geometry.frame import Point
-from jentrik.core.machine.machine import Bike, ContactChange, NamedPoint
+from jentrik.core.machine.machine import Bike, NamedPoint
 from jentrik.core.machine.point_role import PointRole
+from jentrik.core.machine.proposal import ContactChange
 
 _ROLES = (PointRole.SADDLE, PointRole.BAR, PointRole.FEET, PointRole.STAND_OVER)
 PEDAL_HALF_MM = 10.0  # of a pedal's thickness, below its axle (common practice)

@@ -19,7 +19,7 @@ from jentrik.core.amounts import Amount
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.fields import FIELD_BY_KEY
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.cures import (
     Cure,

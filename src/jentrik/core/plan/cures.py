@@ -13,7 +13,7 @@ from typing import Any
 from jentrik.core.amounts import mm
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.room_line import at_guard
 from jentrik.core.machine.wheel import NEW_TIRE, WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, outcome_of

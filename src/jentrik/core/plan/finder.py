@@ -24,7 +24,8 @@ from jentrik.core.geometry.pose import Pose, PoseChange, settle
 from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.tipping import OnStand, tips_away_deg
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import UNCHANGED, ApprovedPair, WheelChange, same_size
 from jentrik.core.plan.one_end import ASIDE, CANNOT_STAND, CLEAR, PLACE, STOPS, Size, size_at
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, at_full_travel, outcome_of

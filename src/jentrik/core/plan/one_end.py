@@ -12,7 +12,7 @@ import numpy as np
 
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import End, Kind
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.plan.plan import PlanResult, case_of
 from jentrik.core.rules import RULES
 from jentrik.core.rules.case import (

@@ -26,8 +26,9 @@ from jentrik.core.geometry.side_stand import lean_on_stand
 from jentrik.core.geometry.swingarm import swing
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.gearing import teeth_ratio
-from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
+from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.point_role import PointRole
+from jentrik.core.machine.proposal import UNTOUCHED, Proposal
 from jentrik.core.machine.restated import in_state, turned
 from jentrik.core.machine.suspension import State, Suspension, Travel
 from jentrik.core.machine.wheel import Wheels

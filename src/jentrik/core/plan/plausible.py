@@ -10,7 +10,8 @@ from typing import Any
 
 from jentrik.core.figures.clearance import usual_least
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.machine import Bike, Clearance, Proposal, SideStand, Speedometer
+from jentrik.core.machine.machine import Bike, Clearance, SideStand, Speedometer
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import NO_SPEC, Rim, RimBrake, Wheel
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.work.policy import Policy

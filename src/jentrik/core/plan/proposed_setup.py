@@ -13,7 +13,7 @@ from typing import Any
 from jentrik.core.machine.declared import ENDS, End, attributes
 from jentrik.core.machine.fields import STRAIGHT_FORK
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.restated import turned_by
 from jentrik.core.machine.setup import CORRECTED, Parts, number_of
 from jentrik.core.machine.what_differs import bead_seat

@@ -11,8 +11,9 @@ from typing import Any
 
 from jentrik.core.amounts import Amount, mm
 from jentrik.core.machine.declared import End
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.point_role import PointRole
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.sheet import DrawnAs
 from jentrik.core.tire.equivalents import equivalents
 from jentrik.core.tire.reading import Reading

@@ -18,7 +18,8 @@ from jentrik.core.figures.room import Shifts
 from jentrik.core.machine.catalogue import KNOWN
 from jentrik.core.machine.declared import ENDS, End
 from jentrik.core.machine.figure import Figure, Provenance
-from jentrik.core.machine.machine import Bike, ContactChange, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import ContactChange, Proposal
 from jentrik.core.machine.restated import restated, turned_by
 from jentrik.core.machine.setup import (
     CORRECTED,

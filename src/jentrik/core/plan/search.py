@@ -26,8 +26,9 @@ from jentrik.core.geometry.figures import Chassis, Geometry, geometry
 from jentrik.core.geometry.frame import Values
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.declared import ENDS
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.point_role import PointRole
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.plan.plan import Outcome, PlanResult, change_of, outcome_of
 from jentrik.core.plan.remedies import Remedy, RemedyStep, remedies_of
 from jentrik.core.rules.case import Finding, Severity

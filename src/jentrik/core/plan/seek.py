@@ -13,7 +13,7 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.frame import Values
 from jentrik.core.geometry.pose import PoseChange
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.plan.plan import PlanResult, change_of
 
 SOUGHT = ("head_angle_deg", "trail_mm", "bb_height_mm", "wheelbase_mm", "reach_mm", "stack_mm")

@@ -12,7 +12,7 @@ import numpy.typing as npt
 from jentrik.core.geometry.figures import Geometry, geometry
 from jentrik.core.geometry.swingarm import swing
 from jentrik.core.machine.declared import End
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.plan.plan import PlanResult, change_of
 
 _STEPS = 25

@@ -14,7 +14,8 @@ from jentrik.core.geometry.figures import Chassis, geometry
 from jentrik.core.geometry.frame import bottom_bracket
 from jentrik.core.geometry.pose import Axles, PoseChange
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.readings import nominal_worth, worth
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.machine.wheel import Wheel

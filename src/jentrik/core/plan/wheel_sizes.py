@@ -11,7 +11,8 @@ from itertools import pairwise
 
 import numpy as np
 
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import Wheel, same_size
 from jentrik.core.plan.finder import Map, proposal_in
 from jentrik.core.plan.one_end import CLEAR

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from jentrik.core.machine.building import bike_of
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import Outcome, PlanResult, as_measured, outcome_of
 from jentrik.core.practice.item import Item

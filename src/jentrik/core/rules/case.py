@@ -11,7 +11,8 @@ from jentrik.core.amounts import rounded
 from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.figures.machine_figures import MachineFigures
 from jentrik.core.machine.declared import ENDS, End, Kind
-from jentrik.core.machine.machine import Bike, Clearance, Proposal
+from jentrik.core.machine.machine import Bike, Clearance
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.suspension import State
 from jentrik.core.machine.wheel import NO_SPEC, ApprovedPair, Wheel, WheelChange, WheelSpec, merged
 from jentrik.core.sources import Source

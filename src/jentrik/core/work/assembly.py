@@ -13,7 +13,8 @@ from dataclasses import replace
 
 from jentrik.core.machine.build import Brake, Gears
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import Wheel
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.work.template import StepPlan, steps_of

@@ -15,7 +15,8 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.figures.clearance import PredictedClearance
 from jentrik.core.machine.declared import ENDS, Kind
 from jentrik.core.machine.fields import INSTRUMENT_SET
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity

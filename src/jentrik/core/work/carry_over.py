@@ -10,7 +10,8 @@ from enum import StrEnum
 
 from jentrik.core.amounts import mm
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.machine import UNTOUCHED, Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import UNTOUCHED, Proposal
 from jentrik.core.machine.wheel import Wheel, WheelChange
 
 

@@ -16,7 +16,8 @@ from jentrik.core.amounts import mm
 from jentrik.core.errors import OutOfRange
 from jentrik.core.figures.spokes import spoke_lengths
 from jentrik.core.machine.declared import ENDS
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.work.carry_over import Fate, PartLine, PartRole, parts_of
 
 CENT = Decimal("0.01")

@@ -5,7 +5,8 @@ from decimal import Decimal
 from enum import StrEnum
 
 from jentrik.core.errors import OutOfRange
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.text import counted, one_line
 from jentrik.core.units import read_figure
 from jentrik.core.work.cost import Bought, Total, WheelSource, money, parts_for, total, usual_hours

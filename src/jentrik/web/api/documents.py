@@ -10,8 +10,8 @@ from typing import Any
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.fields import missing_of
-from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.plan.plan import as_measured
 from jentrik.core.plan.remedies import remedies_of
 from jentrik.core.work.card import CardStep

@@ -10,7 +10,7 @@ from jentrik.core.geometry.figures import geometry
 from jentrik.core.geometry.pose import PoseChange
 from jentrik.core.machine.declared import ENDS, About
 from jentrik.core.machine.fields import missing_of
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.restated import restated, turned
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.answer import answer_of

@@ -8,8 +8,9 @@ from decimal import Decimal
 from jentrik.core.amounts import bare
 from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.fields import missing_of
-from jentrik.core.machine.machine import Bike, Proposal
+from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.work.carry_over import Fate, PartLine, tire_line
 from jentrik.core.work.cost import Total, WheelSource, parts_for, tire_years, ways_of

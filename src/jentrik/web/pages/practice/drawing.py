@@ -5,7 +5,7 @@ from markupsafe import Markup
 from jentrik.core.amounts import bare
 from jentrik.core.machine.building import bike_of
 from jentrik.core.machine.declared import ENDS, End
-from jentrik.core.machine.machine import Proposal
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.sheet import BUILDS
 from jentrik.core.machine.wheel import WheelChange
 from jentrik.core.plan.plan import as_measured, outcome_of

@@ -9,8 +9,8 @@ from jentrik.core.amounts import THIN, Amount, bare
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.declared import About
 from jentrik.core.machine.fields import missing_of
-from jentrik.core.machine.machine import Proposal
 from jentrik.core.machine.machine_of import machine_of
+from jentrik.core.machine.proposal import Proposal
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.plan.plan import PlanResult, as_measured
 from jentrik.core.plan.remedies import NOT_ON, Remedy, remedies_of
