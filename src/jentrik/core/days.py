@@ -1,6 +1,6 @@
 """Days: as they are typed, and counted on from one another within the calendar."""
 
-from datetime import date
+from datetime import date, time
 
 from jentrik.core.errors import OutOfRange
 
@@ -12,6 +12,19 @@ def read_day(text: str) -> date:
     except ValueError:
         raise OutOfRange(
             f"“{text.strip()[:20]}” is not a day; write it like 2026-11-30.", expected="a day"
+        ) from None
+
+
+def read_time(text: str) -> str:
+    """Return an hour like 9:00 as 09:00, "" where none is said; refuses anything else."""
+    if not text.strip():
+        return ""
+    try:
+        hour, _, minute = text.strip().replace(".", ":").partition(":")
+        return time(int(hour), int(minute or 0)).isoformat("minutes")
+    except ValueError:
+        raise OutOfRange(
+            f"“{text.strip()[:20]}” is not an hour; write it like 16:00.", expected="an hour"
         ) from None
 
 

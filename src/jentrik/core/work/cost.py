@@ -8,6 +8,7 @@ needs its own rotor, sprocket, ring, tube and tape), or the old hub laced to ano
 without a price is counted, never guessed.  Hours to start from are common practice.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal, InvalidOperation
 from enum import StrEnum
@@ -99,19 +100,26 @@ def _spokes(bike: Bike, proposal: Proposal, end: str) -> str:
     return "to the new length; hub, lacing and effective rim diameter give it"
 
 
+def usual_work(bike: Bike, proposal: Proposal, way: WheelSource) -> Iterator[tuple[str, Decimal]]:
+    """Yield what is done in one go, with the hours to start from; common practice."""
+    for end in ENDS:
+        change = proposal.front if end == "front" else proposal.rear
+        if change.tire is None and end not in proposal.owned:
+            continue
+        words, hours = f"{end.capitalize()} wheel", HOURS_A_WHEEL[bike.kind]
+        if way is WheelSource.RELACE and bike.wheels.at(end).is_another(change):
+            words, hours = f"{words}, laced anew", hours + HOURS_TO_LACE
+        yield words, hours
+    for line in parts_of(bike, proposal):
+        if not line.end and line.fate is Fate.BUY:
+            yield f"{line.name[:1].upper()}{line.name[1:]} fitted", HOURS_A_PART
+    if proposal.position is not None:
+        yield "Rear axle set to its position", HOURS_TO_TURN
+
+
 def usual_hours(bike: Bike, proposal: Proposal, way: WheelSource) -> Decimal:
     """Return the hours to start from; common practice."""
-    wheels = [
-        end for end in ENDS if getattr(proposal, end).tire is not None or end in proposal.owned
-    ]
-    hours = HOURS_A_WHEEL[bike.kind] * len(wheels)
-    if way is WheelSource.RELACE:
-        hours += HOURS_TO_LACE * len(
-            [end for end in wheels if bike.wheels.at(end).is_another(getattr(proposal, end))]
-        )
-    others = [line for line in parts_of(bike, proposal) if not line.end and line.fate is Fate.BUY]
-    hours += HOURS_A_PART * len(others)
-    return hours + (HOURS_TO_TURN if proposal.position is not None else 0)
+    return sum((hours for _, hours in usual_work(bike, proposal, way)), Decimal(0))
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,10 +133,15 @@ class Bought:
 
     @property
     def cost(self) -> Decimal | None:
-        """What it costs; nothing from stock, None without a price."""
-        if self.in_stock:
-            return Decimal(0)
-        return None if self.price is None else self.price * self.quantity
+        """What buying it costs; nothing from stock, None without a price."""
+        return Decimal(0) if self.in_stock else self.charged
+
+    @property
+    def charged(self) -> Decimal | None:
+        """What a customer is charged for it: what lies in stock has its price too."""
+        if self.price is None:
+            return Decimal(0) if self.in_stock else None
+        return self.price * self.quantity
 
 
 @dataclass(frozen=True, slots=True)

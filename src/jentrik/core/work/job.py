@@ -52,6 +52,9 @@ class Job:
     done: Done | None = None
     sealed: bool = False  # what was found stands in its document, and no write changes it
     documented: bool = False  # whether it has a document
+    promised_time: str = ""  # of the day it is due, like 16:00
+    whose: str = ""  # who does it
+    rung_at: datetime | None = None  # when its customer was told that it is ready
 
     @property
     def about(self) -> KeptProposal | None:

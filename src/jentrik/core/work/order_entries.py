@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from decimal import Decimal
 from enum import StrEnum
 
+from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.proposal import Proposal
@@ -22,18 +23,23 @@ class OrderState(StrEnum):
 
 
 SOURCES = ("new", "used", "in stock")
-_STATES = ", ".join(OrderState)
+OLD_PARTS = ("returned", "kept by the shop", "thrown away")
 MOST_PIECES, LONGEST_SUPPLIER = 200, 40
 MOST_YEARS, MOST_SWAPS = 50, 100
 KINDS = (
-    *("price", "quantity", "source", "hours", "life", "supplier", "state"),
-    *("km-a-year", "years", "swaps-a-year"),
+    *("price", "quantity", "source", "hours", "life", "supplier", "state", "since", "place"),
+    *("km-a-year", "years", "swaps-a-year", "way", "old-parts"),
 )
 
 
 def hours_key(proposal: Proposal, way: WheelSource) -> str:
     """Return the key under which the hours of one way of a proposal are written."""
     return f"hours:{proposal.name}:{way}"
+
+
+def way_key(proposal: str) -> str:
+    """Return the key under which the way a proposal is had is written."""
+    return f"way:{proposal}"
 
 
 def written(entries: Mapping[str, str], kind: str, key: str, default: str = "") -> str:
@@ -64,6 +70,14 @@ def total_of(
     return total(lines, bought, hours=hours, rate=rate)
 
 
+def _chosen(text: str, among: tuple[str, ...]) -> str:
+    """Return a word that is one of those to choose from; refuses any other."""
+    if text not in among:
+        words = ", ".join(among)
+        raise OutOfRange(f"Choose one of {words}.", expected=words)
+    return text
+
+
 _MOST = {"quantity": MOST_PIECES, "years": MOST_YEARS, "swaps-a-year": MOST_SWAPS}
 
 
@@ -76,15 +90,15 @@ def checked_entry(key: str, typed: str) -> str:
     if kind in ("price", "hours"):
         return f"{money(text):f}"
     if kind == "source":
-        if text not in SOURCES:
-            raise OutOfRange("Choose new, used or in stock.", expected="new, used or in stock")
-        return "" if text == SOURCES[0] else text
-    if kind == "supplier":
+        return "" if _chosen(text, SOURCES) == SOURCES[0] else text
+    if kind in ("supplier", "place"):
         return one_line(text, most=LONGEST_SUPPLIER)
+    if kind == "since":
+        return read_day(text).isoformat()
+    if kind in ("way", "old-parts"):
+        return _chosen(text, tuple(WheelSource) if kind == "way" else OLD_PARTS)
     if kind == "state":
-        if text not in list(OrderState):
-            raise OutOfRange(f"Choose one of {_STATES}.", expected=_STATES)
-        return "" if text == OrderState.OPEN else text
+        return "" if _chosen(text, tuple(OrderState)) == OrderState.OPEN else text
     if kind in ("life", "km-a-year") and text[-1:].isalpha():  # in another unit
         text = f"{read_figure(text, unit='km'):.0f}"
     most = _MOST.get(kind, 1_000_000)

@@ -169,12 +169,64 @@ class Upkeep:
     move_weeks: float = 4.0
 
 
+class TaxSchool(StrEnum):
+    """Whether the prices that are written hold the tax."""
+
+    WITHIN = "prices include tax"
+    ADDED = "tax is added"
+
+
+class RoundTo(StrEnum):
+    """The smallest coin of a sum."""
+
+    HUNDREDTH = "0.01"
+    TWENTIETH = "0.05"
+    TENTH = "0.10"
+    WHOLE = "1"
+
+
+class MoneyWritten(StrEnum):
+    """How an amount is written."""
+
+    BEHIND = "1234.50 EUR"
+    BEFORE = "EUR 1234.50"
+    COMMA = "1234,50 EUR"
+
+
 @dataclass(frozen=True, slots=True)
 class Money:
-    """What work costs: currency, an hour of labour."""
+    """What work costs: currency, an hour of labour, tax in percent, how sums are rounded."""
 
     currency: str = "EUR"
     labour_an_hour: float = 60.0
+    tax: TaxSchool = TaxSchool.WITHIN
+    tax_parts_percent: float = 0.0
+    tax_work_percent: float = 0.0
+    round_to: RoundTo = RoundTo.HUNDREDTH
+    written: MoneyWritten = MoneyWritten.BEHIND
+    offer_days: float = 14.0  # how long an offer is valid
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """What stands at the head of every paper; `sign` is the file of a picture, `site` an address
+    under which phones in the shop reach this program.
+    """
+
+    name: str = ""
+    address: str = ""
+    phone: str = ""
+    tax_number: str = ""
+    terms: str = ""
+    site: str = ""
+    sign: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Day:
+    """What a day at the bench holds."""
+
+    hours: float = 8.0  # of one person
 
 
 @dataclass(frozen=True, slots=True)
@@ -207,6 +259,8 @@ class Policy:
     comparing: Comparing = Comparing()
     upkeep: Upkeep = Upkeep()
     money: Money = Money()
+    head: Head = Head()
+    day: Day = Day()
     backups: Backups = Backups()
     units: DisplayUnits = METRIC
     local_rules: str = ""

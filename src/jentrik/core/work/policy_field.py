@@ -2,6 +2,9 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Literal
+
+Text = Literal["long", "line", "site", "picture"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -9,7 +12,7 @@ class PolicyField:
     """One thing a shop sets: its key, words, unit, reason, other schools and what it can be.
 
     `school` makes it a choice, `letters` a code of so many letters; without limits and choices it
-    is a text of the shop's own.
+    is a text of the shop's own: long, on one line, an address, or the file of a picture.
     """
 
     key: str
@@ -22,6 +25,7 @@ class PolicyField:
     most: float | None = None
     school: type[StrEnum] | None = None
     letters: int | None = None
+    text: Text = "long"
 
     @property
     def line(self) -> str:

@@ -8,12 +8,15 @@ from jentrik.core.work.display_units import CHOICES
 from jentrik.core.work.policy import (
     AgeSchool,
     LoweringSchool,
+    MoneyWritten,
     PressureSchool,
     PunctureSchool,
+    RoundTo,
     SpeedSchool,
     StandIns,
+    TaxSchool,
 )
-from jentrik.core.work.policy_field import PolicyField
+from jentrik.core.work.policy_field import PolicyField, Text
 
 _BANDS = (
     (
@@ -108,6 +111,10 @@ def _felt(key: str, label: str, unit: str, most: float) -> PolicyField:
 
 def _gap(key: str, label: str, why: str, others: str = "", most: float = 60.0) -> PolicyField:
     return PolicyField(f"room.{key}", label, "mm", "Tire clearance", why, others, 0, most)
+
+
+def _head(key: str, label: str, text: Text, why: str) -> PolicyField:
+    return PolicyField(f"head.{key}", label, "", "Head of every paper", why, text=text)
 
 
 POLICY_FIELDS: tuple[PolicyField, ...] = (
@@ -357,6 +364,77 @@ POLICY_FIELDS: tuple[PolicyField, ...] = (
         "",
         0,
         1000,
+    ),
+    PolicyField(
+        "money.tax",
+        "Tax",
+        "",
+        "Money",
+        "An offer to a private customer states what is paid in all.",
+        "Between firms tax is added below the line.",
+        school=TaxSchool,
+    ),
+    *(
+        PolicyField(
+            f"money.tax_{what}_percent",
+            f"Tax on {what}",
+            "%",
+            "Money",
+            "The local law sets it; 0 prints no line of tax.",
+            "Some countries tax repairs of bicycles less than parts.",
+            0,
+            40,
+        )
+        for what in ("parts", "work")
+    ),
+    PolicyField(
+        "money.round_to",
+        "Sums rounded to",
+        "",
+        "Money",
+        "The smallest coin: 1 in a currency without hundredths.",
+        "Cash in some countries is rounded to 0.05.",
+        school=RoundTo,
+    ),
+    PolicyField(
+        "money.written",
+        "Amounts written",
+        "",
+        "Money",
+        "As the customers here read an amount.",
+        school=MoneyWritten,
+    ),
+    PolicyField(
+        "money.offer_days",
+        "An offer is valid",
+        "days",
+        "Money",
+        "Prices of parts move within weeks.",
+        "A month; until the supplier's next list.",
+        1,
+        365,
+    ),
+    _head("name", "Name of the shop", "line", "Stands on offers, hand-overs and labels."),
+    _head("address", "Address", "line", "Where the machine is brought."),
+    _head("phone", "Phone", "line", "Where the customer rings."),
+    _head("tax_number", "Tax number", "line", "Where the local law asks for one on an offer."),
+    _head("terms", "Terms", "long", "In the shop's own words, at the foot of every offer."),
+    _head("sign", "Picture of the shop's sign", "picture", "Stands beside the name."),
+    _head(
+        "site",
+        "Address of this program in the shop",
+        "site",
+        "Codes on paper open it on a phone; without one they hold the tag alone.",
+    ),
+    PolicyField(
+        "day.hours",
+        "Hours a day of one person",
+        "h",
+        "The day",
+        "What the promises of a day are compared with.",
+        "Six at the bench: the rest is phone and counter.",
+        0.5,
+        16,
     ),
     PolicyField(
         "lean.pedal_deg",
