@@ -59,7 +59,7 @@ PROPOSAL = {"name": "B", "changes": '{"rear": {"tire": "50-559", "hub": {"spacin
             entry("measurement", figure(95.0, key="rear.overall_diameter_mm")),
             ("Measured diameter, rear", "95 mm (measured)", ""),
         ),
-        (entry("job", None, JOB), ("Tag 29", "", "wanted New tire, due 27 Nov 2026")),
+        (entry("job", None, JOB), ("Tag 29", "", "wanted New tire, promised 27 Nov 2026")),
         (
             entry("job", JOB, JOB | {"closed_at": "2026-11-27T17:00:00"}),
             ("Tag 29: closed", "", "27 Nov 2026"),

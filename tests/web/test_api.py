@@ -18,6 +18,10 @@ from tests.web.walk import entries
 TWINS = {
     "new_job": "POST /api/jobs",
     "answer": "PATCH /api/jobs/{job_id}",
+    "change_day": "POST /api/jobs/{job_id}/day",
+    "part_arrived": "POST /api/jobs/{job_id}/arrived",
+    "set_sign": "PATCH /api/policy",
+    "set_agreed": "POST /api/jobs/{job_id}/agreed",
     "add_proposal": "POST /api/jobs/{job_id}/proposals",
     "name_proposal": "PATCH /api/jobs/{job_id}/proposals/{name}",
     "drop_proposal": "DELETE /api/jobs/{job_id}/proposals/{name}",

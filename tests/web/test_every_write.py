@@ -19,6 +19,8 @@ UNSEEN = "\0\u202e\u200b"
 # What a page would send; addresses without a line here take no field, or are sent none.
 FORMS: dict[str, dict[str, str]] = {
     "/jobs": {"what": "Walked", "tire": "28-622"},
+    "/jobs/{job_id}/agreed": {"proposal": "A", "by": "Jorun Eide", "state": "offered"},
+    "/jobs/{job_id}/day": {"act": "take"},
     "/jobs/{job_id}/answer": {"job:wanted": "quieter"},
     "/jobs/{job_id}/card": {"proposal": "A", "template": "What changes"},
     "/jobs/{job_id}/card/steps": {"steps": "Bell fixed", "after": "0"},

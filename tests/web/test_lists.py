@@ -101,7 +101,7 @@ def test_pages_follow_one_another_without_a_gap(shop: Shop, client: TestClient) 
     assert "/jobs?sort=tag&amp;page=2" in page
     assert 'rel="prev"' in client.get("/jobs?page=2").text
     found = client.get("/jobs?find=rental+07", headers={"HX-Request": "true"}).text
-    assert re.findall(r"Rental \d\d", found) == ["Rental 07"]
+    assert set(re.findall(r"Rental \d\d", found)) == {"Rental 07"}
     assert "<html" not in found
     assert "No job has these words" in client.get("/jobs?find=zeppelin").text
 
@@ -219,19 +219,3 @@ def test_a_picture_that_is_not_of_our_making_is_none(shop: Shop) -> None:
         "",
     ):
         assert kept_silhouette(bad) == ""
-
-
-def test_the_board_has_each_job_under_its_station_the_earliest_due_first(
-    client: TestClient,
-) -> None:
-    page = client.get("/jobs?state=board").text
-    heads = re.findall(r"<h2>(\w+) <span class=\"was\">(\d+)</span>", page)
-    stations = ["Read", "Measure", "Propose", "Check", "Fit", "Ride"]
-    assert [name for name, _ in heads] == stations
-    tags = [int(tag) for tag in re.findall(r'class="board-card"[^>]*>\s*<b>(\d+)</b>', page)]
-    assert len(tags) == sum(int(count) for _, count in heads)
-    assert len(tags) == len(jobs_listed(Wanted()).rows)
-    due = {line.tag: line.due_on for line in jobs_listed(Wanted()).rows}
-    check = page.partition("<h2>Check")[2].partition("<h2>Fit")[0]
-    days = [due[int(tag)] for tag in re.findall(r"<b>(\d+)</b>", check)]
-    assert days == sorted(days, key=lambda day: (day is None, day))

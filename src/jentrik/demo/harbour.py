@@ -16,7 +16,7 @@ from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.named_places import named_place
 from jentrik.core.work.policy import StandIns
 from jentrik.demo.history import demo_step, done_before, write_history
-from jentrik.demo.logged import BO, IDA
+from jentrik.demo.logged import BO, IDA, PHONES
 from jentrik.exchange.photo import read_to_measure
 from jentrik.store import jobs, journal, machines, photographs, shelf
 from jentrik.store.photo_files import keep_photo
@@ -150,7 +150,9 @@ def _met(step: journal.Step, machine: dict[str, Any], then: datetime) -> int:
     machine_id = machines.add_machine(
         step, name=machine["name"], kind=machine["kind"], drawn_as=machine["drawn_as"], at=then
     )
-    machines.set_owner(step, machine_id, OWNERS.get(machine["name"], ""))
+    owner = OWNERS.get(machine["name"], "")
+    machines.set_owner(step, machine_id, owner)
+    machines.set_word(step, machine_id, "phone", PHONES.get(owner, ""))
     for key in ("front.tire", "rear.tire"):
         figure = Figure(machine["figures"][key], Provenance.MEASURED, then.date())
         machines.set_figure(step, machine_id, key, figure)

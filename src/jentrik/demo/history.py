@@ -13,6 +13,7 @@ from jentrik.core.plan.uncertainty import tells
 from jentrik.core.work.after_fitting import expectations
 from jentrik.core.work.card import CardStep, card_steps, outside
 from jentrik.core.work.inspection import Inspection, Look
+from jentrik.core.work.order_entries import OrderState
 from jentrik.core.work.policy import DEFAULT_POLICY
 from jentrik.core.work.ride import SCORES, Ride
 from jentrik.core.work.template import StepPlan, built_in
@@ -23,11 +24,13 @@ from jentrik.demo.logged import (
     IDA,
     LOOKS,
     MEASURED_AFTER,
+    ORDERED_BEFORE,
     PAID,
     PRICED,
     RIDES,
     SETUPS,
     SMALL_REAR,
+    WHOSE,
     WINTER_WHEELS,
 )
 from jentrik.store import (
@@ -78,6 +81,20 @@ def write_history(database: peewee.SqliteDatabase, *, now: datetime) -> None:
         with demo_step(database, jobs.job(tags[tag]).machine_id, now, by=IDA) as step:
             for key, value in entries.items():
                 costs.set_entry(step, tags[tag], key, value)
+                if value == OrderState.ORDERED:
+                    since, ordered = f"since:{key.partition(':')[2]}", now - ORDERED_BEFORE
+                    costs.set_entry(step, tags[tag], since, ordered.date().isoformat())
+    _promised(database, now)
+
+
+def _promised(database: peewee.SqliteDatabase, now: datetime) -> None:
+    """Say whose jobs are and for which hour they are promised."""
+    for job in jobs.jobs():
+        if job.tag in WHOSE:
+            with demo_step(database, job.machine_id, now, by=IDA) as step:
+                whose, time = WHOSE[job.tag]
+                jobs.give_to(step, job.id, whose)
+                jobs.set_due(step, job.id, job.due_on, time)
 
 
 def demo_step(

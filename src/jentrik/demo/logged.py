@@ -3,6 +3,8 @@
 Invented, and agreeing with itself: tread and odometer go one way, ages are those of the marks.
 """
 
+from datetime import timedelta
+
 from jentrik.core.machine.declared import End
 
 IDA, BO = "Ida", "Bo"
@@ -116,6 +118,19 @@ WINTER_WHEELS: dict[End, dict[str, str | float]] = {
     },
 }
 SMALL_REAR = {"rear": {"tire": "58-559"}, "position": "Small wheel"}
+ORDERED_BEFORE = timedelta(days=4)
+PHONES = {  # numbers no one has, by owner
+    "Ada Fairlead": "555 0142",
+    "Fish market": "555 0117",
+    "Ole Brandt": "555 0164",
+    "Ship chandler": "555 0190",
+}
+WHOSE = {  # by tag: who does it, and the hour it is promised for
+    29: (BO, "11:00"),
+    19: (IDA, "09:00"),
+    17: (IDA, "16:00"),
+    21: (BO, "12:00"),
+}
 PRICED = {  # by tag: prices and how far a tire goes, as typed in the order list
     17: {
         "price:front tire 47-584": "34.90",

@@ -6,6 +6,7 @@ Each check is given a value and refuses what no page would have kept.
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from jentrik.core.days import read_time
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
 from jentrik.core.machine.declared import About, about, check, check_attribute
 from jentrik.core.machine.fields import FIELD_BY_KEY
@@ -15,6 +16,7 @@ from jentrik.core.text import refuse_unseen
 from jentrik.core.tire.dates import week_and_year
 from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.cost import money
+from jentrik.core.work.day import OfferState
 from jentrik.core.work.inspection import SIGN
 from jentrik.core.work.order_entries import checked_entry
 from jentrik.core.work.policy_fields import POLICY_FIELD, checked_policy
@@ -127,10 +129,18 @@ def _made(value: str, _: Values) -> None:
         raise OutOfRange(f"“{value[:20]}” is no week and year.", expected="week and year like 1523")
 
 
-def _sealed(value: Mapping[str, Any], _: Values) -> None:
-    missing = [key for key in ("format", "found", "proposals") if key not in value]
+def _sealed(value: Mapping[str, Any], values: Values) -> None:
+    of_offer = values.get("kind") == "offer"
+    keys = ("state", "proposal", "offer") if of_offer else ("format", "found", "proposals")
+    missing = [key for key in keys if key not in value]
+    if of_offer and not missing and value["state"] not in list(OfferState):
+        missing = ["state"]
     if missing:
         raise OutOfRange(f"It has no “{missing[0]}”.", expected="the document of a job")
+
+
+def _time(value: str, _: Values) -> None:
+    read_time(value)
 
 
 def _policy(value: float | str, values: Values) -> None:
@@ -171,6 +181,8 @@ _CHECKS: dict[str, Callable[[Any, Values], None]] = {
     "speed_pairs.true_kmh": _least(0, 500),
     "speed_pairs.shown_kmh": _least(0, 500),
     "jobs.tag": _least(1, 10_000_000),
+    "jobs.promised_time": _time,
+    "people.hours_a_day": _least(0.5, 24),
     "gap_mm": _limited(MEASURED_GAP),
     "code": _tire,
     "tire": _tire,

@@ -108,6 +108,8 @@ LISTS: tuple[Listing, ...] = (
             Column("due_on", "day", optional=True),
             Column("created_at", "moment"),
             *_maybe("closed_at", "binned_at", kind="moment"),
+            *_later("text", "", "promised_time", "whose"),
+            Column("rung_at", "moment", optional=True, later=True),
         ),
     ),
     Listing(
@@ -273,6 +275,7 @@ LISTS: tuple[Listing, ...] = (
             *_maybe("waived", "reason"),
             Column("version", "whole"),
             *_later("yes", False, "simulated"),
+            Column("plus_minus", "figure", optional=True, later=True),
         ),
     ),
     Listing(
@@ -315,7 +318,13 @@ LISTS: tuple[Listing, ...] = (
         "job_document",
         "jobs",
         "job",
-        (_JOB, Column("made_at", "moment"), Column("by"), Column("document", "object")),
+        (
+            _JOB,
+            Column("made_at", "moment"),
+            Column("by"),
+            Column("document", "object"),
+            Column("kind", among=("job", "offer"), absent="job", later=True),
+        ),
         sealed=True,
     ),
     Listing(
@@ -485,7 +494,14 @@ LISTS: tuple[Listing, ...] = (
             Column("seconds", "figure"),
         ),
     ),
-    Listing("people", "person", "policies", "shop", _texts("name", "initials"), key=("name",)),
+    Listing(
+        "people",
+        "person",
+        "policies",
+        "shop",
+        (*_texts("name", "initials"), Column("hours_a_day", "figure", optional=True, later=True)),
+        key=("name",),
+    ),
     Listing(
         "templates",
         "template",

@@ -1,5 +1,8 @@
 """What someone wrote on a job's order list: prices, numbers, hours, expected lives."""
 
+from dataclasses import dataclass
+from datetime import date
+
 from jentrik.store import journal, models
 from jentrik.store.rows import first_row, rows
 
@@ -14,6 +17,46 @@ def suppliers() -> list[str]:
     """Return every supplier that was named on an order list, by name."""
     found = rows("SELECT DISTINCT value FROM cost_entry WHERE key LIKE 'supplier:%' ORDER BY 1")
     return [row["value"] for row in found]
+
+
+@dataclass(frozen=True, slots=True)
+class WaitedFor:
+    """A part that is ordered and not here yet: for which job, since when, of whom."""
+
+    job_id: int
+    tag: int
+    machine: str
+    key: str
+    since: date | None
+    supplier: str
+    pieces: int
+
+
+def waited_for() -> list[WaitedFor]:
+    """Return every part that open jobs wait for, the longest first."""
+    more = ", ".join(
+        "(SELECT value FROM cost_entry AS more WHERE more.job_id = job.id AND more.key ="  # noqa: S608
+        f" '{kind}:' || substr(entry.key, 7)) AS {kind}"
+        for kind in ("since", "supplier", "quantity")
+    )
+    return [
+        WaitedFor(
+            row["job_id"],
+            row["tag"],
+            row["name"],
+            row["key"].partition(":")[2],
+            date.fromisoformat(row["since"]) if row["since"] else None,
+            row["supplier"] or "",
+            int(row["quantity"] or 1),
+        )
+        for row in rows(
+            f"SELECT entry.job_id, tag, machine.name, entry.key, {more} FROM cost_entry AS entry"  # noqa: S608  # words of ours
+            " JOIN job ON job.id = entry.job_id JOIN machine ON machine.id = machine_id"
+            " WHERE entry.key LIKE 'state:%' AND entry.value = 'ordered'"
+            " AND job.closed_at IS NULL AND job.binned_at IS NULL"
+            " ORDER BY since IS NULL, since, tag, entry.id"
+        )
+    ]
 
 
 def set_entry(taken: journal.Step, job_id: int, key: str, value: str) -> None:

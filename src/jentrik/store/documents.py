@@ -55,7 +55,10 @@ class OnBench:
 
 def document(job_id: int) -> JobDocument | None:
     """Return a job's document, the last one written; None where nothing was sealed yet."""
-    row = first_row("SELECT * FROM job_document WHERE job_id = ? ORDER BY id DESC LIMIT 1", job_id)
+    row = first_row(
+        "SELECT * FROM job_document WHERE job_id = ? AND kind = 'job' ORDER BY id DESC LIMIT 1",
+        job_id,
+    )
     if row is None:
         return None
     made_at = datetime.fromisoformat(row["made_at"])
@@ -74,7 +77,7 @@ def documents_of(machine_id: int) -> list[JobDocument]:
         for row in rows(
             "SELECT * FROM job_document WHERE id IN (SELECT MAX(job_document.id)"
             " FROM job_document JOIN job ON job.id = job_id WHERE machine_id = ?"
-            " AND binned_at IS NULL GROUP BY job_id) ORDER BY id",
+            " AND kind = 'job' AND binned_at IS NULL GROUP BY job_id) ORDER BY id",
             machine_id,
         )
     ]
@@ -160,6 +163,7 @@ def write_done(
     done = {
         "done_on": at.date().isoformat(),
         "by": by,
+        "whose": jobs.job(job.id).whose,
         "card": _card(job.id),
         "costs": costs.entries(job.id),
         "photos": _photos(job.id),
@@ -236,7 +240,9 @@ def _insert(
 
 
 def _has_document(job_id: int) -> bool:
-    return bool(first_row("SELECT id FROM job_document WHERE job_id = ? LIMIT 1", job_id))
+    return bool(
+        first_row("SELECT id FROM job_document WHERE job_id = ? AND kind = 'job' LIMIT 1", job_id)
+    )
 
 
 def is_done(job_id: int) -> bool:

@@ -43,12 +43,13 @@ def any_job(job_id: int) -> tuple[Job, str]:
 
 _WITH_DONE = """SELECT job.*, fitting.taken_on AS done_on, fitting.summary,
        card.proposal AS carded,
-       EXISTS (SELECT 1 FROM job_document WHERE job_id = job.id) AS documented
+       EXISTS (SELECT 1 FROM job_document WHERE job_id = job.id AND kind = 'job') AS documented
        FROM job JOIN machine ON machine.id = job.machine_id
        LEFT JOIN fitting ON fitting.job_id = job.id
        LEFT JOIN card ON card.job_id = job.id"""
 _OPEN = "job.closed_at IS NULL AND job.binned_at IS NULL AND machine.binned_at IS NULL"
-_ORDER = "ORDER BY job.due_on IS NULL, job.due_on, job.tag"
+PROMISED = "job.due_on IS NULL, job.due_on, job.promised_time = '', job.promised_time, job.tag"
+_ORDER = f"ORDER BY {PROMISED}"
 
 
 def _jobs_of(sql: str, *asked: int) -> list[Job]:
@@ -74,6 +75,9 @@ def _jobs_of(sql: str, *asked: int) -> list[Job]:
             if row["done_on"]
             else None,
             documented=bool(row["documented"]),
+            promised_time=row["promised_time"],
+            whose=row["whose"],
+            rung_at=datetime.fromisoformat(row["rung_at"]) if row["rung_at"] else None,
         )
         for row in found
     ]
@@ -117,9 +121,20 @@ def want(taken: journal.Step, job_id: int, wanted: str) -> None:
     taken.update(models.JobTable, job_id, wanted=wanted)
 
 
-def set_due(taken: journal.Step, job_id: int, due_on: date | None) -> None:
-    """Change when a job is due, within a step."""
-    taken.update(models.JobTable, job_id, due_on=due_on.isoformat() if due_on else None)
+def set_due(taken: journal.Step, job_id: int, due_on: date | None, at: str = "") -> None:
+    """Change the day a job is promised for, and the hour of it, within a step."""
+    day = due_on.isoformat() if due_on else None
+    taken.update(models.JobTable, job_id, due_on=day, promised_time=at if due_on else "")
+
+
+def give_to(taken: journal.Step, job_id: int, whose: str) -> None:
+    """Change who does a job within a step; "" is nobody yet."""
+    taken.update(models.JobTable, job_id, whose=whose)
+
+
+def note_rung(taken: journal.Step, job_id: int, at: datetime | None) -> None:
+    """Note within a step when the customer was told that the job is ready."""
+    taken.update(models.JobTable, job_id, rung_at=at.isoformat() if at else None)
 
 
 def close(taken: journal.Step, job_id: int, *, at: datetime | None) -> None:

@@ -41,6 +41,11 @@ def judged_before(today: date, *, most: int) -> list[int]:
     return [row["job_id"] for row in found]
 
 
+def line_of_job(job_id: int) -> dict[str, Any]:
+    """Return the line that is kept of a job; nothing where none was made yet."""
+    return first_row("SELECT * FROM job_line WHERE job_id = ?", job_id) or {}
+
+
 def keep_line(
     database: peewee.SqliteDatabase, table: str, row_id: int, values: dict[str, Any] | None
 ) -> None:

@@ -26,6 +26,8 @@ class Wanted:
     sort: str = ""
     state: str = "open"
     page: int = 1
+    who: str = ""  # whose jobs are mine
+    today: date = date.min
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +60,18 @@ class JobLine:
     others: int
     says: str
     picture: str  # the machine drawn small, as SVG of our own making
-    waits: int  # parts that are ordered and have not arrived
+    phone: str
+    promised_time: str
+    whose: str
+    rung_at: datetime | None
+    stage: str
+    next: str
+    hours: float
+    waits_for: str
+    waits_since: date | None
+    arrived: int
+    lies: str
+    offer: str  # what became of the offer: state, proposal, day
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,14 +93,22 @@ class MachineLine:
 
 
 _JOB = """SELECT job.id, job.tag, job.machine_id, job.wanted, job.due_on, job.closed_at,
-       machine.name, machine.owner, machine.binned_at AS machine_binned, line.*, seen.picture,
-       (SELECT COUNT(*) FROM cost_entry WHERE cost_entry.job_id = job.id
-        AND key LIKE 'state:%' AND value = 'ordered') AS waits
+       job.promised_time, job.whose, job.rung_at, machine.name, machine.owner, machine.phone,
+       machine.binned_at AS machine_binned, line.*, seen.picture
        FROM job JOIN machine ON machine.id = job.machine_id
        LEFT JOIN job_line AS line ON line.job_id = job.id
        LEFT JOIN machine_line AS seen ON seen.machine_id = job.machine_id"""
+_OPEN = "job.closed_at IS NULL AND job.binned_at IS NULL"
+_OF_THE_DAY = {  # states of open jobs that a day at the bench asks for
+    "today": "job.due_on <= :today",
+    "mine": "job.whose = :who AND :who != ''",
+    "waits": "line.stage = 'waits'",
+    "ready": "line.stage = 'ready'",
+}
+STATES = ("open", *_OF_THE_DAY, "done", "all")
 _STATES = {
-    "open": "job.closed_at IS NULL AND job.binned_at IS NULL",
+    "open": _OPEN,
+    **{state: f"{_OPEN} AND {where}" for state, where in _OF_THE_DAY.items()},
     "done": "job.closed_at IS NOT NULL AND job.binned_at IS NULL",
     "all": "job.binned_at IS NULL",
 }
@@ -95,7 +116,9 @@ _WEIGHT = (
     "CASE line.severity WHEN 'stop' THEN 0 WHEN 'caution' THEN 1 WHEN 'note' THEN 2 ELSE 3 END"
 )
 JOB_SORTS = {
-    "due": "job.due_on IS NULL, job.due_on, job.tag",
+    # what is promised first; of one hour what can be done before what waits
+    "due": "job.due_on IS NULL, job.due_on, job.promised_time = '', job.promised_time,"
+    " line.stage = 'waits', job.tag",
     "tag": "job.tag",
     "machine": "machine.name COLLATE NOCASE, job.tag",
     "owner": "machine.owner = '', machine.owner COLLATE NOCASE, job.tag",
@@ -122,7 +145,12 @@ def jobs_listed(wanted: Wanted) -> Page[JobLine]:
     """Return a page of jobs; those on the bench by the day they are due unless asked otherwise."""
     usual = "done" if wanted.state == "done" else "due"
     order = JOB_SORTS.get(wanted.sort, JOB_SORTS[usual])
-    where, values = [_STATES.get(wanted.state, _STATES["open"])], []
+    state = _STATES.get(wanted.state, _STATES["open"])
+    values: list[str] = []
+    for name, value in (("today", wanted.today.isoformat()), ("who", wanted.who)):
+        values += [value] * state.count(f":{name}")
+        state = state.replace(f":{name}", "?")
+    where = [state]
     for word in _words_of(wanted.find):
         where.append(
             # The plus keeps the order's index in use: words are looked up, not walked.
@@ -130,6 +158,32 @@ def jobs_listed(wanted: Wanted) -> Page[JobLine]:
         )
         values += [word, word]
     return _page(f"{_JOB} WHERE {' AND '.join(where)} ORDER BY {order}", values, wanted, _job_line)
+
+
+def job_counts(who: str, today: date) -> dict[str, int]:
+    """Return how many open jobs each filter of the day holds."""
+    filters = {**_OF_THE_DAY, "arrived": "line.arrived > 0 AND line.stage = 'can start'"}
+    sums = ", ".join(f"SUM({where}) AS {state}" for state, where in filters.items())
+    row = first_row(
+        f"SELECT COUNT(*) AS open, {sums} FROM job"  # noqa: S608  # our own words
+        f" LEFT JOIN job_line AS line ON line.job_id = job.id WHERE {_OPEN}".replace(
+            ":today", "?1"
+        ).replace(":who", "?2"),
+        today.isoformat(),
+        who,
+    )
+    return {state: row[state] or 0 for state in ("open", *filters)} if row else {}
+
+
+def promised_hours(until: date) -> dict[tuple[str, date], float]:
+    """Return the hours of work promised up to a day, by who does it and the day."""
+    found = rows(
+        "SELECT whose, due_on, SUM(hours) AS hours FROM job JOIN job_line AS line"  # noqa: S608
+        f" ON line.job_id = job.id WHERE {_OPEN} AND due_on <= ? AND line.stage != 'ready'"
+        " GROUP BY whose, due_on",
+        until.isoformat(),
+    )
+    return {(row["whose"], date.fromisoformat(row["due_on"])): row["hours"] for row in found}
 
 
 def _job_line(row: dict[str, Any]) -> JobLine:
@@ -152,7 +206,18 @@ def _job_line(row: dict[str, Any]) -> JobLine:
         row["others"] or 0,
         row["says"] or "",
         row["picture"] or "",
-        row["waits"],
+        row["phone"],
+        row["promised_time"],
+        row["whose"],
+        datetime.fromisoformat(row["rung_at"]) if row["rung_at"] else None,
+        "handed over" if row["closed_at"] else row["stage"] or "to offer",
+        "" if row["closed_at"] else row["next"] or "",
+        row["hours"] or 0.0,
+        row["waits_for"] or "",
+        date.fromisoformat(row["waits_since"]) if row["waits_since"] else None,
+        row["arrived"] or 0,
+        row["lies"] or "",
+        row["offer"] or "",
     )
 
 

@@ -6,6 +6,7 @@ from jentrik.store.migrations_of_practice import PRACTICE
 from jentrik.store.migrations_of_room import ROOM
 from jentrik.store.migrations_of_setups import JOB_DOCUMENTS, ROLES, SET_UPS, WHEELS
 from jentrik.store.migrations_of_shelf import SHELF_OF_THINGS
+from jentrik.store.migrations_of_the_day import THE_DAY
 from jentrik.store.migrations_of_trust import TRUST
 
 _PROVENANCE = "CHECK (provenance IN ('measured', 'maker''s sheet', 'assumed'))"
@@ -433,4 +434,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     TRUST,
     _COUNTS,
     ROOM,
+    THE_DAY,
 )

@@ -46,6 +46,9 @@ class JobTable(_Table):
     machine = peewee.ForeignKeyField(MachineTable)
     wanted = peewee.TextField()
     due_on = peewee.TextField(null=True)
+    promised_time = peewee.TextField(default="")  # of that day, like 16:00
+    whose = peewee.TextField(default="")
+    rung_at = peewee.TextField(null=True)
     created_at = peewee.TextField()
     closed_at = peewee.TextField(null=True)
     binned_at = peewee.TextField(null=True)
@@ -209,6 +212,7 @@ class CardStepTable(_Table):
     torque_nm = peewee.FloatField(null=True)
     torque_source = peewee.TextField(null=True)
     reading = peewee.TextField(null=True)
+    plus_minus = peewee.FloatField(null=True)
     done_by = peewee.TextField(null=True)
     done_at = peewee.TextField(null=True)
     waived = peewee.TextField(null=True)
@@ -343,7 +347,7 @@ class WheelSetTable(_Table):
 
 
 class JobDocumentTable(_Table):
-    """What a job was, sealed on the day it was done; `document` is JSON."""
+    """What a job was, sealed on the day it was done, or what was offered; `document` is JSON."""
 
     class Meta:
         """The table's name."""
@@ -355,6 +359,7 @@ class JobDocumentTable(_Table):
     made_at = peewee.TextField()
     by = peewee.TextField()
     document = peewee.TextField()
+    kind = peewee.TextField(default="job")
 
 
 class CorrectionTable(_Table):
@@ -556,6 +561,7 @@ class PersonTable(_Table):
     name_key = peewee.TextField()  # the name, case folded
     initials = peewee.TextField()
     secret = peewee.TextField(null=True)
+    hours_a_day = peewee.FloatField(null=True)
 
     class Meta:
         """The table's name."""

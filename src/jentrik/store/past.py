@@ -70,7 +70,10 @@ _ROWS: dict[str, tuple[str, dict[str, str]]] = {
         "Tag {tag}",
         {
             "wanted": "wanted",
-            "due_on": "due",
+            "due_on": "promised",
+            "promised_time": "at",
+            "whose": "done by",
+            "rung_at": "rung",
             "closed_at": "closed",
             "binned_at": "in the bin since",
         },

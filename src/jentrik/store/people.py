@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.text import seen_text
+from jentrik.core.units import read_figure
 from jentrik.store import journal, models
 from jentrik.store.rows import Row, first_row, rows
 
@@ -25,6 +26,7 @@ class Person:
     name: str
     initials: str
     secret: str | None = None
+    hours_a_day: float | None = None  # at the bench; None is as the shop's day
 
     @property
     def locked(self) -> bool:
@@ -49,6 +51,18 @@ def person(name: str) -> Person | None:
     return next((one for one in people() if name_key(one.name) == key), None) if key else None
 
 
+def listed_name(name: str) -> str:
+    """Return the name of someone on the list as it stands there, "" for nobody; refuses others."""
+    known = person(name) if name.strip() else None
+    if name.strip() and known is None:
+        raise OutOfRange(
+            f"“{name.strip()[:40]}” is not on the list of people.",
+            field="whose",
+            expected="someone who works here",
+        )
+    return known.name if known else ""
+
+
 def person_of(person_id: int) -> Person | None:
     """Return someone by their number; None where they are not listed."""
     row = first_row("SELECT * FROM person WHERE id = ?", person_id)
@@ -56,7 +70,7 @@ def person_of(person_id: int) -> Person | None:
 
 
 def _person(row: Row) -> Person:
-    return Person(row["id"], row["name"], row["initials"], row["secret"])
+    return Person(row["id"], row["name"], row["initials"], row["secret"], row["hours_a_day"])
 
 
 def initials_of(name: str) -> str:
@@ -76,9 +90,24 @@ def add_person(step: journal.Step, name: str, initials: str = "") -> Person:
     known = person(name)
     if known is not None:
         return known
-    made = {"name": name, "initials": initials or initials_of(name)}
-    row_id = step.insert(models.PersonTable, name_key=name_key(name), secret=None, **made)
-    return Person(row_id, **made)
+    initials = initials or initials_of(name)
+    row_id = step.insert(
+        models.PersonTable,
+        name=name,
+        name_key=name_key(name),
+        initials=initials,
+        secret=None,
+        hours_a_day=None,
+    )
+    return Person(row_id, name, initials)
+
+
+def set_hours(step: journal.Step, known: Person, typed: str) -> None:
+    """Change how many hours a day someone is there within a step; blank is as the shop's day."""
+    hours = None if not typed.strip() else read_figure(typed, unit="h")
+    if hours is not None and not 0.5 <= hours <= 24:
+        raise OutOfRange("Hours a day are 0.5 to 24.", field="hours", expected="hours")
+    step.update(models.PersonTable, known.id, hours_a_day=hours)
 
 
 def set_initials(step: journal.Step, known: Person, initials: str) -> None:

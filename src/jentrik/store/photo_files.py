@@ -33,6 +33,11 @@ NAMED = """SELECT file FROM photo UNION SELECT photo FROM machine WHERE photo !=
     UNION SELECT photo FROM shelf_tire WHERE photo != ''
     UNION SELECT photo FROM wheel WHERE photo != ''
     UNION SELECT file FROM photograph
+    UNION SELECT json_extract(value, '$') FROM policy WHERE key = 'head.sign'
+    UNION SELECT json_extract(json_extract(entry.value, '$.before.value'), '$') FROM change,
+      json_each(entries) AS entry WHERE entries LIKE '%"head.sign"%'
+    UNION SELECT json_extract(json_extract(entry.value, '$.after.value'), '$') FROM change,
+      json_each(entries) AS entry WHERE entries LIKE '%"head.sign"%'
     UNION SELECT json_extract(entry.value, '$.before.photo') FROM change, json_each(entries)
       AS entry WHERE entries LIKE '%"photo": "%'
     UNION SELECT json_extract(entry.value, '$.after.photo') FROM change, json_each(entries)

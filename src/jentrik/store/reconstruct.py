@@ -33,7 +33,9 @@ def reconstruct(database: peewee.SqliteDatabase) -> int:
     made = 0
     with writing(database):
         for fitting in rows("SELECT * FROM fitting WHERE job_id IS NOT NULL ORDER BY taken_on, id"):
-            known = first_row("SELECT id FROM job_document WHERE job_id = ?", fitting["job_id"])
+            known = first_row(
+                "SELECT id FROM job_document WHERE job_id = ? AND kind = 'job'", fitting["job_id"]
+            )
             if known is None:
                 _reconstruct(fitting)
                 made += 1

@@ -45,7 +45,8 @@ def _load(machine_id: int) -> None:
     of_machine = "JOIN job ON job.id = job_id WHERE machine_id = ?"
     for row in rows(f"SELECT job_id FROM card {of_machine}", machine_id):  # noqa: S608  # our own
         cards.card_of(row["job_id"])
-    for row in rows(f"SELECT DISTINCT job_id FROM job_document {of_machine}", machine_id):  # noqa: S608
+    sealed_jobs = f"SELECT DISTINCT job_id FROM job_document {of_machine} AND kind = 'job'"  # noqa: S608
+    for row in rows(sealed_jobs, machine_id):
         sealed = documents.document(row["job_id"])
         assert sealed is not None
         shown_document(sealed.values, "done")

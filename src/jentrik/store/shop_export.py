@@ -52,6 +52,8 @@ def export(folder: Path, wanted: Wanted, *, now: datetime) -> Iterator[str]:
                     files.append(line["file"])
                 elif line.get("photo"):
                     files.append(line["photo"])
+                elif line.get("key") == "head.sign":
+                    files.append(line["value"])
                 yield between + _json(line)
                 between = ",\n  "
             yield "]"

@@ -135,7 +135,7 @@ class _Import:
         if head.shop != shop_mark() and _is_empty():
             adopt_mark(head.shop)
         self.ids = OutsideIds()
-        self.sealed_jobs = _numbers("SELECT DISTINCT job_id FROM job_document")
+        self.sealed_jobs = _numbers("SELECT DISTINCT job_id FROM job_document WHERE kind = 'job'")
         self.sealed_setups = _numbers("SELECT id FROM setup WHERE sealed_on IS NOT NULL")
         for count, item in enumerate(items):
             if isinstance(item, PhotoFile):

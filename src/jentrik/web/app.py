@@ -8,7 +8,6 @@ from contextlib import asynccontextmanager
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
-from urllib.parse import urlsplit
 
 import peewee
 from fastapi import FastAPI
@@ -44,6 +43,8 @@ from jentrik.web.api import shelf as api_shelf
 from jentrik.web.api import shop as api_shop
 from jentrik.web.api.program import ChangedSinceRead, NotOfAProgram
 from jentrik.web.keeping import Keeper
+from jentrik.web.live import events
+from jentrik.web.live.feed import Feed
 from jentrik.web.live.fields import is_live
 from jentrik.web.pages.after_fitting import route as after_fitting
 from jentrik.web.pages.answers import route as answers
@@ -56,6 +57,7 @@ from jentrik.web.pages.handbook import route as handbook
 from jentrik.web.pages.jobs import route as jobs
 from jentrik.web.pages.logbook import route as logbook
 from jentrik.web.pages.machines import route as machines
+from jentrik.web.pages.offer import route as offer
 from jentrik.web.pages.order import route as order
 from jentrik.web.pages.paper import route as paper
 from jentrik.web.pages.people import route as people
@@ -87,7 +89,7 @@ from jentrik.web.security.guard import (
     SessionCheck,
 )
 from jentrik.web.security.passphrase import Passphrase, kept_secret
-from jentrik.web.shop import ForgedFormError, Shop
+from jentrik.web.shop import ForgedFormError, Shop, came_from
 from jentrik.web.templating import STATIC, page
 
 USED_WITHIN = timedelta(minutes=5)  # a session used again sooner is not noted
@@ -112,6 +114,7 @@ _PARTS = (
     after_fitting,
     paper,
     order,
+    offer,
     logbook,
     records,
     ride,
@@ -135,6 +138,7 @@ _PARTS = (
     answers,
     backups,
     exchange,
+    events,
     tables,
     api,
     api_card,
@@ -155,6 +159,8 @@ class Described(FastAPI):
         if self.openapi_schema is None:
             described = super().openapi()
             described["components"]["schemas"].update(api.document_schemas())
+            told = described["paths"]["/api/events"]["get"]["responses"]["200"]["content"]
+            told["text/event-stream"] = {"schema": {"type": "string"}}  # 3.1 knows no stream
         assert self.openapi_schema is not None
         return self.openapi_schema
 
@@ -186,6 +192,7 @@ def create_app(
         routes=[route for part in _PARTS for route in part.router.routes],
     )
     app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
+    app.state.feed = Feed(kept_shop)
     app.state.imports, app.state.searches = Imports(), choose.Searches()
     sweep(data)
     if demo:
@@ -253,12 +260,13 @@ def _running(standing: Standing, keeper: Keeper | None) -> Lifespan[FastAPI]:
     """Return what holds while the application runs: its keeper, where it has one, and the shop."""
 
     @asynccontextmanager
-    async def opened(_: FastAPI) -> AsyncIterator[None]:
+    async def opened(app: FastAPI) -> AsyncIterator[None]:
         if keeper is not None:
             keeper.start()
         yield
         if keeper is not None:
             keeper.stop()
+        app.state.feed.stop()
         standing.close()
 
     return opened
@@ -360,14 +368,7 @@ async def _done_before(request: Request, error: Exception) -> Response:
     answer = error.answer
     if "hx-request" in request.headers and not answer.body:
         return Response(headers={"HX-Refresh": "true"})
-    return RedirectResponse(answer.body or _came_from(request), status_code=303)
-
-
-def _came_from(request: Request) -> str:
-    """Return the page of ours that a form was sent from."""
-    came = urlsplit(request.headers.get("referer", ""))
-    ours = came.netloc == request.headers.get("host") and came.path.startswith("/")
-    return f"{came.path}?{came.query}".rstrip("?") if ours else "/"
+    return RedirectResponse(answer.body or came_from(request), status_code=303)
 
 
 def _typed(request: Request) -> list[tuple[str, str]]:

@@ -3,6 +3,7 @@
 import os
 import socket
 from pathlib import Path
+from types import FrameType
 
 import uvicorn
 
@@ -10,6 +11,7 @@ from jentrik.core.errors import StoreError
 from jentrik.store.database import open_folder
 from jentrik.store.files import held_alone
 from jentrik.web.app import create_app
+from jentrik.web.live.feed import Feed
 from jentrik.web.security.connections import BoundedConnection, prepare
 from jentrik.web.security.passphrase import SHORTEST_PASSPHRASE
 
@@ -28,6 +30,19 @@ def _refuse_taken(host: str, port: int) -> None:
             f"{host}, port {port}, cannot be served: {reason}. Choose another with --port.",
             expected="a free port",
         ) from None
+
+
+class _Server(uvicorn.Server):
+    """A server that ends every listening first: one that listens would never end by itself."""
+
+    def __init__(self, config: uvicorn.Config, feed: Feed) -> None:
+        super().__init__(config)
+        self._feed = feed
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        """Stop."""
+        self._feed.stop()
+        super().handle_exit(sig, frame)
 
 
 def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = False) -> None:
@@ -54,7 +69,7 @@ def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = F
         )
         print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
         prepare()
-        uvicorn.run(
+        config = uvicorn.Config(
             app,
             host=host,
             port=port,
@@ -63,3 +78,4 @@ def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = F
             http=BoundedConnection,
             timeout_graceful_shutdown=GRACE_S,
         )
+        _Server(config, app.state.feed).run()

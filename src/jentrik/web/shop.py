@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated
-from urllib.parse import quote, unquote
+from urllib.parse import quote, unquote, urlsplit
 
 import peewee
 from fastapi import Depends, Request
@@ -118,6 +118,9 @@ def opened_shop(request: Request) -> Shop:
     request.state.units = units = units_for(who)
     request.state.who, request.state.initials = who, known.initials if known else initials_of(who)
     screen = hashlib.sha256(request.state.csrf_token.encode()).hexdigest()[:16]
+    if request.method == "GET":
+        station = request.query_params.get("station", "")
+        request.app.state.feed.note(screen, who, request.url.path, station)
     return replace(shop, who=who, screen=screen, units=units)
 
 
@@ -154,6 +157,13 @@ async def checked_upload(request: Request) -> AsyncIterator[FormData]:
         yield form
     finally:
         await form.close()
+
+
+def came_from(request: Request) -> str:
+    """Return the page of ours that a form was sent from."""
+    came = urlsplit(request.headers.get("referer", ""))
+    ours = came.netloc == request.headers.get("host") and came.path.startswith("/")
+    return f"{came.path}?{came.query}".rstrip("?") if ours else "/"
 
 
 async def _form_of(request: Request, *, files: int) -> FormData:

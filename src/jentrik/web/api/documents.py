@@ -5,7 +5,7 @@ Keys as in the documents of an export; figures in the units they are kept in.
 
 from collections.abc import Mapping
 from dataclasses import asdict
-from datetime import date, datetime
+from datetime import date, datetime, time
 from typing import Any
 
 from jentrik.core.errors import StoreError
@@ -105,7 +105,20 @@ def machine_document(machine_id: int) -> dict[str, Any]:
 
 def jobs_document(page: Page[JobLine]) -> dict[str, Any]:
     """Return a page of jobs."""
-    return {"jobs": [plain_fields(row, *_NOT_SHOWN) for row in page.rows], "more": page.more}
+    return {"jobs": [_job_row(row) for row in page.rows], "more": page.more}
+
+
+def _job_row(line: JobLine) -> dict[str, Any]:
+    """Return one job of a list, with its state and the moment it is promised for."""
+    promised: str | None = line.due_on.isoformat() if line.due_on else None
+    if line.due_on and line.promised_time:
+        moment = datetime.combine(line.due_on, time.fromisoformat(line.promised_time))
+        promised = moment.astimezone().isoformat()
+    return {
+        **plain_fields(line, *_NOT_SHOWN),
+        "state": "done" if line.closed_at else "open",
+        "promised_at": promised,
+    }
 
 
 def machines_document(page: Page[MachineLine]) -> dict[str, Any]:

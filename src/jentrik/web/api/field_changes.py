@@ -54,6 +54,8 @@ class JobChange(Body):
 
     wanted: str | None = Field(default=None, examples=["Wider tires for gravel"])
     due_on: date | Literal[""] | None = Field(default=None, examples=["2026-12-01"])
+    promised_time: str | None = Field(default=None, examples=["16:00"], description="Of that day")
+    whose: str | None = Field(default=None, description="Who of the shop's people does it")
 
 
 def of_machine(change: MachineChange) -> list[Sent]:

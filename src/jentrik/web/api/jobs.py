@@ -15,6 +15,7 @@ from jentrik.core.work.order_entries import KINDS as ORDER_KINDS
 from jentrik.exchange.plan_answer import answer_document
 from jentrik.store import costs, documents, jobs, machines
 from jentrik.store.listing import JOB_SORTS, jobs_listed
+from jentrik.store.offers import last_offer
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import JobChange, Nested, change_fields, of_job, of_proposal
@@ -25,11 +26,14 @@ from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.answers.route import answered
 from jentrik.web.pages.jobs.bench_page import bench_seen
+from jentrik.web.pages.jobs.day_commands import DayChanged, PartArrived
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import start_job
 from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.pages.jobs.proposing_from import propose_from
 from jentrik.web.pages.jobs.route import drop_proposal_of, name_proposal_of
+from jentrik.web.pages.offer.commands import OfferAnswered
+from jentrik.web.pages.offer.offered import offer_document, offered
 from jentrik.web.pages.order.route import OrderAnswers
 from jentrik.web.pages.records.commands import bin_job
 from jentrik.web.pages.ride.commands import NewRide, Outcome, RideSetup
@@ -85,7 +89,7 @@ class OrderChange(Body):
 @router.get("")
 def list_jobs(
     shop: AShop,
-    state: Literal["open", "done", "all"] = "open",
+    state: Literal["open", "today", "mine", "waits", "ready", "done", "all"] = "open",
     find: str = "",
     sort: str = "",
     page: Annotated[int, Query(ge=1, le=100_000)] = 1,
@@ -93,7 +97,8 @@ def list_jobs(
     """Return a page of jobs, those due first."""
     refresh(shop)
     asked = {"state": state, "find": find, "sort": sort, "page": str(page)}
-    return marked(documented.jobs_document(jobs_listed(wanted_of(asked, sorts=JOB_SORTS))))
+    wanted = wanted_of(asked, sorts=JOB_SORTS, who=shop.who, today=shop.today)
+    return marked(documented.jobs_document(jobs_listed(wanted)))
 
 
 @router.get("/{job_id}/answer")
@@ -296,13 +301,62 @@ def write_order(program: AProgram, job_id: int, body: OrderChange) -> Response:
             )
 
     def load() -> OrderAnswers:
-        return OrderAnswers(jobs.job(job_id).id, costs.entries(job_id))
+        return OrderAnswers(jobs.job(job_id).id, costs.entries(job_id), shop.today)
 
     return program.write(
         lambda: change_fields(shop, fields, load),
         lambda _: documented.order_document(shop, job_id),
         sent=body,
         now=lambda: documented.order_document(shop, job_id),
+    )
+
+
+@router.get("/{job_id}/offer")
+def offer(
+    shop: AShop,
+    job_id: int,
+    proposal: Annotated[str, Query(description="Its name; else the one the job is about")] = "",
+) -> Response:
+    """Return what a proposal is offered for, line by line, and what was agreed."""
+    return marked(_offer(shop, job_id, proposal))
+
+
+def _offer(shop: Shop, job_id: int, proposal: str) -> Any:
+    one = offered(on_bench(shop, job_id), costs.entries(job_id), proposal)
+    return offer_document(one, last_offer(job_id))
+
+
+@router.post("/{job_id}/agreed", status_code=201)
+def agreed(program: AProgram, job_id: int, body: OfferAnswered) -> Response:
+    """Keep what became of an offer, sealed with what was shown; returns the offer."""
+    shop = program.shop
+
+    def answer(_: object) -> Any:
+        return _offer(shop, job_id, body.proposal)
+
+    return program.write(
+        lambda: body.carry_out(shop, job_id),
+        answer,
+        sent=body,
+        status=201,
+        now=lambda: _offer(shop, job_id, body.proposal),
+    )
+
+
+@router.post("/{job_id}/day")
+def day(program: AProgram, job_id: int, body: DayChanged) -> Response:
+    """Take a job over, give it, promise it, or note that its customer was rung."""
+    return write_of_job(program, job_id, lambda: body.carry_out(program.shop, job_id), body)
+
+
+@router.post("/{job_id}/arrived")
+def arrived(program: AProgram, job_id: int, body: PartArrived) -> Response:
+    """Keep that a part which was ordered is here, and where it lies; returns the order list."""
+    return program.write(
+        lambda: body.carry_out(program.shop, job_id),
+        lambda _: documented.order_document(program.shop, job_id),
+        sent=body,
+        now=lambda: documented.order_document(program.shop, job_id),
     )
 
 

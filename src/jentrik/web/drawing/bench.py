@@ -72,6 +72,7 @@ class Scene:
     ground: Dimension | None = None  # None where there is no proposal yet
     marks: tuple[Mark, ...] = ()  # the figures of its sheet; without them, what moves is lettered
     cast: tuple[End, ...] = ()  # the ends whose wheel is cast and not laced
+    says: tuple[str, str] | None = None  # of feet and steering, in place of every figure
 
 
 @dataclass(frozen=True, slots=True)
@@ -288,7 +289,26 @@ def _ghost_lines(scene: Scene) -> list[str]:
     ]
 
 
+def _said_letters(
+    says: tuple[str, str], scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed
+) -> list[str]:
+    """Return plain words under the feet and over the steering, for a paper without figures."""
+    low = placed(_seen(scene, pose, planned.bottom_bracket))
+    foot = placed(_on_ground(scene, pose, float(pose.place(planned.bottom_bracket)[0])))
+    return [
+        svg.text((low[0], foot[1] + 40), [[(says[0], "name")]], "said", "middle"),
+        svg.text(
+            (WIDTH - 14, _head_line(scene, planned, pose, placed)[1]),
+            [[(says[1], "name")]],
+            "said",
+            "end",
+        ),
+    ]
+
+
 def _lettering(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> list[str]:
+    if scene.says is not None:
+        return _said_letters(scene.says, scene, planned, pose, placed)
     letters = [*_head_letters(scene, planned, pose, placed)]
     letters += _trail_letters(scene, planned, pose, placed)
     if scene.height is not None:
@@ -316,13 +336,18 @@ def _figure(dimension: Dimension) -> list[tuple[str, str]]:
     return [found, ("→", "arrow"), (dimension.planned, css)]
 
 
-def _head_letters(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> list[str]:
+def _head_line(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> XY:
+    """Return where letters about the steering begin: before the head, above the wheel."""
     above_wheel = planned.front_axle[1] + planned.front_radius + 75
     reach = 130.0 if scene.kind == "bicycle" else 330.0
     place = (planned.crown[0] + reach, max(above_wheel, planned.head_top[1] - 20))
     at = placed(_seen(scene, pose, place))
-    words = [[(scene.head.name, "name")], _figure(scene.head)]
-    line = max(at[1] - 18, _FIRST_LINE)
+    return at[0], max(at[1] - 18, _FIRST_LINE)
+
+
+def _head_letters(scene: Scene, planned: Skeleton, pose: Pose, placed: _Placed) -> list[str]:
+    at = _head_line(scene, planned, pose, placed)
+    words, line = [[(scene.head.name, "name")], _figure(scene.head)], at[1]
     if at[0] > _LAST_START:  # lettering that starts here may run out of the picture
         return [svg.text((WIDTH - 14, line), words, "dimension", "end")]
     return [svg.text((at[0], line), words, "dimension")]

@@ -16,7 +16,7 @@ from functools import partial
 from typing import Any
 
 from jentrik.core.amounts import bare, in_words, kept_unit
-from jentrik.core.days import read_day
+from jentrik.core.days import read_day, read_time
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.machine.assumed import assumption
 from jentrik.core.machine.catalogue import check_key
@@ -41,6 +41,7 @@ from jentrik.core.work.policy import DEFAULT_POLICY, Policy
 from jentrik.exchange.plan_document import read_kept
 from jentrik.store import jobs, machines
 from jentrik.store.journal import Step
+from jentrik.store.people import listed_name
 from jentrik.web.figures import as_typed, plain
 from jentrik.web.live.fields import Write, how_said
 from jentrik.web.live.sheet_rows import LINES, column_value, with_id
@@ -125,7 +126,12 @@ class Answers:
                 "drawn_as": self.sheet.drawn_as.value,
             }.get(rest)
         if kind == "job" and self.job is not None:
-            return {"wanted": self.job.wanted, "due_on": _shown(self.job.due_on)}.get(rest)
+            return {
+                "wanted": self.job.wanted,
+                "due_on": _shown(self.job.due_on),
+                "promised_time": self.job.promised_time,
+                "whose": self.job.whose,
+            }.get(rest)
         return None
 
     def confirm(self, name: str) -> list[Write]:
@@ -373,14 +379,28 @@ class Answers:
                 lambda step: jobs.want(step, job.id, wanted),
                 of_job=True,
             )
-        elif column == "due_on":
-            due_on = read_day(typed) if typed else None
-            if due_on == job.due_on:
+        elif column in ("due_on", "promised_time"):
+            due_on, time = job.due_on, job.promised_time
+            if column == "due_on":
+                due_on = read_day(typed) if typed else None
+            else:
+                time = read_time(typed)
+            if (due_on, time) == (job.due_on, job.promised_time):
                 return
-            self.job = replace(job, due_on=due_on)
+            self.job = replace(job, due_on=due_on, promised_time=time)
             self._write(
-                f"due: {typed or 'cleared'}",
-                lambda step: jobs.set_due(step, job.id, due_on),
+                f"promised: {typed or 'cleared'}",
+                lambda step: jobs.set_due(step, job.id, due_on, time),
+                of_job=True,
+            )
+        elif column == "whose":
+            whose = listed_name(typed)
+            if whose == job.whose:
+                return
+            self.job = replace(job, whose=whose)
+            self._write(
+                f"whose: {whose or 'nobody'}",
+                lambda step: jobs.give_to(step, job.id, whose),
                 of_job=True,
             )
         else:

@@ -1,9 +1,10 @@
 """Addresses of a list: other words, another order, the next page."""
 
 from dataclasses import dataclass, replace
+from datetime import date
 from urllib.parse import urlencode
 
-from jentrik.store.listing import Wanted
+from jentrik.store.listing import STATES, Wanted
 
 LONGEST_FIND = 80
 
@@ -40,7 +41,9 @@ class Paging:
         return self.at(page=self.wanted.page + 1) if self.more else ""
 
 
-def wanted_of(query: dict[str, str], *, sorts: dict[str, str]) -> Wanted:
+def wanted_of(
+    query: dict[str, str], *, sorts: dict[str, str], who: str = "", today: date = date.min
+) -> Wanted:
     """Return what a query asks of a list; what it cannot ask is left out."""
     page = query.get("page", "")
     number = int(page) if page.isascii() and page.isdecimal() and len(page) < 7 else 1
@@ -49,6 +52,8 @@ def wanted_of(query: dict[str, str], *, sorts: dict[str, str]) -> Wanted:
     return Wanted(
         find=" ".join(query.get("find", "").split())[:LONGEST_FIND],
         sort=sort if sort in sorts else "",
-        state=state if state in ("open", "board", "done", "all") else "open",
+        state=state if state in STATES else "open",
         page=max(number, 1),
+        who=who,
+        today=today,
     )

@@ -5,15 +5,20 @@ from ipaddress import ip_address
 
 from fastapi import Request
 
+from jentrik.store.policy import stored_policy
+
 _ANY_OUTSIDE = ("192.0.2.1", 9)  # an address for examples (RFC 5737); nothing is sent to it
 
 
 def network_address(request: Request, path: str) -> str | None:
     """Return the address under which a path opens on another device; None where it does not.
 
-    Without a passphrase the program answers on this machine alone.
+    The shop's own address comes first; else, without a passphrase, the program answers on this
+    machine alone.
     """
-    url = request.url
+    url, site = request.url, stored_policy().head.site
+    if site:
+        return f"{site}{path}"
     if request.app.state.guarding.passphrase is None:
         return None
     host = url.hostname or ""
@@ -23,6 +28,11 @@ def network_address(request: Request, path: str) -> str | None:
         return None
     port = f":{url.port}" if url.port else ""
     return f"{url.scheme}://{host}{port}{path}"
+
+
+def code_for(request: Request, path: str, tag: str) -> str:
+    """Return what a code on paper holds: the address that opens it, else its tag alone."""
+    return network_address(request, path) or tag
 
 
 def _is_this_machine(host: str) -> bool:

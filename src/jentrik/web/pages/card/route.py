@@ -42,7 +42,7 @@ from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.pages.people.route import WrongPassphraseError, here_now
 from jentrik.web.parts.address import Address
 from jentrik.web.parts.fields import Typed
-from jentrik.web.security.network import network_address
+from jentrik.web.security.network import code_for
 from jentrik.web.shop import AForm, AnUpload, AShop, Shop, remember_who
 from jentrik.web.templating import page
 
@@ -142,8 +142,9 @@ _OF_A_STEP = ("act", "reading", "torque_source", "why", "reason", "first", "seco
 def card_page(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show the card as it is printed."""
     view = bench_seen(shop, on_bench(shop, job_id), _fit_of(request, job_id))
-    there = network_address(request, request.app.url_path_for("bench", job_id=job_id))
-    code = qr_code(there, f"Opens tag {view.job.tag} on a phone") if there else None
+    path = request.app.url_path_for("bench", job_id=job_id)
+    tag = f"tag {view.job.tag}"
+    code = qr_code(code_for(request, path, tag), f"Opens {tag} on a phone")
     return page(request, "jobs/card.html", view=view, job=view.job, sheet=view.sheet, qr=code)
 
 

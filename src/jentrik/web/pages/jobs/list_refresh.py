@@ -17,6 +17,7 @@ from jentrik.web.drawing.silhouette import silhouette
 from jentrik.web.drawing.skeleton import skeleton_of
 from jentrik.web.figures import fixed
 from jentrik.web.pages.jobs.bench import assumed_labels
+from jentrik.web.pages.jobs.day import day_line
 from jentrik.web.pages.jobs.view import judged_job, reached
 from jentrik.web.parts.tires_in_use import due_of_tires
 from jentrik.web.parts.words import what_changes
@@ -107,7 +108,8 @@ def _job(shop: Shop, job_id: int) -> None:
     except Refusal:  # it, or its machine, is in the bin or gone
         lines.keep_line(shop.database, "job_line", job_id, None)
         return
-    findings, says = judged_job(job, sheet, shop.policy, shop.today)
+    verdict = judged_job(job, sheet, shop.policy, shop.today)
+    findings, says = verdict.findings, verdict.says
     weighty = [one for one in joined(findings) if one.severity is not Severity.NOTE]
     station, so_far = reached(job, sheet, cards.progress(job_id).get(job_id))
     first = job.about
@@ -117,7 +119,7 @@ def _job(shop: Shop, job_id: int) -> None:
         job_id,
         {
             "judged_on": shop.today.isoformat(),
-            "changes": what_changes(job, sheet, first) if first else "nothing changed yet",
+            "changes": what_changes(job, sheet, first) if first else "nothing proposed yet",
             "proposals": " ".join(kept.name for kept in job.proposals),
             "station": station,
             "so_far": so_far,
@@ -125,5 +127,6 @@ def _job(shop: Shop, job_id: int) -> None:
             "headline": findings[0].headline if findings else "",
             "others": len(weighty) - 1,
             "says": says,
+            **day_line(shop, job, sheet, stops=not verdict.can_be_offered),
         },
     )

@@ -3,6 +3,7 @@
 GET  /jobs                     the list, and a new job in a few fields
 POST /jobs                     a new job, then its bench
 GET  /jobs/{id}                the bench; asked by htmx, its fragment alone
+POST /jobs/{id}/day            whose it is, when it is promised, rung
 POST /jobs/{id}/answer         answers, then the same fragment (422: as typed, with reasons)
 POST /jobs/{id}/proposals      one more proposal        .../drop  one less
 POST /jobs/{id}/lines/places, points, positions, pairs   one more   .../lines/drop  one less
@@ -10,6 +11,7 @@ POST /jobs/{id}/undo           the last change taken back
 """
 
 from dataclasses import replace
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
@@ -18,12 +20,14 @@ from jentrik.core.errors import Refusal, StoreError
 from jentrik.demo.harbour import fill
 from jentrik.store import documents, jobs
 from jentrik.store.documents import OnBench
-from jentrik.store.listing import JOB_SORTS, is_empty, jobs_listed, names_like
+from jentrik.store.listing import JOB_SORTS, is_empty, job_counts, jobs_listed, names_like
 from jentrik.store.undo import Scope
 from jentrik.web.live.answers import KINDS, Answers
 from jentrik.web.live.fields import is_live, sent_fields, take_fields
 from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.jobs.bench_page import bench_page
+from jentrik.web.pages.jobs.day import promised_on
+from jentrik.web.pages.jobs.day_commands import DayChanged
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.jobs.newcomer import SameName, start_job
 from jentrik.web.pages.jobs.on_bench import on_bench
@@ -33,7 +37,7 @@ from jentrik.web.pages.machines.places import add_line, drop_line
 from jentrik.web.parts.address import LONGEST_NAME, Address
 from jentrik.web.parts.fields import NOTHING_TYPED, Typed
 from jentrik.web.parts.paging import wanted_of
-from jentrik.web.shop import AForm, AShop, Shop
+from jentrik.web.shop import AForm, AShop, Shop, came_from
 from jentrik.web.templating import page, wants_fragment
 
 router = APIRouter(include_in_schema=False)
@@ -73,13 +77,27 @@ def new_job(request: Request, shop: AShop, form: AForm) -> Response:
 
 def _list(request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED) -> HTMLResponse:
     refresh(shop)
-    wanted = wanted_of(dict(request.query_params), sorts=JOB_SORTS)
+    wanted = wanted_of(dict(request.query_params), sorts=JOB_SORTS, who=shop.who, today=shop.today)
     path = request.app.url_path_for("jobs_page")
-    view = jobs_view(jobs_listed(wanted), wanted, names_like(""), path, shop.today, typed=typed)
+    counts, day = job_counts(shop.who, shop.today), promised_on(shop.today, shop.policy)
+    view = jobs_view(jobs_listed(wanted), wanted, names_like(""), path, counts, day, typed=typed)
     template = "jobs/_list.html" if wants_fragment(request) else "jobs/list.html"
     return page(
         request, template, status=422 if typed.refusals else 200, view=view, empty=is_empty()
     )
+
+
+@router.post("/jobs/{job_id}/day", name="change_day")
+def change_day(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Take a job over, give it, promise it, note that its customer was rung."""
+    try:
+        DayChanged.of(form).carry_out(shop, job_id)
+    except Refusal as refusal:
+        if refusal.field != "who":
+            raise
+        back = came_from(request)
+        return _to(f"{request.app.url_path_for('people_page')}?{urlencode({'back': back})}")
+    return _to(came_from(request))
 
 
 @router.get("/jobs/{job_id}", name="bench")

@@ -1,5 +1,7 @@
 """What the bench drawing shows: one machine as found, one proposal, words for its figures."""
 
+from dataclasses import replace
+
 from markupsafe import Markup
 
 from jentrik.core.amounts import bare, mm
@@ -27,10 +29,28 @@ def scene_drawing(
     marks: tuple[Mark, ...] = (),
 ) -> Markup:
     """Return the bench drawing; without an outcome, of the machine as found, with marks on it."""
+    return bench_drawing(_scene(sheet, found, outcome, address, marks))
+
+
+def plain_drawing(
+    sheet: Sheet, found: PlanResult, outcome: Outcome, says: tuple[str, str]
+) -> Markup:
+    """Return the machine before and after on the road, with words in place of figures."""
+    scene = _scene(sheet, found, outcome, Address("", view="road"), ())
+    return bench_drawing(replace(scene, says=says))
+
+
+def _scene(
+    sheet: Sheet,
+    found: PlanResult,
+    outcome: Outcome | None,
+    address: Address,
+    marks: tuple[Mark, ...],
+) -> Scene:
     bones = skeleton_of(found.bike)
     axles = found.chassis.axles
     wheels = outcome.figures.wheels if outcome else found.bike.wheels
-    scene = Scene(
+    return Scene(
         kind=sheet.kind,
         build=sheet.drawn_as,
         bones=bones,
@@ -51,7 +71,6 @@ def scene_drawing(
         marks=marks,
         cast=tuple(end for end in ENDS if (rim := wheels.at(end).rim) and rim.build == "cast"),
     )
-    return bench_drawing(scene)
 
 
 def rim_radius(wheels: Wheels, end: str, otherwise: float) -> float:

@@ -3,11 +3,13 @@
 GET  /jobs/{id}/order         what each way of each proposal needs and costs
 POST /jobs/{id}/order         prices, numbers, hours, lives; asked by htmx, its fragment alone
 POST /jobs/{id}/order/undo    the last change taken back
+GET  /orders                  every part that is ordered; POST /orders/{id}/arrived: one is here
 GET, POST /jobs/{id}/order/suppliers   the same by supplier: what is ordered, arrived, sent back
-GET  /jobs/{id}/customer      the sheet the customer is handed
 """
 
 from dataclasses import dataclass
+from datetime import date
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
@@ -17,16 +19,17 @@ from jentrik.core.errors import DocumentError
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.text import counted
 from jentrik.core.work.order_entries import KINDS, SOURCES, OrderState, checked_entry
-from jentrik.store import costs, jobs, logbook, photographs
+from jentrik.store import costs, jobs, logbook
 from jentrik.store.documents import OnBench
+from jentrik.store.journal import Step
 from jentrik.store.undo import Scope
 from jentrik.web.live.fields import Answered, Write, is_live, sent_fields, take_fields
 from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
+from jentrik.web.pages.jobs.day_commands import PartArrived
 from jentrik.web.pages.jobs.on_bench import on_bench
+from jentrik.web.pages.order.orders import orders_view
 from jentrik.web.pages.order.suppliers import suppliers_view
 from jentrik.web.pages.order.view import order_view
-from jentrik.web.pages.paper.customer import customer_sheet
-from jentrik.web.pages.photographs.view import over_photograph
 from jentrik.web.parts.fields import NOTHING_TYPED, Typed
 from jentrik.web.shop import AForm, AShop, Shop
 from jentrik.web.templating import page, wants_fragment
@@ -47,6 +50,7 @@ class OrderAnswers:
 
     job_id: int
     entries: dict[str, str]
+    today: date
 
     @property
     def subject(self) -> str:
@@ -69,28 +73,20 @@ class OrderAnswers:
         value = checked_entry(name, text)
         if value == self.entries.get(name, ""):
             return []
-        self.entries[name] = value
-        if not value:
-            del self.entries[name]
         kind, _, part = name.partition(":")
         label = f"order list: {kind.replace('-', ' ')} {part} {value}".replace("  ", " ")
-        return [
-            Write(
-                label,
-                lambda step: costs.set_entry(step, self.job_id, name, value),
-                {"job_id": self.job_id},
-            )
-        ]
+        kept = {name: value}
+        if kind == "state":  # since when it is so stands with it
+            kept[f"since:{part}"] = self.today.isoformat() if value else ""
+        self.entries.update(kept)
+        for key in [key for key in kept if not kept[key]]:
+            self.entries.pop(key)
 
+        def act(step: Step) -> None:
+            for key, said in kept.items():
+                costs.set_entry(step, self.job_id, key, said)
 
-@router.get("/jobs/{job_id}/customer", name="customer_page")
-def customer_page(request: Request, job_id: int, shop: AShop, proposal: str = "") -> HTMLResponse:
-    """Show the sheet the customer is handed: an estimate, or after the work what was done."""
-    path = request.app.url_path_for("customer_page", job_id=job_id)
-    there = on_bench(shop, job_id)
-    view = customer_sheet(there, costs.entries(job_id), proposal, path)
-    over = over_photograph(there, photographs.photographs(there.sheet.id), view.name)
-    return page(request, "jobs/customer.html", view=view, over=over)
+        return [Write(label, act, {"job_id": self.job_id})]
 
 
 @router.post("/jobs/{job_id}/order", name="set_order")
@@ -104,7 +100,7 @@ def set_order(request: Request, job_id: int, shop: AShop, form: AForm) -> Respon
 
 def _taken(request: Request, job_id: int, shop: Shop, form: FormData) -> Answered:
     def load() -> OrderAnswers:
-        return OrderAnswers(jobs.job(job_id).id, costs.entries(job_id))
+        return OrderAnswers(jobs.job(job_id).id, costs.entries(job_id), shop.today)
 
     fields = sent_fields(form.multi_items(), KINDS)
     return take_fields(shop, fields, load, live=is_live(request))[1]
@@ -123,6 +119,30 @@ def set_suppliers(request: Request, job_id: int, shop: AShop, form: AForm) -> Re
     if not wants_fragment(request) and not taken.typed.refusals:
         return _to(request, "suppliers_page", job_id)
     return taken.mark(_render_suppliers(request, shop, job_id, typed=taken.typed))
+
+
+@router.get("/orders", name="orders_page")
+def orders_page(request: Request, shop: AShop, find: str = "") -> HTMLResponse:
+    """Show every part that is ordered, and say that one is here."""
+    return _orders(request, shop, find)
+
+
+@router.post("/orders/{job_id}/arrived", name="part_arrived")
+def part_arrived(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
+    """Keep that a part is here and where it lies; says which job it frees."""
+    PartArrived.of(form).carry_out(shop, job_id)
+    here = request.app.url_path_for("orders_page")
+    if not wants_fragment(request):
+        asked = {"find": str(form.get("find", "")), "freed": str(job_id)}
+        return RedirectResponse(f"{here}?{urlencode(asked)}", status_code=303)
+    return _orders(request, shop, str(form.get("find", "")), job_id)
+
+
+def _orders(request: Request, shop: Shop, find: str, freed: int | None = None) -> HTMLResponse:
+    freed = freed or counted(request.query_params.get("freed"), most=10**9)
+    view = orders_view(costs.waited_for(), find, shop.today, freed)
+    template = "orders/_orders.html" if wants_fragment(request) else "orders/orders.html"
+    return page(request, template, view=view)
 
 
 @router.post("/jobs/{job_id}/order/undo", name="undo_order")

@@ -7,6 +7,7 @@ GET  /jobs/{id}/tag         the tag of a job, with the code that opens it on a p
 """
 
 from dataclasses import replace
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse
@@ -20,16 +21,16 @@ from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.pages.paper.view import ThingLabel, machine_paper, tire_label, wheel_label
 from jentrik.web.parts.paging import wanted_of
 from jentrik.web.parts.words import due_in_words
-from jentrik.web.security.network import network_address
+from jentrik.web.security.network import code_for
 from jentrik.web.shop import AShop
 from jentrik.web.templating import page
 
 router = APIRouter(include_in_schema=False)
+LABEL_SHEETS = {"wide": "2 across, 105 × 57 mm", "small": "3 across, 70 × 42 mm"}
 
 
-def _code(request: Request, path: str, title: str) -> Markup | None:
-    there = network_address(request, path)
-    return qr_code(there, title) if there else None
+def _code(request: Request, path: str, tag: str, title: str) -> Markup:
+    return qr_code(code_for(request, path, tag), title)
 
 
 @router.get("/machines/{machine_id}/paper", name="machine_paper")
@@ -37,7 +38,7 @@ def machine_on_paper(request: Request, machine_id: int, shop: AShop) -> HTMLResp
     """Show a machine's sheet as it is printed."""
     sheet = machines.sheet(machine_id)
     path = request.app.url_path_for("machine_page", machine_id=machine_id)
-    code = _code(request, path, f"Opens {sheet.name} on a phone")
+    code = _code(request, path, f"machine {machine_id}", f"Opens {sheet.name} on a phone")
     return page(request, "paper/machine.html", view=machine_paper(sheet, shop.today), qr=code)
 
 
@@ -70,9 +71,20 @@ def _tire_label(request: Request, tire: ShelfTire) -> ThingLabel:
 
 def _labels(request: Request, labels: list[ThingLabel]) -> HTMLResponse:
     coded = [
-        replace(label, qr=_code(request, label.path, "Opens it on a phone")) for label in labels
+        replace(label, qr=_code(request, label.path, label.number, "Opens it on a phone"))
+        for label in labels
     ]
-    return page(request, "paper/label.html", labels=coded)
+    size = request.query_params.get("sheet", "")
+    sheet = size if size in LABEL_SHEETS else ""
+    kept = [(key, one) for key, one in request.query_params.multi_items() if key != "sheet"]
+    return page(
+        request,
+        "paper/label.html",
+        labels=coded,
+        sheets=LABEL_SHEETS,
+        sheet=sheet,
+        page_at=urlencode(kept),
+    )
 
 
 @router.get("/jobs/{job_id}/tag", name="job_tag")
@@ -86,5 +98,5 @@ def tag_of_job(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
         job=there.job,
         sheet=there.sheet,
         due=due_in_words(there.job.due_on, shop.today)[0],
-        qr=_code(request, path, f"Opens tag {there.job.tag} on a phone"),
+        qr=_code(request, path, f"tag {there.job.tag}", f"Opens tag {there.job.tag} on a phone"),
     )

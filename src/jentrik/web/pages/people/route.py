@@ -93,6 +93,9 @@ def _change(step: Step, form: AForm, act: str) -> None:
     elif act == "initials":
         step.label = f"initials of {known.name}"
         people.set_initials(step, known, str(form.get("initials", "")))
+    elif act == "hours":
+        step.label = f"hours of {known.name}"
+        people.set_hours(step, known, str(form.get("hours", "")))
     elif act == "passphrase":
         step.label = f"passphrase of {known.name}"
         people.set_passphrase(step, known, str(form.get("passphrase", "")))

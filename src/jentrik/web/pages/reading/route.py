@@ -1,10 +1,12 @@
 """Reading a code anywhere: a page of its own, with an address that can be handed on.
 
 GET  /read?code=…&rim=…&near=3     the page; asked by htmx, its fragment alone
+GET  /scan?code=…                  what a scanned code of ours opens; another one is read
 POST /read/put                     onto a machine's wheel, a proposal, the shelf
 """
 
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
@@ -15,6 +17,7 @@ from jentrik.core.tire.sidewall import read_sidewall
 from jentrik.store import jobs, machines
 from jentrik.store.listing import where_a_tire_goes
 from jentrik.web.live.answers import Answers
+from jentrik.web.pages.reading.scanned import opened_by
 from jentrik.web.pages.reading.view import WINDOWS_PERCENT, reading_view
 from jentrik.web.pages.shelf.shelving import put_on_shelf
 from jentrik.web.parts.address import Address
@@ -42,6 +45,15 @@ def read_page(
     template = "reading/_reading.html" if wants_fragment(request) else "reading/page.html"
     refused = view.complaint or view.rim.complaint
     return page(request, template, status=422 if refused else 200, view=view)
+
+
+@router.get("/scan", name="scanned")
+def scanned(request: Request, shop: AShop, code: str = "") -> Response:
+    """Open what a scanned code of ours names; any other is read."""
+    there = opened_by(code[:300])
+    if there is None:
+        there = f"{request.app.url_path_for('read_page')}?{urlencode({'code': code[:5000]})}"
+    return RedirectResponse(there, status_code=303)
 
 
 @dataclass(frozen=True, slots=True)

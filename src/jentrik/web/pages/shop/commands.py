@@ -4,9 +4,22 @@ from typing import Literal
 
 from jentrik.core.errors import StoreError
 from jentrik.devices.simulated import TOOL
+from jentrik.exchange.photo import read_photo
 from jentrik.store import gauges
+from jentrik.store.photo_files import keep_photo
+from jentrik.store.policy import SUBJECT, set_policy
 from jentrik.web.live.command import Command
 from jentrik.web.shop import Shop
+
+
+def set_sign(shop: Shop, raw: bytes) -> None:
+    """Keep the picture of the shop's sign, written anew without what it brought; none removes it.
+
+    Refuses what is no picture, or too large a one.
+    """
+    name = keep_photo(shop.folder, read_photo(raw)) if raw else ""
+    with shop.step("sign of the shop" if raw else "sign removed", f"{SUBJECT} sign") as step:
+        set_policy(step, "head.sign", name, on=shop.today)
 
 
 class GaugeSet(Command):

@@ -12,7 +12,7 @@ from datetime import date
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 
-from jentrik.core.errors import OutOfRange, Refusal
+from jentrik.core.errors import DocumentError, OutOfRange, Refusal
 from jentrik.core.tire.tables.glossary import TERMS
 from jentrik.core.units import read_figure
 from jentrik.core.work.display_units import CHOICES
@@ -26,15 +26,16 @@ from jentrik.store.policy import SUBJECT, set_on, set_policy, stored_policy
 from jentrik.store.undo import Scope
 from jentrik.web.drawing.measure import measure_drawing
 from jentrik.web.figures import plain
+from jentrik.web.live.command import sent_bytes
 from jentrik.web.live.fields import Write, is_live, sent_fields, take_fields
 from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
 from jentrik.web.pages.backups.view import last_in_words
 from jentrik.web.pages.jobs.view import MOST_JUDGED, jobs_judged
 from jentrik.web.pages.people.route import here_now
-from jentrik.web.pages.shop.commands import GaugeSet
+from jentrik.web.pages.shop.commands import GaugeSet, set_sign
 from jentrik.web.pages.shop.view import rules_view, shop_view
 from jentrik.web.parts.fields import NOTHING_TYPED, Typed
-from jentrik.web.shop import AForm, AShop, Shop, remember_who
+from jentrik.web.shop import AForm, AnUpload, AShop, Shop, remember_who
 from jentrik.web.templating import page, wants_fragment
 
 router = APIRouter(include_in_schema=False)
@@ -98,6 +99,17 @@ def shop_answer(request: Request, shop: AShop, form: AForm) -> Response:
     return taken.mark(
         _render(request, shop, typed=taken.typed, rejudged=changed, asked=bool(taken.labels))
     )
+
+
+@router.post("/shop/sign", name="set_sign")
+def keep_sign(request: Request, shop: AShop, form: AnUpload) -> Response:
+    """Keep the picture of the shop's sign, or remove it."""
+    remove = form.get("act") == "remove"
+    raw = b"" if remove else sent_bytes(form.get("sign"))
+    if not raw and not remove:
+        raise DocumentError("No picture was chosen.", field="sign", expected="a JPEG or PNG")
+    set_sign(shop, raw)
+    return _to_shop(request)
 
 
 @router.post("/shop/undo", name="undo_policy")

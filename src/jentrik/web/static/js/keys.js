@@ -29,7 +29,7 @@
   // A burst of characters with a figure in it is a code, typed or scanned outside a field: it is
   // read whole.  So a key that changes something, or could begin a code, waits for what follows.
   const MOMENT_MS = 250, TYPING_MS = 450, REST_MS = 800, SHORTEST_CODE = 4;
-  const CODE = /^[A-Za-z0-9 .,/*×()½¼¾-]$/;
+  const CODE = /^[A-Za-z0-9 .,:/*×()½¼¾-]$/;
   const WAITS = /^[0-9nzyp]$/;
   const OFF = `jentrik-keys-off ${document.body.dataset.who ?? ""}`;
   const off = () => { try { return localStorage.getItem(OFF) === "1"; } catch { return false; } };
@@ -52,7 +52,7 @@
     clearTimeout(resting);
     const code = typed.trim();
     typed = "";
-    if (code.length >= SHORTEST_CODE) location.assign(`/read?code=${encodeURIComponent(code)}`);
+    if (code.length >= SHORTEST_CODE) location.assign(`/scan?code=${encodeURIComponent(code)}`);
     else if (!off()) actOf(code.at(-1) ?? "")?.();
   }
 

@@ -1,0 +1,1 @@
+"""The paper of a job: the offer before the work, what was agreed, the hand-over after it."""
