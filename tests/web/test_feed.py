@@ -20,7 +20,9 @@ def change(app: FastAPI, wanted: str) -> None:
         jobs.want(step, JOB, wanted)
 
 
-def listen(app: FastAPI, do: Callable[[Feed], Awaitable[None]], count: int, ears: int = 1):
+def listen(
+    app: FastAPI, do: Callable[[Feed], Awaitable[None]], count: int, ears: int = 1
+) -> list[list[Happened | int]]:
     """Return what each of so many who listen hears while something is done."""
     feed = Feed(app.state.shop)
 

@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 from fastapi.applications import FastAPI
 from fastapi.testclient import TestClient
+from httpx2 import Response
 
 from jentrik.core.amounts import in_plain
 from jentrik.store import chain, jobs
@@ -23,7 +24,7 @@ def price(client: TestClient, job: int, proposal: str = "A") -> None:
     client.patch(f"/api/jobs/{job}/order", json={"entries": entries})
 
 
-def agree(client: TestClient, job: int, **said: str) -> object:
+def agree(client: TestClient, job: int, **said: str) -> Response:
     body = {"proposal": "A", "by": "Ada Fairlead", "how": "phone", **said}
     return client.post(f"/api/jobs/{job}/agreed", json=body)
 
