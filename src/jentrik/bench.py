@@ -26,6 +26,7 @@ from scipy.optimize import root
 
 from jentrik.bench_actions import card_actions
 from jentrik.bench_answer import answer_times
+from jentrik.bench_day import event_delay_ms, offer_ms
 from jentrik.bench_exchange import exchange_figures
 from jentrik.bench_finder import finder_figures
 from jentrik.bench_keys import key_to_redraw_ms
@@ -582,6 +583,8 @@ GROUPS: tuple[tuple[tuple[str, ...], Callable[[], list[BenchFigure]]], ...] = (
         page_figures,
     ),
     _one("widest-ms", widest_ms, 5),
+    _one("event-delay-ms", event_delay_ms, 300),
+    _one("offer-ms", offer_ms, 150),
     (("answer-ms", "answer-worst-ms", "usual-search-seconds"), _answers),
     _one("ten-years-vs-demo", ten_years_vs_demo, 1.5),
     _one("big-shop-vs-demo", big_shop_vs_demo, 1.5),

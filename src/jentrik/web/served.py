@@ -24,5 +24,6 @@ def served(app: FastAPI, **options: Any) -> Iterator[str]:
     try:
         yield f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
     finally:
+        app.state.feed.stop()
         server.should_exit = True
         thread.join()

@@ -118,16 +118,23 @@ class Offer:
         """Return an amount as the shop writes it, with its currency."""
         return in_money(amount, self.money)
 
+    def bare(self, amount: Decimal) -> str:
+        """Return an amount as the shop writes it, for a column that names the currency."""
+        return bare_amount(amount, self.money)
+
 
 def in_money(amount: Decimal, money: Money) -> str:
     """Return an amount as the shop writes it, with its currency."""
+    text = bare_amount(amount, money)
+    before = money.written is MoneyWritten.BEFORE
+    return f"{money.currency} {text}" if before else f"{text} {money.currency}"
+
+
+def bare_amount(amount: Decimal, money: Money) -> str:
+    """Return an amount as the shop writes it, the currency said elsewhere."""
     whole = money.round_to is RoundTo.WHOLE and amount == amount.to_integral_value()
     text = f"{amount:.{0 if whole else 2}f}".replace("-", "\u2212")
-    if money.written is MoneyWritten.BEFORE:
-        return f"{money.currency} {text}"
-    return f"{text.replace('.', ',') if money.written is MoneyWritten.COMMA else text} " + (
-        money.currency
-    )
+    return text.replace(".", ",") if money.written is MoneyWritten.COMMA else text
 
 
 def offer_of(bike: Bike, proposal: Proposal, entries: Mapping[str, str], money: Money) -> Offer:

@@ -41,7 +41,7 @@ class Feed:
 
     def __init__(self, shop: Shop) -> None:
         self._shop = shop
-        self._listening: set[asyncio.Queue[Happened | int | None]] = set()
+        self.listening: set[asyncio.Queue[Happened | int | None]] = set()
         self._watch: asyncio.Task[None] | None = None
         self._loop: asyncio.AbstractEventLoop | None = None
         self._here: dict[str, tuple[int, Presence]] = {}  # by screen: the job, and who is there
@@ -52,9 +52,9 @@ class Feed:
 
         A number is a job on which someone came or went.
         """
-        self._loop = asyncio.get_running_loop()
+        self._loop, self._stopped = asyncio.get_running_loop(), False
         queue: asyncio.Queue[Happened | int | None] = asyncio.Queue()
-        self._listening.add(queue)
+        self.listening.add(queue)
         if self._watch is None or self._watch.done():
             self._watch = asyncio.create_task(self._run())
         try:
@@ -70,7 +70,7 @@ class Feed:
                     continue
                 yield seen
         finally:
-            self._listening.discard(queue)
+            self.listening.discard(queue)
 
     def stop(self) -> None:
         """End every listening, so that the program can stop; from any thread or a signal."""
@@ -99,7 +99,7 @@ class Feed:
         after = self._here.get(screen)
         moved = {one[0] for one in (before, after) if one is not None}
         same = before and after and (before[0], before[1].where) == (after[0], after[1].where)
-        if not same and self._loop is not None and self._listening:
+        if not same and self._loop is not None and self.listening:
             for one in moved:
                 with suppress(RuntimeError):
                     self._loop.call_soon_threadsafe(self._tell, one)
@@ -114,13 +114,13 @@ class Feed:
         ]
 
     def _tell(self, seen: Happened | int | None) -> None:
-        for queue in self._listening:
+        for queue in self.listening:
             queue.put_nowait(seen)
 
     async def _run(self) -> None:
         """Look as long as someone listens."""
         last, version, looked = await asyncio.to_thread(self._last), -1, 0
-        while self._listening and not self._stopped:
+        while self.listening and not self._stopped:
             await asyncio.sleep(LOOK_EVERY_S)
             looked += 1
             try:

@@ -96,7 +96,10 @@ def change_day(request: Request, job_id: int, shop: AShop, form: AForm) -> Respo
         if refusal.field != "who":
             raise
         back = came_from(request)
-        return _to(f"{request.app.url_path_for('people_page')}?{urlencode({'back': back})}")
+        asks = f"{request.app.url_path_for('people_page')}?{urlencode({'back': back})}"
+        return Response(headers={"HX-Redirect": asks}) if wants_fragment(request) else _to(asks)
+    if wants_fragment(request):
+        return Response(status_code=204, headers={"HX-Trigger": "day"})
     return _to(came_from(request))
 
 

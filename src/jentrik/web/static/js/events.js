@@ -1,7 +1,7 @@
 // What other screens do, shown as it happens.  One tab of a browser listens and tells the others;
 // a part of a page that shows what changed is fetched anew, but never one that a hand is in.
 (() => {
-  const OWN_MS = 1500, ASK_MS = 5000;
+  const OWN_MS = 1500, ASK_MS = 5000, STANDS_MS = 1200;
   const channel = "BroadcastChannel" in window ? new BroadcastChannel("jentrik-events") : null;
   let wrote = -Infinity, lost = 0;
 
@@ -81,7 +81,9 @@
     addEventListener("pagehide", () => source.close());
   }
 
-  if (!document.querySelector("[data-follows], [data-here]")) return;
-  if (channel && navigator.locks) navigator.locks.request("jentrik-events", () => new Promise(listen));
-  else listen();
+  // The page comes first; what others do may wait until it stands.
+  setTimeout(() => {
+    if (channel && navigator.locks) navigator.locks.request("jentrik-events", () => new Promise(listen));
+    else listen();
+  }, STANDS_MS);
 })();

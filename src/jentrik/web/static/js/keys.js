@@ -118,4 +118,31 @@
     }
     if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
   });
+
+  // Rows of a list: arrows go from one to the next, a swipe to the next filter.
+  document.addEventListener("keydown", (event) => {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const names = [...document.querySelectorAll(".row-name a")];
+    if (!step || !names.length || typing(event.target) || event.target.matches("summary, button")) return;
+    const at = names.findIndex((name) => name.closest(".job-row").contains(document.activeElement));
+    const next = names[at < 0 ? 0 : Math.min(Math.max(at + step, 0), names.length - 1)];
+    event.preventDefault();
+    next.focus();
+    next.scrollIntoView({ block: "nearest" });
+  });
+
+  const SWIPE_PX = 80, STRAIGHT = 2;
+  let from = null;
+  document.addEventListener("touchstart", ({ target, touches }) => {
+    from = touches.length === 1 && target.closest?.(".job-rows") ? touches[0] : null;
+  }, { passive: true });
+  document.addEventListener("touchend", ({ changedTouches }) => {
+    if (!from) return;
+    const [to] = changedTouches, x = to.clientX - from.clientX, y = to.clientY - from.clientY;
+    from = null;
+    if (Math.abs(x) < SWIPE_PX || Math.abs(x) < STRAIGHT * Math.abs(y)) return;
+    const filters = [...document.querySelectorAll(".job-filters a")];
+    const at = filters.findIndex((one) => one.ariaCurrent);
+    filters[at + (x < 0 ? 1 : -1)]?.click();
+  }, { passive: true });
 })();
