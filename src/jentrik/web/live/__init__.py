@@ -1,1 +1,1 @@
-"""Fields that save themselves: what is typed, read, refused, written, and taken back."""
+"""Fields that save themselves, and what other screens do while it happens."""

@@ -1,1 +1,1 @@
-"""The order list of a job, by supplier, and what work cost."""
+"""The order list of a job, by supplier, what is ordered, and what work cost."""

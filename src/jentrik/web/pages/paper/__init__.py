@@ -1,1 +1,1 @@
-"""What goes on paper: for the customer, the wheel, the tag."""
+"""What goes on paper: the machine, the wheel, the tire, the tag."""
