@@ -139,10 +139,32 @@ def test_a_set_that_was_on_goes_on_again_by_one_press_and_what_is_read(client: T
     assert now.figures["front.fitted.tread_mm"].value == 4.5
     km = logbook.log(SINGLE).odometer[SINGLE]
     assert f"{km[-1].km:g}" == within(asked[0].plan)
-    client.post("/undo", data={"machine": str(SINGLE)})
     client.post(f"/machines/{SINGLE}/undo")
     assert machines.sheet(SINGLE).setup.name == before.setup.name  # taken back whole
-    assert jobs.job(job_id).closed_at is None
+    assert not jobs.stands(job_id)
+
+
+def test_a_set_brings_back_its_dampers_and_a_reading_keeps_its_plus_minus(
+    client: TestClient,
+) -> None:
+    winter(client)
+    clicks = "sheet:suspension.front.rebound_clicks"
+    for name, turned in (("Snow wheels", "12"), ("Road wheels", "8")):
+        put_on(client, name)
+        client.post(f"/machines/{SINGLE}/answer", data={clicks: turned})
+    job_id, steps = short_card(client, "Snow wheels")
+    (damper,) = [one for one in steps if one.plan.text.startswith("Suspension of this set")]
+    assert in_plain(damper.plan.text).endswith("fork rebound, clicks out 12")
+    read = {f"reading:{one.id}": within(one.plan) for one in steps if one.plan.reading}
+    tread = next(one for one in steps if one.plan.reading == "front tread, minimum")
+    read[f"reading:{tread.id}"] = "4.5 ± 0.3"
+    client.post(f"/jobs/{job_id}/card/set-on", data=read)
+    now = machines.sheet(SINGLE).figures
+    assert now["suspension.front.rebound_clicks"].value == 12
+    kept = now["front.fitted.tread_mm"]
+    assert (kept.value, kept.plus_minus) == (4.5, 0.3)
+    document = client.get(f"/api/jobs/{job_id}").json()["card"]
+    assert any(one["plus_minus"] == 0.3 for one in document["steps"])
 
 
 def test_the_wheels_that_are_on_are_the_standard_once_there_are_others(client: TestClient) -> None:

@@ -135,12 +135,14 @@ def fit(
     setups.follow(taken, sheet.id, parts, name=name, on=on, sealed=True, job_id=job.id)
     for key, value in measured.items():
         measure(taken, sheet, key, value, on)
-    for key, (reading, simulated) in read.items():
+    for key, one in read.items():
         if key == ODOMETER:
             with suppress(Refusal):  # one below the last stays on the card
-                km = Odometer(on, float(reading))
+                km = Odometer(on, float(one.value))
                 logbook.add_odometer(taken, sheet.id, km, today=on)
-        measure(taken, sheet, key, reading, on, simulated=simulated)
+        measure(
+            taken, sheet, key, one.value, on, simulated=one.simulated, plus_minus=one.plus_minus
+        )
     _log(taken, job, sheet, outcome, sensed_ratio(outcome, measured), summary, on, by, stock)
 
 
@@ -239,6 +241,7 @@ def measure(
     on: date,
     *,
     simulated: bool = False,
+    plus_minus: float | None = None,
 ) -> None:
     """Write what was measured after fitting as measured in the set-up that is on now.
 
@@ -265,4 +268,5 @@ def measure(
         )
     if key.startswith("line.") or key in FIELD_BY_KEY or part_of(key) is not None:
         source = Provenance.SIMULATED if simulated else Provenance.MEASURED
-        machines.set_figure(taken, sheet.id, key, Figure(value, source, on), how=machines.How.READ)
+        figure = Figure(value, source, on, plus_minus)
+        machines.set_figure(taken, sheet.id, key, figure, how=machines.How.READ)

@@ -65,21 +65,32 @@ def _step(row: dict[str, Any]) -> CardStep:
         version=row["version"],
         reason=row["reason"],
         simulated=bool(row["simulated"]),
+        plus_minus=row["plus_minus"],
     )
 
 
-def readings(job_id: int) -> dict[str, tuple[float | str, bool]]:
-    """Return the figures read on a job's card by what they measure: value, whether simulated.
+@dataclass(frozen=True, slots=True)
+class CardReading:
+    """A figure read on a card: its value, whether a stand-in gave it, and its ±."""
+
+    value: float | str
+    simulated: bool
+    plus_minus: float | None
+
+
+def readings(job_id: int) -> dict[str, CardReading]:
+    """Return the figures read on a job's card by what they measure.
 
     Of two readings of one figure the later step's counts; words count where a figure is chosen
     from words, such as a brake.
     """
     card = card_of(job_id)
-    found: dict[str, tuple[float | str, bool]] = {}
+    found: dict[str, CardReading] = {}
     for step in card.steps if card else ():
         if step.plan.measures and step.reading and step.waived is None:
             with suppress(OutOfRange):
-                found[step.plan.measures] = _value(step.plan, step.reading), step.simulated
+                value = _value(step.plan, step.reading)
+                found[step.plan.measures] = CardReading(value, step.simulated, step.plus_minus)
     return found
 
 

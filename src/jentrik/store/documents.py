@@ -215,6 +215,7 @@ def _card(job_id: int) -> dict[str, Any] | None:
                 "torque_nm": step.torque_nm,
                 "torque_source": step.torque_source,
                 "reading": step.reading,
+                "plus_minus": step.plus_minus,
                 "reads": step.plan.reading,
                 "unit": step.plan.unit,
                 "done_by": step.done_by,

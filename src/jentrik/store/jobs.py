@@ -30,6 +30,11 @@ def job(job_id: int) -> Job:
     return found[0]
 
 
+def stands(job_id: int) -> bool:
+    """Whether a job is there, and not in the bin."""
+    return bool(first_row("SELECT id FROM job WHERE id = ? AND binned_at IS NULL", job_id))
+
+
 def any_job(job_id: int) -> tuple[Job, str]:
     """Return one job and its state: open, done or binned; refuses one that is not there."""
     found = _jobs_of(f"{_WITH_DONE} WHERE job.id = ?", job_id)

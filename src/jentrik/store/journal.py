@@ -215,6 +215,12 @@ def _keep(taken: Step, now: datetime, author: Author) -> None:
     )
 
 
+def visit_of_last(machine_id: int, subject: str) -> str:
+    """Return the visit of a machine's newest change, where it is of a subject: to go on with it."""
+    last = _last_of(machine_id, None)
+    return str(last["visit"]) if last is not None and last["subject"] == subject else ""
+
+
 def _last_of(machine_id: int | None, job_id: int | None) -> Row | None:
     """Return the newest change of a machine or job, undone or not."""
     if machine_id is None and job_id is None:

@@ -114,6 +114,15 @@ class Log:
 LATEST, LATEST_OF_ALL = 24, 10
 
 
+def last_km(machine_id: int) -> float | None:
+    """Return what stood on a machine's odometer last; None where none was ever read."""
+    row = first_row(
+        "SELECT km FROM odometer WHERE machine_id = ? ORDER BY taken_on DESC, id DESC LIMIT 1",
+        machine_id,
+    )
+    return row["km"] if row else None
+
+
 def log(machine_id: int | None = None) -> Log:
     """Return the logbook of one machine, or of all with only the latest of each machine.
 

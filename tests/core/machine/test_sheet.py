@@ -89,6 +89,9 @@ def test_whole_groups_come_through() -> None:
 
 
 LIKELY = {
+    "pads_mm": 3.0,
+    "rotor_thickness_mm": 4.0,
+    "rotor_minimum_mm": 4.0,
     "captain_ahead_mm": 700.0,
     "fold_wheel_mm": 450.0,  # the end of a key -> a figure such a field can hold
     "speed_symbol": "H",

@@ -34,7 +34,7 @@ FOUND = Wheel(
     rolled_mm=2155.0,
     tone_ring_slots=48,
     fitted=Fitted(make="Gull", made="1523", tread_mm=4.0),
-    hub=Hub(100, 9, 180, "six bolts"),
+    hub=Hub(100, 9, 180, rotor_mount="six bolts"),
     axle_load_kg=60.0,
 )
 
@@ -68,7 +68,7 @@ def test_another_wheel_takes_rim_and_hub_with_it_and_leaves_brake_ring_and_load(
 
 def test_a_part_said_of_the_same_wheel_is_laid_over_what_is_known() -> None:
     trued = FOUND.changed_by(WheelChange(hub=Hub(runout_mm=0.4), rim=Rim(inner_width_mm=21)))
-    assert trued.hub == Hub(100, 9, 180, "six bolts", runout_mm=0.4)
+    assert trued.hub == Hub(100, 9, 180, rotor_mount="six bolts", runout_mm=0.4)
     assert trued.rim == Rim(622, 21, "tube-type")
     assert merged(FOUND.hub, Hub()) is FOUND.hub
 

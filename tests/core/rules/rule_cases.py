@@ -667,6 +667,16 @@ CASES = {
         plan({"front": {"hub": {"rotor_mm": 180}}}, **stated(rotor_most_mm=180)),
         plan({"front": {"hub": {"rotor_mm": 203}}}),
     ),
+    "rotor_worn": (
+        plan({"front": {"hub": {"rotor_thickness_mm": 1.5, "rotor_minimum_mm": 1.5}}}),
+        plan({"front": {"hub": {"rotor_thickness_mm": 1.51, "rotor_minimum_mm": 1.5}}}),
+        plan({"front": {"hub": {"rotor_thickness_mm": 1.5}}}),
+    ),
+    "pads_worn": (
+        plan({}, front={"tire": "37-622", "pads_mm": 1.0}),
+        plan({}, front={"tire": "37-622", "pads_mm": 1.01}),
+        plan({}),
+    ),
     "valve_hole_wrong": (
         narrow_or_wide("wide", 7.9),
         narrow_or_wide("wide", 8),

@@ -574,3 +574,13 @@ def test_the_look_again_has_five_lines_by_the_handbook() -> None:
     assert len(said) == len(asked)
     for line, words_of_it in zip(said, asked, strict=True):
         assert all(word in line for word in words_of_it), line
+
+
+def test_a_computer_is_set_and_its_km_are_read_where_the_log_knows_some() -> None:
+    change = made({"front": {"tire": "40-622"}})
+    for last_km, asked in ((None, []), (1200.0, [1200.0])):
+        steps = card_steps(*change, built_in(), last_km=last_km)
+        assert any(one.reading == "set to" for one in steps)
+        read = [one for one in steps if one.reading == "odometer"]
+        assert [one.at_least for one in read] == asked
+        assert [one.group for one in read] == ["Before it leaves"] * len(asked)

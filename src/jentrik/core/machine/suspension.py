@@ -21,6 +21,17 @@ class State(StrEnum):
     FULL = "full travel"
 
 
+def _damper(label: str, end: End) -> About:
+    return About(
+        f"{label}, clicks out",
+        (0, 99),
+        "what a wheel set's dampers are set to",
+        counted="clicks",
+        end=end,
+        part=Part.SAG,
+    )
+
+
 @dataclass(frozen=True, slots=True)
 class Travel(Declared, path="suspension.{end}", group="Suspension"):
     """The travel of one end in mm, and how much of it the rider's weight takes."""
@@ -72,6 +83,12 @@ class Travel(Declared, path="suspension.{end}", group="Suspension"):
                 "rear-travel",
             ),
         ),
+    ] = None
+    compression_clicks: Annotated[
+        float | None, _damper("Fork compression", "front"), _damper("Rear compression", "rear")
+    ] = None
+    rebound_clicks: Annotated[
+        float | None, _damper("Fork rebound", "front"), _damper("Rear rebound", "rear")
     ] = None
 
     def __post_init__(self) -> None:

@@ -56,6 +56,8 @@ _WORDS: dict[str, tuple[str, str]] = {
     "shock_kpa": ("shock pressure", "kPa"),
     "travel_mm": ("travel", "mm"),
     "sag_mm": ("sag", "mm"),
+    "compression_clicks": ("compression", "clicks"),
+    "rebound_clicks": ("rebound", "clicks"),
     "instrument_mm": ("instrument set to", "mm"),
     "corrected_percent": ("instrument's signal corrected by", "%"),
     "guard": ("mudguard", ""),

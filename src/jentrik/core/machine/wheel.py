@@ -272,6 +272,25 @@ class Hub(
             part=Part.ROTOR,
         ),
     ] = None
+    rotor_thickness_mm: Annotated[
+        float | None,
+        About(
+            "Rotor thickness at its thinnest, {end}",
+            (0.5, 15),
+            "whether the rotor is worn",
+            part=Part.ROTOR,
+            gauge="short length",
+        ),
+    ] = None
+    rotor_minimum_mm: Annotated[
+        float | None,
+        About(
+            "Minimum thickness marked on the rotor, {end}",
+            (0.5, 15),
+            "whether the rotor is worn",
+            part=Part.ROTOR,
+        ),
+    ] = None
     rotor_mount: Annotated[
         str | None,
         About(
@@ -407,6 +426,15 @@ class Wheel(Declared, path="{end}", group="{End} wheel"):
             (250, 6000),
             "the wheel setting of a computer",
             of_frame=True,
+        ),
+    ] = None
+    pads_mm: Annotated[
+        float | None,
+        About(
+            "Lining left on the brake pads, {end}",
+            (0, 30),
+            "whether the brake pads are worn",
+            gauge="short length",
         ),
     ] = None
     tone_ring_slots: Annotated[

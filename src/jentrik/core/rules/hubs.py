@@ -101,6 +101,50 @@ def rotor_over_makers_limit(wheel: WheelCase) -> Words | None:
     )
 
 
+PADS_LEAST_MM = 1.0  # common practice; the maker's figure wins
+
+
+@rule(
+    "rotor-worn",
+    Severity.STOP,
+    title="Rotor worn to its minimum",
+    source=COMMON_PRACTICE.at("the minimum its maker marks on the rotor"),
+    needs=("planned.{end}.hub.rotor_thickness_mm", "planned.{end}.hub.rotor_minimum_mm"),
+    only_with=("planned.{end}.hub.rotor_thickness_mm",),
+    limit="the minimum marked on the rotor",
+)
+def rotor_worn(wheel: WheelCase) -> Words | None:
+    """Name a rotor as thin as its maker allows, or thinner."""
+    left, least = wheel.wheel.hub.rotor_thickness_mm, wheel.wheel.hub.rotor_minimum_mm
+    if left is None or least is None or left > least:
+        return None
+    return Words(
+        f"{wheel.end.capitalize()} rotor worn: {mm(left)}, minimum {mm(least)}",
+        f"At its thinnest the {wheel.end} rotor is {mm(left)}; its maker marks {mm(least)} as the "
+        "minimum. Another rotor before it is ridden, and pads with it.",
+    )
+
+
+@rule(
+    "pads-worn",
+    Severity.STOP,
+    title="Brake pads worn out",
+    source=COMMON_PRACTICE.at("the maker's minimum wins"),
+    needs=("planned.{end}.pads_mm",),
+    only_with=("planned.{end}.pads_mm",),
+    limit=f"{mm(PADS_LEAST_MM):g} of lining",
+)
+def pads_worn(wheel: WheelCase) -> Words | None:
+    """Name brake pads with hardly any lining left."""
+    left = wheel.wheel.pads_mm
+    if left is None or left > PADS_LEAST_MM:
+        return None
+    return Words(
+        f"{wheel.end.capitalize()} pads worn: {mm(left)} of lining left",
+        f"Below {mm(PADS_LEAST_MM):g} the backing soon meets the rotor or the rim. New pads.",
+    )
+
+
 @rule(
     "valve-hole",
     Severity.STOP,

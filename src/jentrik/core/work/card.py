@@ -5,7 +5,7 @@ the instrument where they change, and the brief for the first ride.  A card hold
 a stop-level step is neither done nor waived.  Source: common practice.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from itertools import groupby
@@ -17,12 +17,12 @@ from jentrik.core.machine.declared import ENDS, Kind
 from jentrik.core.machine.fields import INSTRUMENT_SET
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.proposal import Proposal
+from jentrik.core.machine.readings import read_readings
 from jentrik.core.machine.wheel import UNCHANGED
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
 from jentrik.core.rules.instruments import computer_setting_mm
 from jentrik.core.rules.joined import of_severity
-from jentrik.core.units import read_figure
 from jentrik.core.work.assembly import READY, assembled
 from jentrik.core.work.carry_over import Fate, parts_of
 from jentrik.core.work.policy import DEFAULT_POLICY, Policy
@@ -64,6 +64,14 @@ class CardStep:
     version: int = 0
     simulated: bool = False  # the reading is a stand-in's, no measurement
     reason: str | None = None  # why it was ticked with a reading outside its limits
+    plus_minus: float | None = None  # of the reading, where it was typed with it
+
+    @property
+    def read(self) -> str:
+        """The reading as it is typed, with its ± where that is known; "" without one."""
+        if not self.reading or self.plus_minus is None:
+            return self.reading or ""
+        return f"{self.reading} ± {self.plus_minus:g}"
 
     @property
     def open(self) -> bool:
@@ -83,7 +91,7 @@ def outside(plan: StepPlan, reading: str | None) -> str:
     """Return what a reading is outside of, in a sentence; nothing where it is within."""
     if not reading or plan.unit in ("", "words"):
         return ""
-    value = read_figure(reading, unit=plan.unit)
+    value = read_readings(reading, unit=plan.unit).mean
     if plan.at_least is None and plan.at_most is None:  # a card from before readings had limits
         limits = general(plan)
         plan = replace(plan, at_least=limits.at_least, at_most=limits.at_most)
@@ -147,11 +155,12 @@ def card_steps(
     template: str = "",
     *,
     policy: Policy = DEFAULT_POLICY,
+    last_km: float | None = None,
 ) -> tuple[StepPlan, ...]:
     """Return the steps of a card: of what changes, in the order of the bench, and what proves it.
 
     `parts` are the texts of the parts of cards by name; a template of the shop's own, where it is
-    given, stands in place of the parts.
+    given, stands in place of the parts.  `last_km` is the odometer's last reading in the log.
     """
     proposal = outcome.proposal
     touched = [end for end in ENDS if getattr(proposal, end) != UNCHANGED or end in proposal.owned]
@@ -161,7 +170,7 @@ def card_steps(
     else:
         steps = tuple(assembled(bike, outcome, parts))
     known = {step.text for step in steps}
-    proofs = tuple(step for step in _proofs(bike, outcome) if step.text not in known)
+    proofs = tuple(step for step in _proofs(bike, outcome, last_km) if step.text not in known)
     return tuple(
         limited(step, bike, outcome, policy)
         for step in (*_parts(bike, outcome), *_machining(outcome), *steps, *proofs)
@@ -209,7 +218,7 @@ INSTRUMENT_RULES = {
 }
 
 
-def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
+def _proofs(bike: Bike, outcome: Outcome, last_km: float | None) -> tuple[StepPlan, ...]:
     """Return what proves the work, in order: room, age, stand, instrument, stops, first ride."""
     rules = {finding.rule for finding in outcome.findings}
     steps = [*_room(bike, outcome), *_aged(outcome)]
@@ -223,7 +232,7 @@ def _proofs(bike: Bike, outcome: Outcome) -> tuple[StepPlan, ...]:
                 measures="side_stand.lean_deg",
             )
         )
-    steps += _instrument(bike, outcome, rules)
+    steps += _instrument(bike, outcome, rules, last_km)
     steps += [
         StepPlan(f"{SETTLED}{finding.headline}", stop=True, reading=HOW_SETTLED, unit="words")
         for finding in of_severity(outcome.findings, Severity.STOP)
@@ -244,8 +253,24 @@ def computer_setting(bike: Bike, outcome: Outcome) -> float | None:
     return computer_setting_mm(meter, outcome.figures.wheels.at(meter.end), ratio)
 
 
-def _instrument(bike: Bike, outcome: Outcome, rules: set[str]) -> list[StepPlan]:
-    """Return the step of the instrument: a computer's setting in mm, else the odometer noted."""
+def km_now(last_km: float | None, group: str) -> Iterator[StepPlan]:
+    """Yield the reading of the odometer; nothing where none was ever read."""
+    if last_km is not None:
+        yield StepPlan(
+            "Kilometres now",
+            reading="odometer",
+            unit="km",
+            measures=ODOMETER,
+            at_least=last_km,
+            limits_from="the last reading",
+            group=group,
+        )
+
+
+def _instrument(
+    bike: Bike, outcome: Outcome, rules: set[str], last_km: float | None
+) -> list[StepPlan]:
+    """Return the steps of the instrument: a computer's setting in mm and its km, else the km."""
     corrected, setting = outcome.proposal.corrected_percent, computer_setting(bike, outcome)
     if corrected is not None:
         by = f"{corrected:+g} %".replace("-", "−")
@@ -260,7 +285,8 @@ def _instrument(bike: Bike, outcome: Outcome, rules: set[str]) -> list[StepPlan]
                 at_least=round(setting * (1 - _SET_WITHIN)),
                 at_most=round(setting * (1 + _SET_WITHIN)),
                 limits_from="the plan",
-            )
+            ),
+            *km_now(last_km, LEAVES),
         ]
     elif rules & INSTRUMENT_RULES:
         words = "Instrument set or recalibrated, odometer noted"

@@ -8,8 +8,9 @@ says the same.  Source: common practice.
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 
-from jentrik.core.amounts import bar, mm, torque
+from jentrik.core.amounts import Amount, bar, mm, torque
 from jentrik.core.machine.declared import End
+from jentrik.core.machine.fields import FIELD_BY_KEY
 from jentrik.core.machine.machine import Bike
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.rules.case import Severity
@@ -18,10 +19,10 @@ from jentrik.core.work.assembly import READY
 from jentrik.core.work.card import (
     HOW_SETTLED,
     INSTRUMENT_RULES,
-    ODOMETER,
     SETTLED,
     SIGNED,
     computer_setting,
+    km_now,
 )
 from jentrik.core.work.policy import Policy
 from jentrik.core.work.reading_limits import limited
@@ -33,10 +34,14 @@ WALK_ROUND = "Walked round: nothing loose, lever firm, the first metres slow"
 
 @dataclass(frozen=True, slots=True)
 class Remembered:
-    """What is known of a set from when it was on: torques by fastener, stops settled, last km."""
+    """What is known of a set from when it was on: torques by fastener, stops settled, last km.
+
+    `suspension` is what was set otherwise for it than stands on the machine now.
+    """
 
     torques: Mapping[str, tuple[float, str]] = field(default_factory=dict)
     settled: Mapping[str, str] = field(default_factory=dict)  # by headline: how, and by whom
+    suspension: Mapping[str, float] = field(default_factory=dict)  # sag and clicks, by key
     km: float | None = None
 
 
@@ -52,7 +57,7 @@ def set_steps(
 
 def _steps(bike: Bike, outcome: Outcome, known: Remembered) -> Iterator[StepPlan]:
     ends = outcome.proposal.owned
-    yield from km_now(known.km)
+    yield from km_now(known.km, READY)
     yield from _tires(bike, ends)
     yield from _bolts(bike, outcome, ends, known)
     yield StepPlan(
@@ -62,6 +67,12 @@ def _steps(bike: Bike, outcome: Outcome, known: Remembered) -> Iterator[StepPlan
     )
     yield from _pressures(outcome, ends)
     yield from _set_for_it(bike, outcome)
+    if known.suspension:
+        said = (
+            f"{FIELD_BY_KEY[key].label.lower()} {Amount(value, FIELD_BY_KEY[key].unit)}"
+            for key, value in known.suspension.items()
+        )
+        yield StepPlan(f"Suspension of this set: {', '.join(said)}")
     for finding in of_severity(outcome.findings, Severity.STOP):
         how = known.settled.get(finding.headline)
         if how:
@@ -71,20 +82,6 @@ def _steps(bike: Bike, outcome: Outcome, known: Remembered) -> Iterator[StepPlan
                 f"{SETTLED}{finding.headline}", stop=True, reading=HOW_SETTLED, unit="words"
             )
     yield StepPlan(f"{WALK_ROUND}. {SIGNED}", stop=True, qualified=True)
-
-
-def km_now(last_km: float | None) -> Iterator[StepPlan]:
-    """Yield the reading a change of wheels begins with; nothing where no odometer was ever read."""
-    if last_km is not None:
-        yield StepPlan(
-            "Kilometres now",
-            reading="odometer",
-            unit="km",
-            measures=ODOMETER,
-            at_least=last_km,
-            limits_from="the last reading",
-            group=READY,
-        )
 
 
 def _tires(bike: Bike, ends: tuple[End, ...]) -> Iterator[StepPlan]:

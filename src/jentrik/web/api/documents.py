@@ -221,6 +221,7 @@ def _step_document(step: CardStep) -> dict[str, Any]:
             "at_most": plan.at_most,
             "from": plan.limits_from,
             "value": step.reading,
+            "plus_minus": step.plus_minus,
             "simulated": step.simulated,
         }
         if plan.reading

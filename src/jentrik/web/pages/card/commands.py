@@ -8,6 +8,7 @@ from pydantic import Field
 
 from jentrik.core.errors import DocumentError, OutOfRange, StoreError, blamed_on
 from jentrik.core.machine.fields import missing_of
+from jentrik.core.machine.readings import read_readings
 from jentrik.core.plan.plan import Outcome
 from jentrik.core.plan.uncertainty import tells
 from jentrik.core.text import counted
@@ -17,10 +18,10 @@ from jentrik.core.work.card import Card, CardStep, card_steps, checked_torque, o
 from jentrik.core.work.template import MOST_STEPS, steps_of
 from jentrik.devices.port import Taken
 from jentrik.exchange.photo import read_photo
-from jentrik.store import after_fitting, cards, documents, jobs, machines
+from jentrik.store import after_fitting, cards, documents, jobs, logbook, machines
 from jentrik.store.documents import OnBench
 from jentrik.store.fitting import carried_out, fit_job, worked_out
-from jentrik.store.journal import Step
+from jentrik.store.journal import Step, visit_of_last
 from jentrik.store.photo_files import keep_photo
 from jentrik.store.stock import reserve_for
 from jentrik.web.figures import plain
@@ -58,7 +59,14 @@ class NewCard(Command):
                     "This proposal cannot stand yet, so no card can be made of it.",
                     expected="a proposal that can be drawn",
                 )
-            steps = card_steps(found.bike, outcome, known, text, policy=there.policy)
+            steps = card_steps(
+                found.bike,
+                outcome,
+                known,
+                text,
+                policy=there.policy,
+                last_km=logbook.last_km(there.sheet.id),
+            )
             cards.make_card(
                 step,
                 job_id,
@@ -109,7 +117,7 @@ class StepWritten(Command):
         """Return it with what it does not say as the step has it."""
         there: dict[str, Any] = {
             "version": known.version,
-            "reading": known.reading,
+            "reading": known.read or None,
             "torque_nm": known.torque_nm,
             "torque_source": known.torque_source,
         }
@@ -138,7 +146,9 @@ class StepWritten(Command):
         jobs.must_not_be_done(job_id)
         cards.write_step(step, known, seen_version=seen, **values)
         if known.plan.measures:
-            _measured_on_card(step, shop, job_id, known, values.get("reading"))
+            _measured_on_card(
+                step, shop, job_id, known, values.get("reading"), values.get("plus_minus")
+            )
 
     def _place(self, shop: Shop, job_id: int, known: CardStep) -> None:
         """Move a step up or down its card, or make two of it."""
@@ -175,14 +185,16 @@ class StepWritten(Command):
         reading, unit = self.reading, step.plan.unit
         if isinstance(reading, float | int):
             reading = f"{reading:.15g}"
-        reading = (reading or "").strip()
+        reading, plus_minus = (reading or "").strip(), None
         if reading and unit not in ("words", ""):
-            reading = plain(shop.figure(reading, unit=unit))
+            taken = read_readings(shop.units.in_kept(reading, unit), unit=unit)
+            reading, plus_minus = plain(taken.mean), taken.plus_minus
         source = self.torque_source
         return {
             "torque_nm": newton,
             "torque_source": source if source in TORQUE_SOURCES and newton is not None else None,
             "reading": reading[:LONGEST_REASON] or None,
+            "plus_minus": plus_minus,
             "simulated": step.simulated and reading == (step.reading or ""),
         }
 
@@ -251,6 +263,11 @@ class StepsWritten(Command):
                 said.write(step, shop, job_id, known, said.columns(shop, known))
 
 
+def set_on_subject(machine_id: int) -> str:
+    """Return what the changes of putting a set on are of: pressed in a row they are one change."""
+    return f"machine {machine_id} set on"
+
+
 class SetOn(Command):
     """A known wheel set put on: what was read by step, the rest as last time."""
 
@@ -263,7 +280,9 @@ class SetOn(Command):
         """Tick what is open and close the job, all in one step or nothing; names the step."""
         machine_id = jobs.job(job_id).machine_id
         left = [step for step in _open_card(job_id).steps if step.open]
-        with shop.step("wheel set on", f"job {job_id} close", machine_id=machine_id) as step:
+        subject = set_on_subject(machine_id)
+        visit = visit_of_last(machine_id, subject)  # taken back with what put the set on
+        with shop.step("wheel set on", subject, machine_id=machine_id, visit=visit) as step:
             for known in left:
                 with blamed_on(f"step:{known.id}"):
                     StepsWritten(steps=[self._of(shop, known)]).write(step, shop, job_id)
@@ -308,12 +327,17 @@ def step_of(job_id: int, step_id: int) -> CardStep:
 
 
 def _measured_on_card(
-    step: Step, shop: Shop, job_id: int, known: CardStep, reading: str | None
+    step: Step,
+    shop: Shop,
+    job_id: int,
+    known: CardStep,
+    reading: str | None,
+    plus_minus: float | None,
 ) -> None:
     """Note a gap read on the card in the check after fitting, so that it is not typed again."""
     there = on_bench(shop, job_id)
     if there.job.sealed:
-        _measured_on_sheet(step, shop, there, known, reading)
+        _measured_on_sheet(step, shop, there, known, reading, plus_minus)
         return
     found, outcome = worked_out(there, carried_out(there))
     for expectation in expectations(found, outcome, tells(there.sheet, found, outcome.proposal)):
@@ -323,7 +347,12 @@ def _measured_on_card(
 
 
 def _measured_on_sheet(
-    step: Step, shop: Shop, there: OnBench, known: CardStep, reading: str | None
+    step: Step,
+    shop: Shop,
+    there: OnBench,
+    known: CardStep,
+    reading: str | None,
+    plus_minus: float | None,
 ) -> None:
     """Write what is read on the card of a job that was fitted onto the set-up it led to."""
     sheet = machines.sheet(there.job.machine_id)
@@ -332,7 +361,13 @@ def _measured_on_sheet(
     if is_on and reading and known.plan.unit not in ("", "words"):
         value = read_figure(reading, unit=known.plan.unit)
         after_fitting.measure(
-            step, sheet, known.plan.measures, value, shop.today, simulated=known.simulated
+            step,
+            sheet,
+            known.plan.measures,
+            value,
+            shop.today,
+            simulated=known.simulated,
+            plus_minus=plus_minus,
         )
 
 

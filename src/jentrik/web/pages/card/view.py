@@ -258,7 +258,7 @@ def _step(step: CardStep, number: int, sheet: Sheet, typed: Typed) -> StepView:
         number=number,
         state=state_in_words(step),
         torque=values.get("torque_nm", torque),
-        reading=values.get("reading", bare(step.reading or "", step.plan.unit)),
+        reading=values.get("reading", bare(step.read, step.plan.unit)),
         source=values.get("torque_source", step.torque_source or ""),
         complaint=complaint,
         why=values.get("why", ""),
@@ -283,5 +283,5 @@ def _kept(step: CardStep) -> str:
     if step.torque_nm is not None:
         said.append(f"{torque(plain(step.torque_nm))}, {step.torque_source}")
     if step.reading:
-        said.append(f"{step.plan.reading} {Amount(step.reading, step.plan.unit)}")
+        said.append(f"{step.plan.reading} {Amount(step.read, step.plan.unit)}")
     return "; ".join(one for one in said if one) or "not done"

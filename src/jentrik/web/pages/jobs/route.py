@@ -213,6 +213,9 @@ def undo(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     job = jobs.job(job_id)
     scope = Scope(machine_id=job.machine_id, job_id=job_id)
     undone = take_back(shop, Undoing.of(form), scope, check=must_stand(job.machine_id))
+    if not jobs.stands(job_id):  # what was taken back is that there was such a job
+        there = request.app.url_path_for("machine_page", machine_id=job.machine_id)
+        return Response(headers={"HX-Redirect": there}) if wants_fragment(request) else _to(there)
     address = _address(request, job_id)
     return bench_page(request, shop, on_bench(shop, job_id), address, undone=undone)
 

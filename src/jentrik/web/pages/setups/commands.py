@@ -10,12 +10,13 @@ from jentrik.core.machine.catalogue import check_key
 from jentrik.core.machine.declared import ENDS, End, Part
 from jentrik.core.machine.figure import Figure, Provenance
 from jentrik.core.machine.kept_wheel import OF_A_WHEEL, wheel_in
-from jentrik.core.machine.setup import Setup, differences
+from jentrik.core.machine.setup import Setup, differences, part_of
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.tire.sidewall import known_code
-from jentrik.core.work.card import card_steps
+from jentrik.core.work.assembly import READY
+from jentrik.core.work.card import card_steps, km_now
 from jentrik.core.work.set_card import TEMPLATE as SET_ON
-from jentrik.core.work.set_card import Remembered, km_now, set_steps
+from jentrik.core.work.set_card import Remembered, set_steps
 from jentrik.exchange.photo import read_photo
 from jentrik.store import cards, documents, jobs, logbook, machines, setups, wheels
 from jentrik.store.fitting import worked_out
@@ -24,6 +25,7 @@ from jentrik.store.photo_files import keep_photo
 from jentrik.store.proposing import propose_set, propose_setup, propose_wheels
 from jentrik.web.live.command import Command
 from jentrik.web.live.typed_values import Holds, checked_name, held, words
+from jentrik.web.pages.card.commands import set_on_subject
 from jentrik.web.pages.card.view import FROM_CHANGES
 from jentrik.web.shop import Shop
 
@@ -134,7 +136,10 @@ class PutOn(Command):
     def carry_out(self, shop: Shop, machine_id: int) -> int:
         """Put a set on and return the job; one that is being put on leads to its job."""
         with shop.step(
-            "wheels changed", f"machine {machine_id} put on", machine_id=machine_id
+            "wheels changed",
+            set_on_subject(machine_id),
+            machine_id=machine_id,
+            visit=f"set on {shop.now().isoformat()}",  # what the last press does goes with it
         ) as step:
             known = wheels.wheel_set(machine_id, self.set)
             takes: dict[str, int] = {
@@ -163,11 +168,12 @@ def put_on_card(step: Step, shop: Shop, job_id: int, name: str) -> None:
     takes: dict[str, int] = {end: kept.takes[end] for end in outcome.proposal.owned}
     template, torques = FROM_CHANGES, cards.torques_of(machine_id)
     steps = card_steps(found.bike, outcome, cards.templates(), policy=shop.policy)
-    readings = logbook.log(machine_id).odometer.get(machine_id, ())
-    last_km = readings[-1].km if readings else None
-    steps = (*km_now(last_km), *steps)
-    if wheels.last_on(machine_id, takes) is not None:
-        known = Remembered(torques, cards.settled_of(machine_id, takes), last_km)
+    last_km = logbook.last_km(machine_id)
+    steps = (*km_now(last_km, READY), *steps)
+    then = wheels.last_on(machine_id, takes)
+    if then is not None:
+        settled = cards.settled_of(machine_id, takes)
+        known = Remembered(torques, settled, set_otherwise(there.sheet, then), last_km)
         template, steps = SET_ON, set_steps(found.bike, outcome, known, shop.policy)
     cards.make_card(
         step,
@@ -180,6 +186,18 @@ def put_on_card(step: Step, shop: Shop, job_id: int, name: str) -> None:
     )
 
 
+def set_otherwise(sheet: Sheet, then: Setup) -> dict[str, float]:
+    """Return sag and damper clicks of an earlier set-up that are other ones now, by key."""
+    now = sheet.setup.parts if sheet.setup else {}
+    return {
+        key: float(figure.value)
+        for key, figure in then.parts.items()
+        if (of := part_of(key)) is not None
+        and of[0] is Part.SAG
+        and (key not in now or now[key].value != figure.value)
+    }
+
+
 class GoneBack(Command):
     """Which earlier set-up is proposed again."""
 
@@ -188,7 +206,10 @@ class GoneBack(Command):
     def carry_out(self, shop: Shop, machine_id: int) -> int:
         """Propose an earlier set-up and return the job; one proposed leads to its job."""
         with shop.step(
-            "back to before", f"machine {machine_id} back", machine_id=machine_id
+            "back to before",
+            set_on_subject(machine_id),
+            machine_id=machine_id,
+            visit=f"back {shop.now().isoformat()}",
         ) as step:
             setup = setups.setup(machine_id, self.setup)
             takes: dict[End, int] = {
