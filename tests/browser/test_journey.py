@@ -46,6 +46,7 @@ def tick_all(page: Page) -> None:
 
 def test_a_job_goes_from_read_to_ride(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs")
+    page.get_by_text("+ Job", exact=True).click()
     page.get_by_label("Bike or motorcycle").fill("Pier tourer")
     page.get_by_label("Front tire now").fill("37-622")
     page.get_by_role("button", name="Start the job").click()

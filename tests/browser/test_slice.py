@@ -11,6 +11,7 @@ FRONT, REAR = "#proposal-front-tire", "#proposal-rear-tire"
 
 def test_two_tire_codes_in_a_changed_machine_out(open_page: Callable[..., Any]) -> None:
     page = open_page("/jobs")
+    page.get_by_text("+ Job", exact=True).click()
     page.get_by_label("Bike or motorcycle").fill("Grey courier")
     page.get_by_label("Front tire now").fill("37-622")
     page.get_by_role("button", name="Start the job").click()

@@ -1,9 +1,8 @@
 """What happens in the shop, told while it happens: to other screens and to other programs.
 
-GET /events                one connection a browser: changes, and who came to which job
 GET /jobs/{id}/here        who else is on a job, and where; its fragment alone
 GET /api/changes           what happened after a place in the order
-GET /api/events            the same while it happens, as server-sent events
+GET /api/events            the same while it happens, as server-sent events: one for a browser
 """
 
 from collections.abc import AsyncIterator
@@ -15,7 +14,7 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from jentrik.core.text import counted
 from jentrik.store import jobs
-from jentrik.store.happenings import MOST, Happened, happened_since
+from jentrik.store.happenings import MOST, happened_since
 from jentrik.web.api.program import marked
 from jentrik.web.live.feed import Feed
 from jentrik.web.shop import AShop
@@ -29,28 +28,6 @@ def feed_of(request: Request) -> Feed:
     """Return the shop's feed."""
     feed: Feed = request.app.state.feed
     return feed
-
-
-@router.get("/events", response_class=EventSourceResponse, include_in_schema=False)
-async def events(
-    request: Request, shop: AShop, last_event_id: Annotated[str | None, Header()] = None
-) -> AsyncIterator[ServerSentEvent]:
-    """Tell a browser what other screens do."""
-    yield ServerSentEvent(comment="listening", retry=RETRY_MS)
-    async for one in feed_of(request).follow(counted(last_event_id)):
-        if isinstance(one, int):
-            yield ServerSentEvent(data={"job": one}, event="here")
-        else:
-            yield ServerSentEvent(data=_for_page(one, shop.screen), event="change", id=str(one.n))
-
-
-def _for_page(one: Happened, screen: str) -> dict[str, object]:
-    return {
-        "job": one.id if one.kind == "job" else None,
-        "machine": one.machine_id,
-        "kind": one.kind,
-        "mine": bool(screen) and one.screen == screen,
-    }
 
 
 @router.get("/jobs/{job_id}/here", name="job_here", include_in_schema=False)
@@ -74,15 +51,23 @@ def changes(
 
 
 @router.get("/api/events", response_class=EventSourceResponse, tags=["exchange"])
-async def events_for_programs(
+async def events(
     request: Request,
     shop: AShop,
     since: Annotated[int | None, Query(ge=0, le=2**62)] = None,
     last_event_id: Annotated[str | None, Header()] = None,
 ) -> AsyncIterator[ServerSentEvent]:
-    """Tell what happens while it happens, after a place in the order or from now on."""
+    """Tell what happens while it happens, after a place in the order or from now on.
+
+    `mine` is true of what this very browser wrote; an event `here` names a job on which someone
+    came or went.
+    """
     after = since if last_event_id is None else counted(last_event_id)
     yield ServerSentEvent(comment="listening", retry=RETRY_MS)
     async for one in feed_of(request).follow(after):
-        if isinstance(one, Happened):
-            yield ServerSentEvent(data=one.as_document(), event="change", id=str(one.n))
+        if isinstance(one, int):
+            yield ServerSentEvent(data={"job": one}, event="here")
+        else:
+            mine = bool(shop.screen) and one.screen == shop.screen
+            data = {**one.as_document(), "machine": one.machine_id, "mine": mine}
+            yield ServerSentEvent(data=data, event="change", id=str(one.n))

@@ -22,7 +22,7 @@ from jentrik.web.shop import Shop
 LOOK_EVERY_S, STAYS_FOR = 0.1, timedelta(minutes=10)
 ANYWAY_EVERY = 10  # looks: what this very connection wrote shows in no version
 
-_NO_PAGES = ("/api/", "/static/", "/events", "/photos/")
+_NO_PAGES = ("/api/", "/static/", "/photos/")
 _WHERE = {"customer": "offer", "order": "order list", "suppliers": "order list"}
 _OF_JOB = re.compile(r"/jobs/(\d{1,9})(?:/([a-z-]+))?$")
 

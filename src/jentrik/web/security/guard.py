@@ -184,7 +184,8 @@ class Guard:
             to = f"{path}?{query}" if query else path
             return 303, "", {"Location": f"/session?to={quote(to)}"}
         basic = {"WWW-Authenticate": 'Basic realm="Jentrik", charset="UTF-8"'}
-        asked_in_place = "hx-request" in headers or "text/html" in headers.get("accept", "")
+        accepts = headers.get("accept", "")
+        asked_in_place = "hx-request" in headers or "text/" in accepts  # by a page, not a program
         return 401, "The shop's passphrase is needed.", {} if asked_in_place else basic
 
     async def _by_key(self, scope: Scope, holder: str | None) -> Refused | None:

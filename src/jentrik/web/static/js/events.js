@@ -14,7 +14,7 @@
   function shows(part, change) {
     const [kind, id] = part.dataset.follows.split(":");
     if (kind === "jobs") return true;
-    return change.job === Number(id) || (change.machine !== null && change.machine === Number(part.dataset.machine));
+    return (change.kind === "job" && change.id === Number(id)) || (change.machine !== null && change.machine === Number(part.dataset.machine));
   }
 
   // A field that is typed in, holds what was not sent, or a dialog that is open: the hand is there.
@@ -64,7 +64,7 @@
   }
 
   function listen() {
-    const source = new EventSource("/events");
+    const source = new EventSource("/api/events");
     source.addEventListener("change", (event) => tell("change", JSON.parse(event.data)));
     source.addEventListener("here", (event) => tell("here", JSON.parse(event.data)));
     source.onopen = () => {
