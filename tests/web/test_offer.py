@@ -1,7 +1,9 @@
 """The offer: a paper whose lines add up, signed only without a stop, kept as it was shown."""
 
+import html
 import re
 from pathlib import Path
+from typing import Any
 
 import pytest
 from fastapi.applications import FastAPI
@@ -114,6 +116,69 @@ def test_the_page_keeps_the_paper_as_it_was_shown_and_it_can_do_nothing(client: 
     assert "sandbox" in sealed.headers["Content-Security-Policy"]
     assert "What it takes" in sealed.text
     assert "<form" not in sealed.text
+
+
+def questions(one: dict[str, Any], tag: int, machine: str) -> dict[str, str]:
+    """Return what a customer asks of a paper, and the words that answer it."""
+    lines, work = one["lines"], one["work"]
+    asked = {
+        "whose paper is it": "Quay Lane Cycles",
+        "where is the shop": "3 Quay Lane",
+        "whom do I ring": "555 0101",
+        "is there a tax number": "tax no. 00-000",
+        "which tag hangs on it": f"<b>{tag}</b>",
+        "which machine": machine,
+        "what did I ask for": "You asked for:",
+        "does it go": one["sentence"],
+        "until when": "valid to 07 Dec 2026",
+        "what will I feel": "What you will feel",
+        "how does it look": "bench-drawing",
+        "what was measured": "easured on this machine",
+        "what about the room": "We prove the room by hand",
+        "what comes after": "Afterwards",
+        "when do you look again": "After 100 to 500 km or the first 2 rides",
+        "who decides": "local rules come first",
+        "what are your terms": "Paid on collection",
+        "what is the sum": f"{one['priced_so_far']} EUR",
+        "is that all of it": "In all" if one["total"] and not one["stops"] else "Priced so far",
+        "how is tax": "In it: tax 19 %" if work else "What it takes",
+    }
+    asked |= {f"what is {line['part']}": line["part"] for line in lines}
+    asked |= {f"how long for {line['what']}": line["what"] for line in work}
+    asked |= {f"is {name} in it": name.lower() for name in one["not_priced"]}
+    asked |= {f"what about: {stop}": stop for stop in one["stops"]}
+    return asked
+
+
+def test_the_paper_of_every_demo_job_answers_what_a_customer_asks(client: TestClient) -> None:
+    head = {"name": "Quay Lane Cycles", "address": "3 Quay Lane", "phone": "555 0101"}
+    head |= {"tax_number": "00-000", "terms": "Paid on collection"}
+    shop = {f"policy:head.{key}": value for key, value in head.items()}
+    shop |= {f"policy:money.tax_{what}_percent": "19" for what in ("parts", "work")}
+    assert client.post("/shop/answer", data=shop).status_code == 200
+    read = 0
+    for row in client.get("/api/jobs").json()["jobs"]:
+        for name in row["proposals"].split() if row["stage"] != "ready" else ():
+            one = client.get(f"/api/jobs/{row['id']}/offer?proposal={name}").json()
+            text = client.get(f"/jobs/{row['id']}/customer?proposal={name}").text
+            paper = in_plain(html.unescape(text))
+            for question, answer in questions(one, row["tag"], row["machine"]).items():
+                assert in_plain(answer) in paper, (row["id"], name, question)
+            assert ("signatures" in text) is one["signable"], (row["id"], name)
+            read += 1
+    assert read > 15
+
+
+def test_the_sign_of_the_shop_is_cleaned_kept_and_removed(client: TestClient) -> None:
+    picture = (Path(__file__).parents[2] / "docs" / "screenshots" / "jobs-phone.png").read_bytes()
+    client.post("/shop/sign", files={"sign": ("sign.png", picture, "image/png")})
+    paper = client.get(f"/jobs/{LIGHTHOUSE}/customer").text
+    file = re.search(r'<header class="paper-head">\s*<img src="(/photos/[0-9a-f]{32}.jpg)"', paper)
+    assert client.get(file.group(1)).headers["content-type"] == "image/jpeg"
+    refused = client.post("/shop/sign", files={"sign": ("sign.png", b"<svg/>", "image/png")})
+    assert refused.status_code == 422
+    client.post("/shop/sign", data={"act": "remove"}, files={"none": ("x", b"")})
+    assert '<header class="paper-head">\n    <img' not in client.get("/jobs/10/customer").text
 
 
 def test_declined_and_come_back_with_a_price_are_states_of_a_job(client: TestClient) -> None:

@@ -15,6 +15,7 @@ from jentrik.core.amounts import bare, in_plain, unit_alone
 from jentrik.core.errors import StoreError
 from jentrik.core.rules.joined import NO_FINDING, NOTHING_TO_CHECK
 from jentrik.core.work.display_units import METRIC, DisplayUnits
+from jentrik.store.people import people
 from jentrik.store.policy import stored_policy
 from jentrik.web.drawing.silhouette import kept_silhouette
 from jentrik.web.drawing.standalone import as_png, drawings_in, standalone
@@ -105,6 +106,7 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         who_here=getattr(request.state, "who", ""),
         initials_here=getattr(request.state, "initials", ""),
         shop_head=lambda: stored_policy().head,
+        people_here=lambda: [one.name for one in people()],
         **context,
     )
     seen = units.restated(text)

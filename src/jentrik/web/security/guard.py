@@ -185,7 +185,8 @@ class Guard:
             return 303, "", {"Location": f"/session?to={quote(to)}"}
         basic = {"WWW-Authenticate": 'Basic realm="Jentrik", charset="UTF-8"'}
         accepts = headers.get("accept", "")
-        asked_in_place = "hx-request" in headers or "text/" in accepts  # by a page, not a program
+        of_a_page = any(kind in accepts for kind in ("text/html", "text/event-stream"))
+        asked_in_place = "hx-request" in headers or of_a_page
         return 401, "The shop's passphrase is needed.", {} if asked_in_place else basic
 
     async def _by_key(self, scope: Scope, holder: str | None) -> Refused | None:
