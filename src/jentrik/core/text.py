@@ -84,6 +84,14 @@ def one_line(text: str, *, most: int) -> str:
     return line
 
 
+LONGEST_KEY = 100
+
+
+def external_key(typed: str) -> str:
+    """Return another program's own key of a thing, "" for none; refuses a longer one."""
+    return one_line(typed, most=LONGEST_KEY)
+
+
 def counted(typed: object, *, most: int = 2**62) -> int | None:
     """Return a whole number from 0 to `most` as it is typed; None where it is none."""
     text = str(typed if typed is not None else "")

@@ -9,6 +9,7 @@ from dataclasses import asdict
 from datetime import date
 from typing import Any
 
+from jentrik.core.days import with_offset
 from jentrik.core.errors import Refusal
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.machine_of import machine_of
@@ -126,5 +127,15 @@ def shown_document(document: Mapping[str, Any], state: str) -> dict[str, Any]:
         "machine": document["machine"],
         "wanted": document["wanted"],
         "state": state,
-        **{key: value for key, value in document.items() if key not in hidden},
+        **{key: _said(key, value) for key, value in document.items() if key not in hidden},
     }
+
+
+def _said(key: str, value: Any) -> Any:
+    """Return a kept value as others read it: every moment with its offset."""
+    if isinstance(value, Mapping):
+        return {name: _said(name, one) for name, one in value.items()}
+    if isinstance(value, list):
+        return [_said(key, one) for one in value]
+    moment = key in ("at", "done_at", "made_at") and isinstance(value, str)
+    return with_offset(value) if moment else value

@@ -94,6 +94,7 @@ LISTS: tuple[Listing, ...] = (
             Column("binned_at", "moment", optional=True),
             Column("stands_since", "day", optional=True),
             Column("setup", "ref", to="setups", optional=True, column="setup_id"),
+            *_later("text", "", "external_id"),
         ),
     ),
     Listing(
@@ -108,7 +109,7 @@ LISTS: tuple[Listing, ...] = (
             Column("due_on", "day", optional=True),
             Column("created_at", "moment"),
             *_maybe("closed_at", "binned_at", kind="moment"),
-            *_later("text", "", "promised_time", "whose"),
+            *_later("text", "", "promised_time", "whose", "external_id"),
             Column("rung_at", "moment", optional=True, later=True),
         ),
     ),
@@ -449,7 +450,7 @@ LISTS: tuple[Listing, ...] = (
             *_maybe("week", "year", kind="whole"),
             Column("added_on", "day"),
             *_later("whole", 1, "pieces"),
-            *_later("text", "", "make", "whose", "place", "price", "photo"),
+            *_later("text", "", "make", "whose", "place", "price", "photo", "external_id"),
             *_later("figure", None, "tread_mm", "km"),
             *_later("words", [], "signs"),
             *_later("object", {}, "facts"),
@@ -499,7 +500,11 @@ LISTS: tuple[Listing, ...] = (
         "person",
         "policies",
         "shop",
-        (*_texts("name", "initials"), Column("hours_a_day", "figure", optional=True, later=True)),
+        (
+            *_texts("name", "initials"),
+            Column("hours_a_day", "figure", optional=True, later=True),
+            *_later("text", "", "external_id"),
+        ),
         key=("name",),
     ),
     Listing(

@@ -31,7 +31,7 @@ _FIGURES: dict[str, object] = {"type": "object", "additionalProperties": {"type"
 _SCHEMAS: dict[Kind, dict[str, object]] = {
     "text": {"type": "string"},
     "day": {"type": "string", "format": "date"},
-    "moment": {"type": "string", "pattern": r"^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}"},
+    "moment": {"type": "string", "format": "date-time"},
     "whole": {"type": "integer"},
     "figure": {"type": "number"},
     "yes": {"type": "boolean"},

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from jentrik.core.days import with_offset
 from jentrik.store.rows import Row, first_row, rows
 
 MOST = 200
@@ -29,7 +30,7 @@ class Happened:
         """Return it as plain values, its moment with the offset of this place."""
         return {
             "n": self.n,
-            "at": self.at.astimezone().isoformat(),
+            "at": with_offset(self.at),
             "by": self.by,
             "kind": self.kind,
             "id": self.id,

@@ -82,6 +82,7 @@ def _jobs_of(sql: str, *asked: int) -> list[Job]:
             documented=bool(row["documented"]),
             promised_time=row["promised_time"],
             whose=row["whose"],
+            external_id=row["external_id"],
             rung_at=datetime.fromisoformat(row["rung_at"]) if row["rung_at"] else None,
         )
         for row in found
@@ -135,6 +136,11 @@ def set_due(taken: journal.Step, job_id: int, due_on: date | None, at: str = "")
 def give_to(taken: journal.Step, job_id: int, whose: str) -> None:
     """Change who does a job within a step; "" is nobody yet."""
     taken.update(models.JobTable, job_id, whose=whose)
+
+
+def set_external_id(taken: journal.Step, job_id: int, key: str) -> None:
+    """Change a job's key in another program within a step."""
+    taken.update(models.JobTable, job_id, external_id=key)
 
 
 def note_rung(taken: journal.Step, job_id: int, at: datetime | None) -> None:

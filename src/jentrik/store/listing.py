@@ -13,7 +13,7 @@ from jentrik.core.work.shelf import ShelfTire
 from jentrik.store.rows import first_row, rows
 from jentrik.store.shelf import tire_of
 
-PAGE = 20
+PAGE, MOST_A_PAGE = 20, 200
 LAST_PAGE = 100_000
 T = TypeVar("T")
 
@@ -28,6 +28,10 @@ class Wanted:
     page: int = 1
     who: str = ""  # whose jobs are mine
     today: date = date.min
+    size: int = PAGE
+    changed_since: str = ""  # a moment as it is kept; "" asks for all
+    external_id: str = ""
+    counted: bool = False  # whether how many there are in all is asked
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +40,7 @@ class Page(Generic[T]):
 
     rows: list[T]
     more: bool
+    total: int | None = None  # in all, where it was asked
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +77,7 @@ class JobLine:
     arrived: int
     lies: str
     offer: str  # what became of the offer: state, proposal, day
+    external_id: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,10 +96,12 @@ class MachineLine:
     picture: str
     jobs: tuple[tuple[int, int], ...]
     sets: tuple[tuple[int, str], ...] = ()  # wheel sets that are off, by number and name
+    external_id: str = ""
 
 
 _JOB = """SELECT job.id, job.tag, job.machine_id, job.wanted, job.due_on, job.closed_at,
-       job.promised_time, job.whose, job.rung_at, machine.name, machine.owner, machine.phone,
+       job.promised_time, job.whose, job.rung_at, job.external_id,
+       machine.name, machine.owner, machine.phone,
        machine.binned_at AS machine_binned, line.*, seen.picture
        FROM job JOIN machine ON machine.id = job.machine_id
        LEFT JOIN job_line AS line ON line.job_id = job.id
@@ -157,6 +165,8 @@ def jobs_listed(wanted: Wanted) -> Page[JobLine]:
             f"(+job.id IN {_with_word('job')} OR +job.machine_id IN {_with_word('machine')})"
         )
         values += [word, word]
+    more, asked = _asked_of(wanted, "job")
+    where, values = where + more, values + asked
     return _page(f"{_JOB} WHERE {' AND '.join(where)} ORDER BY {order}", values, wanted, _job_line)
 
 
@@ -218,6 +228,7 @@ def _job_line(row: dict[str, Any]) -> JobLine:
         row["arrived"] or 0,
         row["lies"] or "",
         row["offer"] or "",
+        row["external_id"],
     )
 
 
@@ -227,6 +238,8 @@ def machines_listed(wanted: Wanted) -> Page[MachineLine]:
     for word in _words_of(wanted.find):
         where.append(f"machine.id IN {_with_word('machine')}")
         values.append(word)
+    more, asked = _asked_of(wanted, "machine")
+    where, values = where + more, values + asked
     order = MACHINE_SORTS.get(wanted.sort, MACHINE_SORTS["name"])
     lined = "FROM machine LEFT JOIN machine_line AS line ON line.machine_id = machine.id"
     found = f"SELECT machine.id {lined} WHERE {' AND '.join(where)} ORDER BY {order}"
@@ -235,7 +248,8 @@ def machines_listed(wanted: Wanted) -> Page[MachineLine]:
         values,
         wanted,
         _machine_line,
-        around="SELECT machine.id, machine.name, machine.owner, machine.drawn_as, line.*,"  # noqa: S608
+        around="SELECT machine.id, machine.name, machine.owner, machine.drawn_as,"  # noqa: S608
+        " machine.external_id, line.*,"
         " (SELECT json_group_array(json_array(id, tag)) FROM job WHERE machine_id = machine.id"
         "  AND closed_at IS NULL AND binned_at IS NULL) AS jobs,"
         " (SELECT json_group_array(json_array(id, name)) FROM wheel_set"
@@ -260,6 +274,7 @@ def _machine_line(row: dict[str, Any]) -> MachineLine:
         row["picture"] or "",
         tuple((job_id, tag) for tag, job_id in on_bench),
         tuple((number, name) for number, name in json.loads(row["sets"])),
+        row["external_id"],
     )
 
 
@@ -269,6 +284,8 @@ def shelf_listed(wanted: Wanted) -> Page[ShelfTire]:
     for word in _words_of(wanted.find):
         where.append(f"id IN {_with_word('shelf')}")
         values.append(word)
+    more, asked = _asked_of(wanted, "shelf_tire")
+    where, values = where + more, values + asked
     order = SHELF_SORTS.get(wanted.sort, SHELF_SORTS["newest"])
     return _page(
         f"SELECT * FROM shelf_tire WHERE {' AND '.join(where)} ORDER BY {order}",  # noqa: S608
@@ -287,9 +304,44 @@ def _page(
     around: str = "{found}",
 ) -> Page[T]:
     """Return a page of a query; `around` is what is asked only of the rows that are shown."""
-    start = (min(max(wanted.page, 1), LAST_PAGE) - 1) * PAGE
-    found = rows(around.format(found=f"{sql} LIMIT {PAGE + 1} OFFSET {start}"), *values)
-    return Page([made(row) for row in found[:PAGE]], len(found) > PAGE)
+    size = min(max(wanted.size, 1), MOST_A_PAGE)
+    start = (min(max(wanted.page, 1), LAST_PAGE) - 1) * size
+    found = rows(around.format(found=f"{sql} LIMIT {size + 1} OFFSET {start}"), *values)
+    total = None
+    if wanted.counted:
+        counted = first_row(f"SELECT COUNT(*) AS many FROM ({sql})", *values)  # noqa: S608  # ours
+        total = counted["many"] if counted else 0
+    return Page([made(row) for row in found[:size]], len(found) > size, total)
+
+
+_TOUCHED = (  # rows of a table that were written, taken back or done again since a moment
+    "SELECT json_extract(entry.value, '$.id') FROM change, json_each(change.entries) AS entry"
+    " WHERE (at >= ? OR undone_at >= ?) AND json_extract(entry.value, '$.table') = "
+)
+
+
+def _asked_of(wanted: Wanted, table: str) -> tuple[list[str], list[str]]:
+    """Return the conditions of another program's key and of a moment since, and their values."""
+    where, values = list[str](), list[str]()
+    if wanted.external_id:
+        where.append(f"{table}.external_id = ?")
+        values.append(wanted.external_id)
+    if wanted.changed_since:
+        ways = [f"{table}.id IN ({_TOUCHED}'{table}')"]  # tables of ours
+        if table != "shelf_tire":
+            ways.append(
+                f"{table}.id IN (SELECT {table}_id FROM change"  # noqa: S608
+                " WHERE at >= ? OR undone_at >= ?)"
+            )
+        where.append(f"({' OR '.join(ways)})")
+        values += [wanted.changed_since] * 2 * len(ways)
+    return where, values
+
+
+def people_changed_since(moment: str) -> set[int]:
+    """Return the numbers of people who were written of since a moment."""
+    found = rows(f"{_TOUCHED}'person'", moment, moment)
+    return {number for row in found for number in row.values()}
 
 
 def _with_word(kind: str) -> str:

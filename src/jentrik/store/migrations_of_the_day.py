@@ -9,6 +9,16 @@ THE_DAY = (
     "ALTER TABLE job_document ADD COLUMN kind TEXT NOT NULL DEFAULT 'job'",
     "ALTER TABLE person ADD COLUMN hours_a_day REAL",
     "ALTER TABLE card_step ADD COLUMN plus_minus REAL",
+    *(
+        statement
+        for table in ("machine", "job", "person", "shelf_tire")
+        for statement in (
+            f"ALTER TABLE {table} ADD COLUMN external_id TEXT NOT NULL DEFAULT ''",
+            f"CREATE UNIQUE INDEX {table}_external ON {table} (external_id)"
+            " WHERE external_id != ''",
+        )
+    ),
+    "CREATE INDEX change_at ON change (at)",
     "ALTER TABLE job_line ADD COLUMN stage TEXT NOT NULL DEFAULT ''",
     "ALTER TABLE job_line ADD COLUMN next TEXT NOT NULL DEFAULT ''",
     "ALTER TABLE job_line ADD COLUMN hours REAL NOT NULL DEFAULT 0",

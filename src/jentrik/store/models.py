@@ -36,6 +36,7 @@ class MachineTable(_Table):
     phone = peewee.TextField(default="")
     note = peewee.TextField(default="")
     photo = peewee.TextField(default="")
+    external_id = peewee.TextField(default="")  # another program's own key
 
 
 class JobTable(_Table):
@@ -49,6 +50,7 @@ class JobTable(_Table):
     promised_time = peewee.TextField(default="")  # of that day, like 16:00
     whose = peewee.TextField(default="")
     rung_at = peewee.TextField(null=True)
+    external_id = peewee.TextField(default="")
     created_at = peewee.TextField()
     closed_at = peewee.TextField(null=True)
     binned_at = peewee.TextField(null=True)
@@ -310,6 +312,7 @@ class ShelfTireTable(_Table):
     km = peewee.FloatField(null=True)
     signs = peewee.TextField(default="[]")
     facts = peewee.TextField(default="{}")
+    external_id = peewee.TextField(default="")
     tire_id = peewee.IntegerField(null=True)
     job = peewee.ForeignKeyField(JobTable, null=True)
 
@@ -562,6 +565,7 @@ class PersonTable(_Table):
     initials = peewee.TextField()
     secret = peewee.TextField(null=True)
     hours_a_day = peewee.FloatField(null=True)
+    external_id = peewee.TextField(default="")
 
     class Meta:
         """The table's name."""

@@ -27,6 +27,7 @@ class Person:
     initials: str
     secret: str | None = None
     hours_a_day: float | None = None  # at the bench; None is as the shop's day
+    external_id: str = ""  # another program's own key
 
     @property
     def locked(self) -> bool:
@@ -70,7 +71,14 @@ def person_of(person_id: int) -> Person | None:
 
 
 def _person(row: Row) -> Person:
-    return Person(row["id"], row["name"], row["initials"], row["secret"], row["hours_a_day"])
+    return Person(
+        row["id"],
+        row["name"],
+        row["initials"],
+        row["secret"],
+        row["hours_a_day"],
+        row["external_id"],
+    )
 
 
 def initials_of(name: str) -> str:
@@ -100,6 +108,11 @@ def add_person(step: journal.Step, name: str, initials: str = "") -> Person:
         hours_a_day=None,
     )
     return Person(row_id, name, initials)
+
+
+def set_external_id(step: journal.Step, known: Person, key: str) -> None:
+    """Change someone's key in another program within a step."""
+    step.update(models.PersonTable, known.id, external_id=key)
 
 
 def set_hours(step: journal.Step, known: Person, typed: str) -> None:

@@ -94,6 +94,7 @@ def sheet_from(lines: Mapping[str, list[Row]], row: Row) -> Sheet:
         phone=row["phone"],
         note=row["note"],
         photo=row["photo"],
+        external_id=row["external_id"],
         figures=constants,
         pairs=tuple(line_of(SheetPair, line) for line in lines["approved_pair"]),
     )

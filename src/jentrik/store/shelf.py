@@ -76,6 +76,7 @@ def tire_of(row: Mapping[str, Any]) -> ShelfTire:
         job_id=row["job_id"],
         photo=row["photo"],
         facts=facts_of(json.loads(row["facts"])),
+        external_id=row["external_id"],
     )
 
 

@@ -4,6 +4,7 @@ import json
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from jentrik.core.days import kept_moment, with_offset
 from jentrik.core.errors import DocumentError
 from jentrik.exchange.shop_format import ENDS, Column, Listing
 from jentrik.store.rows import Row
@@ -34,6 +35,8 @@ def said(listing: Listing, column: Column, row: Row, ids: OutsideIds) -> Any:
         return bool(kept)
     if column.kind in _AS_JSON:
         return json.loads(kept)
+    if column.kind == "moment":
+        return with_offset(kept)
     if column.kind == "value":
         value, numbered = json.loads(kept), _list_of(str(row["key"]))
         return value if numbered is None else ids.name(numbered, int(float(value)))
@@ -90,6 +93,7 @@ def _takes_kept(takes: dict[str, Any], find: Find) -> str:
 _KEPT: dict[str, Callable[[Any, Find], Any]] = {
     "tire": lambda value, find: find(TIRES, value),
     "yes": lambda value, _: int(value),
+    "moment": lambda value, _: kept_moment(value),
     "figure": lambda value, _: float(value),
     "object": lambda value, _: json.dumps(value, ensure_ascii=False),
     "figures": lambda value, _: json.dumps(value),

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from jentrik import __version__
+from jentrik.core.days import with_offset
 from jentrik.exchange.shop_format import FORMAT, GROUPS, LISTS, VERSION, Listing
 from jentrik.store import photo_files
 from jentrik.store.models import MachineTable
@@ -36,7 +37,7 @@ def export(folder: Path, wanted: Wanted, *, now: datetime) -> Iterator[str]:
         head = {
             "format": FORMAT,
             "version": VERSION,
-            "exported_at": now.isoformat(timespec="seconds"),
+            "exported_at": with_offset(now.replace(microsecond=0)),
             "shop": ids.mark,
             "program": __version__,
         }

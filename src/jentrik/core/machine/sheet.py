@@ -197,6 +197,7 @@ class Sheet:
     phone: str = ""
     note: str = ""
     photo: str = ""  # its file in the data folder
+    external_id: str = ""  # another program's own key
     setup: Setup | None = None  # what it is set up as, where that is kept
     turned_deg: float = 0.0  # nose up, against the set-up the machine was first measured in
     disagreements: tuple[str, ...] = ()  # between what was measured in several set-ups

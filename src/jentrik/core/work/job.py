@@ -54,6 +54,7 @@ class Job:
     documented: bool = False  # whether it has a document
     promised_time: str = ""  # of the day it is due, like 16:00
     whose: str = ""  # who does it
+    external_id: str = ""  # another program's own key
     rung_at: datetime | None = None  # when its customer was told that it is ready
 
     @property

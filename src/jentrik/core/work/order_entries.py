@@ -1,6 +1,6 @@
 """What was written on a job's order list, by key, and what a way of a proposal comes to with it."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from decimal import Decimal
 from enum import StrEnum
 
@@ -8,7 +8,7 @@ from jentrik.core.days import read_day
 from jentrik.core.errors import OutOfRange
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.proposal import Proposal
-from jentrik.core.text import counted, one_line
+from jentrik.core.text import counted, external_key, one_line
 from jentrik.core.units import read_figure
 from jentrik.core.work.cost import Bought, Total, WheelSource, money, parts_for, total, usual_hours
 
@@ -28,6 +28,7 @@ MOST_PIECES, LONGEST_SUPPLIER = 200, 40
 MOST_YEARS, MOST_SWAPS = 50, 100
 KINDS = (
     *("price", "quantity", "source", "hours", "life", "supplier", "state", "since", "place"),
+    "external_id",
     *("km-a-year", "years", "swaps-a-year", "way", "old-parts"),
 )
 
@@ -78,6 +79,14 @@ def _chosen(text: str, among: tuple[str, ...]) -> str:
     return text
 
 
+_READ: dict[str, Callable[[str], str]] = {
+    "supplier": lambda text: one_line(text, most=LONGEST_SUPPLIER),
+    "place": lambda text: one_line(text, most=LONGEST_SUPPLIER),
+    "external_id": external_key,
+    "since": lambda text: read_day(text).isoformat(),
+    "way": lambda text: _chosen(text, tuple(WheelSource)),
+    "old-parts": lambda text: _chosen(text, OLD_PARTS),
+}
 _MOST = {"quantity": MOST_PIECES, "years": MOST_YEARS, "swaps-a-year": MOST_SWAPS}
 
 
@@ -91,12 +100,8 @@ def checked_entry(key: str, typed: str) -> str:
         return f"{money(text):f}"
     if kind == "source":
         return "" if _chosen(text, SOURCES) == SOURCES[0] else text
-    if kind in ("supplier", "place"):
-        return one_line(text, most=LONGEST_SUPPLIER)
-    if kind == "since":
-        return read_day(text).isoformat()
-    if kind in ("way", "old-parts"):
-        return _chosen(text, tuple(WheelSource) if kind == "way" else OLD_PARTS)
+    if kind in _READ:
+        return _READ[kind](text)
     if kind == "state":
         return "" if _chosen(text, tuple(OrderState)) == OrderState.OPEN else text
     if kind in ("life", "km-a-year") and text[-1:].isalpha():  # in another unit

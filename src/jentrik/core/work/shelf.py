@@ -41,6 +41,7 @@ class ShelfTire:
     job_id: int | None = None
     photo: str = ""
     facts: TireFacts = field(default_factory=TireFacts)
+    external_id: str = ""  # another program's own key
 
     @property
     def reading(self) -> Reading:

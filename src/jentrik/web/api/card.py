@@ -13,6 +13,7 @@ from jentrik.core.errors import DocumentError
 from jentrik.core.work.template import MOST_STEPS
 from jentrik.web.api import documents as documented
 from jentrik.web.api.jobs import write_of_job
+from jentrik.web.api.listed import KNOWN_ONLY
 from jentrik.web.api.program import AProgram, Program, marked
 from jentrik.web.live.command import Body
 from jentrik.web.pages.after_fitting.commands import Measured, put_on_sheet
@@ -28,7 +29,7 @@ from jentrik.web.pages.card.commands import (
     step_of,
 )
 
-router = APIRouter(prefix="/api/jobs", tags=["jobs"])
+router = APIRouter(prefix="/api/jobs", tags=["jobs"], dependencies=[KNOWN_ONLY])
 LARGEST_PHOTO_BYTES = 12_000_000
 
 

@@ -20,6 +20,7 @@ from jentrik.exchange.practice_document import items_document
 from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError
 from jentrik.store import shelf
+from jentrik.web.api.listed import KNOWN_ONLY
 from jentrik.web.api.page import operations_by_tag
 from jentrik.web.plain_json import PlainJSON
 from jentrik.web.templating import page
@@ -29,7 +30,7 @@ DESCRIPTION = (
     "mm, angles in degrees, loads in kg, speeds in km/h; an unknown value is null. A refusal is "
     "422 with one sentence, the field and, in a code, the character."
 )
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", dependencies=[KNOWN_ONLY])
 
 
 @router.get("/health", tags=["health"])

@@ -8,6 +8,7 @@ from dataclasses import asdict
 from datetime import date, datetime, time
 from typing import Any
 
+from jentrik.core.days import with_offset
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.fields import missing_of
 from jentrik.core.machine.machine_of import machine_of
@@ -38,7 +39,14 @@ from jentrik.store import (
     wheels,
 )
 from jentrik.store.backups import Kept
-from jentrik.store.listing import JobLine, MachineLine, Page
+from jentrik.store.listing import (
+    MOST_A_PAGE,
+    JobLine,
+    MachineLine,
+    Page,
+    Wanted,
+    people_changed_since,
+)
 from jentrik.store.machine_data import log_of_machine
 from jentrik.store.policy import stored_policy
 from jentrik.web.pages.order.view import order_lines
@@ -51,7 +59,9 @@ MOST_CLOSED = 100
 
 def plain_values(value: Any) -> Any:
     """Return a value of ours with its days, dataclasses and sets as plain values."""
-    if isinstance(value, date | datetime):
+    if isinstance(value, datetime):
+        return with_offset(value)
+    if isinstance(value, date):
         return value.isoformat()
     if isinstance(value, dict):
         return {str(key): plain_values(one) for key, one in value.items()}
@@ -74,14 +84,19 @@ def job_document(shop: Shop, job_id: int) -> dict[str, Any]:
     known, state = jobs.any_job(job_id)
     kept = documents.document(job_id)
     if kept is not None:
-        return shown_document(kept.values, state)
-    sheet = machines.sheet(known.machine_id)
-    return shown_document(found_document(known, sheet, shop.policy, shop.today), state)
-
-
-def new_job_document(shop: Shop, job_id: int) -> dict[str, Any]:
-    """Return a job with its number, for a program that has just made it."""
-    return {"id": job_id, **job_document(shop, job_id)}
+        values = kept.values
+    else:
+        sheet = machines.sheet(known.machine_id)
+        values = found_document(known, sheet, shop.policy, shop.today)
+    return {
+        "id": job_id,
+        "machine_id": known.machine_id,
+        "external_id": known.external_id,
+        "whose": known.whose,
+        "due_on": known.due_on.isoformat() if known.due_on else None,
+        "promised_at": _promised(known.due_on, known.promised_time),
+        **shown_document(values, state),
+    }
 
 
 def machine_document(machine_id: int) -> dict[str, Any]:
@@ -94,6 +109,7 @@ def machine_document(machine_id: int) -> dict[str, Any]:
         "owner": sheet.owner,
         "phone": sheet.phone,
         "note": sheet.note,
+        "external_id": sheet.external_id,
         "sheet": sheet_document(sheet),
         "setups": [
             {"id": setup.id, **setup_document(setup)} for setup in setups.setups(machine_id)
@@ -105,20 +121,23 @@ def machine_document(machine_id: int) -> dict[str, Any]:
 
 def jobs_document(page: Page[JobLine]) -> dict[str, Any]:
     """Return a page of jobs."""
-    return {"jobs": [_job_row(row) for row in page.rows], "more": page.more}
+    return {"jobs": [_job_row(row) for row in page.rows], "more": page.more, "total": page.total}
 
 
 def _job_row(line: JobLine) -> dict[str, Any]:
     """Return one job of a list, with its state and the moment it is promised for."""
-    promised: str | None = line.due_on.isoformat() if line.due_on else None
-    if line.due_on and line.promised_time:
-        moment = datetime.combine(line.due_on, time.fromisoformat(line.promised_time))
-        promised = moment.astimezone().isoformat()
     return {
         **plain_fields(line, *_NOT_SHOWN),
         "state": "done" if line.closed_at else "open",
-        "promised_at": promised,
+        "promised_at": _promised(line.due_on, line.promised_time),
     }
+
+
+def _promised(day: date | None, at: str) -> str | None:
+    """Return when a job is promised: a moment, or the day alone where no hour is said."""
+    if day is None or not at:
+        return day.isoformat() if day else None
+    return with_offset(datetime.combine(day, time.fromisoformat(at)))
 
 
 def machines_document(page: Page[MachineLine]) -> dict[str, Any]:
@@ -130,12 +149,13 @@ def machines_document(page: Page[MachineLine]) -> dict[str, Any]:
         }
         for row in page.rows
     ]
-    return {"machines": lines, "more": page.more}
+    return {"machines": lines, "more": page.more, "total": page.total}
 
 
-def shelf_document(tires: list[ShelfTire], *, more: bool = False) -> dict[str, Any]:
-    """Return tires on the shelf."""
-    return {"tires": [_tire_document(tire) for tire in tires], "more": more}
+def shelf_document(page: Page[ShelfTire]) -> dict[str, Any]:
+    """Return a page of the tires on the shelf."""
+    tires = [_tire_document(tire) for tire in page.rows]
+    return {"tires": tires, "more": page.more, "total": page.total}
 
 
 def tire_document(tire_id: int) -> dict[str, Any]:
@@ -190,7 +210,7 @@ def card_document(job_id: int) -> dict[str, Any]:
         "id": card.id,
         "proposal": card.proposal,
         "template": card.template,
-        "made_at": card.made_at.isoformat(),
+        "made_at": with_offset(card.made_at),
         "groups": [
             {"name": group.name, "steps": [step.id for step in group.steps]}
             for group in card.groups
@@ -229,7 +249,7 @@ def _step_document(step: CardStep) -> dict[str, Any]:
         "state": "waived" if step.waived else "done" if step.done_at else "open",
         "torque_nm": step.torque_nm,
         "torque_source": step.torque_source,
-        "done": {"by": step.done_by, "at": step.done_at.isoformat(), "why": step.reason}
+        "done": {"by": step.done_by, "at": with_offset(step.done_at), "why": step.reason}
         if step.done_at
         else None,
         "waived": step.waived,
@@ -339,9 +359,22 @@ def history_document(machine_id: int, before: int | None) -> dict[str, Any]:
     return {"changes": [plain_fields(one) for one in found]}
 
 
-def people_document() -> dict[str, Any]:
-    """Return who works here."""
-    return {"people": [plain_fields(person, "secret") for person in people.people()]}
+def people_document(wanted: Wanted | None = None) -> dict[str, Any]:
+    """Return who works here, a page of those asked for, and how many they are."""
+    wanted = wanted or Wanted(size=MOST_A_PAGE)
+    known = people.people()
+    if wanted.external_id:
+        known = [one for one in known if one.external_id == wanted.external_id]
+    if wanted.changed_since:
+        changed = people_changed_since(wanted.changed_since)
+        known = [one for one in known if one.id in changed]
+    start = (wanted.page - 1) * wanted.size
+    shown = known[start : start + wanted.size]
+    return {
+        "people": [plain_fields(person, "secret") for person in shown],
+        "more": len(known) > start + wanted.size,
+        "total": len(known),
+    }
 
 
 def gauges_document(drawer: list[Simulated]) -> dict[str, Any]:

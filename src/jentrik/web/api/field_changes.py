@@ -36,6 +36,7 @@ class MachineChange(Body):
     owner: str | None = None
     phone: str | None = None
     note: str | None = None
+    external_id: str | None = Field(default=None, description="Another program's own key")
     drawn_as: str | None = None
     figures: dict[str, FigureChange | float | str | None] = Field(
         default_factory=dict,
@@ -56,11 +57,12 @@ class JobChange(Body):
     due_on: date | Literal[""] | None = Field(default=None, examples=["2026-12-01"])
     promised_time: str | None = Field(default=None, examples=["16:00"], description="Of that day")
     whose: str | None = Field(default=None, description="Who of the shop's people does it")
+    external_id: str | None = Field(default=None, description="Another program's own key")
 
 
 def of_machine(change: MachineChange) -> list[Sent]:
     """Return the fields of a machine a program changes."""
-    words = change.model_dump(include={"name", "owner", "phone", "note", "drawn_as"})
+    words = change.model_dump(include={"name", "owner", "phone", "note", "drawn_as", "external_id"})
     sent = [Sent(f"machine:{key}", text) for key, text in words.items() if text is not None]
     for key, given in change.figures.items():
         if not isinstance(given, FigureChange):

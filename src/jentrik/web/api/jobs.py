@@ -4,6 +4,7 @@ Each write is the step of the page beside it, with a typed body; it returns the 
 """
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query
@@ -19,6 +20,7 @@ from jentrik.store.offers import last_offer
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import JobChange, Nested, change_fields, of_job, of_proposal
+from jentrik.web.api.listed import KNOWN_ONLY, AList, sorted_by
 from jentrik.web.api.program import AProgram, Program, fields_named, marked
 from jentrik.web.live.answers import Answers
 from jentrik.web.live.command import Body
@@ -39,11 +41,11 @@ from jentrik.web.pages.records.commands import bin_job
 from jentrik.web.pages.ride.commands import NewRide, Outcome, RideSetup
 from jentrik.web.pages.ways.commands import WayTaken
 from jentrik.web.parts.address import Address
-from jentrik.web.parts.paging import wanted_of
+from jentrik.web.parts.paging import LONGEST_FIND
 from jentrik.web.shop import AShop, Shop
 from jentrik.web.templating import drawing_file
 
-router = APIRouter(prefix="/api/jobs", tags=["jobs"])
+router = APIRouter(prefix="/api/jobs", tags=["jobs"], dependencies=[KNOWN_ONLY])
 
 
 class NewJob(Body):
@@ -57,6 +59,7 @@ class NewJob(Body):
         default="",
         description="Whether a known name with other tires is the same machine, or another one",
     )
+    external_id: str = Field(default="", description="Another program's own key of the job")
 
 
 class NewProposal(Body):
@@ -89,15 +92,20 @@ class OrderChange(Body):
 @router.get("")
 def list_jobs(
     shop: AShop,
+    listed: AList,
     state: Literal["open", "today", "mine", "waits", "ready", "done", "all"] = "open",
-    find: str = "",
+    find: Annotated[str, Query(max_length=LONGEST_FIND)] = "",
     sort: str = "",
-    page: Annotated[int, Query(ge=1, le=100_000)] = 1,
 ) -> Response:
-    """Return a page of jobs, those due first."""
+    """Return a page of jobs, those promised first."""
     refresh(shop)
-    asked = {"state": state, "find": find, "sort": sort, "page": str(page)}
-    wanted = wanted_of(asked, sorts=JOB_SORTS, who=shop.who, today=shop.today)
+    wanted = replace(
+        sorted_by(listed, sort, JOB_SORTS),
+        state=state,
+        find=" ".join(find.split()),
+        who=shop.who,
+        today=shop.today,
+    )
     return marked(documented.jobs_document(jobs_listed(wanted)))
 
 
@@ -119,16 +127,15 @@ def start(program: AProgram, body: NewJob) -> Response:
 
     def act() -> int:
         with fields_named({"name": "machine", "tire": "front_tire", "rear": "rear_tire"}):
-            return start_job(
+            job_id = start_job(
                 shop, body.machine, body.front_tire, body.rear_tire, body.build, body.same
             )
+        if body.external_id:
+            _change(shop, job_id, [Sent("job:external_id", body.external_id)])
+        return job_id
 
     return program.write(
-        act,
-        lambda job_id: documented.new_job_document(shop, job_id),
-        sent=body,
-        status=201,
-        now=None,
+        act, lambda job_id: documented.job_document(shop, job_id), sent=body, status=201, now=None
     )
 
 

@@ -2,6 +2,7 @@
 
 import hashlib
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
@@ -10,12 +11,14 @@ from pydantic import Field
 from starlette.responses import Response
 
 from jentrik.core.errors import StoreError
+from jentrik.core.text import external_key
 from jentrik.store import journal, machines, records, shelf
 from jentrik.store.listing import MACHINE_SORTS, machines_listed
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.card import LARGEST_PHOTO_BYTES
 from jentrik.web.api.field_changes import MachineChange, change_fields, of_machine
+from jentrik.web.api.listed import KNOWN_ONLY, AList, sorted_by
 from jentrik.web.api.program import AProgram, Program, as_text, fields_named, marked
 from jentrik.web.live.answers import Answers
 from jentrik.web.live.command import Body
@@ -53,11 +56,11 @@ from jentrik.web.pages.speed.commands import (
 from jentrik.web.pages.tire_use.view import compared, sizes_to_compare
 from jentrik.web.pages.tracks import route as tracks
 from jentrik.web.pages.wheel_sizes.route import sizes_asked
-from jentrik.web.parts.paging import wanted_of
+from jentrik.web.parts.paging import LONGEST_FIND
 from jentrik.web.shop import AShop
 from jentrik.web.templating import drawing_file
 
-router = APIRouter(prefix="/api/machines", tags=["machines"])
+router = APIRouter(prefix="/api/machines", tags=["machines"], dependencies=[KNOWN_ONLY])
 Lines = Literal["places", "points", "positions", "pairs", "room"]
 
 
@@ -68,6 +71,7 @@ class NewMachine(Body):
     front_tire: str = Field(examples=["37-622"])
     rear_tire: str = ""
     build: str = Field(default="", description="What it is built like")
+    external_id: str = Field(default="", description="Another program's own key")
 
 
 class Copied(Body):
@@ -88,12 +92,15 @@ class NewLine(Body):
 
 @router.get("")
 def list_machines(
-    shop: AShop, find: str = "", sort: str = "", page: Annotated[int, Query(ge=1, le=100_000)] = 1
+    shop: AShop,
+    listed: AList,
+    find: Annotated[str, Query(max_length=LONGEST_FIND)] = "",
+    sort: str = "",
 ) -> Response:
     """Return a page of machines, by name."""
     refresh(shop)
-    asked = wanted_of({"find": find, "sort": sort, "page": str(page)}, sorts=MACHINE_SORTS)
-    return marked(documented.machines_document(machines_listed(asked)))
+    wanted = replace(sorted_by(listed, sort, MACHINE_SORTS), find=" ".join(find.split()))
+    return marked(documented.machines_document(machines_listed(wanted)))
 
 
 @router.post("", status_code=201)
@@ -108,6 +115,9 @@ def add(program: AProgram, body: NewMachine) -> Response:
             came = Newcomer(name, body.front_tire, body.rear_tire, body.build)
             with fields_named({"tire": "front_tire", "rear": "rear_tire"}):
                 step.machine_id = machine_id = add_machine_on(step, shop, came)
+            if body.external_id:
+                key = external_key(body.external_id)
+                machines.set_word(step, machine_id, "external_id", key)
         return machine_id
 
     return program.write(act, documented.machine_document, sent=body, status=201, now=None)
@@ -260,7 +270,7 @@ def _new_job(program: Program, machine_id: int, act: Callable[[], int], sent: Bo
     """Carry out a step that makes a job, or leads to the open one, and return that job."""
     return program.write(
         act,
-        lambda job_id: documented.new_job_document(program.shop, job_id),
+        lambda job_id: documented.job_document(program.shop, job_id),
         now=lambda: documented.machine_document(machine_id),
         sent=sent,
         status=201,

@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from pydantic import Field
 from starlette.responses import Response
 
+from jentrik.core.days import with_offset
 from jentrik.core.machine.sheet import Sheet
 from jentrik.core.photo.together import merged
 from jentrik.exchange.photo_marks import photo_document
@@ -14,6 +15,7 @@ from jentrik.store import machines, photographs
 from jentrik.store.photographs import Photograph
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
+from jentrik.web.api.listed import KNOWN_ONLY
 from jentrik.web.api.program import AProgram, as_text, marked
 from jentrik.web.api.shelf import Photo
 from jentrik.web.live.command import Body
@@ -27,7 +29,9 @@ from jentrik.web.pages.photographs.commands import (
 )
 from jentrik.web.pages.photographs.view import understood
 
-router = APIRouter(prefix="/api/machines/{machine_id}/photographs", tags=["machines"])
+router = APIRouter(
+    prefix="/api/machines/{machine_id}/photographs", tags=["machines"], dependencies=[KNOWN_ONLY]
+)
 
 
 class PhotoChange(Body):
@@ -54,7 +58,7 @@ def _document(sheet: Sheet, one: Photograph) -> dict[str, Any]:
         "width_px": one.size[0],
         "height_px": one.size[1],
         "focal_px": one.focal_px,
-        "added_at": one.added_at.isoformat(),
+        "added_at": with_offset(one.added_at),
         "by": one.by,
         "marks": one.marks,
         "measured": None if known.measured is None else photo_document(known.measured),

@@ -8,12 +8,13 @@ from jentrik.core.practice.skills import SKILLS
 from jentrik.store import practice
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
+from jentrik.web.api.listed import KNOWN_ONLY
 from jentrik.web.api.program import AProgram, as_text, marked
 from jentrik.web.live.command import Body
 from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.practice import route as pages
 
-router = APIRouter(prefix="/api/practice", tags=["practice"])
+router = APIRouter(prefix="/api/practice", tags=["practice"], dependencies=[KNOWN_ONLY])
 
 
 class Answer(Body):
@@ -78,7 +79,7 @@ def on_bench(program: AProgram, body: AnItem) -> Response:
     item = pages.item_asked(program.shop, body.kind, body.seed)
     return program.write(
         lambda: pages.job_of(program.shop, item),
-        lambda job_id: documented.new_job_document(program.shop, job_id),
+        lambda job_id: documented.job_document(program.shop, job_id),
         sent=body,
         status=201,
         now=None,

@@ -2,6 +2,7 @@
 
 import hashlib
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
@@ -16,6 +17,7 @@ from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.card import LARGEST_PHOTO_BYTES
 from jentrik.web.api.field_changes import change_fields
+from jentrik.web.api.listed import KNOWN_ONLY, AList, sorted_by
 from jentrik.web.api.program import AProgram, Program, as_text, marked
 from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
@@ -30,10 +32,10 @@ from jentrik.web.pages.things.commands import (
 )
 from jentrik.web.pages.things.fields import FACT_FIELDS, tire_answers, wheel_answers
 from jentrik.web.pages.things.where import Changes, of_tire, of_wheel, where_rows
-from jentrik.web.parts.paging import wanted_of
+from jentrik.web.parts.paging import LONGEST_FIND, wanted_of
 from jentrik.web.shop import AShop
 
-router = APIRouter(prefix="/api", tags=["shelf"])
+router = APIRouter(prefix="/api", tags=["shelf"], dependencies=[KNOWN_ONLY])
 Photo = Annotated[bytes, BodyOf(media_type="image/jpeg", max_length=LARGEST_PHOTO_BYTES)]
 PageNumber = Annotated[int, Query(ge=1, le=100_000)]
 FACTS = {one.name for one in FACT_FIELDS}
@@ -48,6 +50,7 @@ class NewTire(Body):
     place: str | None = Field(default=None, examples=["hook 7"])
     whose: str | None = None
     make: str | None = None
+    external_id: str | None = Field(default=None, description="Another program's own key")
 
 
 class ThingChange(Body):
@@ -59,12 +62,16 @@ class ThingChange(Body):
 
 
 @router.get("/shelf")
-def tires(shop: AShop, find: str = "", sort: str = "", page: PageNumber = 1) -> Response:
+def tires(
+    shop: AShop,
+    listed: AList,
+    find: Annotated[str, Query(max_length=LONGEST_FIND)] = "",
+    sort: str = "",
+) -> Response:
     """Return a page of the tires on the shelf, the newest first."""
     refresh(shop)
-    asked = wanted_of({"find": find, "sort": sort, "page": str(page)}, sorts=SHELF_SORTS)
-    listed = shelf_listed(asked)
-    return marked(documented.shelf_document(listed.rows, more=listed.more))
+    wanted = replace(sorted_by(listed, sort, SHELF_SORTS), find=" ".join(find.split()))
+    return marked(documented.shelf_document(shelf_listed(wanted)))
 
 
 @router.post("/shelf", status_code=201)

@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from pydantic import Field
 from starlette.responses import Response
 
+from jentrik.core.text import external_key
 from jentrik.store import cards, gauges, people
 from jentrik.store.backups import kept_backups
 from jentrik.store.machine_data import due_in_shop
@@ -13,6 +14,7 @@ from jentrik.store.policy import SUBJECT, stored_policy
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
+from jentrik.web.api.listed import KNOWN_ONLY, AList
 from jentrik.web.api.program import AProgram, as_text, marked
 from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
@@ -26,7 +28,7 @@ from jentrik.web.pages.shop.commands import GaugeSet
 from jentrik.web.pages.shop.route import PolicyAnswers
 from jentrik.web.shop import AShop
 
-router = APIRouter(prefix="/api", tags=["shop"])
+router = APIRouter(prefix="/api", tags=["shop"], dependencies=[KNOWN_ONLY])
 
 
 class PolicyChange(Body):
@@ -46,6 +48,7 @@ class NewPerson(Body):
 
     name: str = Field(examples=["Pat Quay"])
     initials: str = ""
+    external_id: str = Field(default="", description="Another program's own key")
 
 
 @router.get("/due")
@@ -121,9 +124,9 @@ def gauge(program: AProgram, tool: str, body: GaugeSet) -> Response:
 
 
 @router.get("/people")
-def all_people() -> Response:
-    """Return who works here."""
-    return marked(documented.people_document())
+def all_people(listed: AList) -> Response:
+    """Return a page of who works here, by name."""
+    return marked(documented.people_document(listed))
 
 
 @router.post("/people", status_code=201)
@@ -132,7 +135,9 @@ def add_person(program: AProgram, body: NewPerson) -> Response:
 
     def act() -> None:
         with program.shop.step(f"{body.name} works here", "people") as step:
-            people.add_person(step, body.name, body.initials)
+            known = people.add_person(step, body.name, body.initials)
+            if body.external_id:
+                people.set_external_id(step, known, external_key(body.external_id))
 
     return program.write(
         act,

@@ -35,6 +35,7 @@ from jentrik.core.plan.proposal_fields import (
     proposed_offset,
     proposed_value,
 )
+from jentrik.core.text import external_key
 from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.job import Job, KeptProposal
 from jentrik.core.work.policy import DEFAULT_POLICY, Policy
@@ -123,6 +124,7 @@ class Answers:
                 "owner": self.sheet.owner,
                 "phone": self.sheet.phone,
                 "note": self.sheet.note,
+                "external_id": self.sheet.external_id,
                 "drawn_as": self.sheet.drawn_as.value,
             }.get(rest)
         if kind == "job" and self.job is not None:
@@ -131,6 +133,7 @@ class Answers:
                 "due_on": _shown(self.job.due_on),
                 "promised_time": self.job.promised_time,
                 "whose": self.job.whose,
+                "external_id": self.job.external_id,
             }.get(rest)
         return None
 
@@ -342,15 +345,14 @@ class Answers:
                 f"owner: {owner or 'cleared'}",
                 lambda step: machines.set_owner(step, self.sheet.id, owner),
             )
-        elif column in ("phone", "note"):
-            text = words(typed, most=LONGEST_NOTE if column == "note" else LONGEST_NAME)
+        elif column in ("phone", "note", "external_id"):
+            if column == "external_id":
+                text = external_key(typed)
+            else:
+                text = words(typed, most=LONGEST_NOTE if column == "note" else LONGEST_NAME)
             if text == getattr(self.sheet, column):
                 return
-            self.sheet = (
-                replace(self.sheet, phone=text)
-                if column == "phone"
-                else replace(self.sheet, note=text)
-            )
+            self.sheet = replace(self.sheet, **{column: text})  # type: ignore[arg-type]  # texts
             self._write(
                 f"{column}: {text or 'cleared'}",
                 lambda step: machines.set_word(step, self.sheet.id, column, text),
@@ -369,42 +371,39 @@ class Answers:
         if self.job is None:
             raise StoreError("There is no such job any more.", expected="a job")
         job = self.job
-        if column == "wanted":
-            wanted = words(typed, most=LONGEST_NAME)
-            if wanted == job.wanted:
+        if column in _WORDS_OF_A_JOB:
+            label, read, write = _WORDS_OF_A_JOB[column]
+            text = read(typed)
+            if text == getattr(job, column):
                 return
-            self.job = replace(job, wanted=wanted)
+            self.job = replace(job, **{column: text})  # type: ignore[arg-type]  # texts
             self._write(
-                f"wanted: {typed or 'cleared'}",
-                lambda step: jobs.want(step, job.id, wanted),
-                of_job=True,
+                f"{label}: {text or 'cleared'}", lambda step: write(step, job.id, text), of_job=True
             )
         elif column in ("due_on", "promised_time"):
-            due_on, time = job.due_on, job.promised_time
+            due_on, at = job.due_on, job.promised_time
             if column == "due_on":
                 due_on = read_day(typed) if typed else None
             else:
-                time = read_time(typed)
-            if (due_on, time) == (job.due_on, job.promised_time):
+                at = read_time(typed)
+            if (due_on, at) == (job.due_on, job.promised_time):
                 return
-            self.job = replace(job, due_on=due_on, promised_time=time)
+            self.job = replace(job, due_on=due_on, promised_time=at)
             self._write(
                 f"promised: {typed or 'cleared'}",
-                lambda step: jobs.set_due(step, job.id, due_on, time),
-                of_job=True,
-            )
-        elif column == "whose":
-            whose = listed_name(typed)
-            if whose == job.whose:
-                return
-            self.job = replace(job, whose=whose)
-            self._write(
-                f"whose: {whose or 'nobody'}",
-                lambda step: jobs.give_to(step, job.id, whose),
+                lambda step: jobs.set_due(step, job.id, due_on, at),
                 of_job=True,
             )
         else:
             raise StoreError(f"“{column[:40]}” is not a figure of a job.")
+
+
+# What is said of a job in words: its name in the journal, how it is read, how it is written.
+_WORDS_OF_A_JOB: dict[str, tuple[str, Callable[[str], str], Callable[[Step, int, str], object]]] = {
+    "wanted": ("wanted", lambda typed: words(typed, most=LONGEST_NAME), jobs.want),
+    "whose": ("done by", listed_name, jobs.give_to),
+    "external_id": ("key in another program", external_key, jobs.set_external_id),
+}
 
 
 def along_axis(straight_mm: float, offset_mm: float | None) -> float:

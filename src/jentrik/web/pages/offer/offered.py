@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from jentrik.core.days import days_after
+from jentrik.core.days import days_after, with_offset
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.fields import FIELD_BY_KEY, missing_of
 from jentrik.core.machine.figure import Provenance
@@ -166,7 +166,7 @@ def _agreed_document(agreed: KeptOffer | None, one: Offered) -> dict[str, Any] |
         return None
     return {
         "by": agreed.by,
-        "at": agreed.at.astimezone().isoformat(),
+        "at": with_offset(agreed.at),
         "how": agreed.how,
         "proposal": agreed.proposal,
         "sha256": agreed.sha256,

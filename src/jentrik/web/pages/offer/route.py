@@ -28,7 +28,10 @@ from jentrik.web.templating import page, wants_fragment
 
 router = APIRouter(include_in_schema=False)
 # A page that was kept is shown as it was, and can do nothing.
-_SEALED = "default-src 'none'; style-src 'self'; img-src 'self'; font-src 'self'; sandbox allow-same-origin"
+_SEALED = (
+    "default-src 'none'; style-src 'self'; img-src 'self'; font-src 'self'; "
+    "sandbox allow-same-origin"
+)
 
 
 @router.get("/jobs/{job_id}/customer", name="customer_page")

@@ -28,7 +28,10 @@ from jentrik.web.parts.address import Link
 from jentrik.web.parts.columns import MOST_COLUMNS, chosen_columns, column_links
 from jentrik.web.parts.fields import NOTHING_TYPED, Complaint, Typed
 
-WRITTEN_OF_A_PART = ("price", "quantity", "source", "supplier", "state")
+WRITTEN_OF_A_PART = (
+    *("price", "quantity", "source", "supplier", "state", "since", "place"),
+    "external_id",
+)
 MOST_NAMED = 2
 
 

@@ -8,7 +8,7 @@ from jentrik.core.errors import OutOfRange
 from jentrik.core.machine.declared import check_attribute
 from jentrik.core.machine.kept_wheel import KeptWheel
 from jentrik.core.machine.wheel import Fitted
-from jentrik.core.text import counted
+from jentrik.core.text import counted, external_key
 from jentrik.core.tire.dates import date_of
 from jentrik.core.units import read_figure
 from jentrik.core.work.cost import money
@@ -73,6 +73,7 @@ class ThingField:
     unit: str = ""
     choices: tuple[str, ...] = ()
     number: bool = False  # a plain number, of no unit
+    asked: bool = True  # at a screen; else by programs alone
 
 
 _PLACE = ThingField("place", "Hangs at", "On its label, and where it is chosen.", _words("place"))
@@ -87,6 +88,13 @@ TIRE_FIELDS = (
         "price", "Price of one", "Goes onto the order list and gives the cost a year.", _price
     ),
     ThingField("whose", "Owner", "Empty: the shop's own.", _words("whose")),
+    ThingField(
+        "external_id",
+        "Key in another program",
+        "",
+        lambda text: {"external_id": external_key(text)},
+        asked=False,
+    ),
     ThingField("make", "Make and model", "Two makes on one machine are cautioned.", _words("make")),
     ThingField("made", "Made, week and year", "Its age is judged wherever it may go.", _made),
     ThingField(

@@ -110,7 +110,7 @@ def tire_view(
         name=tire.code,
         says=said,
         judged=judged_tire(tire, policy, today),
-        rows=_rows(TIRE_FIELDS, texts, "thing", typed),
+        rows=_rows([one for one in TIRE_FIELDS if one.asked], texts, "thing", typed),
         facts=_rows(FACT_FIELDS, texts, "fact", typed),
         signs=[(one.name, one.name in tire.signs) for one in SIGNS if Look.RECEIVING in one.looks],
         photo=tire.photo,
