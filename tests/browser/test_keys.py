@@ -24,7 +24,7 @@ def test_a_code_typed_outside_a_field_is_read_and_changes_nothing(
     page = open_page("/jobs/1?station=propose")
     before = state(page)
     page.keyboard.type("37-622 z", delay=90)
-    page.wait_for_url("**/read?code=37-622%20z")
+    page.wait_for_url("**/read?code=37-622+z")
     assert state(page) == before
     expect(page.locator("#reading")).to_contain_text("622")
     page.goto("/jobs/1?station=measure")

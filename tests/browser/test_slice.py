@@ -77,7 +77,7 @@ def test_what_is_typed_cannot_become_markup(open_page: Callable[..., Any]) -> No
     page.get_by_label("What is wanted").fill('"><img src=x onerror=alert(1)>')
     page.wait_for_timeout(500)
     page.goto("/jobs")
-    expect(page.locator("td", has_text="onerror")).to_be_visible()
+    expect(page.locator(".row-changes", has_text="onerror")).to_be_visible()
     assert page.locator("img").count() == 0
 
 

@@ -340,7 +340,10 @@ def test_readings_are_those_of_steps_that_measure_and_were_not_waived(shop: Shop
             ),
             job_id=1,
         )
-    assert cards.readings(1) == {"place:Fork": (12.0, False), "side_stand.lean_deg": (9.5, False)}
+    assert cards.readings(1) == {
+        "place:Fork": cards.CardReading(12.0, False, None),
+        "side_stand.lean_deg": cards.CardReading(9.5, False, None),
+    }
     third = cards.card_of(1).steps[2]
     write(
         shop,
@@ -348,7 +351,7 @@ def test_readings_are_those_of_steps_that_measure_and_were_not_waived(shop: Shop
         lambda step: cards.write_step(step, third, seen_version=third.version, waived="none"),
         job_id=1,
     )
-    assert cards.readings(1) == {"place:Fork": (12.0, False)}
+    assert cards.readings(1) == {"place:Fork": cards.CardReading(12.0, False, None)}
     gone = replace(third, id=10**6)
     with pytest.raises(StoreError):
         write(shop, IDA, lambda step: cards.write_step(step, gone, seen_version=0, reading="1"))

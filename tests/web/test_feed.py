@@ -1,7 +1,9 @@
 """What other screens do is told while it happens, to all who listen, and nothing is told twice."""
 
 import asyncio
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Coroutine
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, TypeVar
 
 from fastapi.applications import FastAPI
 
@@ -10,6 +12,13 @@ from jentrik.store.happenings import Happened, last_happened
 from jentrik.web.live.feed import Feed
 
 JOB = 1
+T = TypeVar("T")
+
+
+def in_a_loop(work: Coroutine[Any, Any, T]) -> T:
+    """Return what a coroutine gives, in a loop of its own: a browser's may run in this thread."""
+    with ThreadPoolExecutor(1) as thread:
+        return thread.submit(asyncio.run, work).result()
 
 
 def change(app: FastAPI, wanted: str) -> None:
@@ -40,7 +49,7 @@ def listen(
         await do(feed)
         return await asyncio.wait_for(asyncio.gather(*listening), 20)
 
-    return asyncio.run(run())
+    return in_a_loop(run())
 
 
 def test_thirty_who_listen_hear_every_change_once_and_in_order(app: FastAPI) -> None:
@@ -70,7 +79,7 @@ def test_who_comes_back_hears_what_happened_meanwhile(app: FastAPI) -> None:
                 break
         return heard
 
-    told = asyncio.run(run())
+    told = in_a_loop(run())
     assert [one.n for one in told if isinstance(one, Happened)] == [start + 2, start + 3]
 
 
@@ -98,4 +107,4 @@ def test_stopping_ends_every_listening(app: FastAPI) -> None:
         feed.stop()
         return await asyncio.wait_for(listening, 5)
 
-    assert asyncio.run(run()) == []
+    assert in_a_loop(run()) == []

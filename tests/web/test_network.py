@@ -13,8 +13,8 @@ from tests.conftest import A_MONDAY
 WORDS = "low tide at noon"
 
 
-def test_on_this_machine_alone_the_tag_has_no_code(client: TestClient) -> None:
-    assert "qr-code" not in client.get("/jobs/5/card").text
+def test_on_this_machine_alone_the_code_holds_the_tag(client: TestClient) -> None:
+    assert str(qr_code("tag 21", "Opens tag 21 on a phone")) in client.get("/jobs/5/card").text
 
 
 @pytest.mark.parametrize(

@@ -106,6 +106,7 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         who_here=getattr(request.state, "who", ""),
         initials_here=getattr(request.state, "initials", ""),
         shop_head=lambda: stored_policy().head,
+        others_here=lambda job_id: _others(request, job_id),
         people_here=lambda: [one.name for one in people()],
         **context,
     )
@@ -114,6 +115,11 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
     if asked and request.method == "GET" and status == 200 and template != _DRAWINGS:
         return _drawing_of(request, seen)
     return HTMLResponse(seen, status_code=status)
+
+
+def _others(request: Request, job_id: int) -> Any:
+    """Return who else is on a job, at another screen."""
+    return request.app.state.feed.others(job_id, getattr(request.state, "screen", ""))
 
 
 def _drawing_of(request: Request, seen: str) -> HTMLResponse:

@@ -33,9 +33,7 @@ def feed_of(request: Request) -> Feed:
 @router.get("/jobs/{job_id}/here", name="job_here", include_in_schema=False)
 def here(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show who else is on a job."""
-    jobs.job(job_id)
-    others = feed_of(request).others(job_id, shop.screen)
-    return page(request, "jobs/_here.html", others=others, job_id=job_id)
+    return page(request, "jobs/_here.html", job_id=jobs.job(job_id).id)
 
 
 @router.get("/api/changes", tags=["exchange"])
@@ -59,8 +57,8 @@ async def events(
 ) -> AsyncIterator[ServerSentEvent]:
     """Tell what happens while it happens, after a place in the order or from now on.
 
-    `mine` is true of what this very browser wrote; an event `here` names a job on which someone
-    came or went.
+    `mine` is true of what this very browser wrote; an event `here` names a job that a screen
+    opened or left.
     """
     after = since if last_event_id is None else counted(last_event_id)
     yield ServerSentEvent(comment="listening", retry=RETRY_MS)

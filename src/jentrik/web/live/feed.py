@@ -20,6 +20,7 @@ from jentrik.store.rows import rows
 from jentrik.web.shop import Shop
 
 LOOK_EVERY_S, STAYS_FOR = 0.1, timedelta(minutes=10)
+MOST_SCREENS = 500  # remembered before those that are gone are forgotten
 ANYWAY_EVERY = 10  # looks: what this very connection wrote shows in no version
 
 _NO_PAGES = ("/api/", "/static/", "/photos/")
@@ -50,7 +51,7 @@ class Feed:
     async def follow(self, since: int | None = None) -> AsyncIterator[Happened | int]:
         """Yield what happens from now on, or after a place in the order, until the program stops.
 
-        A number is a job on which someone came or went.
+        A number is a job that a screen opened or left.
         """
         self._loop, self._stopped = asyncio.get_running_loop(), False
         queue: asyncio.Queue[Happened | int | None] = asyncio.Queue()
@@ -92,6 +93,11 @@ class Feed:
         """Note that a screen shows a job, or None that it shows another page."""
         before = self._here.get(screen)
         now = self._shop.now()
+        if len(self._here) > MOST_SCREENS:
+            since = now - STAYS_FOR
+            self._here = {
+                other: one for other, one in list(self._here.items()) if one[1].at >= since
+            }
         if job_id is None:
             self._here.pop(screen, None)
         else:

@@ -129,9 +129,17 @@ def _row(line: JobLine, today: date) -> JobRow:
     says, weighs = _says(line, today)
     if line.severity == "stop" and line.closed_at is None and line.headline not in says:
         says, weighs = f"{says}; does not go: {line.headline}", "stop"
+    elif _tells_why(line) and line.says not in says:
+        says = f"{says}; {line.says}"
     opens = _STATIONS.get(Next(line.next), "") if line.next else ""
     picture = kept_silhouette(line.picture)
     return JobRow(line, line.wanted or line.changes, says, weighs, due, tone, picture, opens)
+
+
+def _tells_why(line: JobLine) -> bool:
+    """Whether an open job could not be judged, and its line says why."""
+    judged = line.headline or line.says in ("", NO_FINDING, NOTHING_TO_CHECK, "sheet updated")
+    return line.closed_at is None and not judged
 
 
 def _says(line: JobLine, today: date) -> tuple[str, str]:
