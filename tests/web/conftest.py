@@ -12,16 +12,19 @@ from fastapi.testclient import TestClient
 from jentrik.web.app import create_app
 from jentrik.web.security.guard import TOKEN_HEADER
 from tests.conftest import A_MONDAY
+from tests.web.conforming import described, must_conform
 
 
 @pytest.fixture(name="app")
 def _app(demo: Path) -> FastAPI:
+    described()
     return create_app(demo, demo=True, now=lambda: A_MONDAY)
 
 
 @pytest.fixture(name="client")
 def _client(app: FastAPI) -> Iterator[TestClient]:
     with TestClient(app, base_url="http://127.0.0.1:8765") as client:
+        client.event_hooks["response"].append(must_conform)
         yield with_token(client)
 
 

@@ -161,6 +161,10 @@ class Described(FastAPI):
             described["components"]["schemas"].update(api.document_schemas())
             told = described["paths"]["/api/events"]["get"]["responses"]["200"]["content"]
             told["text/event-stream"] = {"schema": {"type": "string"}}  # 3.1 knows no stream
+            # Sixty models that only the description needs.
+            from jentrik.web.api.answers import with_answers  # noqa: PLC0415
+
+            with_answers(described)
         assert self.openapi_schema is not None
         return self.openapi_schema
 

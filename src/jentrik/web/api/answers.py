@@ -1,0 +1,796 @@
+"""What the API answers with, as named models: each operation's answer and the one form of refusal.
+
+The answers are made of core values elsewhere; these say what keys they have.  A value that is not
+known is null, a day is a date, a moment has its offset, an amount of money is text in hundredths.
+"""
+
+from datetime import date, datetime
+from typing import Any, Literal
+
+from pydantic import BaseModel, Field, RootModel
+
+from jentrik.core.work.day import Next, Stage
+from jentrik.core.work.order_entries import OrderState
+
+Figures = dict[str, Any]  # keys as in a plan document, values with the unit in the key
+Severity = Literal["stop", "caution", "note", ""]
+
+
+class Refused(BaseModel):
+    """Why a request was refused: a sentence, the place in what was sent, what was expected."""
+
+    message: str
+    field: str | None
+    position: int | None
+    expected: str | None
+    suggestions: list[str]
+
+
+class Error(BaseModel):
+    """A refusal."""
+
+    error: Refused
+
+
+class Health(BaseModel):
+    """That the program runs, and which version."""
+
+    status: str
+    version: str
+
+
+class Listed(BaseModel):
+    """A page of a list."""
+
+    more: bool = Field(description="Whether there is another page")
+    total: int = Field(description="How many there are on all pages")
+
+
+class JobRow(BaseModel):
+    """One job in a list, with what the day asks of it."""
+
+    id: int
+    tag: int
+    machine_id: int
+    machine: str
+    machine_binned: bool
+    owner: str
+    phone: str
+    external_id: str
+    state: Literal["open", "done", "binned"]
+    stage: Stage
+    next: Next
+    whose: str
+    due_on: date | None
+    promised_time: str
+    promised_at: str | None = Field(description="A moment, or the day where no hour is said")
+    hours: float
+    waits_for: str
+    waits_since: date | None
+    arrived: int
+    lies: str
+    rung_at: datetime | None
+    offer: str
+    wanted: str
+    changes: str
+    proposals: str
+    station: str
+    so_far: str
+    severity: Severity
+    headline: str
+    others: int
+    closed_at: datetime | None
+
+
+class JobList(Listed):
+    """A page of jobs."""
+
+    jobs: list[JobRow]
+
+
+class Finding(BaseModel):
+    """What a rule says of a machine or a proposal."""
+
+    rule: str
+    severity: Literal["stop", "caution", "note"]
+    where: str
+    headline: str
+    message: str
+    source: str
+    figures: list[str]
+    policy: list[str]
+    law: bool
+    variant: str
+
+
+class State(BaseModel):
+    """A machine as it is set up: set-up, geometry (null where it cannot stand), findings."""
+
+    setup: Figures
+    geometry: Figures | None
+    findings: list[Finding]
+
+
+class Proposal(BaseModel):
+    """A proposal of a job as it is judged."""
+
+    name: str
+    changes: Figures
+    takes: Figures
+    setup: Figures
+    geometry: Figures | None
+    findings: list[Finding]
+    refused: str
+
+
+class Job(BaseModel):
+    """A job: what was found, every proposal, what was fitted."""
+
+    id: int
+    machine_id: int
+    external_id: str
+    tag: int
+    machine: str
+    wanted: str
+    whose: str
+    due_on: date | None
+    promised_at: str | None
+    state: Literal["open", "done", "binned"]
+    judged_on: date
+    found: State
+    proposals: list[Proposal]
+    fitted: State | None
+
+
+class JobWithProposal(Job):
+    """A job, and the proposal that was added."""
+
+    proposal: str
+
+
+class Decides(BaseModel):
+    """A missing figure that can turn the verdict, and where it turns."""
+
+    figure: str
+    label: str
+    unit: str
+    rules: list[str]
+    turns_at: float | str | None
+
+
+class Advice(BaseModel):
+    """Whether a proposal goes, what decides it, what cures it, what goes nearest."""
+
+    proposal: str
+    verdict: Literal["goes", "with care", "measure first", "does not go"]
+    sentence: str
+    because: list[str]
+    decides: list[Decides]
+    cures: list[Figures]
+    nearest: list[Figures]
+
+
+class OfferLine(BaseModel):
+    """One part that is offered, in the order of an accounting line."""
+
+    key: str
+    part: str
+    size: str
+    pieces: int
+    unit_price: str | None
+    sum: str | None
+    tax_percent: str
+    currency: str
+
+
+class WorkLine(BaseModel):
+    """Work that is offered."""
+
+    what: str
+    hours: str
+    rate: str
+    sum: str
+    tax_percent: str
+
+
+class TaxLine(BaseModel):
+    """The tax of one rate."""
+
+    percent: str
+    net: str
+    tax: str
+
+
+class Agreed(BaseModel):
+    """Who agreed to an offer, when, how, and what moved since."""
+
+    by: str
+    at: datetime
+    how: Literal["here", "phone", "letter"]
+    proposal: str
+    sha256: str
+    since: str
+
+
+class Offer(BaseModel):
+    """What a proposal is offered for."""
+
+    proposal: str
+    way: str
+    verdict: str
+    sentence: str
+    stops: list[str]
+    lines: list[OfferLine]
+    maybe: list[OfferLine]
+    kept: list[str]
+    work: list[WorkLine]
+    not_priced: list[str]
+    parts_sum: str
+    work_sum: str
+    prices: str
+    taxes: list[TaxLine]
+    priced_so_far: str
+    total: str | None
+    currency: str
+    valid_until: date
+    measured: list[str]
+    usual: list[str]
+    signable: bool
+    agreed: Agreed | None
+
+
+class OrderLine(BaseModel):
+    """A part that one way of one proposal needs, with what was written of it."""
+
+    proposal: str
+    way: str
+    part: str
+    name: str
+    end: str
+    fate: str
+    price: str
+    quantity: str
+    source: str
+    supplier: str
+    state: OrderState | Literal[""]
+    since: str
+    place: str
+    external_id: str
+
+
+class Order(BaseModel):
+    """The order list of a job."""
+
+    lines: list[OrderLine]
+    entries: dict[str, str]
+
+
+class StepReading(BaseModel):
+    """What a step reads, its limits, and what was read."""
+
+    what: str
+    unit: str
+    at_least: float | None
+    at_most: float | None
+    limits_from: str = Field(alias="from")
+    value: str | None
+    plus_minus: float | None
+    simulated: bool
+
+
+class StepDone(BaseModel):
+    """Who did a step, when, and why outside its limits."""
+
+    by: str | None
+    at: datetime
+    why: str | None
+
+
+class Step(BaseModel):
+    """A step of a card."""
+
+    id: int
+    place: int
+    text: str
+    stop: bool
+    caution: str
+    fastener: str
+    reading: StepReading | None
+    state: Literal["open", "done", "waived"]
+    torque_nm: float | None
+    torque_source: str | None
+    done: StepDone | None
+    waived: str | None
+    version: int
+
+
+class StepGroup(BaseModel):
+    """Steps that are done in one go, by their ids."""
+
+    name: str
+    steps: list[int]
+
+
+class JobPhoto(BaseModel):
+    """A photograph of a job; the picture is at `/photos/{file}`."""
+
+    id: int
+    file: str
+    caption: str
+    taken_at: datetime
+    by: str
+
+
+class Photos(BaseModel):
+    """The photographs of a job."""
+
+    photos: list[JobPhoto]
+
+
+class Card(Photos):
+    """A job's card."""
+
+    id: int
+    proposal: str
+    template: str
+    made_at: datetime
+    groups: list[StepGroup]
+    steps: list[Step]
+
+
+class Ways(BaseModel):
+    """What could bring a proposal back to the geometry as found."""
+
+    remedies: list[Figures]
+
+
+class MeasuredAfter(RootModel[dict[str, Figures]]):
+    """What was measured after fitting, by key."""
+
+
+class MachineRow(BaseModel):
+    """One machine in a list."""
+
+    id: int
+    name: str
+    owner: str
+    build: str
+    external_id: str
+    front: str
+    rear: str
+    wheelbase: str
+    steering: str
+    assumed: int
+    jobs: list[Figures]
+    sets: list[Any]
+
+
+class MachineList(Listed):
+    """A page of machines."""
+
+    machines: list[MachineRow]
+
+
+class WheelSet(BaseModel):
+    """A named pair of wheels of a machine, by their ids."""
+
+    id: int
+    name: str
+    front_id: int | None
+    rear_id: int | None
+
+
+class Wheel(BaseModel):
+    """A wheel: where it is kept, and its figures."""
+
+    id: int
+    name: str
+    end: Literal["front", "rear"]
+    kept: Literal["machine", "owner", "shelf"]
+    place: str
+    price: str | None
+    reserved_for: int | None
+    photo: str
+    sources: dict[str, str]
+
+
+class Machine(BaseModel):
+    """A machine: its sheet, its set-ups with the oldest first, its wheels and wheel sets."""
+
+    id: int
+    name: str
+    kind: Literal["bicycle", "motorcycle"]
+    owner: str
+    phone: str
+    note: str
+    external_id: str
+    sheet: Figures
+    setups: list[Figures]
+    wheels: list[Wheel]
+    sets: list[WheelSet]
+
+
+class PastChange(BaseModel):
+    """One change of a machine's past."""
+
+    id: int
+    at: datetime
+    by: str
+    label: str
+    moved: list[Figures]
+    taken_back: bool
+    job_id: int | None
+    stays: bool
+
+
+class History(BaseModel):
+    """A page of the changes of a machine, the last first."""
+
+    changes: list[PastChange]
+
+
+class Log(BaseModel):
+    """A machine's logbook."""
+
+    inspections: list[Figures]
+    odometer: list[Figures]
+    odometer_checks: list[Figures]
+    fittings: list[Figures]
+    punctures: list[Figures]
+    stands_since: date | None
+
+
+class Ride(BaseModel):
+    """A ride on one set-up."""
+
+    id: int
+    setup_id: int
+    on: date
+    weather: str
+    ground: str
+    form: str
+    rider: str
+    trail: str
+    scores: dict[str, int]
+    outcome: str
+    note: str
+    by: str
+    job_id: int | None
+    km: float | None
+    seconds: float | None
+
+
+class Rides(BaseModel):
+    """The rides of a machine."""
+
+    rides: list[Ride]
+
+
+class ShownSpeed(BaseModel):
+    """A true speed and what the instrument showed."""
+
+    id: int
+    true_kmh: float
+    shown_kmh: float
+
+
+class SpeedPairs(BaseModel):
+    """The pairs of true and shown speed of a machine."""
+
+    pairs: list[ShownSpeed]
+
+
+class ShelfTire(BaseModel):
+    """A tire on the shelf, or so many that are alike."""
+
+    id: int
+    code: str
+    week: int | None
+    year: int | None
+    added_on: date
+    pieces: int
+    make: str
+    whose: str
+    place: str
+    price: str | None
+    tread_mm: float | None
+    km: float | None
+    signs: list[str]
+    photo: str
+    external_id: str
+    reserved_for: int | None
+    facts: Figures
+
+
+class ShelfList(Listed):
+    """A page of the tires on the shelf."""
+
+    tires: list[ShelfTire]
+
+
+class Where(BaseModel):
+    """A page of machines with what the rules say of a thing at each end."""
+
+    machines: list[Figures]
+    more: bool
+
+
+class Person(BaseModel):
+    """Someone who works here."""
+
+    id: int
+    name: str
+    initials: str
+    hours_a_day: float | None
+    external_id: str
+
+
+class People(Listed):
+    """A page of who works here."""
+
+    people: list[Person]
+
+
+class Policy(RootModel[dict[str, float | str]]):
+    """What the shop judges by, key by key."""
+
+
+class Templates(BaseModel):
+    """The templates of job cards, each as its text."""
+
+    templates: dict[str, str]
+
+
+class Gauges(BaseModel):
+    """The gauges as they lie in their drawers."""
+
+    gauges: list[Figures]
+
+
+class DueLine(BaseModel):
+    """One thing that is due."""
+
+    key: str
+    on: date
+    what: str
+    why: str
+    machine_id: int
+    machine: str
+    job_id: int | None
+
+
+class DueList(BaseModel):
+    """What is due, the earliest first."""
+
+    due: list[DueLine]
+
+
+class Binned(BaseModel):
+    """What lies in the bin."""
+
+    binned: list[Figures]
+
+
+class Backup(BaseModel):
+    """A backup that is kept."""
+
+    name: str
+    made_at: datetime
+    size_bytes: int
+
+
+class Backups(BaseModel):
+    """The backups the shop keeps."""
+
+    backups: list[Backup]
+
+
+class Change(BaseModel):
+    """What happened: its place in the order, when, by whom, of what."""
+
+    n: int
+    at: datetime
+    by: str
+    kind: str
+    id: int | None
+    what: str
+
+
+class Changes(BaseModel):
+    """What happened after a place in the order; `next` is where to go on."""
+
+    changes: list[Change]
+    next: int
+
+
+class Done(BaseModel):
+    """What a press of undo did, in words."""
+
+    done: str
+
+
+class OutcomeOfRide(BaseModel):
+    """What became of a set-up after a ride: the machine, and its open jobs."""
+
+    machine: str
+    open_jobs: list[Figures]
+
+
+class Document(RootModel[dict[str, Any]]):
+    """A document of ours; its keys are described beside the documents that are sent."""
+
+
+class DocumentList(RootModel[list[Any]]):
+    """A list of documents of ours."""
+
+
+_JOB, _M = "/api/jobs/{job_id}", "/api/machines/{machine_id}"
+ANSWERS: dict[str, type[BaseModel]] = {
+    "GET /api/health": Health,
+    "GET /api/jobs": JobList,
+    "POST /api/jobs": Job,
+    f"GET {_JOB}": Job,
+    f"PATCH {_JOB}": Job,
+    f"DELETE {_JOB}": Binned,
+    f"GET {_JOB}/answer": Advice,
+    f"GET {_JOB}/offer": Offer,
+    f"POST {_JOB}/agreed": Offer,
+    f"POST {_JOB}/arrived": Order,
+    f"GET {_JOB}/order": Order,
+    f"PATCH {_JOB}/order": Order,
+    f"POST {_JOB}/day": Job,
+    f"GET {_JOB}/card": Card,
+    f"POST {_JOB}/card": Card,
+    f"POST {_JOB}/card/steps": Card,
+    f"POST {_JOB}/card/steps/{{step_id}}": Card,
+    f"POST {_JOB}/close": Job,
+    f"POST {_JOB}/open": Job,
+    f"POST {_JOB}/corrections": Job,
+    f"POST {_JOB}/fitted": Job,
+    f"GET {_JOB}/measured": MeasuredAfter,
+    f"POST {_JOB}/measured": MeasuredAfter,
+    f"POST {_JOB}/outcome": OutcomeOfRide,
+    f"POST {_JOB}/photos": Photos,
+    f"DELETE {_JOB}/photos/{{photo_id}}": Photos,
+    f"POST {_JOB}/proposals": JobWithProposal,
+    f"PATCH {_JOB}/proposals/{{name}}": Job,
+    f"DELETE {_JOB}/proposals/{{name}}": Job,
+    f"GET {_JOB}/proposals/{{name}}/ways": Ways,
+    f"POST {_JOB}/proposals/{{name}}/ways": Job,
+    f"POST {_JOB}/rides": Rides,
+    f"POST {_JOB}/setups": Machine,
+    f"POST {_JOB}/undo": Done,
+    "GET /api/machines": MachineList,
+    "POST /api/machines": Machine,
+    f"GET {_M}": Machine,
+    f"PATCH {_M}": Machine,
+    f"DELETE {_M}": Binned,
+    f"POST {_M}/copy": Machine,
+    f"POST {_M}/gauge": Machine,
+    f"POST {_M}/go-back": Job,
+    f"POST {_M}/put-on": Job,
+    f"GET {_M}/history": History,
+    f"DELETE {_M}/lines/{{kind}}/{{line}}": Machine,
+    f"POST {_M}/lines/{{which}}": Machine,
+    f"GET {_M}/log": Log,
+    f"POST {_M}/log/inspections": Log,
+    f"POST {_M}/log/odometer": Log,
+    f"POST {_M}/log/odometer-checks": Log,
+    f"POST {_M}/log/punctures": Log,
+    f"POST {_M}/log/standing": Log,
+    f"POST {_M}/photo": Machine,
+    f"GET {_M}/rides": Rides,
+    f"PUT {_M}/rides/{{ride_id}}/track": Rides,
+    f"POST {_M}/sets": Machine,
+    f"PATCH {_M}/setups/{{setup_id}}": Machine,
+    f"GET {_M}/speed": SpeedPairs,
+    f"POST {_M}/speed/drop": SpeedPairs,
+    f"POST {_M}/speed/pairs": SpeedPairs,
+    f"POST {_M}/speed/track": SpeedPairs,
+    f"POST {_M}/tires/{{number}}/shelf": Machine,
+    f"POST {_M}/undo": Done,
+    f"POST {_M}/wheels/{{wheel_id}}": Machine,
+    "GET /api/shelf": ShelfList,
+    "POST /api/shelf": ShelfTire,
+    "GET /api/shelf/{tire_id}": ShelfTire,
+    "PATCH /api/shelf/{tire_id}": ShelfTire,
+    "POST /api/shelf/{tire_id}/look": ShelfTire,
+    "POST /api/shelf/{tire_id}/photo": ShelfTire,
+    "POST /api/shelf/{tire_id}/reserve": ShelfTire,
+    "GET /api/shelf/{tire_id}/where": Where,
+    "POST /api/shelf/undo": Done,
+    "GET /api/wheels/{wheel_id}": Wheel,
+    "PATCH /api/wheels/{wheel_id}": Wheel,
+    "POST /api/wheels/{wheel_id}/photo": Wheel,
+    "POST /api/wheels/{wheel_id}/reserve": Wheel,
+    "GET /api/wheels/{wheel_id}/where": Where,
+    "GET /api/people": People,
+    "POST /api/people": People,
+    "GET /api/policy": Policy,
+    "PATCH /api/policy": Policy,
+    "POST /api/policy/undo": Done,
+    "GET /api/templates": Templates,
+    "PUT /api/templates/{name}": Templates,
+    "GET /api/gauges": Gauges,
+    "POST /api/gauges/{tool}": Gauges,
+    "GET /api/due": DueList,
+    "GET /api/bin": Binned,
+    "POST /api/bin/restore": Binned,
+    "GET /api/backups": Backups,
+    "POST /api/backups": Backups,
+    "GET /api/changes": Changes,
+    "GET /api/practice": DocumentList,
+    "POST /api/practice/jobs": Job,
+    "POST /api/practice/undo": Done,
+}
+FILES = {  # what is no JSON document, by the end of its address
+    ".csv": "text/csv",
+    ".vcf": "text/vcard",
+    "GET /drawing": "image/svg+xml",
+    "GET /track": "application/gpx+xml",
+}
+STATUSES = {
+    "401": "A key, a session or the passphrase is needed.",
+    "403": "It must come from this shop's own pages, or a key does not open this.",
+    "404": "What it names is not there.",
+    "412": "It has changed since it was read.",
+    "413": "It is larger than is taken.",
+    "415": "It is no JSON.",
+    "422": "What was sent, or what stands there, does not allow it.",
+    "429": "Too many wrong keys or passphrases at once.",
+    "503": "The shop takes no request for a moment.",
+}
+_READS = ("401", "403", "404", "422", "429", "503")
+
+
+def with_answers(described: dict[str, Any]) -> None:
+    """Put the model of its answer and every refusal into each operation of a description."""
+    schemas = described["components"]["schemas"]
+    for name in ("HTTPValidationError", "ValidationError"):
+        schemas.pop(name, None)
+    sent = set(schemas)
+    models: set[type[BaseModel]] = {*ANSWERS.values(), Error, Document}
+    for model in models:
+        schema = model.model_json_schema(
+            ref_template="#/components/schemas/{model}", mode="serialization"
+        )
+        named = {**schema.pop("$defs", {}), model.__name__: schema}
+        twice = named.keys() & sent
+        assert not twice, f"{twice} name what is sent and what is answered"
+        schemas.update(named)
+    described["components"]["responses"] = {
+        f"Refused{status}": {"description": words, "content": _content(Error)}
+        for status, words in STATUSES.items()
+    }
+    described["components"]["securitySchemes"] = {"key": {"type": "http", "scheme": "bearer"}}
+    described["security"] = [{}, {"key": []}]
+    for path, methods in described["paths"].items():
+        for method, operation in methods.items():
+            _describe(f"{method.upper()} {path}", operation)
+
+
+def _describe(name: str, operation: dict[str, Any]) -> None:
+    answers = operation["responses"]
+    for status, answer in answers.items():
+        if status.startswith("2"):
+            answer["content"] = _content_of(name, answer.get("content", {}))
+    method = name.partition(" ")[0]
+    for status in _READS if method == "GET" else STATUSES:
+        answers[status] = {"$ref": f"#/components/responses/Refused{status}"}
+
+
+def _content_of(name: str, given: dict[str, Any]) -> dict[str, Any]:
+    model = ANSWERS.get(name)
+    if model is not None:
+        return _content(model)
+    if "text/event-stream" in given:
+        return given
+    method, _, path = name.partition(" ")
+    for ends, kind in FILES.items():
+        if name.endswith(ends) or f"{method} /{path.rpartition('/')[2]}" == ends:
+            return {kind: {"schema": {"type": "string"}}}
+    return _content(Document)
+
+
+def _content(model: type[BaseModel]) -> dict[str, Any]:
+    return {"application/json": {"schema": {"$ref": f"#/components/schemas/{model.__name__}"}}}
