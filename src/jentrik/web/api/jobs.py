@@ -5,6 +5,7 @@ Each write is the step of the page beside it, with a typed body; it returns the 
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query
@@ -265,7 +266,8 @@ def ways_back(job_id: int, name: str, shop: AShop) -> Response:
 @router.post("/{job_id}/proposals/{name}/ways", status_code=201)
 def take_way(program: AProgram, job_id: int, name: str, body: WayTaken) -> Response:
     """Make a way back a new proposal."""
-    return write_of_job(program, job_id, lambda: body.carry_out(program.shop, job_id, name), body)
+    act = partial(body.carry_out, program.shop, job_id, name)
+    return write_of_job(program, job_id, act, body, status=201)
 
 
 @router.get("/{job_id}/drawing", response_class=Response)

@@ -3,6 +3,7 @@
 import hashlib
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
@@ -427,10 +428,15 @@ def speeds(machine_id: int) -> Response:
 
 
 def _speed(
-    program: Program, machine_id: int, act: Callable[[], object], sent: object = None
+    program: Program,
+    machine_id: int,
+    act: Callable[[], object],
+    sent: object = None,
+    *,
+    status: int = 201,
 ) -> Response:
     """Write something of the speedometer, and return its pairs."""
-    return _write(program, machine_id, act, sent, answer=documented.speed_document)
+    return _write(program, machine_id, act, sent, status=status, answer=documented.speed_document)
 
 
 @router.post("/{machine_id}/speed/pairs", status_code=201)
@@ -454,7 +460,8 @@ def add_track(program: AProgram, machine_id: int, body: Tracked) -> Response:
 @router.post("/{machine_id}/speed/drop")
 def drop_pair(program: AProgram, machine_id: int, body: PairsDropped) -> Response:
     """Take one pair away, or all; undo brings them back."""
-    return _speed(program, machine_id, lambda: body.carry_out(program.shop, machine_id), body)
+    act = partial(body.carry_out, program.shop, machine_id)
+    return _speed(program, machine_id, act, body, status=200)
 
 
 @router.post("/{machine_id}/speed/use")
