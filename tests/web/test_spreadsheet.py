@@ -116,3 +116,28 @@ def test_heads_are_matched_by_their_words() -> None:
     assert found == {"machine": 0, "rear.tire": 2, "front.tire": 3, "wheelbase_mm": 4}
     sheet = read_spreadsheet("Näme,Wheelbase (in)\nx,1\n".encode("cp1252"))
     assert (sheet.heads[0], sheet.unit(1), sheet.unit(0)) == ("Näme", "in", "")
+
+
+@pytest.mark.parametrize(("kind", "table"), [("machines", "machines"), ("tires", "shelf")])
+def test_the_shops_own_table_comes_back_and_changes_nothing(
+    client: TestClient, kind: str, table: str
+) -> None:
+    before = client.get("/api/export").json()
+    text = client.get(f"/api/tables/{table}.csv").text
+    page = bring(client, kind, text)
+    assert import_it(client, page)[0] == 200
+    after = client.get("/api/export").json()
+    for one in (before, after):
+        one.pop("exported_at")
+    assert after == before
+
+
+def test_a_line_is_known_by_another_programs_key_and_changes_what_it_says(
+    client: TestClient,
+) -> None:
+    tire = client.post("/api/shelf", json={"code": "37-622", "external_id": "sku-7"}).json()
+    lines = "Tire,External id,Pieces,Price,Hangs at\n37-622,sku-7,5,39.90,hook 9\n"
+    assert import_it(client, bring(client, "tires", lines))[0] == 200
+    now = client.get(f"/api/shelf/{tire['id']}").json()
+    assert (now["pieces"], now["price"], now["place"]) == (5, "39.90", "hook 9")
+    assert client.get("/api/shelf", params={"external_id": "sku-7"}).json()["total"] == 1

@@ -46,7 +46,7 @@ def test_every_list_of_the_shop_leaves_as_a_table(client: TestClient, name: str)
 def test_a_list_has_every_line_and_the_figures_of_the_shop(client: TestClient) -> None:
     heads, *rows = table(client, "/api/tables/machines.csv")
     assert len(rows) == len(machines.names())
-    tourer = dict(zip(heads, rows[[row[0] for row in rows].index("Green tourer")], strict=True))
+    tourer = dict(zip(heads, rows[[row[2] for row in rows].index("Green tourer")], strict=True))
     assert tourer["Wheelbase, mm"] == "1046"
     heads, *rows = table(client, "/api/tables/jobs.csv")
     assert len(rows) > len(jobs.jobs())  # those that are done, too

@@ -531,6 +531,10 @@ class People(Listed):
     people: list[Person]
 
 
+class PersonAdded(People, Person):
+    """The person who was added, and everyone who works here."""
+
+
 class Policy(RootModel[dict[str, float | str]]):
     """What the shop judges by, key by key."""
 
@@ -705,7 +709,7 @@ ANSWERS: dict[str, type[BaseModel]] = {
     "POST /api/wheels/{wheel_id}/reserve": Wheel,
     "GET /api/wheels/{wheel_id}/where": Where,
     "GET /api/people": People,
-    "POST /api/people": People,
+    "POST /api/people": PersonAdded,
     "GET /api/policy": Policy,
     "PATCH /api/policy": Policy,
     "POST /api/policy/undo": Done,

@@ -133,15 +133,16 @@ def all_people(listed: AList) -> Response:
 def add_person(program: AProgram, body: NewPerson) -> Response:
     """Add a person who works here; a passphrase is set at a screen."""
 
-    def act() -> None:
+    def act() -> people.Person:
         with program.shop.step(f"{body.name} works here", "people") as step:
             known = people.add_person(step, body.name, body.initials)
             if body.external_id:
                 people.set_external_id(step, known, external_key(body.external_id))
+        return people.person_of(known.id) or known
 
     return program.write(
         act,
-        lambda _: documented.people_document(),
+        lambda known: {**documented.plain_fields(known, "secret"), **documented.people_document()},
         sent=body,
         status=201,
         now=documented.people_document,

@@ -33,7 +33,7 @@ def feed_of(request: Request) -> Feed:
 @router.get("/jobs/{job_id}/here", name="job_here", include_in_schema=False)
 def here(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
     """Show who else is on a job."""
-    return page(request, "jobs/_here.html", job_id=jobs.job(job_id).id)
+    return page(request, "jobs/_here.html", job=jobs.job(job_id))
 
 
 @router.get("/api/changes", tags=["exchange"])

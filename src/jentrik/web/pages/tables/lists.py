@@ -30,6 +30,7 @@ from jentrik.web.parts.verdict import found_of, judged
 from jentrik.web.shop import Shop
 
 MOST_LINES = 1_000_000
+KEYS = ("Id", "External id")  # by which a line is known when its table comes back
 T = TypeVar("T")
 
 
@@ -45,13 +46,18 @@ def _every(listed: Callable[[Wanted], Page[T]], state: str = "") -> Iterator[T]:
 
 def _jobs(shop: Shop) -> CsvTable:
     refresh(shop)
-    heads = ("Tag", "Machine", "Owner", "Wanted", "Due on", "Done on", "Station", "Main problem")
+    heads = (
+        *(*KEYS, "Tag", "Machine", "Owner", "Wanted", "Due on", "Done on", "Station"),
+        *("Main problem", "Stage", "Whose", "Waits for", "Hours"),
+    )
 
     def row(one: JobLine) -> tuple[Cell, ...]:
         done = one.closed_at.date() if one.closed_at else None
         problem = f"{one.severity}: {one.headline}" if one.severity else one.says
         owner, due = one.owner, one.due_on
-        return one.tag, one.machine, owner, one.wanted, due, done, one.station, problem
+        found = one.tag, one.machine, owner, one.wanted, due, done, one.station, problem
+        day = one.stage, one.whose, one.waits_for, one.hours
+        return one.id, one.external_id, *found, *day
 
     return CsvTable("jobs", heads, map(row, _every(jobs_listed, "all")))
 
@@ -59,6 +65,7 @@ def _jobs(shop: Shop) -> CsvTable:
 def _machines(shop: Shop) -> CsvTable:
     refresh(shop)
     heads = (
+        *KEYS,
         "Machine",
         "Owner",
         "Build",
@@ -70,19 +77,24 @@ def _machines(shop: Shop) -> CsvTable:
 
     def row(one: MachineLine) -> tuple[Cell, ...]:
         base = figure(one.wheelbase)
-        return one.name, one.owner, one.build, one.front, one.rear, base, one.assumed
+        tires = one.front, one.rear
+        keys = one.id, one.external_id
+        return *keys, one.name, one.owner, one.build, *tires, base, one.assumed
 
     return CsvTable("machines", heads, map(row, _every(machines_listed)))
 
 
 def _shelf(shop: Shop) -> CsvTable:
     heads = (
+        *KEYS,
         *("Tire", "Pieces", "Week made", "Year made", "Age, years", "Added on", "Make", "Owner"),
         *("Hangs at", "Price", "Tread, mm", "Ran, km", "Reserved for"),
     )
     tags = jobs.reserved_tags()
     rows = (
         (
+            one.id,
+            one.external_id,
             one.code,
             one.pieces,
             one.week,
