@@ -35,6 +35,7 @@ from jentrik.store.sessions import goes_on, note_use
 from jentrik.store.standing import FileReplaced, Standing
 from jentrik.web.api import card as api_card
 from jentrik.web.api import description as api
+from jentrik.web.api import events as api_events
 from jentrik.web.api import jobs as api_jobs
 from jentrik.web.api import machines as api_machines
 from jentrik.web.api import photographs as api_photographs
@@ -43,7 +44,6 @@ from jentrik.web.api import shelf as api_shelf
 from jentrik.web.api import shop as api_shop
 from jentrik.web.api.program import ChangedSinceRead, NotOfAProgram
 from jentrik.web.keeping import Keeper
-from jentrik.web.live import events
 from jentrik.web.live.feed import Feed
 from jentrik.web.live.fields import is_live
 from jentrik.web.pages.after_fitting import route as after_fitting
@@ -138,10 +138,10 @@ _PARTS = (
     answers,
     backups,
     exchange,
-    events,
     tables,
     api,
     api_card,
+    api_events,
     api_jobs,
     api_machines,
     api_photographs,

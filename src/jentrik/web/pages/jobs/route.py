@@ -3,6 +3,7 @@
 GET  /jobs                     the list, and a new job in a few fields
 POST /jobs                     a new job, then its bench
 GET  /jobs/{id}                the bench; asked by htmx, its fragment alone
+GET  /jobs/{id}/here           who else is on a job
 POST /jobs/{id}/day            whose it is, when it is promised, rung
 POST /jobs/{id}/answer         answers, then the same fragment (422: as typed, with reasons)
 POST /jobs/{id}/proposals      one more proposal        .../drop  one less
@@ -85,6 +86,12 @@ def _list(request: Request, shop: Shop, *, typed: Typed = NOTHING_TYPED) -> HTML
     return page(
         request, template, status=422 if typed.refusals else 200, view=view, empty=is_empty()
     )
+
+
+@router.get("/jobs/{job_id}/here", name="job_here")
+def here(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
+    """Show who else is on a job, in place of what is wanted; its fragment alone."""
+    return page(request, "jobs/_here.html", job=jobs.job(job_id))
 
 
 @router.post("/jobs/{job_id}/day", name="change_day")

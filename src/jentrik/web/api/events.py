@@ -1,6 +1,5 @@
 """What happens in the shop, told while it happens: to other screens and to other programs.
 
-GET /jobs/{id}/here        who else is on a job, and where; its fragment alone
 GET /api/changes           what happened after a place in the order
 GET /api/events            the same while it happens, as server-sent events: one for a browser
 """
@@ -9,34 +8,21 @@ from collections.abc import AsyncIterator
 from typing import Annotated
 
 from fastapi import APIRouter, Header, Query, Request
-from fastapi.responses import HTMLResponse, Response
+from fastapi.responses import Response
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from jentrik.core.text import counted
-from jentrik.store import jobs
 from jentrik.store.happenings import MOST, happened_since
+from jentrik.web.api.listed import KNOWN_ONLY
 from jentrik.web.api.program import marked
 from jentrik.web.live.feed import Feed
 from jentrik.web.shop import AShop
-from jentrik.web.templating import page
 
-router = APIRouter()
+router = APIRouter(prefix="/api", tags=["exchange"], dependencies=[KNOWN_ONLY])
 RETRY_MS = 2000
 
 
-def feed_of(request: Request) -> Feed:
-    """Return the shop's feed."""
-    feed: Feed = request.app.state.feed
-    return feed
-
-
-@router.get("/jobs/{job_id}/here", name="job_here", include_in_schema=False)
-def here(request: Request, job_id: int, shop: AShop) -> HTMLResponse:
-    """Show who else is on a job."""
-    return page(request, "jobs/_here.html", job=jobs.job(job_id))
-
-
-@router.get("/api/changes", tags=["exchange"])
+@router.get("/changes")
 def changes(
     shop: AShop,
     since: Annotated[int, Query(ge=0, le=2**62)] = 0,
@@ -48,7 +34,7 @@ def changes(
     return marked({"changes": [one.as_document() for one in found], "next": last})
 
 
-@router.get("/api/events", response_class=EventSourceResponse, tags=["exchange"])
+@router.get("/events", response_class=EventSourceResponse)
 async def events(
     request: Request,
     shop: AShop,
@@ -62,7 +48,8 @@ async def events(
     """
     after = since if last_event_id is None else counted(last_event_id)
     yield ServerSentEvent(comment="listening", retry=RETRY_MS)
-    async for one in feed_of(request).follow(after):
+    feed: Feed = request.app.state.feed
+    async for one in feed.follow(after):
         if isinstance(one, int):
             yield ServerSentEvent(data={"job": one}, event="here")
         else:
