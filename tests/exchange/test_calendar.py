@@ -31,11 +31,11 @@ DUE = [
 
 
 def events() -> Any:
-    return icalendar.Calendar.from_ical(due_calendar(DUE, now=NOW)).walk("VEVENT")
+    return icalendar.Calendar.from_ical(due_calendar(DUE, now=NOW, shop="0a1b2c3d")).walk("VEVENT")
 
 
 def test_lines_are_folded_at_75_octets_and_end_in_both_marks() -> None:
-    raw = due_calendar(DUE, now=NOW)
+    raw = due_calendar(DUE, now=NOW, shop="0a1b2c3d")
     assert raw.endswith(b"END:VCALENDAR\r\n")
     lines = raw.split(b"\r\n")
     assert b"\n" not in b"".join(lines)
@@ -57,12 +57,14 @@ def test_an_event_is_a_whole_day_and_keeps_its_identity() -> None:
         date(2026, 12, 25),
     )
     assert second.decoded("dtend") == date(2024, 3, 1)  # a leap day
-    later = due_calendar(DUE, now=NOW + timedelta(days=3))
+    later = due_calendar(DUE, now=NOW + timedelta(days=3), shop="0a1b2c3d")
     again = icalendar.Calendar.from_ical(later).walk("VEVENT")
     assert [one["uid"] for one in again] == [event["uid"] for event in events()]
+    other = icalendar.Calendar.from_ical(due_calendar(DUE, now=NOW, shop="4e5f6071"))
+    assert not {one["uid"] for one in other.walk("VEVENT")} & {one["uid"] for one in again}
 
 
 def test_nothing_due_is_still_a_calendar() -> None:
-    empty = icalendar.Calendar.from_ical(due_calendar([], now=NOW))
+    empty = icalendar.Calendar.from_ical(due_calendar([], now=NOW, shop="0a1b2c3d"))
     assert empty.walk("VEVENT") == []
     assert str(empty["version"]) == "2.0"

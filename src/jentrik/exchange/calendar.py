@@ -14,15 +14,18 @@ from jentrik.core.days import days_after
 from jentrik.core.work.due import Due
 
 
-def due_calendar(due: Iterable[Due], *, now: datetime) -> bytes:
-    """Return the calendar; an event keeps its identity while what is due stays the same."""
+def due_calendar(due: Iterable[Due], *, now: datetime, shop: str) -> bytes:
+    """Return the calendar of a shop, by its mark: what is due in two shops are two events.
+
+    An event keeps its identity while what is due stays the same.
+    """
     calendar = Calendar()
     calendar.add("prodid", "-//Jentrik//What is due//EN")
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", "What is due")
     for one in due:
         event = Event()
-        event.add("uid", f"{one.key}@jentrik.invalid")
+        event.add("uid", f"{one.key}@{shop}.jentrik.invalid")
         event.add("dtstamp", now.astimezone())
         event.add("dtstart", one.on)
         event.add("dtend", days_after(one.on, 1))

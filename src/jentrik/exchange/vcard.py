@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
+from uuid import NAMESPACE_URL, uuid5
 
 _LONGEST = 75  # bytes of a line, without its end
 _ESCAPED = re.compile(r"[\\,;]|\r?\n")
@@ -17,14 +18,15 @@ class Owner:
     machines: tuple[str, ...]
 
 
-def vcards(owners: Iterable[Owner]) -> str:
-    """Return one card an owner."""
-    return "".join(f"{line}\r\n" for owner in owners for line in _card(owner))
+def vcards(owners: Iterable[Owner], *, shop: str) -> str:
+    """Return one card an owner, each with an id that stays the same for the name in that shop."""
+    return "".join(f"{line}\r\n" for owner in owners for line in _card(owner, shop))
 
 
-def _card(owner: Owner) -> Iterable[str]:
+def _card(owner: Owner, shop: str) -> Iterable[str]:
     yield "BEGIN:VCARD"
     yield "VERSION:4.0"
+    yield f"UID:{uuid5(NAMESPACE_URL, f'{shop} {owner.name.casefold()}').urn}"
     yield from _folded(f"FN:{_text(owner.name)}")
     if owner.phone:
         yield from _folded(f"TEL:{_text(owner.phone)}")

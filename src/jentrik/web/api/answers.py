@@ -33,10 +33,13 @@ class Error(BaseModel):
 
 
 class Health(BaseModel):
-    """That the program runs, and which version."""
+    """That the program runs, which version, its database, disk and last backup."""
 
-    status: str
+    status: Literal["ok"]
     version: str
+    database: Literal["ok"]
+    disk_free_mb: int
+    last_backup_at: datetime | None
 
 
 class Listed(BaseModel):

@@ -1,5 +1,6 @@
 """The JSON interface: the same answers as the command line."""
 
+import shutil
 from datetime import date
 from typing import Annotated, Any, Literal
 
@@ -10,6 +11,7 @@ from pydantic import BaseModel
 from pydantic.json_schema import models_json_schema
 
 from jentrik import __version__
+from jentrik.core.days import with_offset
 from jentrik.core.tire.sidewall import read_sidewall
 from jentrik.exchange.find_document import FindDocument, find_from_json
 from jentrik.exchange.photo_marks import PhotoMarksDocument, photo_from_json
@@ -20,9 +22,12 @@ from jentrik.exchange.practice_document import items_document
 from jentrik.exchange.reading_document import sidewall_document
 from jentrik.exchange.strict_json import LARGEST_DOCUMENT_BYTES, TooLargeError
 from jentrik.store import shelf
+from jentrik.store.backups import kept_backups
+from jentrik.store.rows import first_row
 from jentrik.web.api.listed import KNOWN_ONLY
 from jentrik.web.api.page import operations_by_tag
 from jentrik.web.plain_json import PlainJSON
+from jentrik.web.shop import AShop
 from jentrik.web.templating import page
 
 DESCRIPTION = (
@@ -34,9 +39,19 @@ router = APIRouter(prefix="/api", dependencies=[KNOWN_ONLY])
 
 
 @router.get("/health", tags=["health"])
-def health() -> dict[str, str]:
-    """Say that the program runs, and which version."""
-    return {"status": "ok", "version": __version__}
+def health(shop: AShop) -> PlainJSON:
+    """Say that the program runs and its database answers, how full its disk is, the last backup."""
+    first_row("SELECT id FROM machine LIMIT 1")
+    last = max((one.made_at for one in kept_backups(shop.folder)), default=None)
+    return PlainJSON(
+        {
+            "status": "ok",
+            "version": __version__,
+            "database": "ok",
+            "disk_free_mb": shutil.disk_usage(shop.folder).free // 1_000_000,
+            "last_backup_at": with_offset(last) if last else None,
+        }
+    )
 
 
 DOCUMENTS: tuple[type[BaseModel], ...] = (PlanDocument, FindDocument, PhotoMarksDocument)

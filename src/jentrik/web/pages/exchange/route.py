@@ -34,6 +34,7 @@ from jentrik.exchange.vcard import Owner, vcards
 from jentrik.store import backups, machines
 from jentrik.store.database import make_folder
 from jentrik.store.shop_export import Wanted, export
+from jentrik.store.shop_ids import shop_mark
 from jentrik.store.shop_import import Progress, Report, import_shop
 from jentrik.store.undo import Scope
 from jentrik.web.live.undoing import Undoing, UndoView, take_back, undo_view
@@ -157,7 +158,8 @@ def schema(name: str) -> PlainJSON:
 @router.get("/api/owners.vcf", name="owners_file", tags=["exchange"])
 def owners_file(shop: AShop) -> Response:
     """Return the owners of the machines as vCards."""
-    text = vcards(Owner(name, phone, names) for name, phone, names in machines.owners())
+    owners = (Owner(name, phone, names) for name, phone, names in machines.owners())
+    text = vcards(owners, shop=shop_mark())
     return Response(
         text,
         media_type="text/vcard; charset=utf-8",

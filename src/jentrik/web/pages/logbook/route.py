@@ -20,6 +20,7 @@ from jentrik.exchange.calendar import due_calendar
 from jentrik.store import machines
 from jentrik.store.listing import PAGE
 from jentrik.store.machine_data import LogData, due_in_shop, log_of_machine, log_of_shop
+from jentrik.store.shop_ids import shop_mark
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.pages.logbook.commands import (
     Entry,
@@ -64,7 +65,10 @@ def calendar(request: Request, shop: AShop) -> Response:
     """Return what is due as a calendar, for a calendar program to follow."""
     refresh(shop)
     due = shop_due(due_in_shop(), shop.policy, shop.today)
-    return Response(due_calendar(due, now=shop.now()), media_type="text/calendar; charset=utf-8")
+    return Response(
+        due_calendar(due, now=shop.now(), shop=shop_mark()),
+        media_type="text/calendar; charset=utf-8",
+    )
 
 
 @router.get("/machines/{machine_id}/log", name="machine_log")
