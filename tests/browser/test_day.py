@@ -47,7 +47,10 @@ def test_what_one_screen_does_another_shows_and_no_hand_is_disturbed(
     expect(desk.locator("#job-1 .row-says")).to_contain_text("waits: Rear tire 47-584")
     expect(wanted).to_be_focused()
     expect(wanted).to_have_value(re.compile("^ and"))
-    expect(typing.locator(".here-too")).to_have_count(1)
+    desk.goto("/jobs/1?station=check")
+    expect(typing.locator(".here-too")).to_have_text("Also here: another screen (check)")
+    desk.goto("/jobs")
+    expect(typing.locator(".here-too")).to_have_count(0)
 
 
 def test_a_job_is_taken_over_without_loading_a_page(open_page: Callable[..., Any]) -> None:

@@ -31,7 +31,13 @@ from jentrik.store.own_units import units_for
 from jentrik.store.people import Person, initials_of, person
 from jentrik.store.policy import stored_policy
 from jentrik.store.standing import Standing
-from jentrik.web.security.guard import ONCE_FIELD, TOKEN_FIELD, TOKEN_HEADER, token_holds
+from jentrik.web.security.guard import (
+    ONCE_FIELD,
+    TOKEN_COOKIE,
+    TOKEN_FIELD,
+    TOKEN_HEADER,
+    token_holds,
+)
 
 MOST_FIELDS, MOST_FILES = 400, 2
 WHO_COOKIE, PROOF_COOKIE, LONGEST_WHO = "jentrik_who", "jentrik_who_proof", 40
@@ -118,7 +124,7 @@ def opened_shop(request: Request) -> Shop:
     request.state.units = units = units_for(who)
     request.state.who, request.state.initials = who, known.initials if known else initials_of(who)
     screen = hashlib.sha256(request.state.csrf_token.encode()).hexdigest()[:16]
-    if request.method == "GET":
+    if request.method == "GET" and TOKEN_COOKIE in request.cookies:  # else it is no screen yet
         station = request.query_params.get("station", "")
         request.app.state.feed.note(screen, who, request.url.path, station)
     return replace(shop, who=who, screen=screen, units=units)
