@@ -195,7 +195,8 @@ def test_the_calendar_is_one_another_program_reads_and_keeps_its_events(client: 
     ids = {str(event["uid"]): event.decoded("dtstart") for event in events}
     moved = {str(event["uid"]): event.decoded("dtstart") for event in again.walk("VEVENT")}
     assert ids.keys() == moved.keys()
-    assert moved["job-1@jentrik.invalid"] == date(2026, 12, 24)
+    (job,) = [on for uid, on in moved.items() if uid.startswith("job-1@")]
+    assert job == date(2026, 12, 24)
 
 
 def test_what_is_put_in_the_bin_comes_back(client: TestClient) -> None:
