@@ -17,7 +17,7 @@ JOB, GREETED_S = 10, 20.0
 
 
 def event_delay_ms() -> float:
-    """Return after how many ms a change is told to each of thirty who listen, the 95th of 100."""
+    """Return after how many ms a change reaches each of thirty who listen, the 95th of 100."""
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder), demo=True)
         with served(app, log_level="error") as address:

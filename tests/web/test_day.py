@@ -78,8 +78,9 @@ def test_a_part_that_arrives_says_where_it_lies_and_which_job_it_frees(client: T
     assert "It lies at hook 5. The job still waits for rear tire 47-584" in in_plain(first.text)
     again = client.post(f"/orders/{TOURER}/arrived", data={"part": part})
     assert again.status_code == 422
-    done = client.post(f"/api/jobs/{TOURER}/arrived", json={"part": rear, "place": "hook 6"})
-    assert done.status_code == 200
+    assert client.get("/orders?find=tag+1").text.count(">Arrived</button>") == 0  # no other tag's
+    done = client.post(f"/orders/{TOURER}/arrived", data={"part": rear, "place": "hook 6"})
+    assert "can go on. It lies at hook 6" in done.text
     assert line(client, TOURER)["waits_for"] == ""
     assert line(client, TOURER)["lies"] == "hook 5, hook 6"
     assert "Nothing is ordered" in client.get("/orders").text

@@ -134,7 +134,7 @@ def set_due(taken: journal.Step, job_id: int, due_on: date | None, at: str = "")
 
 
 def give_to(taken: journal.Step, job_id: int, whose: str) -> None:
-    """Change who does a job within a step; "" is nobody yet."""
+    """Change who does a job within a step; "" leaves it open."""
     taken.update(models.JobTable, job_id, whose=whose)
 
 
@@ -144,7 +144,7 @@ def set_external_id(taken: journal.Step, job_id: int, key: str) -> None:
 
 
 def note_rung(taken: journal.Step, job_id: int, at: datetime | None) -> None:
-    """Note within a step when the customer was told that the job is ready."""
+    """Note within a step when the customer was rung."""
     taken.update(models.JobTable, job_id, rung_at=at.isoformat() if at else None)
 
 

@@ -53,7 +53,7 @@ def person(name: str) -> Person | None:
 
 
 def listed_name(name: str) -> str:
-    """Return the name of someone on the list as it stands there, "" for nobody; refuses others."""
+    """Return the name of someone on the list as it stands there, "" for none; refuses others."""
     known = person(name) if name.strip() else None
     if name.strip() and known is None:
         raise OutOfRange(

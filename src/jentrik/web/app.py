@@ -159,8 +159,8 @@ class Described(FastAPI):
         if self.openapi_schema is None:
             described = super().openapi()
             described["components"]["schemas"].update(api.document_schemas())
-            told = described["paths"]["/api/events"]["get"]["responses"]["200"]["content"]
-            told["text/event-stream"] = {"schema": {"type": "string"}}  # 3.1 knows no stream
+            stream = described["paths"]["/api/events"]["get"]["responses"]["200"]["content"]
+            stream["text/event-stream"] = {"schema": {"type": "string"}}  # 3.1 knows no stream
             # Sixty models that only the description needs.
             from jentrik.web.api.answers import with_answers  # noqa: PLC0415
 

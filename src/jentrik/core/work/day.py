@@ -1,7 +1,7 @@
 """The day at the bench: how far a job is, what it waits for, the one next thing, and its hours.
 
 Stages follow one another as the work does: offered, agreed, parts waited for, worked on, ready,
-handed over.  A stage is told from what was written, never typed.  Source: common practice.
+handed over.  A stage follows from what was written and is never typed.  Source: common practice.
 """
 
 from collections.abc import Iterable, Mapping
@@ -68,13 +68,13 @@ class PartsState:
 
 @dataclass(frozen=True, slots=True)
 class JobFacts:
-    """What a stage is told from."""
+    """What a stage follows from."""
 
     changes: bool  # whether a proposal changes anything
     missing: bool = False  # whether figures of the machine are missing
     stops: bool = False  # whether a stop stands on what would be offered
     offer: OfferState | None = None
-    moved: bool = False  # whether the offer is another one since it was agreed
+    moved: bool = False  # whether what was agreed is another offer by now
     parts: PartsState = PartsState()
     ticked: tuple[int, int] | None = None  # of a card: done, all
     fitted: bool = False
@@ -94,11 +94,8 @@ def stage_of(job: JobFacts) -> tuple[Stage, Next]:
         return Stage.IN_WORK, Next.GO_ON
     if not job.changes:
         return _with_nothing_proposed(job)
-    if job.offer is OfferState.AGREED and not job.moved:
-        return _agreed(job)
-    if job.offer in (OfferState.OFFERED, OfferState.DECLINED) or job.moved:
-        asked = Next.RING if job.phone else Next.ASK
-        return Stage.OFFERED, Next.CURE if job.stops else asked
+    if job.offer not in (None, OfferState.ASKED):
+        return _with_an_offer(job)
     if job.parts.waits:
         return Stage.WAITS, Next.ARRIVED
     if steps:
@@ -114,7 +111,18 @@ def _with_nothing_proposed(job: JobFacts) -> tuple[Stage, Next]:
     return Stage.TO_OFFER, Next.MEASURE if job.missing else Next.PROPOSE
 
 
+def _with_an_offer(job: JobFacts) -> tuple[Stage, Next]:
+    if job.offer is OfferState.DECLINED:
+        return Stage.OFFERED, Next.HAND_OVER
+    if job.offer is OfferState.AGREED and not job.moved:
+        return _agreed(job)
+    asked = Next.RING if job.phone else Next.ASK
+    return Stage.OFFERED, Next.CURE if job.stops else asked
+
+
 def _agreed(job: JobFacts) -> tuple[Stage, Next]:
+    if job.stops:  # found since it was agreed
+        return Stage.AGREED, Next.CURE
     if job.parts.waits:
         return Stage.WAITS, Next.ARRIVED
     if job.parts.to_order:
@@ -144,7 +152,7 @@ HOURS_UNKNOWN = {"bicycle": 1.0, "motorcycle": 2.0}  # before anything is propos
 
 @dataclass(frozen=True, slots=True)
 class DayOf:
-    """What one person has promised for a day, and the hours they are there; "" is nobody yet."""
+    """What one person has promised for a day, and the hours they are there; "" is open."""
 
     who: str
     promised: float

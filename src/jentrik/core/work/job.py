@@ -55,7 +55,7 @@ class Job:
     promised_time: str = ""  # of the day it is due, like 16:00
     whose: str = ""  # who does it
     external_id: str = ""  # another program's own key
-    rung_at: datetime | None = None  # when its customer was told that it is ready
+    rung_at: datetime | None = None  # when its customer was rung
 
     @property
     def about(self) -> KeptProposal | None:

@@ -1,4 +1,4 @@
-"""What happens in the shop, told while it happens: to other screens and to other programs.
+"""What happens in the shop while it happens, for other screens and other programs.
 
 GET /api/changes           what happened after a place in the order
 GET /api/events            the same while it happens, as server-sent events: one for a browser

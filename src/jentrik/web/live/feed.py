@@ -15,7 +15,7 @@ from datetime import datetime, timedelta
 import peewee
 
 from jentrik.core.errors import Refusal
-from jentrik.store.happenings import Happened, happened_since, last_happened
+from jentrik.store.happenings import MOST, Happened, happened_since, last_happened
 from jentrik.store.rows import rows
 from jentrik.web.shop import Shop
 
@@ -59,10 +59,13 @@ class Feed:
         if self._watch is None or self._watch.done():
             self._watch = asyncio.create_task(self._run())
         try:
-            if since is not None:
-                for one in await asyncio.to_thread(self._since, since):
+            while since is not None:  # a page at a time
+                page = await asyncio.to_thread(self._since, since)
+                for one in page:
                     since = one.n
                     yield one
+                if len(page) < MOST:
+                    break
             while not self._stopped:
                 seen = await queue.get()
                 if seen is None:
@@ -133,8 +136,9 @@ class Feed:
                 now = self._version()
                 if now == version and looked % ANYWAY_EVERY:
                     continue
-                version = now
-                for one in self._since(last):
+                page = self._since(last)
+                version = now if len(page) < MOST else -1  # more is there: looked at again at once
+                for one in page:
                     last = one.n
                     self._tell(one)
             except (peewee.DatabaseError, OSError, Refusal):  # being restored; looked at again

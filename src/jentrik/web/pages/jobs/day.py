@@ -13,6 +13,7 @@ from jentrik.core.work.day import (
     HOURS_UNKNOWN,
     DayOf,
     JobFacts,
+    OfferState,
     first_day_with_room,
     parts_state,
     stage_of,
@@ -31,8 +32,11 @@ from jentrik.web.shop import Shop
 DAYS_AHEAD = 60  # among which the next day with room is looked for
 
 
-def day_line(shop: Shop, job: Job, sheet: Sheet, *, stops: bool) -> dict[str, Any]:
-    """Return what a job's line keeps of the day: stage, next thing, hours, what it waits for."""
+def day_line(shop: Shop, job: Job, sheet: Sheet, *, free: frozenset[str]) -> dict[str, Any]:
+    """Return what a job's line keeps of the day: stage, next thing, hours, what it waits for.
+
+    `free` are the proposals on which no stop stands.
+    """
     last, entries = offers.last_offer(job.id), costs.entries(job.id)
     kept = (job.proposal(last.proposal) if last else None) or job.about
     missing = bool(missing_of(sheet))
@@ -46,12 +50,13 @@ def day_line(shop: Shop, job: Job, sheet: Sheet, *, stops: bool) -> dict[str, An
         [] if offer is None else [*offer.lines, *(x for x in offer.maybe if _asked(entries, x.key))]
     )
     parts = parts_state([(x.key, f"{x.part} {x.size}".strip()) for x in had], entries)
-    moved = bool(last and kept and offer and changed_since(last, kept, offer))
+    agreed = last if last and last.state is OfferState.AGREED else None
+    moved = bool(agreed and kept and offer and changed_since(agreed, kept, offer))
     ticked = cards.progress(job.id).get(job.id)
     facts = JobFacts(
         changes=any(one.changes for one in job.proposals),
         missing=missing,
-        stops=stops and job.done is None,
+        stops=job.done is None and not (free & {agreed.proposal} if agreed else free),
         offer=last.state if last else None,
         moved=moved,
         parts=parts,

@@ -127,6 +127,6 @@ def _job(shop: Shop, job_id: int) -> None:
             "headline": findings[0].headline if findings else "",
             "others": len(weighty) - 1,
             "says": says,
-            **day_line(shop, job, sheet, stops=not verdict.can_be_offered),
+            **day_line(shop, job, sheet, free=verdict.free),
         },
     )

@@ -224,7 +224,7 @@ class JobVerdict:
 
     findings: list[Finding]
     says: str
-    can_be_offered: bool = False  # whether a proposal changes something and no stop stands on it
+    free: frozenset[str] = frozenset()  # proposals that change something, with no stop on them
 
 
 def judged_job(job: Job, sheet: Sheet, policy: Policy, today: date) -> JobVerdict:
@@ -236,13 +236,14 @@ def judged_job(job: Job, sheet: Sheet, policy: Policy, today: date) -> JobVerdic
     if found is None:
         return JobVerdict([], impossible)
     findings: list[Finding] = []
-    free = False
+    free = frozenset[str]()
     for kept in job.proposals:
         outcome = judged(found, kept)
         if not isinstance(outcome, Outcome):
             return JobVerdict(findings, outcome, free)
         findings += outcome.findings
-        free = free or (bool(kept.changes) and not of_severity(outcome.findings, Severity.STOP))
+        if kept.changes and not of_severity(outcome.findings, Severity.STOP):
+            free |= {kept.name}
     order = {"stop": 0, "caution": 1, "note": 2}
     findings.sort(key=lambda finding: order[finding.severity])
     if findings:

@@ -1,15 +1,16 @@
 """What is ordered over all jobs: found by a word or a scanned code, and said to be here."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from jentrik.core.work.order_entries import OrderState
 from jentrik.store import costs, jobs
 from jentrik.store.costs import WaitedFor
 from jentrik.web.pages.jobs.view import day_in_words
 
 LONGEST_FIND = 80
+_TAG = re.compile(r"tag (\d{1,7})")
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,11 +34,13 @@ class OrdersView:
 
 
 def orders_view(
-    waited: Sequence[WaitedFor], find: str, today: date, freed: int | None
+    waited: Sequence[WaitedFor], find: str, today: date, here: tuple[int, str] | None
 ) -> OrdersView:
-    """Return the parts that have every word looked for, as they are shown."""
+    """Return the parts that have every word looked for, or are of one tag, as they are shown.
+
+    `here` is what has just arrived: for which job, and the part.
+    """
     find = " ".join(find.split())[:LONGEST_FIND]
-    words = [word.casefold() for word in find.split()]
     rows = [
         OrderedRow(
             one,
@@ -45,32 +48,26 @@ def orders_view(
             day_in_words(one.since, today) if one.since else "",
         )
         for one in waited
-        if all(word in _searched(one) for word in words)
+        if _is_asked(one, find.casefold())
     ]
-    return OrdersView(rows, find, len(waited), _freed(freed, waited), freed)
+    return OrdersView(rows, find, len(waited), _freed(here, waited), here[0] if here else None)
 
 
-def _searched(one: WaitedFor) -> str:
-    return f"{one.key} tag {one.tag} {one.machine} {one.supplier}".casefold()
+def _is_asked(one: WaitedFor, find: str) -> bool:
+    tag = _TAG.fullmatch(find)
+    if tag:
+        return one.tag == int(tag.group(1))
+    searched = f"{one.key} tag {one.tag} {one.machine} {one.supplier}".casefold()
+    return all(word in searched for word in find.split())
 
 
-def _freed(job_id: int | None, waited: Sequence[WaitedFor]) -> str:
-    if job_id is None:
+def _freed(here: tuple[int, str] | None, waited: Sequence[WaitedFor]) -> str:
+    if here is None:
         return ""
-    job = jobs.job(job_id)
-    entries = costs.entries(job_id)
-    last = max(
-        (key for key, value in entries.items() if _is_here(key, value)),
-        key=lambda key: entries.get(f"since:{key.partition(':')[2]}", ""),
-        default="",
-    ).partition(":")[2]
-    place = entries.get(f"place:{last}", "")
+    job_id, part = here
+    job, place = jobs.job(job_id), costs.entries(job_id).get(f"place:{part}", "")
     left = [one.key for one in waited if one.job_id == job_id]
     lies = f" It lies at {place}." if place else ""
     if left:
         return f"Here for tag {job.tag}.{lies} The job still waits for {', '.join(left)}."
     return f"Here: tag {job.tag} can go on.{lies}"
-
-
-def _is_here(key: str, value: str) -> bool:
-    return key.startswith("state:") and value == OrderState.ARRIVED

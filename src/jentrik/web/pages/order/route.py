@@ -130,17 +130,23 @@ def orders_page(request: Request, shop: AShop, find: str = "") -> HTMLResponse:
 @router.post("/orders/{job_id}/arrived", name="part_arrived")
 def part_arrived(request: Request, job_id: int, shop: AShop, form: AForm) -> Response:
     """Keep that a part is here and where it lies; says which job it frees."""
-    PartArrived.of(form).carry_out(shop, job_id)
+    arrived = PartArrived.of(form)
+    arrived.carry_out(shop, job_id)
     here = request.app.url_path_for("orders_page")
     if not wants_fragment(request):
-        asked = {"find": str(form.get("find", "")), "freed": str(job_id)}
+        asked = {"find": str(form.get("find", "")), "job": str(job_id), "part": arrived.part}
         return RedirectResponse(f"{here}?{urlencode(asked)}", status_code=303)
-    return _orders(request, shop, str(form.get("find", "")), job_id)
+    return _orders(request, shop, str(form.get("find", "")), (job_id, arrived.part))
 
 
-def _orders(request: Request, shop: Shop, find: str, freed: int | None = None) -> HTMLResponse:
-    freed = freed or counted(request.query_params.get("freed"), most=10**9)
-    view = orders_view(costs.waited_for(), find, shop.today, freed)
+def _orders(
+    request: Request, shop: Shop, find: str, here: tuple[int, str] | None = None
+) -> HTMLResponse:
+    query = request.query_params
+    job_id = counted(query.get("job"), most=10**9)
+    if here is None and job_id is not None:
+        here = job_id, query.get("part", "")[:LONGEST_KEY]
+    view = orders_view(costs.waited_for(), find, shop.today, here)
     template = "orders/_orders.html" if wants_fragment(request) else "orders/orders.html"
     return page(request, template, view=view)
 
