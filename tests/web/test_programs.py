@@ -51,8 +51,14 @@ def test_what_changed_since_a_moment_is_listed_and_what_is_taken_back_too(
     for path in LISTS:
         answer = client.get(f"/api/{path}", params={"changed_since": "2026-11-23"}).json()
         assert isinstance(answer["total"], int)
-    listed = client.get("/api/jobs", params={"changed_since": "2026-11-23"}).json()["jobs"]
-    assert 5 in [row["id"] for row in listed]
+    client.delete("/api/jobs/6")  # what went into the bin is listed, and says so
+    asked = {"changed_since": "2026-11-23", "size": "200"}
+    states = {
+        row["id"]: row["state"] for row in client.get("/api/jobs", params=asked).json()["jobs"]
+    }
+    assert (states[5], states[6]) == ("open", "binned")
+    client.post("/api/jobs/5/close", json={"act": "unfitted", "why": "sold"})
+    assert client.get("/api/jobs", params={"external_id": "b-5"}).json()["total"] == 1
 
 
 def test_a_thing_is_found_by_another_programs_own_key(client: TestClient) -> None:

@@ -78,6 +78,7 @@ class JobLine:
     lies: str
     offer: str  # what became of the offer: state, proposal, day
     external_id: str
+    state: str  # open, done or binned
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +101,7 @@ class MachineLine:
 
 
 _JOB = """SELECT job.id, job.tag, job.machine_id, job.wanted, job.due_on, job.closed_at,
-       job.promised_time, job.whose, job.rung_at, job.external_id,
+       job.promised_time, job.whose, job.rung_at, job.external_id, job.binned_at,
        machine.name, machine.owner, machine.phone,
        machine.binned_at AS machine_binned, line.*, seen.picture
        FROM job JOIN machine ON machine.id = job.machine_id
@@ -119,6 +120,7 @@ _STATES = {
     **{state: f"{_OPEN} AND {where}" for state, where in _OF_THE_DAY.items()},
     "done": "job.closed_at IS NOT NULL AND job.binned_at IS NULL",
     "all": "job.binned_at IS NULL",
+    "any": "1",  # what lies in the bin too: for a program that follows what changes
 }
 _WEIGHT = (
     "CASE line.severity WHEN 'stop' THEN 0 WHEN 'caution' THEN 1 WHEN 'note' THEN 2 ELSE 3 END"
@@ -229,6 +231,7 @@ def _job_line(row: dict[str, Any]) -> JobLine:
         row["lies"] or "",
         row["offer"] or "",
         row["external_id"],
+        "binned" if row["binned_at"] else "done" if row["closed_at"] else "open",
     )
 
 

@@ -128,7 +128,6 @@ def _job_row(line: JobLine) -> dict[str, Any]:
     """Return one job of a list, with its state and the moment it is promised for."""
     return {
         **plain_fields(line, *_NOT_SHOWN),
-        "state": "done" if line.closed_at else "open",
         "promised_at": _promised(line.due_on, line.promised_time),
     }
 

@@ -94,7 +94,10 @@ class OrderChange(Body):
 def list_jobs(
     shop: AShop,
     listed: AList,
-    state: Literal["open", "today", "mine", "waits", "ready", "done", "all"] = "open",
+    state: Annotated[
+        Literal["open", "today", "mine", "waits", "ready", "done", "all", "any"] | None,
+        Query(description="Else open ones; of a key or a moment any, in the bin too"),
+    ] = None,
     find: Annotated[str, Query(max_length=LONGEST_FIND)] = "",
     sort: str = "",
 ) -> Response:
@@ -102,7 +105,7 @@ def list_jobs(
     refresh(shop)
     wanted = replace(
         sorted_by(listed, sort, JOB_SORTS),
-        state=state,
+        state=state or ("any" if listed.external_id or listed.changed_since else "open"),
         find=" ".join(find.split()),
         who=shop.who,
         today=shop.today,
