@@ -1,9 +1,10 @@
 """Jobs as documents: what was found and fitted, sealed on the day, and corrections beside it."""
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date, datetime
-from typing import Any
+from typing import Any, Literal
 
 from jentrik.core.errors import StoreError
 from jentrik.core.machine.sheet import Sheet
@@ -125,7 +126,7 @@ def write_fitted(
 ) -> None:
     """Seal within a step what was found, and what its machine is set up as from here."""
     sheet = machines.sheet(job.machine_id)
-    _insert(
+    seal(
         taken,
         job.id,
         {
@@ -170,7 +171,7 @@ def write_done(
         "measured": _measured(job.id),
         "answers": list(answers),
     }
-    _insert(taken, job.id, {**values, **done}, at=at, by=by)
+    seal(taken, job.id, {**values, **done}, at=at, by=by)
 
 
 def _photos(job_id: int) -> list[dict[str, str]]:
@@ -228,15 +229,23 @@ def _card(job_id: int) -> dict[str, Any] | None:
     }
 
 
-def _insert(
-    taken: journal.Step, job_id: int, values: dict[str, Any], *, at: datetime, by: str
+def seal(
+    taken: journal.Step,
+    job_id: int,
+    values: Mapping[str, Any],
+    *,
+    at: datetime,
+    by: str,
+    kind: Literal["job", "offer"] = "job",
 ) -> None:
+    """Keep a document of a job within a step: no write changes it, and the chain holds it."""
     taken.insert(
         models.JobDocumentTable,
         job=job_id,
         made_at=at.isoformat(),
         by=by,
         document=json.dumps(values, ensure_ascii=False, sort_keys=True),
+        kind=kind,
     )
 
 

@@ -8,7 +8,6 @@ from datetime import datetime
 from typing import Any
 
 from jentrik.core.work.day import OfferState
-from jentrik.store import journal, models
 from jentrik.store.rows import Row, first_row, rows
 
 
@@ -71,18 +70,4 @@ def _kept(row: Row) -> KeptOffer:
         OfferState(values["state"]),
         values,
         digest.hexdigest(),
-    )
-
-
-def keep_offer(
-    taken: journal.Step, job_id: int, values: Mapping[str, Any], *, at: datetime, by: str
-) -> None:
-    """Seal within a step what was shown and what became of it."""
-    taken.insert(
-        models.JobDocumentTable,
-        job=job_id,
-        made_at=at.isoformat(),
-        by=by,
-        document=json.dumps(values, ensure_ascii=False, sort_keys=True),
-        kind="offer",
     )

@@ -1,19 +1,40 @@
 """What the API answers with, as named models: each operation's answer and the one form of refusal.
 
-The answers are made of core values elsewhere; these say what keys they have.  A value that is not
+The answers are made of core values elsewhere; a model of one takes its fields from that value's
+own class and says only what the answer has otherwise.  A value that is not
 known is null, a day is a date, a moment has its offset, an amount of money is text in hundredths.
 """
 
+from dataclasses import fields
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Any, Literal, get_type_hints
 
-from pydantic import BaseModel, Field, RootModel
+from pydantic import BaseModel, Field, RootModel, create_model
 
+from jentrik.core.machine.kept_wheel import WheelSet
+from jentrik.core.rules.case import Finding
 from jentrik.core.work.day import Next, Stage
+from jentrik.core.work.due import Due
 from jentrik.core.work.order_entries import OrderState
+from jentrik.core.work.ride import Ride
+from jentrik.core.work.shelf import ShelfTire
+from jentrik.store.backups import Kept
+from jentrik.store.cards import KeptPhoto
+from jentrik.store.listing import JobLine, MachineLine
+from jentrik.store.people import Person
+from jentrik.store.records import PastChange
+from jentrik.web.api.documents import NOT_SHOWN
 
 Figures = dict[str, Any]  # keys as in a plan document, values with the unit in the key
 Severity = Literal["stop", "caution", "note", ""]
+
+
+def _fields_of(of: type, *without: str) -> type[BaseModel]:
+    """Return a model with the fields of a dataclass of ours, which its answer is made of."""
+    hints = get_type_hints(of)
+    named = {one.name: (hints[one.name], ...) for one in fields(of) if one.name not in without}
+    model: type[BaseModel] = create_model(f"{of.__name__}Fields", **named)  # type: ignore[call-overload]
+    return model
 
 
 class Refused(BaseModel):
@@ -49,61 +70,20 @@ class Listed(BaseModel):
     total: int = Field(description="How many there are on all pages")
 
 
-class JobRow(BaseModel):
+class JobRow(_fields_of(JobLine, *NOT_SHOWN)):  # type: ignore[misc]
     """One job in a list, with what the day asks of it."""
 
-    id: int
-    tag: int
-    machine_id: int
-    machine: str
-    machine_binned: bool
-    owner: str
-    phone: str
-    external_id: str
     state: Literal["open", "done", "binned"]
     stage: Stage
     next: Next
-    whose: str
-    due_on: date | None
-    promised_time: str
-    promised_at: str | None = Field(description="A moment, or the day where no hour is said")
-    hours: float
-    waits_for: str
-    waits_since: date | None
-    arrived: int
-    lies: str
-    rung_at: datetime | None
-    offer: str
-    wanted: str
-    changes: str
-    proposals: str
-    station: str
-    so_far: str
     severity: Severity
-    headline: str
-    others: int
-    closed_at: datetime | None
+    promised_at: str | None = Field(description="A moment, or the day where no hour is said")
 
 
 class JobList(Listed):
     """A page of jobs."""
 
     jobs: list[JobRow]
-
-
-class Finding(BaseModel):
-    """What a rule says of a machine or a proposal."""
-
-    rule: str
-    severity: Literal["stop", "caution", "note"]
-    where: str
-    headline: str
-    message: str
-    source: str
-    figures: list[str]
-    policy: list[str]
-    law: bool
-    variant: str
 
 
 class State(BaseModel):
@@ -314,14 +294,8 @@ class StepGroup(BaseModel):
     steps: list[int]
 
 
-class JobPhoto(BaseModel):
+class JobPhoto(_fields_of(KeptPhoto)):  # type: ignore[misc]
     """A photograph of a job; the picture is at `/photos/{file}`."""
-
-    id: int
-    file: str
-    caption: str
-    taken_at: datetime
-    by: str
 
 
 class Photos(BaseModel):
@@ -351,36 +325,16 @@ class MeasuredAfter(RootModel[dict[str, Figures]]):
     """What was measured after fitting, by key."""
 
 
-class MachineRow(BaseModel):
+class MachineRow(_fields_of(MachineLine, *NOT_SHOWN)):  # type: ignore[misc]
     """One machine in a list."""
 
-    id: int
-    name: str
-    owner: str
-    build: str
-    external_id: str
-    front: str
-    rear: str
-    wheelbase: str
-    steering: str
-    assumed: int
     jobs: list[Figures]
-    sets: list[Any]
 
 
 class MachineList(Listed):
     """A page of machines."""
 
     machines: list[MachineRow]
-
-
-class WheelSet(BaseModel):
-    """A named pair of wheels of a machine, by their ids."""
-
-    id: int
-    name: str
-    front_id: int | None
-    rear_id: int | None
 
 
 class Wheel(BaseModel):
@@ -413,19 +367,6 @@ class Machine(BaseModel):
     sets: list[WheelSet]
 
 
-class PastChange(BaseModel):
-    """One change of a machine's past."""
-
-    id: int
-    at: datetime
-    by: str
-    label: str
-    moved: list[Figures]
-    taken_back: bool
-    job_id: int | None
-    stays: bool
-
-
 class History(BaseModel):
     """A page of the changes of a machine, the last first."""
 
@@ -443,22 +384,9 @@ class Log(BaseModel):
     stands_since: date | None
 
 
-class Ride(BaseModel):
+class RideKept(_fields_of(Ride)):  # type: ignore[misc]
     """A ride on one set-up."""
 
-    id: int
-    setup_id: int
-    on: date
-    weather: str
-    ground: str
-    form: str
-    rider: str
-    trail: str
-    scores: dict[str, int]
-    outcome: str
-    note: str
-    by: str
-    job_id: int | None
     km: float | None
     seconds: float | None
 
@@ -466,7 +394,7 @@ class Ride(BaseModel):
 class Rides(BaseModel):
     """The rides of a machine."""
 
-    rides: list[Ride]
+    rides: list[RideKept]
 
 
 class ShownSpeed(BaseModel):
@@ -483,24 +411,10 @@ class SpeedPairs(BaseModel):
     pairs: list[ShownSpeed]
 
 
-class ShelfTire(BaseModel):
+class TireOnShelf(_fields_of(ShelfTire, "facts", "job_id", "tire_id")):  # type: ignore[misc]
     """A tire on the shelf, or so many that are alike."""
 
-    id: int
-    code: str
-    week: int | None
-    year: int | None
-    added_on: date
-    pieces: int
-    make: str
-    whose: str
-    place: str
     price: str | None
-    tread_mm: float | None
-    km: float | None
-    signs: list[str]
-    photo: str
-    external_id: str
     reserved_for: int | None
     facts: Figures
 
@@ -508,7 +422,7 @@ class ShelfTire(BaseModel):
 class ShelfList(Listed):
     """A page of the tires on the shelf."""
 
-    tires: list[ShelfTire]
+    tires: list[TireOnShelf]
 
 
 class Where(BaseModel):
@@ -518,23 +432,17 @@ class Where(BaseModel):
     more: bool
 
 
-class Person(BaseModel):
-    """Someone who works here."""
-
-    id: int
-    name: str
-    initials: str
-    hours_a_day: float | None
-    external_id: str
+class PersonHere(_fields_of(Person, "secret")):  # type: ignore[misc]
+    """A person who works here."""
 
 
 class People(Listed):
     """A page of who works here."""
 
-    people: list[Person]
+    people: list[PersonHere]
 
 
-class PersonAdded(People, Person):
+class PersonAdded(People, PersonHere):
     """The person who was added, and everyone who works here."""
 
 
@@ -554,22 +462,10 @@ class Gauges(BaseModel):
     gauges: list[Figures]
 
 
-class DueLine(BaseModel):
-    """One thing that is due."""
-
-    key: str
-    on: date
-    what: str
-    why: str
-    machine_id: int
-    machine: str
-    job_id: int | None
-
-
 class DueList(BaseModel):
     """What is due, the earliest first."""
 
-    due: list[DueLine]
+    due: list[Due]
 
 
 class Binned(BaseModel):
@@ -578,18 +474,10 @@ class Binned(BaseModel):
     binned: list[Figures]
 
 
-class Backup(BaseModel):
-    """A backup that is kept."""
-
-    name: str
-    made_at: datetime
-    size_bytes: int
-
-
 class Backups(BaseModel):
     """The backups the shop keeps."""
 
-    backups: list[Backup]
+    backups: list[Kept]
 
 
 class Change(BaseModel):
@@ -698,12 +586,12 @@ ANSWERS: dict[str, type[BaseModel]] = {
     f"POST {_M}/undo": Done,
     f"POST {_M}/wheels/{{wheel_id}}": Machine,
     "GET /api/shelf": ShelfList,
-    "POST /api/shelf": ShelfTire,
-    "GET /api/shelf/{tire_id}": ShelfTire,
-    "PATCH /api/shelf/{tire_id}": ShelfTire,
-    "POST /api/shelf/{tire_id}/look": ShelfTire,
-    "POST /api/shelf/{tire_id}/photo": ShelfTire,
-    "POST /api/shelf/{tire_id}/reserve": ShelfTire,
+    "POST /api/shelf": TireOnShelf,
+    "GET /api/shelf/{tire_id}": TireOnShelf,
+    "PATCH /api/shelf/{tire_id}": TireOnShelf,
+    "POST /api/shelf/{tire_id}/look": TireOnShelf,
+    "POST /api/shelf/{tire_id}/photo": TireOnShelf,
+    "POST /api/shelf/{tire_id}/reserve": TireOnShelf,
     "GET /api/shelf/{tire_id}/where": Where,
     "POST /api/shelf/undo": Done,
     "GET /api/wheels/{wheel_id}": Wheel,

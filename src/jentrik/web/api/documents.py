@@ -53,7 +53,7 @@ from jentrik.web.pages.order.view import order_lines
 from jentrik.web.pages.things.where import WhereRow
 from jentrik.web.shop import Shop
 
-_NOT_SHOWN = ("picture", "says")
+NOT_SHOWN = ("picture", "says")
 MOST_CLOSED = 100
 
 
@@ -127,7 +127,7 @@ def jobs_document(page: Page[JobLine]) -> dict[str, Any]:
 def _job_row(line: JobLine) -> dict[str, Any]:
     """Return one job of a list, with its state and the moment it is promised for."""
     return {
-        **plain_fields(line, *_NOT_SHOWN),
+        **plain_fields(line, *NOT_SHOWN),
         "promised_at": _promised(line.due_on, line.promised_time),
     }
 
@@ -143,7 +143,7 @@ def machines_document(page: Page[MachineLine]) -> dict[str, Any]:
     """Return a page of machines."""
     lines = [
         {
-            **plain_fields(row, *_NOT_SHOWN),
+            **plain_fields(row, *NOT_SHOWN),
             "jobs": [{"id": job, "tag": tag} for job, tag in row.jobs],
         }
         for row in page.rows

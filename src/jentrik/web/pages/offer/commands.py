@@ -7,8 +7,8 @@ from pydantic import Field
 from jentrik.core.errors import OutOfRange, StoreError
 from jentrik.core.text import one_line
 from jentrik.core.work.day import OfferState
-from jentrik.store import costs, jobs
-from jentrik.store.offers import KeptOffer, keep_offer, last_offer
+from jentrik.store import costs, documents, jobs
+from jentrik.store.offers import KeptOffer, last_offer
 from jentrik.web.live.command import Command
 from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.pages.offer.offered import offer_document, offered
@@ -67,7 +67,7 @@ class OfferAnswered(Command):
                 "offer": offer_document(one),
                 "page": page,
             }
-            keep_offer(step, job_id, values, at=shop.now(), by=shop.who)
+            documents.seal(step, job_id, values, at=shop.now(), by=shop.who, kind="offer")
             known = last_offer(job_id)
             assert known is not None
         return known

@@ -37,7 +37,6 @@ from jentrik.web.parts.address import Link
 from jentrik.web.parts.verdict import found_of, judged
 from jentrik.web.parts.words import what_changes
 
-DECIDES = "Makers' instructions and local rules come first; figures advise."
 ASK_FIRST = (
     "Another size of tire or wheel may touch type approval, registration and insurance: ask before "
     "riding on the road."
