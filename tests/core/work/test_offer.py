@@ -1,8 +1,11 @@
 """Offers: exact sums, tax and rounding in three currencies, and what is in no sum."""
 
 from decimal import Decimal
+from fractions import Fraction
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from jentrik.core.work.offer import Offer, in_money, moved_since, offer_of
 from jentrik.core.work.policy import Money, MoneyWritten, RoundTo, TaxSchool
@@ -107,3 +110,34 @@ def test_what_moved_since_it_was_agreed_is_said_to_the_cent() -> None:
     assert moved == (("Parts", Decimal("12.40")),)
     assert moved_since(Decimal("74.85"), Decimal("60.00"), offer(PRICES)) == ()
     assert in_money(Decimal("-3.10"), Money(written=MoneyWritten.COMMA)) == "−3,10 EUR"
+
+
+AMOUNTS = st.integers(0, 10**7).map(lambda cents: Decimal(cents) / 100)
+
+
+@given(
+    prices=st.tuples(AMOUNTS, AMOUNTS),
+    percents=st.tuples(st.sampled_from([0, 5.5, 7, 8.1, 19, 25]), st.sampled_from([0, 7, 20])),
+    school=st.sampled_from(TaxSchool),
+    coin=st.sampled_from(RoundTo),
+)
+def test_tax_of_any_offer_is_within_half_a_cent_of_the_exact_fraction(
+    prices: tuple[Decimal, Decimal], percents: tuple[float, float], school: TaxSchool, coin: RoundTo
+) -> None:
+    money = Money("EUR", 60, school, percents[0], percents[1], coin)
+    entries = {f"price:{key}": str(one) for key, one in zip((FRONT, REAR), prices, strict=True)}
+    said = offer(entries, money)
+    exact = Fraction(0)  # by whole fractions, which know no rounding
+    for gross, percent in ((sum(prices), percents[0]), (Decimal(60), percents[1])):
+        rate = Fraction(str(percent)) / 100
+        exact += Fraction(gross) * rate / (1 if school is TaxSchool.ADDED else 1 + rate)
+    taxes = sum((one.tax for one in said.taxes), Decimal(0))
+    assert abs(Fraction(taxes) - exact) <= Fraction(len(said.taxes), 200)
+    if school is TaxSchool.WITHIN:
+        paid = Fraction(sum(prices)) + 60
+        assert all(one.net + one.tax <= Decimal(str(float(paid))) for one in said.taxes)
+    else:
+        paid = Fraction(sum(prices)) + 60 + Fraction(taxes)
+    assert said.total is not None
+    assert abs(Fraction(said.total) - paid) <= Fraction(coin) / 2
+    assert Fraction(said.total) % Fraction(coin) == 0
