@@ -84,6 +84,7 @@ def test_what_was_agreed_is_sealed_and_what_moves_afterwards_is_said(
     client.patch(f"/api/jobs/{LIGHTHOUSE}/order", json={"entries": {f"price:{key}": "22.40"}})
     since = client.get(f"/api/jobs/{LIGHTHOUSE}/offer?proposal=A").json()["agreed"]["since"]
     assert since == "Since agreed: parts +12.40 EUR."
+    assert "changed since agreed A today: ask again" in client.get("/jobs").text
     assert "parts +12.40 EUR" in client.get(f"/jobs/{LIGHTHOUSE}/customer?proposal=A").text
     app.state.shop.ready()
     state = chain.verify(app.state.shop.database, at=app.state.shop.now())
@@ -215,3 +216,7 @@ def test_a_hand_over_says_what_was_done_and_when_it_is_looked_at_again(client: T
     assert "Hand-over" in paper
     assert "What was done" in paper
     assert "First ride" in paper or "go easy" in paper.lower()
+    for row in client.get("/api/jobs?state=done").json()["jobs"]:
+        paper = client.get(f"/jobs/{row['id']}/customer").text
+        calendar = f"/jobs/{row['id']}/look-again.ics"
+        assert (calendar in paper) == (client.get(calendar).status_code == 200)

@@ -183,7 +183,7 @@ def _offered(offer: str, today: date) -> str:
     if words.startswith("offered"):
         return f"offer {words.removeprefix('offered ')} given {since}, no answer"
     if words.startswith("agreed"):
-        return f"changed since {words} on {since}: ask again"
+        return f"changed since {words} {since}: ask again"
     return f"{words} {since}"
 
 

@@ -103,6 +103,7 @@ class Paper:
     tabs: Sequence[Link]
     ride: Sequence[str]
     again: str
+    look_on: date | None
     law: str
     last: KeptOffer | None
     handed: HandOver | None = None
@@ -140,6 +141,7 @@ def paper(
     options = [_option(there, entries, name, last) for name in ([fitted] if fitted else asked)]
     law = any(finding.law for one in options if one.one for finding in one.one.outcome.findings)
     ready = any(one.one is not None for one in options)
+    look = look_again.day_of(there.sheet.id) if job.done else None
     return Paper(
         job=job,
         sheet=there.sheet,
@@ -149,7 +151,8 @@ def paper(
         options=options,
         tabs=[] if job.done else _tabs(job, asked, path),
         ride=first_ride(there.sheet.kind) if ready else [],
-        again=in_words(look_again.day_of(there.sheet.id) if job.done else None) if ready else "",
+        again=in_words(look) if ready else "",
+        look_on=look,
         law=ASK_FIRST if law else "",
         last=last,
         handed=_handed(there, entries, options[0]) if job.done else None,
