@@ -6,6 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any, TypeVar
 
 from fastapi.applications import FastAPI
+from fastapi.testclient import TestClient
 
 from jentrik.store import jobs
 from jentrik.store.happenings import Happened, last_happened
@@ -93,6 +94,15 @@ def test_who_is_on_a_job_is_told_and_forgotten_when_they_go(app: FastAPI) -> Non
         assert feed.others(1, "screen-2") == []
 
     assert listen(app, do, 2) == [[1, 1]]
+
+
+def test_a_browser_sees_others_on_its_job_and_never_itself(app: FastAPI) -> None:
+    one, other = (TestClient(app, base_url="http://127.0.0.1") for _ in range(2))
+    for _ in range(2):  # the first page gives a browser its token; from the second it is known
+        assert "Also here" not in one.get(f"/jobs/{JOB}").text
+    other.get("/jobs")
+    assert "Also here: another screen" in other.get(f"/jobs/{JOB}").text
+    assert "Also here: another screen" in one.get(f"/jobs/{JOB}").text
 
 
 def test_stopping_ends_every_listening(app: FastAPI) -> None:

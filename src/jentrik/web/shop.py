@@ -123,7 +123,8 @@ def opened_shop(request: Request) -> Shop:
         who, known = "", None
     request.state.units = units = units_for(who)
     request.state.who, request.state.initials = who, known.initials if known else initials_of(who)
-    screen = hashlib.sha256(request.state.csrf_token.encode()).hexdigest()[:16]
+    token = request.state.csrf_token.encode()
+    request.state.screen = screen = hashlib.sha256(token).hexdigest()[:16]
     if request.method == "GET" and TOKEN_COOKIE in request.cookies:  # else it is no screen yet
         station = request.query_params.get("station", "")
         request.app.state.feed.note(screen, who, request.url.path, station)

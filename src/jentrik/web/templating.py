@@ -119,7 +119,7 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
 
 def _others(request: Request, job_id: int) -> Any:
     """Return who else is on a job, at another screen."""
-    return request.app.state.feed.others(job_id, getattr(request.state, "screen", ""))
+    return request.app.state.feed.others(job_id, request.state.screen)
 
 
 def _drawing_of(request: Request, seen: str) -> HTMLResponse:
