@@ -68,6 +68,24 @@ def test_a_job_is_taken_over_without_loading_a_page(open_page: Callable[..., Any
     expect(first.locator(".job-filters")).to_contain_text("mine 1")
 
 
+def test_a_hand_that_comes_while_a_part_is_fetched_keeps_what_it_types(
+    open_page: Callable[..., Any],
+) -> None:
+    offer, other = open_page("/jobs/3/customer"), open_page("/jobs/3")
+    fetched: list[Any] = []
+    offer.wait_for_timeout(1600)
+    offer.route("**/jobs/3/customer*", lambda route: fetched.append(route))  # the answer waits
+    other.request.patch("/api/machines/3", data={"name": "Another name"})
+    wait = 0
+    while not fetched and (wait := wait + 1) < 200:
+        offer.wait_for_timeout(50)
+    offer.locator("[name=by]").press_sequentially("Anna")
+    fetched[0].continue_()
+    offer.wait_for_timeout(500)
+    expect(offer.locator("[name=by]")).to_have_value(re.compile("^Anna"))
+    offer.unroute("**/jobs/3/customer*")
+
+
 def test_without_a_connection_a_line_says_so_and_everything_else_is_the_same(
     open_page: Callable[..., Any],
 ) -> None:

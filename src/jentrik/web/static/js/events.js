@@ -32,6 +32,14 @@
     htmx.trigger(part, "live");
   }
 
+  // A hand that came while a part was being fetched finds it as it was.
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    const { elt, requestConfig } = event.detail;
+    if (requestConfig?.triggeringEvent?.type !== "live" || !held(elt)) return;
+    event.detail.shouldSwap = false;
+    elt.dataset.stale = "yes";
+  });
+
   function changed(change) {
     if (change.mine && performance.now() - wrote < OWN_MS) return;
     for (const part of parts()) if (shows(part, change)) renew(part);
