@@ -52,7 +52,7 @@ def entries(app: FastAPI) -> list[Entry]:
             routes += inner.routes
             continue
         for method in getattr(route, "methods", None) or ():
-            if method != "HEAD" and route.path != STREAM:  # type: ignore[attr-defined]
-                found.add(Entry(method, route.path))  # type: ignore[attr-defined]
+            if method != "HEAD" and route.path_format != STREAM:  # type: ignore[attr-defined]
+                found.add(Entry(method, route.path_format))  # type: ignore[attr-defined]
     assert len(found) > 80, "the routes are not found"
     return sorted(found, key=lambda one: (one.path, one.method))

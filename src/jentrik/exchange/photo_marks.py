@@ -48,7 +48,7 @@ class WheelsDocument(DocumentPart):
     front: WheelMarksDocument
 
 
-class PointDocument(DocumentPart):
+class MarkedPointDocument(DocumentPart):
     """A named place."""
 
     name: Annotated[str, Field(min_length=1, max_length=60)]
@@ -75,7 +75,7 @@ class PhotoMarksDocument(DocumentPart):
     faces: Literal["right", "left"]
     click_px: Figure = 1.5
     wheels: WheelsDocument
-    points: list[PointDocument] = Field(default=[], max_length=MOST_NAMED)
+    points: list[MarkedPointDocument] = Field(default=[], max_length=MOST_NAMED)
     lines: list[LineDocument] = Field(default=[], max_length=MOST_NAMED)
 
 

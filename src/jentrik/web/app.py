@@ -78,7 +78,7 @@ from jentrik.web.pages.tracks import route as tracks
 from jentrik.web.pages.ways import route as ways
 from jentrik.web.pages.wheel_sizes import route as wheel_sizes
 from jentrik.web.pages.widths import route as widths
-from jentrik.web.plain_json import PlainJSON
+from jentrik.web.plain_json import refused_json
 from jentrik.web.security.guard import (
     ONCE_FIELD,
     TOKEN_FIELD,
@@ -188,6 +188,9 @@ def create_app(
         title="Jentrik",
         version=__version__,
         description=api.DESCRIPTION,
+        servers=[{"url": "/", "description": "This shop"}],
+        license_info={"name": "MIT", "identifier": "MIT"},
+        openapi_tags=api.TAGS,
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,
@@ -305,7 +308,7 @@ async def _refused(request: Request, error: Exception) -> Response:
             media_type="application/json",
         )
     if _wants_json(request):
-        return PlainJSON(error.as_document(), status_code=status, headers=_later(status))
+        return refused_json(error, status, _later(status))
     if status == 503:
         return page(
             request,
@@ -355,7 +358,7 @@ def _failed(request: Request, status: int, why: str, then: str) -> Response:
     else:
         message = f"{why}: nothing of this was stored. {then}"
     if _wants_json(request):
-        return PlainJSON(DocumentError(message).as_document(), status_code=status)
+        return refused_json(StoreError(message), status)
     return page(
         request,
         "not_stored.html",
@@ -397,11 +400,11 @@ async def _no_such_page(request: Request, error: Exception) -> Response:
         404: "There is no such page.",
         405: "This address does not take that kind of request.",
     }.get(error.status_code, "The request could not be read.")
+    status = 422 if error.status_code == 400 else error.status_code
     allowed = _allowed_at(request) if error.status_code == 405 else {}
     if _wants_json(request):
-        refusal = DocumentError(said).as_document()
-        return PlainJSON(refusal, status_code=error.status_code, headers=allowed)
-    answer = page(request, "refused.html", status=error.status_code, message=said)
+        return refused_json(DocumentError(said), status, allowed)
+    answer = page(request, "refused.html", status=status, message=said)
     answer.headers.update(allowed)
     return answer
 
@@ -428,7 +431,7 @@ async def _bad_request(request: Request, error: Exception) -> Response:
             field=name or (known.field if known else None) or None,
             expected=known.expected if known else first["msg"],
         )
-        return PlainJSON(refusal.as_document(), status_code=422)
+        return refused_json(refusal, 422)
     return page(request, "refused.html", status=404, message="There is no such page.")
 
 

@@ -23,7 +23,8 @@ from jentrik.store.cards import KeptPhoto
 from jentrik.store.listing import JobLine, MachineLine
 from jentrik.store.people import Person
 from jentrik.store.records import PastChange
-from jentrik.web.api.documents import NOT_SHOWN
+from jentrik.web.api.documents import NOT_SHOWN, SHOWN_IN_WORDS
+from jentrik.web.plain_json import REFUSED_HEADER
 
 Figures = dict[str, Any]  # keys as in a plan document, values with the unit in the key
 Severity = Literal["stop", "caution", "note", ""]
@@ -325,10 +326,30 @@ class MeasuredAfter(RootModel[dict[str, Figures]]):
     """What was measured after fitting, by key."""
 
 
-class MachineRow(_fields_of(MachineLine, *NOT_SHOWN)):  # type: ignore[misc]
-    """One machine in a list."""
+class JobTag(BaseModel):
+    """A job on the bench, by id and tag."""
 
-    jobs: list[Figures]
+    id: int
+    tag: int
+
+
+class SetName(BaseModel):
+    """A wheel set that is off, by number and name."""
+
+    id: int
+    name: str
+
+
+class MachineRow(_fields_of(MachineLine, *NOT_SHOWN, *SHOWN_IN_WORDS)):  # type: ignore[misc]
+    """One machine in a list; what is not known of it is null."""
+
+    front: str | None
+    rear: str | None
+    wheelbase_mm: float | None
+    head_angle_deg: float | None
+    rake_deg: float | None
+    jobs: list[JobTag]
+    sets: list[SetName]
 
 
 class MachineList(Listed):
@@ -618,11 +639,11 @@ ANSWERS: dict[str, type[BaseModel]] = {
     "POST /api/practice/jobs": Job,
     "POST /api/practice/undo": Done,
 }
-FILES = {  # what is no JSON document, by the end of its address
-    ".csv": "text/csv",
-    ".vcf": "text/vcard",
-    "GET /drawing": "image/svg+xml",
-    "GET /track": "application/gpx+xml",
+FILES: dict[str, tuple[str, ...]] = {  # what is no JSON document, by the end of its address
+    ".csv": ("text/csv",),
+    ".vcf": ("text/vcard",),
+    "GET /drawing": ("image/svg+xml", "image/png"),
+    "GET /track": ("application/gpx+xml",),
 }
 STATUSES = {
     "401": "A key, a session or the passphrase is needed.",
@@ -634,6 +655,10 @@ STATUSES = {
     "422": "What was sent, or what stands there, does not allow it.",
     "429": "Too many wrong keys or passphrases at once.",
     "503": "The shop takes no request for a moment.",
+}
+_REFUSED = {
+    "description": "What the refusal is about: what was sent, or how things stand in the shop",
+    "schema": {"type": "string", "enum": ["code", "range", "document", "state"]},
 }
 _READS = ("401", "403", "404", "422", "429", "503")
 
@@ -654,7 +679,11 @@ def with_answers(described: dict[str, Any]) -> None:
         assert not twice, f"{twice} name what is sent and what is answered"
         schemas.update(named)
     described["components"]["responses"] = {
-        f"Refused{status}": {"description": words, "content": _content(Error)}
+        f"Refused{status}": {
+            "description": words,
+            "content": _content(Error),
+            "headers": {REFUSED_HEADER: _REFUSED},
+        }
         for status, words in STATUSES.items()
     }
     described["components"]["securitySchemes"] = {"key": {"type": "http", "scheme": "bearer"}}
@@ -681,9 +710,9 @@ def _content_of(name: str, given: dict[str, Any]) -> dict[str, Any]:
     if "text/event-stream" in given:
         return given
     method, _, path = name.partition(" ")
-    for ends, kind in FILES.items():
+    for ends, kinds in FILES.items():
         if name.endswith(ends) or f"{method} /{path.rpartition('/')[2]}" == ends:
-            return {kind: {"schema": {"type": "string"}}}
+            return {one: {"schema": {"type": "string"}} for one in kinds}
     return _content(Document)
 
 

@@ -2,10 +2,8 @@
 
 import hashlib
 from collections.abc import Callable
-from typing import Annotated
 
 from fastapi import APIRouter
-from fastapi import Body as BodyOf
 from pydantic import Field
 from starlette.responses import Response
 
@@ -14,7 +12,7 @@ from jentrik.core.work.template import MOST_STEPS
 from jentrik.web.api import documents as documented
 from jentrik.web.api.jobs import write_of_job
 from jentrik.web.api.listed import KNOWN_ONLY
-from jentrik.web.api.program import AProgram, Program, marked
+from jentrik.web.api.program import APicture, AProgram, Program, marked
 from jentrik.web.live.command import Body
 from jentrik.web.pages.after_fitting.commands import Measured, put_on_sheet
 from jentrik.web.pages.card import commands as card
@@ -30,7 +28,6 @@ from jentrik.web.pages.card.commands import (
 )
 
 router = APIRouter(prefix="/api/jobs", tags=["jobs"], dependencies=[KNOWN_ONLY])
-LARGEST_PHOTO_BYTES = 12_000_000
 
 
 class StepsOnCard(Body):
@@ -106,12 +103,7 @@ def write_step(program: AProgram, job_id: int, step_id: int, body: StepWritten) 
 
 
 @router.post("/{job_id}/photos", status_code=201)
-def add_photo(
-    program: AProgram,
-    job_id: int,
-    photo: Annotated[bytes, BodyOf(media_type="image/jpeg", max_length=LARGEST_PHOTO_BYTES)],
-    caption: str = "",
-) -> Response:
+def add_photo(program: AProgram, job_id: int, photo: APicture, caption: str = "") -> Response:
     """Keep a photograph of a job, written anew without what the camera noted in it."""
     return program.write(
         lambda: card.add_photo(program.shop, job_id, photo, caption),

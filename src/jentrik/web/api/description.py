@@ -12,7 +12,8 @@ from pydantic.json_schema import models_json_schema
 
 from jentrik import __version__
 from jentrik.core.days import with_offset
-from jentrik.core.tire.sidewall import read_sidewall
+from jentrik.core.practice.make import MOST_ITEMS
+from jentrik.core.tire.sidewall import LONGEST_SIDEWALL, read_sidewall
 from jentrik.exchange.find_document import FindDocument, find_from_json
 from jentrik.exchange.photo_marks import PhotoMarksDocument, photo_from_json
 from jentrik.exchange.plan_answer import result_document
@@ -35,6 +36,19 @@ DESCRIPTION = (
     "mm, angles in degrees, loads in kg, speeds in km/h; an unknown value is null. A refusal is "
     "422 with one sentence, the field and, in a code, the character."
 )
+TAGS = [
+    {"name": "jobs", "description": "Jobs from the door to the log: proposals, offer, card, rides"},
+    {"name": "machines", "description": "Machines, their figures, set-ups, wheels and logbook"},
+    {"name": "shelf", "description": "Tires and wheels on the shelf"},
+    {"name": "shop", "description": "Limits, templates, people, keys, backups, the bin"},
+    {"name": "seam", "description": "What happens in the shop, for other programs"},
+    {"name": "plans", "description": "Documents judged without a shop"},
+    {"name": "practice", "description": "Practice items and answers"},
+    {"name": "tire codes", "description": "Reading a sidewall"},
+    {"name": "tables", "description": "Tables for spreadsheets"},
+    {"name": "exchange", "description": "The whole shop as one document"},
+    {"name": "health", "description": "Whether the program stands"},
+]
 router = APIRouter(prefix="/api", dependencies=[KNOWN_ONLY])
 
 
@@ -76,7 +90,13 @@ def document_schemas() -> dict[str, Any]:
 @router.get("/read", tags=["tire codes"])
 def read(
     request: Request,
-    code: Annotated[str, Query(description="A tire code as it stands on the sidewall")],
+    code: Annotated[
+        str,
+        Query(
+            description="A tire code as it stands on the sidewall",
+            json_schema_extra={"minLength": 1, "maxLength": LONGEST_SIDEWALL, "pattern": r"\S"},
+        ),
+    ],
     vehicle: Annotated[
         Literal["bicycle", "motorcycle"] | None, Query(description="Settles a doubt")
     ] = None,
@@ -102,7 +122,8 @@ def _found(request: Request, body: bytes) -> PlainJSON:
 
 @router.get("/practice", tags=["plans"])
 def practice(
-    seed: Annotated[int, Query(ge=0, le=2**53)] = 1, count: Annotated[int, Query()] = 10
+    seed: Annotated[int, Query(ge=0, le=2**53)] = 1,
+    count: Annotated[int, Query(json_schema_extra={"minimum": 1, "maximum": MOST_ITEMS})] = 10,
 ) -> PlainJSON:
     """Return practice items with their computed answers; the same seed gives the same ones."""
     return PlainJSON(items_document(seed, count))

@@ -54,6 +54,7 @@ from jentrik.web.pages.things.where import WhereRow
 from jentrik.web.shop import Shop
 
 NOT_SHOWN = ("picture", "says")
+SHOWN_IN_WORDS = ("wheelbase", "steering")
 MOST_CLOSED = 100
 
 
@@ -141,14 +142,28 @@ def _promised(day: date | None, at: str) -> str | None:
 
 def machines_document(page: Page[MachineLine]) -> dict[str, Any]:
     """Return a page of machines."""
-    lines = [
-        {
-            **plain_fields(row, *NOT_SHOWN),
-            "jobs": [{"id": job, "tag": tag} for job, tag in row.jobs],
-        }
-        for row in page.rows
-    ]
+    lines = [_machine_row(row) for row in page.rows]
     return {"machines": lines, "more": page.more, "total": page.total}
+
+
+def _machine_row(line: MachineLine) -> dict[str, Any]:
+    """Return one machine of a list, with figures where the page shows them with their words."""
+    angle, _, which = line.steering.partition("° ")
+    known = {"head": None, "rake": None, which: _figure(angle)}
+    return {
+        **plain_fields(line, *NOT_SHOWN, *SHOWN_IN_WORDS),
+        "front": None if line.front == "–" else line.front,
+        "rear": None if line.rear == "–" else line.rear,
+        "wheelbase_mm": _figure(line.wheelbase),
+        "head_angle_deg": known["head"],
+        "rake_deg": known["rake"],
+        "jobs": [{"id": job, "tag": tag} for job, tag in line.jobs],
+        "sets": [{"id": number, "name": name} for number, name in line.sets],
+    }
+
+
+def _figure(shown: str) -> float | None:
+    return None if shown in ("", "–") else float(shown)
 
 
 def shelf_document(page: Page[ShelfTire]) -> dict[str, Any]:

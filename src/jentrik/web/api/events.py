@@ -18,7 +18,7 @@ from jentrik.web.api.program import marked
 from jentrik.web.live.feed import Feed
 from jentrik.web.shop import AShop
 
-router = APIRouter(prefix="/api", tags=["exchange"], dependencies=[KNOWN_ONLY])
+router = APIRouter(prefix="/api", tags=["seam"], dependencies=[KNOWN_ONLY])
 RETRY_MS = 2000
 
 

@@ -1,14 +1,13 @@
 """Changes of fields as a program sends them: read by the same answers as a page's fields."""
 
 from collections.abc import Callable, Iterator, Mapping
-from datetime import date
 from typing import Any, Literal
 
 from pydantic import Field
 
 from jentrik.core.errors import DocumentError, Refusal
 from jentrik.web.api.program import as_text
-from jentrik.web.live.command import Body
+from jentrik.web.live.command import Body, Day, ExternalId, Name, Note, Words
 from jentrik.web.live.fields import AReader, Sent, take_fields
 from jentrik.web.live.sheet_rows import LINES
 from jentrik.web.shop import Shop
@@ -32,12 +31,12 @@ class FigureChange(Body):
 class MachineChange(Body):
     """What changes on a machine; what is absent stays, null clears a figure."""
 
-    name: str | None = Field(default=None, examples=["Harbour tourer"])
-    owner: str | None = None
-    phone: str | None = None
-    note: str | None = None
-    external_id: str | None = Field(default=None, description="Another program's own key")
-    drawn_as: str | None = None
+    name: Name | None = Field(default=None, examples=["Harbour tourer"])
+    owner: Words | None = None
+    phone: Words | None = None
+    note: Note | None = None
+    external_id: ExternalId | None = Field(default=None, description="Another program's own key")
+    drawn_as: Words | None = None
     figures: dict[str, FigureChange | float | str | None] = Field(
         default_factory=dict,
         examples=[{"wheelbase_mm": {"value": 1052, "plus_minus": 2}, "front.tire": "42-622"}],
@@ -53,11 +52,11 @@ class MachineChange(Body):
 class JobChange(Body):
     """What changes on a job; an empty text clears it."""
 
-    wanted: str | None = Field(default=None, examples=["Wider tires for gravel"])
-    due_on: date | Literal[""] | None = Field(default=None, examples=["2026-12-01"])
+    wanted: Words | None = Field(default=None, examples=["Wider tires for gravel"])
+    due_on: Day | Literal[""] | None = Field(default=None, examples=["2026-12-01"])
     promised_time: str | None = Field(default=None, examples=["16:00"], description="Of that day")
-    whose: str | None = Field(default=None, description="Who of the shop's people does it")
-    external_id: str | None = Field(default=None, description="Another program's own key")
+    whose: Words | None = Field(default=None, description="Who of the shop's people does it")
+    external_id: ExternalId | None = Field(default=None, description="Another program's own key")
 
 
 def of_machine(change: MachineChange) -> list[Sent]:

@@ -21,10 +21,10 @@ from jentrik.store.offers import last_offer
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import JobChange, Nested, change_fields, of_job, of_proposal
-from jentrik.web.api.listed import KNOWN_ONLY, AList, sorted_by
+from jentrik.web.api.listed import KNOWN_ONLY, AList, one_of, sorted_by
 from jentrik.web.api.program import AProgram, Program, fields_named, marked
 from jentrik.web.live.answers import Answers
-from jentrik.web.live.command import Body
+from jentrik.web.live.command import Body, ExternalId, MaybeCode, Name, Words
 from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.answers.route import answered
@@ -52,15 +52,15 @@ router = APIRouter(prefix="/api/jobs", tags=["jobs"], dependencies=[KNOWN_ONLY])
 class NewJob(Body):
     """A job to start: a machine the shop knows by its name, or a new one by its tires."""
 
-    machine: str = Field(examples=["Harbour tourer"])
-    front_tire: str = Field(default="", examples=["37-622"], description="Of a new machine")
-    rear_tire: str = Field(default="", description="Where it is another one than the front")
-    build: str = Field(default="", description="What a new machine is built like")
+    machine: Words = Field(examples=["Harbour tourer"])
+    front_tire: MaybeCode = Field(default="", examples=["37-622"], description="Of a new machine")
+    rear_tire: MaybeCode = Field(default="", description="Where it is another one than the front")
+    build: Words = Field(default="", description="What a new machine is built like")
     same: Literal["", "same", "another"] = Field(
         default="",
         description="Whether a known name with other tires is the same machine, or another one",
     )
-    external_id: str = Field(default="", description="Another program's own key of the job")
+    external_id: ExternalId = Field(default="", description="Another program's own key of the job")
 
 
 class NewProposal(Body):
@@ -69,7 +69,7 @@ class NewProposal(Body):
     made_of: str = Field(
         default="", description="copy:A, set:3, wheel:4, setup:2, front-tire:7 or rear-tire:7"
     )
-    name: str | None = None
+    name: Name | None = None
     changes: dict[str, Nested] = Field(
         default_factory=dict, examples=[{"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}}]
     )
@@ -78,7 +78,7 @@ class NewProposal(Body):
 class ProposalChange(Body):
     """What changes on a proposal, keys as in a plan; null is as found again."""
 
-    name: str | None = None
+    name: Name | None = None
     changes: dict[str, Nested] = Field(default_factory=dict, examples=[{"front.tire": "50-584"}])
 
 
@@ -99,7 +99,7 @@ def list_jobs(
         Query(description="Else open ones; of a key or a moment any, in the bin too"),
     ] = None,
     find: Annotated[str, Query(max_length=LONGEST_FIND)] = "",
-    sort: str = "",
+    sort: Annotated[str, one_of(JOB_SORTS)] = "",
 ) -> Response:
     """Return a page of jobs, those promised first."""
     refresh(shop)

@@ -1,7 +1,8 @@
 """How a program asks for a list: order, page and size, what changed since, by its own key."""
 
+from collections.abc import Iterable
 from dataclasses import replace
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import Depends, Query, Request
 from fastapi.dependencies.utils import get_flat_params
@@ -17,7 +18,14 @@ def _listed(
     page: Annotated[int, Query(ge=1, le=LAST_PAGE)] = 1,
     size: Annotated[int, Query(ge=1, le=MOST_A_PAGE)] = PAGE,
     changed_since: Annotated[
-        str, Query(max_length=40, description="A day, or a moment with its offset")
+        str,
+        Query(
+            max_length=40,
+            description="A day, or a moment with its offset",
+            json_schema_extra={
+                "anyOf": [{"format": "date-time"}, {"format": "date"}, {"maxLength": 0}]
+            },
+        ),
     ] = "",
     external_id: Annotated[
         str, Query(max_length=LONGEST_KEY, description="Another program's own key")
@@ -35,6 +43,11 @@ def _listed(
 
 
 AList = Annotated[Wanted, Depends(_listed)]
+
+
+def one_of(names: Iterable[str], *, blank: bool = True) -> Any:
+    """Return how the API's document names what can be asked; another is refused in words."""
+    return Query(json_schema_extra={"enum": [*([""] if blank else []), *names]})
 
 
 def sorted_by(wanted: Wanted, sort: str, sorts: dict[str, str]) -> Wanted:

@@ -7,7 +7,6 @@ from functools import partial
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
-from fastapi import Body as BodyOf
 from pydantic import Field
 from starlette.responses import Response
 
@@ -17,12 +16,11 @@ from jentrik.store import journal, machines, records, shelf
 from jentrik.store.listing import MACHINE_SORTS, machines_listed
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
-from jentrik.web.api.card import LARGEST_PHOTO_BYTES
 from jentrik.web.api.field_changes import MachineChange, change_fields, of_machine
-from jentrik.web.api.listed import KNOWN_ONLY, AList, sorted_by
-from jentrik.web.api.program import AProgram, Program, as_text, fields_named, marked
+from jentrik.web.api.listed import KNOWN_ONLY, AList, one_of, sorted_by
+from jentrik.web.api.program import APicture, AProgram, Program, as_text, fields_named, marked
 from jentrik.web.live.answers import Answers
-from jentrik.web.live.command import Body
+from jentrik.web.live.command import Body, ExternalId, MaybeCode, Name, Words
 from jentrik.web.live.typed_values import checked_name
 from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.jobs.list_refresh import refresh
@@ -68,23 +66,23 @@ Lines = Literal["places", "points", "positions", "pairs", "room"]
 class NewMachine(Body):
     """A machine to add: its name and the tires it wears; the rest is assumed until measured."""
 
-    name: str = Field(examples=["Harbour tourer"])
-    front_tire: str = Field(examples=["37-622"])
-    rear_tire: str = ""
-    build: str = Field(default="", description="What it is built like")
-    external_id: str = Field(default="", description="Another program's own key")
+    name: Name = Field(examples=["Harbour tourer"])
+    front_tire: MaybeCode = Field(examples=["37-622"])
+    rear_tire: MaybeCode = ""
+    build: Words = Field(default="", description="What it is built like")
+    external_id: ExternalId = Field(default="", description="Another program's own key")
 
 
 class Copied(Body):
     """The name of a machine like another one."""
 
-    name: str
+    name: Name
 
 
 class NewLine(Body):
     """A line of a machine's list: its name, and the columns of that list."""
 
-    name: str = Field(examples=["fork crown"])
+    name: Name = Field(examples=["fork crown"])
     columns: dict[str, str | float] = Field(
         default_factory=dict,
         examples=[{"wheel": "front", "direction": "radial", "on": "fork", "gap_mm": 14}],
@@ -96,7 +94,7 @@ def list_machines(
     shop: AShop,
     listed: AList,
     find: Annotated[str, Query(max_length=LONGEST_FIND)] = "",
-    sort: str = "",
+    sort: Annotated[str, one_of(MACHINE_SORTS)] = "",
 ) -> Response:
     """Return a page of machines, by name."""
     refresh(shop)
@@ -245,11 +243,7 @@ def gauge(program: AProgram, machine_id: int, body: Gauged) -> Response:
 
 
 @router.post("/{machine_id}/photo")
-def photograph(
-    program: AProgram,
-    machine_id: int,
-    photo: Annotated[bytes, BodyOf(media_type="image/jpeg", max_length=LARGEST_PHOTO_BYTES)],
-) -> Response:
+def photograph(program: AProgram, machine_id: int, photo: APicture) -> Response:
     """Keep a photograph of a machine, written anew without what the camera noted in it."""
     return _write(
         program,

@@ -16,8 +16,7 @@ from jentrik.store.photographs import Photograph
 from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
 from jentrik.web.api.listed import KNOWN_ONLY
-from jentrik.web.api.program import AProgram, as_text, marked
-from jentrik.web.api.shelf import Photo
+from jentrik.web.api.program import APicture, AProgram, as_text, marked
 from jentrik.web.live.command import Body
 from jentrik.web.live.fields import Sent
 from jentrik.web.pages.photographs.answers import PhotoAnswers
@@ -84,7 +83,7 @@ def all_photographs(machine_id: int) -> Response:
 
 
 @router.post("", status_code=201)
-def one_more(program: AProgram, machine_id: int, photo: Photo) -> Response:
+def one_more(program: AProgram, machine_id: int, photo: APicture) -> Response:
     """Keep a picture to measure on, written anew; its focal length is taken from the file."""
     return program.write(
         lambda: add_photograph(program.shop, machine_id, photo),
@@ -95,13 +94,13 @@ def one_more(program: AProgram, machine_id: int, photo: Photo) -> Response:
     )
 
 
-@router.get("/{photograph_id}")
+@router.get("/{photograph_id:int}")
 def one_photograph(machine_id: int, photograph_id: int) -> Response:
     """Return a picture with its marks and what it tells."""
     return marked(_of(machine_id, photograph_id))
 
 
-@router.patch("/{photograph_id}")
+@router.patch("/{photograph_id:int}")
 def mark_photograph(
     program: AProgram, machine_id: int, photograph_id: int, body: PhotoChange
 ) -> Response:
@@ -117,7 +116,7 @@ def mark_photograph(
     )
 
 
-@router.post("/{photograph_id}/name", status_code=201)
+@router.post("/{photograph_id:int}/name", status_code=201)
 def name_mark(program: AProgram, machine_id: int, photograph_id: int, body: OwnMark) -> Response:
     """Add a point or line of the shop's own to mark."""
     return program.write(
@@ -129,7 +128,7 @@ def name_mark(program: AProgram, machine_id: int, photograph_id: int, body: OwnM
     )
 
 
-@router.delete("/{photograph_id}")
+@router.delete("/{photograph_id:int}")
 def one_less(program: AProgram, machine_id: int, photograph_id: int) -> Response:
     """Take a picture away; undo brings it back."""
 

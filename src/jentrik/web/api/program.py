@@ -14,7 +14,7 @@ from datetime import date
 from typing import Annotated, Any, TypeVar
 from urllib.parse import unquote
 
-from fastapi import Depends, Header, Request
+from fastapi import Body, Depends, Header, Request
 from pydantic import BaseModel
 from starlette.responses import Response
 
@@ -27,7 +27,7 @@ from jentrik.store.rows import writing
 from jentrik.web.plain_json import PlainJSON
 from jentrik.web.shop import LONGEST_WHO, AShop, Shop
 
-LONGEST_KEY = 100
+LONGEST_KEY, LARGEST_PHOTO_BYTES = 100, 12_000_000
 # What a page of another site could make a browser send without asking first.
 _FORMS = ("application/x-www-form-urlencoded", "multipart/form-data", "text/plain")
 T = TypeVar("T")
@@ -205,4 +205,8 @@ def _program(
     return Program(request, there, idempotency_key, if_match)
 
 
+# Whatever its kind is called, a picture is told by what it holds.
+APicture = Annotated[
+    bytes, Body(media_type="application/octet-stream", min_length=1, max_length=LARGEST_PHOTO_BYTES)
+]
 AProgram = Annotated[Program, Depends(_program)]

@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
-from fastapi import Body as BodyOf
 from pydantic import Field
 from starlette.responses import Response
 
@@ -15,11 +14,10 @@ from jentrik.store import machines, shelf, wheels
 from jentrik.store.listing import MACHINE_SORTS, SHELF_SORTS, machines_listed, shelf_listed
 from jentrik.store.undo import Scope
 from jentrik.web.api import documents as documented
-from jentrik.web.api.card import LARGEST_PHOTO_BYTES
 from jentrik.web.api.field_changes import change_fields
-from jentrik.web.api.listed import KNOWN_ONLY, AList, sorted_by
-from jentrik.web.api.program import AProgram, Program, as_text, marked
-from jentrik.web.live.command import Body
+from jentrik.web.api.listed import KNOWN_ONLY, AList, one_of, sorted_by
+from jentrik.web.api.program import APicture, AProgram, Program, as_text, marked
+from jentrik.web.live.command import Body, Code, ExternalId, Words
 from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.jobs.list_refresh import refresh
@@ -36,7 +34,6 @@ from jentrik.web.parts.paging import LONGEST_FIND, wanted_of
 from jentrik.web.shop import AShop
 
 router = APIRouter(prefix="/api", tags=["shelf"], dependencies=[KNOWN_ONLY])
-Photo = Annotated[bytes, BodyOf(media_type="image/jpeg", max_length=LARGEST_PHOTO_BYTES)]
 PageNumber = Annotated[int, Query(ge=1, le=100_000)]
 FACTS = {one.name for one in FACT_FIELDS}
 
@@ -44,13 +41,13 @@ FACTS = {one.name for one in FACT_FIELDS}
 class NewTire(Body):
     """A tire for the shelf, as its sidewall reads, and how it was received."""
 
-    code: str = Field(examples=["37-622 DOT 0824"])
+    code: Code = Field(examples=["37-622 DOT 0824"])
     pieces: int | None = Field(default=None, examples=[4])
     price: str | None = Field(default=None, examples=["34.90"])
-    place: str | None = Field(default=None, examples=["hook 7"])
-    whose: str | None = None
-    make: str | None = None
-    external_id: str | None = Field(default=None, description="Another program's own key")
+    place: Words | None = Field(default=None, examples=["hook 7"])
+    whose: Words | None = None
+    make: Words | None = None
+    external_id: ExternalId | None = Field(default=None, description="Another program's own key")
 
 
 class ThingChange(Body):
@@ -66,7 +63,7 @@ def tires(
     shop: AShop,
     listed: AList,
     find: Annotated[str, Query(max_length=LONGEST_FIND)] = "",
-    sort: str = "",
+    sort: Annotated[str, one_of(SHELF_SORTS)] = "",
 ) -> Response:
     """Return a page of the tires on the shelf, the newest first."""
     refresh(shop)
@@ -88,13 +85,13 @@ def add_tire(program: AProgram, body: NewTire) -> Response:
     )
 
 
-@router.get("/shelf/{tire_id}")
+@router.get("/shelf/{tire_id:int}")
 def tire(tire_id: int) -> Response:
     """Return one tire on the shelf."""
     return marked(documented.tire_document(tire_id))
 
 
-@router.patch("/shelf/{tire_id}")
+@router.patch("/shelf/{tire_id:int}")
 def change_tire(program: AProgram, tire_id: int, body: ThingChange) -> Response:
     """Change a tire on the shelf, all of it or nothing."""
     return _changed(
@@ -105,13 +102,13 @@ def change_tire(program: AProgram, tire_id: int, body: ThingChange) -> Response:
     )
 
 
-@router.get("/shelf/{tire_id}/where")
+@router.get("/shelf/{tire_id:int}/where")
 def where_tire(shop: AShop, tire_id: int, find: str = "", page: PageNumber = 1) -> Response:
     """Return a page of machines with what the rules say of the tire at each end."""
     return _where(shop, of_tire(shelf.known_tire(tire_id)), find, page)
 
 
-@router.post("/shelf/{tire_id}/look")
+@router.post("/shelf/{tire_id:int}/look")
 def look_over(program: AProgram, tire_id: int, body: LookedOver) -> Response:
     """Write what a look over a tire found."""
     return _changed(
@@ -122,7 +119,7 @@ def look_over(program: AProgram, tire_id: int, body: LookedOver) -> Response:
     )
 
 
-@router.post("/shelf/{tire_id}/reserve")
+@router.post("/shelf/{tire_id:int}/reserve")
 def reserve_tire(program: AProgram, tire_id: int, body: Reserved) -> Response:
     """Reserve pieces of a line for a job, or set them free; the answer is the line they are."""
     return program.write(
@@ -133,8 +130,8 @@ def reserve_tire(program: AProgram, tire_id: int, body: Reserved) -> Response:
     )
 
 
-@router.post("/shelf/{tire_id}/photo", status_code=201)
-def tire_photo(program: AProgram, tire_id: int, photo: Photo) -> Response:
+@router.post("/shelf/{tire_id:int}/photo", status_code=201)
+def tire_photo(program: AProgram, tire_id: int, photo: APicture) -> Response:
     """Keep a photograph of a tire, written anew without what the camera noted in it."""
     return program.write(
         lambda: photograph_tire(program.shop, tire_id, photo),
@@ -145,7 +142,7 @@ def tire_photo(program: AProgram, tire_id: int, photo: Photo) -> Response:
     )
 
 
-@router.delete("/shelf/{tire_id}")
+@router.delete("/shelf/{tire_id:int}")
 def drop_tire(program: AProgram, tire_id: int) -> Response:
     """Take a tire off the shelf; undo brings it back."""
 
@@ -216,7 +213,7 @@ def reserve_wheel(program: AProgram, wheel_id: int, body: Reserved) -> Response:
 
 
 @router.post("/wheels/{wheel_id}/photo", status_code=201)
-def wheel_photo(program: AProgram, wheel_id: int, photo: Photo) -> Response:
+def wheel_photo(program: AProgram, wheel_id: int, photo: APicture) -> Response:
     """Keep a photograph of a wheel."""
     return program.write(
         lambda: photograph_wheel(program.shop, wheel_id, photo),

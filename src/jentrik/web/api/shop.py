@@ -16,7 +16,7 @@ from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
 from jentrik.web.api.listed import KNOWN_ONLY, AList
 from jentrik.web.api.program import AProgram, as_text, marked
-from jentrik.web.live.command import Body
+from jentrik.web.live.command import Body, ExternalId, Name
 from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.backups.route import make_backup
@@ -46,9 +46,9 @@ class Template(Body):
 class NewPerson(Body):
     """A person who works here."""
 
-    name: str = Field(examples=["Pat Quay"])
+    name: Name = Field(examples=["Pat Quay"])
     initials: str = ""
-    external_id: str = Field(default="", description="Another program's own key")
+    external_id: ExternalId = Field(default="", description="Another program's own key")
 
 
 @router.get("/due")

@@ -13,18 +13,22 @@ from pydantic import (
     BaseModel,
     BeforeValidator,
     ConfigDict,
+    Field,
     ValidationError,
     ValidationInfo,
     model_validator,
 )
+from pydantic.fields import FieldInfo
 from starlette.datastructures import FormData, UploadFile
 
 from jentrik.core.days import read_day
 from jentrik.core.errors import DocumentError, OutOfRange, Refusal
 from jentrik.core.machine.declared import without_none
-from jentrik.core.text import refuse_unseen
+from jentrik.core.text import LONGEST_KEY, refuse_unseen
+from jentrik.core.tire.tokens import LONGEST_CODE
 from jentrik.core.units import read_figure
 from jentrik.core.work.display_units import METRIC, DisplayUnits
+from jentrik.web.live.typed_values import LONGEST_NAME, LONGEST_NOTE
 
 
 class Body(BaseModel):
@@ -125,8 +129,23 @@ def _typed(unit: str) -> BeforeValidator:
 
 
 def _day(value: Any) -> Any:
+    if isinstance(value, int | float):
+        raise OutOfRange("A day is written out, not a number.", expected="a day like 2026-12-01")
     return read_day(value) if isinstance(value, str) else value
 
+
+def _within(longest: int, *, blank: bool = True) -> FieldInfo:
+    """Return the bounds that the API's document states; what is outside is refused in words."""
+    asked: dict[str, Any] = {} if blank else {"minLength": 1, "pattern": r"\S"}
+    return Field(json_schema_extra={"maxLength": longest, **asked})  # type: ignore[no-any-return]
+
+
+Name = Annotated[str, _within(LONGEST_NAME, blank=False)]
+Words = Annotated[str, _within(LONGEST_NAME)]
+Note = Annotated[str, _within(LONGEST_NOTE)]
+Code = Annotated[str, _within(LONGEST_CODE, blank=False)]
+MaybeCode = Annotated[str, _within(LONGEST_CODE)]
+ExternalId = Annotated[str, _within(LONGEST_KEY)]
 
 # Figures as a person types them, in the units they see, or as a document states them.
 Mm = Annotated[float, _typed("mm")]

@@ -9,7 +9,6 @@ of its own, and a calendar program follows what is due with one that opens nothi
 """
 
 import hmac
-import json
 import secrets
 import time
 from collections.abc import Callable
@@ -20,10 +19,12 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request, cookie_parser
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from jentrik.core.errors import StoreError
 from jentrik.core.text import DocumentBytes
 from jentrik.exchange.strict_json import TooLargeError
 from jentrik.store.access_keys import Purpose
 from jentrik.store.once import AT_WORK, RequestWrites
+from jentrik.web.plain_json import refused_json
 from jentrik.web.security.passphrase import SESSION_COOKIE, Passphrase, Slowdown, given_in
 
 TOKEN_COOKIE = "jentrik_token"  # noqa: S105  # a name, not a secret
@@ -261,23 +262,6 @@ def token_holds(request: Request, given: str) -> bool:
 
 
 async def _answer(send: Send, status: int, message: str, extra: dict[str, str]) -> None:
-    body = json.dumps(
-        {
-            "error": {
-                "message": message,
-                "field": None,
-                "position": None,
-                "expected": None,
-                "suggestions": [],
-            }
-        }
-    ).encode()
-    headers = {"Content-Type": "application/json", **SECURITY_HEADERS, **extra}
-    await send(
-        {
-            "type": "http.response.start",
-            "status": status,
-            "headers": [(name.encode(), value.encode()) for name, value in headers.items()],
-        }
-    )
-    await send({"type": "http.response.body", "body": body})
+    answer = refused_json(StoreError(message), status, {**SECURITY_HEADERS, **extra})
+    await send({"type": "http.response.start", "status": status, "headers": answer.raw_headers})
+    await send({"type": "http.response.body", "body": answer.body})

@@ -25,7 +25,7 @@ from jentrik.store.journal import Step, visit_of_last
 from jentrik.store.photo_files import keep_photo
 from jentrik.store.stock import reserve_for
 from jentrik.web.figures import plain
-from jentrik.web.live.command import Command
+from jentrik.web.live.command import Command, Words
 from jentrik.web.live.typed_values import checked_name
 from jentrik.web.pages.card.view import FROM_CHANGES, TORQUE_SOURCES
 from jentrik.web.pages.jobs.on_bench import on_bench
@@ -39,7 +39,7 @@ LONGEST_REASON = 200
 class NewCard(Command):
     """The card of a job: of which proposal, and from which template."""
 
-    proposal: str = Field(examples=["A"])
+    proposal: Words = Field(examples=["A"])
     template: str = Field(default="", description="Empty: made from what changes")
 
     def carry_out(self, shop: Shop, job_id: int) -> None:

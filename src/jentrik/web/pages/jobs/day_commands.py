@@ -10,7 +10,7 @@ from jentrik.core.work.order_entries import OrderState, checked_entry
 from jentrik.store import costs, jobs
 from jentrik.store.list_rows import line_of_job
 from jentrik.store.people import listed_name
-from jentrik.web.live.command import Command
+from jentrik.web.live.command import Command, Words
 from jentrik.web.pages.jobs.day import next_day_with_room
 from jentrik.web.shop import Shop
 
@@ -19,7 +19,7 @@ class DayChanged(Command):
     """One thing of the day: taken over, given to a person, promised, rung."""
 
     act: Literal["take", "give", "promise", "next day with room", "rung", "not rung"]
-    whose: str = Field(default="", examples=["Ida Quay"])
+    whose: Words = Field(default="", examples=["Ida Quay"])
     day: str = Field(default="", examples=["2026-12-03"])
     time: str = Field(default="", examples=["16:00"])
 
@@ -60,7 +60,7 @@ class PartArrived(Command):
     """A part that is here, and where it was put."""
 
     part: str = Field(examples=["front tire 47-584"])
-    place: str = Field(default="", examples=["hook 5"])
+    place: Words = Field(default="", examples=["hook 5"])
 
     def carry_out(self, shop: Shop, job_id: int) -> None:
         """Write that a part which was ordered is here."""

@@ -12,7 +12,7 @@ from jentrik.core.work.inspection import NOTHING_FOUND, Inspection, Look
 from jentrik.core.work.wear import Odometer
 from jentrik.store import logbook, look_again, machines
 from jentrik.store.journal import Step
-from jentrik.web.live.command import Command, Day, Km, Kpa, Mm
+from jentrik.web.live.command import Command, Day, Km, Kpa, Mm, Note
 from jentrik.web.live.typed_values import noted, words
 from jentrik.web.shop import Shop
 
@@ -45,7 +45,7 @@ class Inspected(Entry):
     pressure_kpa: Kpa | None = Field(default=None, examples=[230])
     made: str | None = Field(default=None, examples=["0824"])
     km: Km | None = None
-    note: str = ""
+    note: Note = ""
 
     _simulated: bool = False
 

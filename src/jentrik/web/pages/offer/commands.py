@@ -9,7 +9,7 @@ from jentrik.core.text import one_line
 from jentrik.core.work.day import OfferState
 from jentrik.store import costs, documents, jobs
 from jentrik.store.offers import KeptOffer, last_offer
-from jentrik.web.live.command import Command
+from jentrik.web.live.command import Command, Words
 from jentrik.web.pages.jobs.on_bench import on_bench
 from jentrik.web.pages.offer.offered import offer_document, offered
 from jentrik.web.shop import Shop
@@ -21,8 +21,8 @@ LONGEST_NAME = 80
 class OfferAnswered(Command):
     """What a customer says to an offer, who, and how."""
 
-    proposal: str = Field(examples=["A"])
-    by: str = Field(default="", examples=["Ada Fairlead"], description="Who of the customer's")
+    proposal: Words = Field(examples=["A"])
+    by: Words = Field(default="", examples=["Ada Fairlead"], description="Who of the customer's")
     how: Literal["here", "phone", "letter"] = Field(default="here")
     state: Literal["offered", "agreed", "declined", "asked for a price"] = "agreed"
 

@@ -15,7 +15,7 @@ from jentrik.store import machines, photographs
 from jentrik.store.journal import Step
 from jentrik.store.photo_files import keep_photo
 from jentrik.store.photographs import Photograph
-from jentrik.web.live.command import Command
+from jentrik.web.live.command import Command, Name
 from jentrik.web.pages.photographs.answers import PhotoAnswers
 from jentrik.web.pages.photographs.view import on_sheet, sheet_key, understood
 from jentrik.web.shop import Shop
@@ -50,7 +50,7 @@ def drop_photograph(shop: Shop, machine_id: int, photograph_id: int) -> None:
 class OwnMark(Command):
     """A point or line of the shop's own."""
 
-    name: str = Field(examples=["peg"])
+    name: Name = Field(examples=["peg"])
     kind: Literal["point", "line"] = "point"
 
     def carry_out(self, shop: Shop, machine_id: int, photograph_id: int) -> None:

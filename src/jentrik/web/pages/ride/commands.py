@@ -9,7 +9,7 @@ from jentrik.core.tire.sidewall import known_code
 from jentrik.core.work.ride import FORM, GROUND, SETUP_FIELDS, WEATHER, Ride
 from jentrik.store import jobs, look_again, rides, setups
 from jentrik.store.proposing import propose_setup
-from jentrik.web.live.command import Command, Day
+from jentrik.web.live.command import Command, Day, Name, Note, Words
 from jentrik.web.live.typed_values import checked_name, noted, words
 from jentrik.web.pages.jobs.proposing_from import job_to_go_on_with
 from jentrik.web.shop import Shop
@@ -18,7 +18,7 @@ from jentrik.web.shop import Shop
 class RideSetup(Command):
     """A set-up under which rides are kept: what of the machine was set otherwise."""
 
-    name: str = Field(examples=["Softer front"])
+    name: Name = Field(examples=["Softer front"])
     parts: dict[str, str | float] = Field(
         default_factory=dict, examples=[{"front.fitted.pressure_kpa": 220}]
     )
@@ -47,14 +47,14 @@ class NewRide(Command):
     """A ride on one set-up of the machine."""
 
     setup: int
-    weather: str = Field(examples=list(WEATHER))
-    ground: str = Field(examples=list(GROUND))
-    form: str = Field(examples=list(FORM))
+    weather: str = Field(json_schema_extra={"enum": list(WEATHER)})
+    ground: str = Field(json_schema_extra={"enum": list(GROUND)})
+    form: str = Field(json_schema_extra={"enum": list(FORM)})
     on: Day | None = None
-    rider: str = ""
-    trail: str = ""
+    rider: Words = ""
+    trail: Words = ""
     score: dict[str, int] = Field(default_factory=dict, examples=[{"stability": 4}])
-    note: str = ""
+    note: Note = ""
 
     def carry_out(self, shop: Shop, job_id: int) -> None:
         """Keep the ride."""

@@ -15,6 +15,7 @@ from jentrik.core.errors import Refusal
 from jentrik.core.text import seen_text
 from jentrik.store import sessions
 from jentrik.web.live.fields import is_live
+from jentrik.web.plain_json import refused_json
 from jentrik.web.security.guard import Guarding
 from jentrik.web.security.passphrase import SESSION_COOKIE, SESSION_DAYS
 from jentrik.web.shop import AForm, AShop, Shop
@@ -85,7 +86,7 @@ def _inside(to: str) -> str:
 
 def _wrong(request: Request, to: str, message: str, status: int) -> Response:
     if is_live(request):
-        return JSONResponse(WrongPassphrase(message).as_document(), status_code=status)
+        return refused_json(WrongPassphrase(message), status)
     return _asked(request, to, message, status)
 
 

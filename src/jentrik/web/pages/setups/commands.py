@@ -23,7 +23,7 @@ from jentrik.store.fitting import worked_out
 from jentrik.store.journal import Step
 from jentrik.store.photo_files import keep_photo
 from jentrik.store.proposing import propose_set, propose_setup, propose_wheels
-from jentrik.web.live.command import Command
+from jentrik.web.live.command import Command, MaybeCode, Name
 from jentrik.web.live.typed_values import Holds, checked_name, held, words
 from jentrik.web.pages.card.commands import set_on_subject
 from jentrik.web.pages.card.view import FROM_CHANGES
@@ -45,10 +45,10 @@ WHEEL_FIELDS: tuple[tuple[str, str, Holds], ...] = (
 class NewSet(Command):
     """A wheel set: the wheels that are on under a name, or wheels beside them."""
 
-    name: str = Field(examples=["Winter wheels"])
+    name: Name = Field(examples=["Winter wheels"])
     which: Literal["on", "new"] = "new"
-    front_tire: str | None = Field(default=None, examples=["35-622"])
-    rear_tire: str | None = Field(default=None, examples=["35-622"])
+    front_tire: MaybeCode | None = Field(default=None, examples=["35-622"])
+    rear_tire: MaybeCode | None = Field(default=None, examples=["35-622"])
     front: dict[str, str | float] = Field(
         default_factory=dict, description="inner_width, rotor, slots, kpa, two_up, make, build"
     )
@@ -256,7 +256,7 @@ def _being_done(machine_id: int, takes: Mapping[str, int]) -> int | None:
 class Named(Command):
     """A name."""
 
-    name: str
+    name: Name
 
     def carry_out(self, shop: Shop, machine_id: int, setup_id: int) -> None:
         """Give a set-up this name; what it is stays."""
@@ -271,7 +271,7 @@ class WheelMoved(Command):
     """What becomes of a wheel that is off: named, into the bin, or where it is kept."""
 
     act: str = Field(examples=["shelf"])
-    name: str | None = None
+    name: Name | None = None
 
     def carry_out(self, shop: Shop, machine_id: int, wheel_id: int) -> None:
         """Keep a wheel that is off elsewhere, name it, or put it in the bin."""
