@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from jentrik.core.errors import OutOfRange
 from jentrik.core.units import KG_PER_POUND, KMH_PER_MPH, inches_to_mm, read_figure
+from jentrik.core.work.cost import money
 
 
 def test_the_definitions() -> None:
@@ -99,9 +100,17 @@ def test_a_figure_without_a_unit_asks_for_none() -> None:
 
 @given(st.floats(-99999, 99999).map(lambda value: round(value, 3)))
 def test_what_is_written_plainly_reads_back(value: float) -> None:
-    text = f"{value:.3f}"
+    text = f"{value:.4f}"
     assert read_figure(text) == pytest.approx(value)
     assert read_figure(text.replace(".", ",").replace("-", "\u2212")) == pytest.approx(value)
+
+
+@pytest.mark.parametrize("typed", ["1,234", "12,400", "999,000 km"])
+def test_one_or_a_thousand_is_asked_about(typed: str) -> None:
+    with pytest.raises(OutOfRange, match=f"“{typed.removesuffix(' km')}” can be"):
+        read_figure(typed, unit="km")
+    with pytest.raises(OutOfRange):
+        money(typed)
 
 
 @pytest.mark.parametrize(

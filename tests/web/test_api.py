@@ -111,24 +111,24 @@ TWINS = {
     "set_people": "POST /api/people",
     "make_backup": "POST /api/backups",
     "import_brought": "POST /api/import",
+    "bring_table": "POST /api/tables/{kind}",
+    "import_table": "POST /api/tables/{kind}",
+    "restore_backup": "POST /api/backups/{name}/restore",
+    "set_keys": "POST /api/keys",
+    "end_session": "DELETE /api/sessions/{session_id}",
+    "set_own_units": "PATCH /api/people/{person_id}",
     "restore": "POST /api/bin/restore",
 }
 # Writes that are of a screen, or that a program must not have.
 OF_A_SCREEN = {
     "open_session": "a session is a browser's",
     "set_who": "who is at this screen; a program says Jentrik-Person",
-    "set_own_units": "units a screen shows; the API has one unit for each key",
     "gauge_look": "fills the form being typed; a program reads the gauge and sends",
     "open_demo": "fills an empty shop to look at",
     "bring_document": "shows what an import would do; a program asks for a dry run",
     "undo_table": "of the spreadsheet's page",
     "stop_import": "of the page that shows how far an import is",
-    "bring_table": "columns are matched on the screen",
-    "import_table": "columns are matched on the screen",
-    "bring_backup": "restoring is done by hand",
-    "restore_backup": "restoring is done by hand",
-    "set_keys": "a key must not make keys",
-    "end_session": "a session is of a screen",
+    "bring_backup": "a file is put into the folder of backups",
 }
 
 

@@ -58,7 +58,7 @@ def test_a_look_is_filled_before_it_is_kept(client: TestClient) -> None:
     page = client.post("/machines/6/log/look/gauge", data=data).text
     many = len(logbook.log(6).looks)
     values = [
-        page.split(f'name="tread_{one}" value="')[1].split('"')[0]
+        page.split(f'name="tread_{one}_mm" value="')[1].split('"')[0]
         for one in ("left", "middle", "right")
     ]
     assert all(3 < float(value) < 6 for value in values)

@@ -34,7 +34,7 @@ def ago(days: int) -> str:
 
 
 def tread(mm: float) -> dict[str, str]:
-    return {"tread_left": f"{mm}", "tread_middle": f"{mm}", "tread_right": f"{mm}"}
+    return {"tread_left_mm": f"{mm}", "tread_middle_mm": f"{mm}", "tread_right_mm": f"{mm}"}
 
 
 def mine(kind: str) -> list[Any]:
@@ -93,7 +93,7 @@ def test_a_tread_without_the_odometer_moves_the_expected_day(client: TestClient)
     [
         ("look", {"on": "2027-01-01"}, "still to come"),
         ("look", {"on": "soon"}, "not a day"),
-        ("look", {"tread_left": "5"}, "three places"),
+        ("look", {"tread_left_mm": "5"}, "three places"),
         ("look", {"made": "9923"}, "no week"),
         ("look", {"signs": "ghosts"}, "nothing a look can find"),
         ("look", tread(9.0), "would have grown"),

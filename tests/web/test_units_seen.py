@@ -100,7 +100,7 @@ def test_a_bead_seat_stays_in_mm(pat: TestClient) -> None:
 
 def test_the_log_the_card_and_the_order_take_the_chosen_units(pat: TestClient) -> None:
     look = {"end": "front", "look": "at intervals", "pressure_kpa": "32"}
-    treads = {f"tread_{place}": "0.125" for place in ("left", "middle", "right")}
+    treads = {f"tread_{place}_mm": "0.125" for place in ("left", "middle", "right")}
     assert pat.post("/machines/6/log/look", data=look | treads).status_code == 200
     newest = logbook.log(6).looks[-1].look
     assert newest.tread_mm == pytest.approx((3.175, 3.175, 3.175))

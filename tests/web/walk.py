@@ -26,6 +26,9 @@ IDS = {
     "line": "1",
     "kind": "place",
     "tool": "tread",
+    "person_id": "1",
+    "key_id": "1",
+    "session_id": "1",
 }
 
 

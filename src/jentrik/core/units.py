@@ -14,6 +14,7 @@ KM_PER_MILE = KMH_PER_MPH
 NM_PER_POUND_FOOT = KG_PER_POUND * STANDARD_GRAVITY * 12 * MM_PER_INCH / 1000  # exact parts
 
 _NUMBER = re.compile(r"[+\-\u2212]?(?:\d{1,7}(?:[.,]\d{1,6})?|[.,]\d{1,6})", re.ASCII)
+_ONE_OR_A_THOUSAND = re.compile(r"[1-9]\d{0,2},\d{3}")
 _GROUPED = re.compile(
     r"[+\-\u2212]?\d{1,3}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d{1,6})?", re.ASCII
 )
@@ -83,6 +84,17 @@ def inches_to_mm(inches: float) -> float:
 _OF_A_SCALE = re.compile(r"ST,(?:GS|NT|TR),\s*(?P<sign>[+-]?)\s*", re.ASCII)
 
 
+def refuse_two_readings(text: str) -> None:
+    """Refuse a number like 1,234: a thousand in one country and little over one in another."""
+    if _ONE_OR_A_THOUSAND.fullmatch(text):
+        thousand = text.replace(",", "")
+        raise OutOfRange(
+            f"“{text}” can be {text.replace(',', '.')} or {thousand}: write it without the comma.",
+            expected="a number without a comma before three digits",
+            suggestions=(thousand, text.replace(",", ".")),
+        )
+
+
 def read_figure(text: str, *, unit: str = "") -> float:
     """Return the number a person typed: comma or point, a true minus, thin spaces, a unit.
 
@@ -104,6 +116,7 @@ def read_figure(text: str, *, unit: str = "") -> float:
     bare, size = _in_another_unit(bare, unit)
     if _GROUPED.fullmatch(bare):
         bare = re.sub(r"\s", "", bare)
+    refuse_two_readings(bare)
     if not _NUMBER.fullmatch(bare):
         like = f", like 12.5{'' if unit in ('°', '%') else ' '}{unit}" if unit else ", like 12.5"
         raise OutOfRange(

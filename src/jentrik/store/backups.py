@@ -227,6 +227,15 @@ def _verified(file: Any, folder: Path) -> Holds:
     return holds
 
 
+def verified(file: Path, data: Path) -> Holds:
+    """Return what a backup holds, every file in it unpacked and compared; refuses others."""
+    with (
+        tempfile.TemporaryDirectory(dir=data, prefix=RESTORE_PREFIX) as aside,
+        file.open("rb") as packed,
+    ):
+        return _checked(packed, Path(aside))
+
+
 def _checked(file: Any, folder: Path) -> Holds:
     """Unpack a backup that is to be restored into a folder; refuses what is not all ours."""
     holds = _verified(file, folder)

@@ -33,6 +33,7 @@ from jentrik.store.once import AT_WORK, Replayed, note_answer
 from jentrik.store.rows import ShopPaused
 from jentrik.store.sessions import goes_on, note_use
 from jentrik.store.standing import FileReplaced, Standing
+from jentrik.web.api import access as api_access
 from jentrik.web.api import card as api_card
 from jentrik.web.api import description as api
 from jentrik.web.api import events as api_events
@@ -40,9 +41,11 @@ from jentrik.web.api import jobs as api_jobs
 from jentrik.web.api import machines as api_machines
 from jentrik.web.api import photographs as api_photographs
 from jentrik.web.api import practice as api_practice
+from jentrik.web.api import reference as api_reference
+from jentrik.web.api import safekeeping as api_safekeeping
 from jentrik.web.api import shelf as api_shelf
 from jentrik.web.api import shop as api_shop
-from jentrik.web.api.program import ChangedSinceRead, NotOfAProgram
+from jentrik.web.api.program import ChangedSinceRead, NotForAKey, NotOfAProgram
 from jentrik.web.keeping import Keeper
 from jentrik.web.live.feed import Feed
 from jentrik.web.live.fields import is_live
@@ -140,12 +143,15 @@ _PARTS = (
     exchange,
     tables,
     api,
+    api_access,
     api_card,
     api_events,
     api_jobs,
     api_machines,
     api_photographs,
     api_practice,
+    api_reference,
+    api_safekeeping,
     api_shelf,
     api_shop,
 )
@@ -282,7 +288,7 @@ def _running(standing: Standing, keeper: Keeper | None) -> Lifespan[FastAPI]:
 def _status_of(refusal: Refusal) -> int:
     if isinstance(refusal, TooLargeError):
         return 413
-    if isinstance(refusal, ForgedFormError):
+    if isinstance(refusal, (ForgedFormError, NotForAKey)):
         return 403
     if isinstance(refusal, ChangedSinceRead):
         return 412

@@ -19,6 +19,7 @@ from jentrik.core.figures.spokes import spoke_lengths
 from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine import Bike
 from jentrik.core.machine.proposal import Proposal
+from jentrik.core.units import refuse_two_readings
 from jentrik.core.work.carry_over import Fate, PartLine, PartRole, parts_of
 
 CENT = Decimal("0.01")
@@ -41,6 +42,7 @@ HOURS_TO_TURN = Decimal("0.5")  # of a chip, its bolts torqued and the sag set a
 
 def money(typed: str) -> Decimal:
     """Return an amount as typed, comma or point, in hundredths; refuses anything else."""
+    refuse_two_readings(typed.strip())
     text = typed.strip().replace(",", ".")
     try:
         amount = Decimal(text)

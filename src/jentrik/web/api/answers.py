@@ -13,16 +13,20 @@ from pydantic import BaseModel, Field, RootModel, create_model
 
 from jentrik.core.machine.kept_wheel import WheelSet
 from jentrik.core.rules.case import Finding
+from jentrik.core.tire.tables.glossary import Term
+from jentrik.core.work.after_fitting import Expectation
 from jentrik.core.work.day import Next, Stage
 from jentrik.core.work.due import Due
 from jentrik.core.work.order_entries import OrderState
 from jentrik.core.work.ride import Ride
 from jentrik.core.work.shelf import ShelfTire
-from jentrik.store.backups import Kept
+from jentrik.store.access_keys import AccessKey
+from jentrik.store.backups import Differences, Holds, Kept
 from jentrik.store.cards import KeptPhoto
 from jentrik.store.listing import JobLine, MachineLine
 from jentrik.store.people import Person
 from jentrik.store.records import PastChange
+from jentrik.store.sessions import Session
 from jentrik.web.api.documents import NOT_SHOWN, SHOWN_IN_WORDS
 from jentrik.web.plain_json import REFUSED_HEADER
 
@@ -501,6 +505,128 @@ class Backups(BaseModel):
     backups: list[Kept]
 
 
+class Verified(_fields_of(Holds, "schema")):  # type: ignore[misc]
+    """What a backup holds: when and by which version it was made, and how much is in it."""
+
+
+class Restore(BaseModel):
+    """What a backup holds, and which people and keys it brings and takes."""
+
+    dry_run: bool
+    holds: Verified
+    differs: Differences
+
+
+class Lines(BaseModel):
+    """How many lines of a table came in."""
+
+    lines: int
+
+
+class TiresAdded(BaseModel):
+    """The lines that are on the shelf now."""
+
+    tires: list[TireOnShelf]
+
+
+class LogOf(Log):
+    """The logbook of a machine."""
+
+    machine_id: int
+
+
+class Logs(BaseModel):
+    """The logbooks that entries went into."""
+
+    logs: list[LogOf]
+
+
+class PersonWithUnits(PersonHere):
+    """Someone who works here, with the units they see figures in."""
+
+    units: dict[str, str]
+
+
+class Keys(BaseModel):
+    """The keys of the shop, none of them itself."""
+
+    keys: list[AccessKey]
+
+
+class KeyMade(Keys):
+    """A key, shown once: null where the answer is given again."""
+
+    key: str | None
+
+
+class Sessions(BaseModel):
+    """The sessions that go on."""
+
+    sessions: list[Session]
+
+
+class RuleSaid(BaseModel):
+    """A check of a rule: severity, what it asks for, its limit and source."""
+
+    rule: str
+    title: str
+    severity: Severity
+    kinds: list[str]
+    figures: list[str]
+    limits: list[str]
+    limit: str
+    source: str
+    law: bool
+
+
+class Rules(BaseModel):
+    """Every check of every rule."""
+
+    rules: list[RuleSaid]
+
+
+class Word(_fields_of(Term, "shows")):  # type: ignore[misc]
+    """A term of the trade."""
+
+
+class Words(BaseModel):
+    """The terms of the trade."""
+
+    words: list[Word]
+
+
+class Moves(BaseModel):
+    """How a proposal moves each figure, and how many findings of a kind it has."""
+
+    name: str
+    refused: str
+    moves: dict[str, float]
+    findings: dict[str, int]
+
+
+class Compared(BaseModel):
+    """Figures as found, and how each proposal moves them."""
+
+    found: dict[str, float]
+    proposals: list[Moves]
+
+
+class OpenStep(BaseModel):
+    """A step of the card that is not done yet."""
+
+    id: int
+    text: str
+    stop: bool
+
+
+class BeforeFitted(BaseModel):
+    """What was measured of what was put on, and what still lacks."""
+
+    measured: dict[str, float | None]
+    lacks: list[Expectation]
+    open_steps: list[OpenStep]
+
+
 class Change(BaseModel):
     """What happened: its place in the order, when, by whom, of what."""
 
@@ -634,6 +760,23 @@ ANSWERS: dict[str, type[BaseModel]] = {
     "POST /api/bin/restore": Binned,
     "GET /api/backups": Backups,
     "POST /api/backups": Backups,
+    "POST /api/backups/{name}/verify": Verified,
+    "POST /api/backups/{name}/restore": Restore,
+    "POST /api/tables/{kind}": Lines,
+    "POST /api/shelf/lines": TiresAdded,
+    "POST /api/log": Logs,
+    "GET /api/people/{person_id}": PersonWithUnits,
+    "PATCH /api/people/{person_id}": PersonWithUnits,
+    "DELETE /api/people/{person_id}": People,
+    "GET /api/keys": Keys,
+    "POST /api/keys": KeyMade,
+    "DELETE /api/keys/{key_id}": Keys,
+    "GET /api/sessions": Sessions,
+    "DELETE /api/sessions/{session_id}": Sessions,
+    "GET /api/rules": Rules,
+    "GET /api/words": Words,
+    f"GET {_JOB}/compare": Compared,
+    f"GET {_JOB}/before-fitted": BeforeFitted,
     "GET /api/changes": Changes,
     "GET /api/practice": DocumentList,
     "POST /api/practice/jobs": Job,
@@ -644,6 +787,8 @@ FILES: dict[str, tuple[str, ...]] = {  # what is no JSON document, by the end of
     ".vcf": ("text/vcard",),
     "GET /drawing": ("image/svg+xml", "image/png"),
     "GET /track": ("application/gpx+xml",),
+    "/photos/{file}": ("image/jpeg",),
+    "/backups/{name}": ("application/zip",),
 }
 STATUSES = {
     "401": "A key, a session or the passphrase is needed.",
@@ -675,7 +820,7 @@ def with_answers(described: dict[str, Any]) -> None:
             ref_template="#/components/schemas/{model}", mode="serialization"
         )
         named = {**schema.pop("$defs", {}), model.__name__: schema}
-        twice = named.keys() & sent
+        twice = {one for one in named.keys() & sent if named[one] != schemas[one]}
         assert not twice, f"{twice} name what is sent and what is answered"
         schemas.update(named)
     described["components"]["responses"] = {

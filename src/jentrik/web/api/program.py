@@ -41,6 +41,10 @@ class NotOfAProgram(Refusal):
     """A form, which a browser sends without asking."""
 
 
+class NotForAKey(Refusal):
+    """Something that a key does not open, whichever it is."""
+
+
 class NamedTwice(Refusal):
     """One idempotency key for two writes."""
 
@@ -96,11 +100,13 @@ class Program:
         sent: object = None,
         status: int = 200,
         long: bool = False,
+        shown_once: str = "",
     ) -> Response:
         """Carry a write out once and return its answer; `now` gives the thing as it stands.
 
         Without `now` the write makes something new, which no `If-Match` can name.  One that is
-        `long` and writes files alone lets others write meanwhile.
+        `long` and writes files alone lets others write meanwhile.  `shown_once` is what an answer
+        sent again has as null.
 
         Refuses a thing that is not as the program read it, and a key that named another write.
         """
@@ -111,9 +117,11 @@ class Program:
                 return self._again(kept, asked)
             if self.seen:
                 self._refuse_changed(now)
-            given = marked(answer(act()), status=status)
+            document = answer(act())
+            given = marked(document, status=status)
             if self.key:
-                body = bytes(given.body).decode()
+                kept_document = {**document, shown_once: None} if shown_once else document
+                body = bytes(PlainJSON(kept_document).body).decode()
                 done = KeptAnswer(asked, given.status_code, body)
                 keep_answer(self.client, self.key, done, at=self.shop.now())
         note_stored()

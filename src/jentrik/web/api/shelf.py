@@ -49,6 +49,11 @@ class NewTire(Body):
     make: Words | None = None
     external_id: ExternalId | None = Field(default=None, description="Another program's own key")
 
+    def received(self) -> dict[str, str]:
+        """Return what is said beside the code, as it is typed into the fields of a tire."""
+        given = self.model_dump(exclude_none=True, exclude={"code"})
+        return {name: as_text(value) for name, value in given.items()}
+
 
 class ThingChange(Body):
     """What changes of a tire or a wheel; what is absent stays, an empty text clears a field."""
@@ -74,10 +79,8 @@ def tires(
 @router.post("/shelf", status_code=201)
 def add_tire(program: AProgram, body: NewTire) -> Response:
     """Put a tire on the shelf."""
-    given = body.model_dump(exclude_none=True)
-    received = {name: as_text(value) for name, value in given.items() if name != "code"}
     return program.write(
-        lambda: put_on_shelf(program.shop, body.code, received),
+        lambda: put_on_shelf(program.shop, body.code, body.received()),
         documented.tire_document,
         sent=body,
         status=201,

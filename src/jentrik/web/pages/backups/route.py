@@ -67,7 +67,7 @@ def bring_backup(request: Request, shop: AShop, form: AnUpload) -> Response:
 @router.get("/{name}", name="backup_file")
 def backup_file(name: str, shop: AShop) -> Response:
     """Return a backup to keep elsewhere."""
-    return FileResponse(_there(shop, name), media_type="application/zip", filename=name)
+    return FileResponse(kept_backup(shop, name), media_type="application/zip", filename=name)
 
 
 @router.get("/{name}/restore", name="backup_holds")
@@ -79,7 +79,7 @@ def backup_holds(request: Request, name: str, shop: AShop) -> HTMLResponse:
 @router.post("/{name}/restore", name="restore_backup")
 def restore_backup(request: Request, name: str, shop: AShop, form: AForm) -> Response:
     """Make the shop what a backup holds; what it holds now is backed up first."""
-    there = _there(shop, name)
+    there = kept_backup(shop, name)
     try:
         backups.restore_serving(there, shop.folder, shop.database, now=shop.now())
     except Refusal as refusal:
@@ -87,7 +87,8 @@ def restore_backup(request: Request, name: str, shop: AShop, form: AForm) -> Res
     return RedirectResponse(request.app.url_path_for("jobs_page"), status_code=303)
 
 
-def _there(shop: Shop, name: str) -> Path:
+def kept_backup(shop: Shop, name: str) -> Path:
+    """Return where a backup lies; refuses one that is not there."""
     there = shop.folder / backups.FOLDER / name
     if not backups.NAME.fullmatch(name) or not there.is_file():
         raise StoreError("There is no such backup.")
@@ -95,7 +96,7 @@ def _there(shop: Shop, name: str) -> Path:
 
 
 def _asked(request: Request, shop: Shop, name: str, *, complaint: str = "") -> HTMLResponse:
-    there = _there(shop, name)
+    there = kept_backup(shop, name)
     try:
         holds = backups.holds_of(there)
     except Refusal as refusal:

@@ -168,6 +168,11 @@ def one_photo_less(request: Request, job_id: int, shop: AShop, form: AForm) -> R
 @router.get("/photos/{file}", name="photo")
 def photo(file: str, shop: AShop) -> Response:
     """Return a kept photo."""
+    return kept_photo(shop, file)
+
+
+def kept_photo(shop: Shop, file: str) -> FileResponse:
+    """Return a kept picture as an answer; refuses one that is not there."""
     there = shop.folder / FOLDER / file
     if not NAME.fullmatch(file) or not there.is_file():
         raise StoreError("There is no such photo.")

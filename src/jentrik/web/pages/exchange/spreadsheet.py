@@ -237,9 +237,9 @@ KINDS: dict[str, TableKind] = {
         (
             Field("code", "Tire code", ("tire", "code", "size"), needed=True),
             *_KEYS,
+            Field("make", "Make", ("make", "made by", "maker", "brand", "model")),
             Field("week", "Week made", ("week made", "week")),
             Field("year", "Year made", ("year made", "year")),
-            Field("make", "Make", ("make", "brand", "model")),
             Field("whose", "Owner", ("owner", "customer")),
             Field("place", "Hangs at", ("hangs at", "place", "bin", "shelf")),
             Field("price", "Price", ("price", "price of one")),

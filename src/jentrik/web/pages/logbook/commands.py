@@ -38,9 +38,9 @@ class Inspected(Entry):
     look: Look = Look.PERIODIC
     on: Day | None = None
     tire: str | None = Field(default=None, description="Of a tire still to be mounted")
-    tread_left: Mm | None = Field(default=None, examples=[4.2])
-    tread_middle: Mm | None = Field(default=None, examples=[3.8])
-    tread_right: Mm | None = Field(default=None, examples=[4.1])
+    tread_left_mm: Mm | None = Field(default=None, examples=[4.2])
+    tread_middle_mm: Mm | None = Field(default=None, examples=[3.8])
+    tread_right_mm: Mm | None = Field(default=None, examples=[4.1])
     signs: list[str] = Field(default_factory=list, examples=[[NOTHING_FOUND]])
     pressure_kpa: Kpa | None = Field(default=None, examples=[230])
     made: str | None = Field(default=None, examples=["0824"])
@@ -79,7 +79,7 @@ class Inspected(Entry):
         return f"inspect the {self.end} tire"
 
     def _treads(self) -> tuple[float, float, float] | None:
-        left, middle, right = self.tread_left, self.tread_middle, self.tread_right
+        left, middle, right = self.tread_left_mm, self.tread_middle_mm, self.tread_right_mm
         if left is None and middle is None and right is None:
             return None
         if left is None or middle is None or right is None:

@@ -106,7 +106,7 @@ def gauge_look(request: Request, machine_id: int, shop: AShop, form: AForm) -> R
         else:
             readings = take(shop, GaugeQuantity.TREAD, *tread_places(sheet, end, shop.policy))
             for place, one in zip(("left", "middle", "right"), readings, strict=True):
-                typed[f"look:tread_{place}"] = shop.units.as_seen(f"{one.value:g}", "mm")
+                typed[f"look:tread_{place}_mm"] = shop.units.as_seen(f"{one.value:g}", "mm")
         if any(reading.simulated for reading in readings):
             asked = str(form.get("gauge", "tread"))
             typed["look:simulated"] = _as_read(
@@ -127,7 +127,7 @@ def _as_read(form: Mapping[str, object], gauge: str) -> str:
     return " ".join(str(form.get(field, "")).strip() for field in fields)
 
 
-_TREADS = ("tread_left", "tread_middle", "tread_right")
+_TREADS = ("tread_left_mm", "tread_middle_mm", "tread_right_mm")
 
 
 @router.post("/machines/{machine_id}/log/odometer", name="add_odometer")
