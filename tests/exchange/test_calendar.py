@@ -5,7 +5,7 @@ from typing import Any
 
 import icalendar
 
-from jentrik.core.work.due import Due
+from jentrik.core.work.due import Due, Revision
 from jentrik.exchange.calendar import due_calendar
 
 NOW = datetime(2026, 11, 25, 9, 0, tzinfo=UTC)
@@ -28,14 +28,17 @@ DUE = [
         "Möwe",
     ),
 ]
+REVISIONS = {6: Revision(14, datetime(2026, 11, 20, 8, 30, tzinfo=UTC))}
 
 
 def events() -> Any:
-    return icalendar.Calendar.from_ical(due_calendar(DUE, now=NOW, shop="0a1b2c3d")).walk("VEVENT")
+    return icalendar.Calendar.from_ical(
+        due_calendar(DUE, REVISIONS, now=NOW, shop="0a1b2c3d")
+    ).walk("VEVENT")
 
 
 def test_lines_are_folded_at_75_octets_and_end_in_both_marks() -> None:
-    raw = due_calendar(DUE, now=NOW, shop="0a1b2c3d")
+    raw = due_calendar(DUE, REVISIONS, now=NOW, shop="0a1b2c3d")
     assert raw.endswith(b"END:VCALENDAR\r\n")
     lines = raw.split(b"\r\n")
     assert b"\n" not in b"".join(lines)
@@ -57,14 +60,17 @@ def test_an_event_is_a_whole_day_and_keeps_its_identity() -> None:
         date(2026, 12, 25),
     )
     assert second.decoded("dtend") == date(2024, 3, 1)  # a leap day
-    later = due_calendar(DUE, now=NOW + timedelta(days=3), shop="0a1b2c3d")
+    later = due_calendar(DUE, REVISIONS, now=NOW + timedelta(days=3), shop="0a1b2c3d")
     again = icalendar.Calendar.from_ical(later).walk("VEVENT")
     assert [one["uid"] for one in again] == [event["uid"] for event in events()]
-    other = icalendar.Calendar.from_ical(due_calendar(DUE, now=NOW, shop="4e5f6071"))
+    assert {str(one["sequence"]) for one in again} == {"14"}
+    assert {one.decoded("dtstamp") for one in again} == {REVISIONS[6].at}  # not when it was asked
+    assert {one.decoded("last-modified") for one in again} == {REVISIONS[6].at}
+    other = icalendar.Calendar.from_ical(due_calendar(DUE, REVISIONS, now=NOW, shop="4e5f6071"))
     assert not {one["uid"] for one in other.walk("VEVENT")} & {one["uid"] for one in again}
 
 
 def test_nothing_due_is_still_a_calendar() -> None:
-    empty = icalendar.Calendar.from_ical(due_calendar([], now=NOW, shop="0a1b2c3d"))
+    empty = icalendar.Calendar.from_ical(due_calendar([], {}, now=NOW, shop="0a1b2c3d"))
     assert empty.walk("VEVENT") == []
     assert str(empty["version"]) == "2.0"

@@ -57,6 +57,18 @@ def test_log_entries_go_out_as_waypoints_and_come_in_again() -> None:
     assert again.gpx == kept
 
 
+def test_times_go_out_in_utc_and_a_day_of_the_log_has_no_hour() -> None:
+    there = recorded().replace(b"2026-11-20T09:", b"2026-11-20T11:").replace(b"Z</", b"+02:00</")
+    assert b"+02:00" in there
+    ride = read_ride(there)
+    text = ride_gpx(ride.gpx, "Quay", "", ENTRIES)
+    other = gpxpy.parse(text)
+    assert other.tracks[0].segments[0].points[0].time == START
+    assert "+02:00" not in text
+    assert all(waypoint.time is None for waypoint in other.waypoints)
+    assert [one.on for one in read_ride(text.encode()).entries] == [one.on for one in ENTRIES]
+
+
 def test_waypoints_of_another_program_are_no_entries() -> None:
     ride = read_ride(recorded(waypoints=3))
     assert (ride.entries, ride.others) == ((), 3)

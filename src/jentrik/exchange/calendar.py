@@ -4,20 +4,23 @@ Written with the icalendar library, which knows the standard's folding and escap
 Source: RFC 5545.
 """
 
-from collections.abc import Iterable
-from datetime import datetime
+from collections.abc import Iterable, Mapping
+from datetime import UTC, datetime
 
 from icalendar import Calendar, Event
 
 from jentrik.core.amounts import in_plain
 from jentrik.core.days import days_after
-from jentrik.core.work.due import Due
+from jentrik.core.work.due import Due, Revision
 
 
-def due_calendar(due: Iterable[Due], *, now: datetime, shop: str) -> bytes:
+def due_calendar(
+    due: Iterable[Due], revisions: Mapping[int, Revision], *, now: datetime, shop: str
+) -> bytes:
     """Return the calendar of a shop, by its mark: what is due in two shops are two events.
 
-    An event keeps its identity while what is due stays the same.
+    An event keeps its identity while what is due stays the same, and is stamped with the last
+    change of its machine; without one, with `now`.
     """
     calendar = Calendar()
     calendar.add("prodid", "-//Jentrik//What is due//EN")
@@ -26,7 +29,10 @@ def due_calendar(due: Iterable[Due], *, now: datetime, shop: str) -> bytes:
     for one in due:
         event = Event()
         event.add("uid", f"{one.key}@{shop}.jentrik.invalid")
-        event.add("dtstamp", now.astimezone())
+        revised = revisions.get(one.machine_id, Revision(0, now))
+        event.add("dtstamp", revised.at.astimezone(UTC))
+        event.add("last-modified", revised.at.astimezone(UTC))
+        event.add("sequence", revised.times)
         event.add("dtstart", one.on)
         event.add("dtend", days_after(one.on, 1))
         event.add("summary", in_plain(f"{one.machine}: {one.what}"))

@@ -27,9 +27,14 @@ class CsvTable:
     rows: Iterable[Sequence[Cell]]
 
 
-def as_csv(table: CsvTable, decimals: Decimals = "point") -> str:
-    """Return a table as the text of a CSV file."""
+def as_csv(table: CsvTable, decimals: Decimals = "point", *, marked: bool = False) -> str:
+    """Return a table as the text of a CSV file.
+
+    `marked` with a byte-order mark, by which spreadsheets know UTF-8.
+    """
     file = io.StringIO(newline="")
+    if marked:
+        file.write("\ufeff")
     written = csv.writer(file, delimiter="," if decimals == "point" else ";")
     written.writerow(table.heads)
     for row in table.rows:

@@ -1,18 +1,20 @@
 """A ride as a GPX file with its log entries as waypoints, out and in again.
 
 The track is kept thinned, without what a recorder adds about its rider (heart, power, device).  A
-waypoint of ours is named in words and has a type: `puncture` or `odometer`; it stands where the
-ride began, as a log knows days and no places.  gpxpy reads and writes the files.
+waypoint of ours is named in words, with a type (`puncture` or `odometer`) and its day as the
+comment; it stands where the ride began, as a log knows days, no hours and no places.  gpxpy reads
+and writes the files.
 """
 
 import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, time
+from datetime import UTC, date, datetime
 
 import gpxpy.gpx
 
-from jentrik.core.errors import DocumentError
+from jentrik.core.days import read_day
+from jentrik.core.errors import DocumentError, OutOfRange
 from jentrik.exchange.gpx_track import TRACK, parsed_gpx, read_track
 
 MOST_POINTS, MOST_WAYPOINTS = 5000, 200
@@ -83,7 +85,10 @@ def read_ride(raw: bytes) -> RideTrack:
 
 
 def _entry(one: gpxpy.gpx.GPXWaypoint, day: date) -> LogWaypoint:
-    on = one.time.date() if one.time else day
+    try:
+        on = read_day(one.comment or "")
+    except OutOfRange:
+        on = one.time.date() if one.time else day
     return LogWaypoint(on, one.type or "", (one.name or "")[:100], (one.description or "")[:400])
 
 
@@ -103,12 +108,22 @@ def _thinned(parsed: gpxpy.gpx.GPX) -> str:
                 if place % step == 0 or place == len(timed) - 1:
                     part.points.append(
                         gpxpy.gpx.GPXTrackPoint(
-                            one.latitude, one.longitude, elevation=one.elevation, time=one.time
+                            one.latitude,
+                            one.longitude,
+                            elevation=one.elevation,
+                            time=_utc(one.time),
                         )
                     )
             if part.points:
                 track.segments.append(part)
     return str(kept.to_xml(version="1.1"))
+
+
+def _utc(moment: datetime | None) -> datetime | None:
+    """Return a moment in UTC, as the standard has it; one without a zone is taken for that."""
+    if moment is None or moment.tzinfo is None:
+        return moment
+    return moment.astimezone(UTC)
 
 
 def _points(parsed: gpxpy.gpx.GPX) -> Iterator[gpxpy.gpx.GPXTrackPoint]:
@@ -130,7 +145,7 @@ def ride_gpx(kept: str, name: str, words: str, entries: Iterable[LogWaypoint]) -
             gpxpy.gpx.GPXWaypoint(
                 start.latitude,
                 start.longitude,
-                time=datetime.combine(entry.on, time(12), UTC),
+                comment=entry.on.isoformat(),
                 name=entry.name,
                 description=entry.words or None,
                 type=entry.type,

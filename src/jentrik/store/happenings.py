@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from jentrik.core.days import with_offset
+from jentrik.core.work.due import Revision
 from jentrik.store.rows import Row, first_row, rows
 
 MOST = 200
@@ -51,6 +52,17 @@ def last_happened() -> int:
     """Return the place of what happened last; 0 before anything did."""
     row = first_row("SELECT MAX(n) AS n FROM happened")
     return row["n"] or 0 if row else 0
+
+
+def revisions() -> dict[int, Revision]:
+    """Return where each machine stands: how often something of it changed, and when it last did."""
+    found = rows(
+        "SELECT COALESCE(change.machine_id, job.machine_id) AS of, COUNT(*) AS times,"
+        " MAX(COALESCE(undone_at, change.at)) AS at FROM happened"
+        " JOIN change ON change.id = change_id LEFT JOIN job ON job.id = change.job_id"
+        " GROUP BY of HAVING of IS NOT NULL"
+    )
+    return {row["of"]: Revision(row["times"], datetime.fromisoformat(row["at"])) for row in found}
 
 
 def _happened(row: Row) -> Happened:

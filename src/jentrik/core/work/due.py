@@ -5,9 +5,17 @@ calendar moves an event instead of adding one.  Source: common practice, the sho
 """
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 
 from jentrik.core.days import days_after
+
+
+@dataclass(frozen=True, slots=True)
+class Revision:
+    """How often something of a machine changed, and when it last did."""
+
+    times: int
+    at: datetime
 
 
 @dataclass(frozen=True, slots=True)

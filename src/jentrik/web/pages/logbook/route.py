@@ -18,6 +18,7 @@ from jentrik.core.machine.declared import End
 from jentrik.devices.port import GaugeQuantity
 from jentrik.exchange.calendar import due_calendar
 from jentrik.store import machines
+from jentrik.store.happenings import revisions
 from jentrik.store.listing import PAGE
 from jentrik.store.machine_data import LogData, due_in_shop, log_of_machine, log_of_shop
 from jentrik.store.shop_ids import shop_mark
@@ -66,7 +67,7 @@ def calendar(request: Request, shop: AShop) -> Response:
     refresh(shop)
     due = shop_due(due_in_shop(), shop.policy, shop.today)
     return Response(
-        due_calendar(due, now=shop.now(), shop=shop_mark()),
+        due_calendar(due, revisions(), now=shop.now(), shop=shop_mark()),
         media_type="text/calendar; charset=utf-8",
     )
 

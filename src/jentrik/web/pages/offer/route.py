@@ -16,6 +16,7 @@ from jentrik.core.work.due import Due
 from jentrik.core.work.look_again import WANTED, in_words
 from jentrik.exchange.calendar import due_calendar
 from jentrik.store import costs, jobs, look_again, machines, photographs
+from jentrik.store.happenings import revisions
 from jentrik.store.offers import offers
 from jentrik.store.shop_ids import shop_mark
 from jentrik.web.drawing.qr import qr_code
@@ -123,7 +124,7 @@ def look_again_calendar(job_id: int, shop: AShop) -> Response:
         raise StoreError("Nothing is looked at again yet.", expected="a job that was fitted")
     due = Due(f"look-again-{sheet.id}", day, WANTED, in_words(day), sheet.id, sheet.name, job_id)
     return Response(
-        due_calendar([due], now=shop.now(), shop=shop_mark()),
+        due_calendar([due], revisions(), now=shop.now(), shop=shop_mark()),
         media_type="text/calendar",
         headers={"Content-Disposition": 'attachment; filename="look-again.ics"'},
     )
