@@ -167,3 +167,17 @@ def test_a_long_import_says_how_far_it_is_and_is_stopped_without_harm(
     monkeypatch.setattr(importing, "WAIT_S", 60.0)
     client.post(action)  # it is still here, and comes in now
     assert machines.sheet(1).note == "from elsewhere"
+
+
+def test_a_card_that_speaks_of_a_range_comes_in_again(client: TestClient) -> None:
+    # “47 to 57 mm” says its unit once; the mark of that is ours, and no unseen character.
+    for job in (1, 3, 4):
+        client.post(f"/api/jobs/{job}/card", json={"proposal": "A"})
+    there = client.get("/api/export").json()
+    assert any("\u2060" in step["plan"] for step in there["card_steps"])
+    brought = client.post("/api/import", json=there)
+    assert brought.status_code == 200, brought.text
+    again = client.get("/api/export").json()
+    assert {**again, "exported_at": ""} == {**there, "exported_at": ""}
+    there["card_steps"][0]["plan"] = "Spin\u2060 the wheel"
+    assert client.post("/api/import", json=there).status_code == 422

@@ -23,6 +23,7 @@ _FIGURE = re.compile(NUMBER)
 _FLOAT = r"-?\d{1,20}(?:\.\d{1,20})?(?:e[+-]\d\d)?"
 _EXACT = rf"(?:⁅(?P<exact>{_FLOAT}(?:;{_FLOAT})?)⁆)?"
 UNIT = rf"{THIN}(?P<unit>{'|'.join(CHOSEN)})(?![\w/²³·])(?P<alone>{JOINER})?{_EXACT}"
+UNIT_SAID_ONCE = re.compile(rf"{THIN}(?:{'|'.join(CHOSEN)}){JOINER}")
 PUBLISHED = re.compile(rf" (?P<unit>{'|'.join(CHOSEN)})⁅=(?P<exact>{_FLOAT})⁆")
 _MARKED = re.compile(rf"(?<=\d){UNIT}")
 _CLOSE = ("°", "")  # stand close behind their figure

@@ -7,6 +7,7 @@ is typed loses them, a document that carries one is refused.
 
 import re
 
+from jentrik.core.amounts import JOINER, UNIT_SAID_ONCE
 from jentrik.core.errors import DocumentError, OutOfRange
 
 LONGEST_DIGITS = 2000  # in a row: no figure of a machine, shop or clock has as many
@@ -31,7 +32,7 @@ def seen_text(text: str) -> str:
 def refuse_unseen(value: object, at: str = "") -> None:
     """Refuse a document's value that carries an unseen character anywhere, by its path."""
     if isinstance(value, str):
-        found = None if value.isascii() and value.isprintable() else _UNSEEN.search(value)
+        found = None if value.isascii() and value.isprintable() else _UNSEEN.search(_bare(value))
         if found is not None:
             raise DocumentError(
                 f"“{at or 'the document'}” has a character that is not seen "
@@ -47,6 +48,11 @@ def refuse_unseen(value: object, at: str = "") -> None:
     elif isinstance(value, list):
         for place, part in enumerate(value):
             refuse_unseen(part, f"{at}[{place}]")
+
+
+def _bare(text: str) -> str:
+    """Return a text with our own marks of a unit said once as blanks: each place stays."""
+    return UNIT_SAID_ONCE.sub(lambda mark: " " * len(mark[0]), text) if JOINER in text else text
 
 
 class DocumentBytes:
