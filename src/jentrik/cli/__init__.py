@@ -6,29 +6,35 @@ loaded before it runs.
 """
 
 import argparse
+import errno
 import json
 import os
 import sys
 from collections.abc import Sequence
+from contextlib import suppress
 from datetime import date
 from pathlib import Path
 from pkgutil import resolve_name
 from typing import Any
 
 from jentrik import __version__
+from jentrik.cli.settings import DATA, SERVED, SERVING, add_settings
 from jentrik.core.amounts import in_plain
 from jentrik.core.errors import Refusal
 
-URL_VARIABLE, KEY_VARIABLE, USUAL_URL = "JENTRIK_URL", "JENTRIK_KEY", "http://127.0.0.1:8765"
+ABOUT = "What wheel sizes do to a bicycle or motorcycle, and the shop's work with them."
 SHELLS = ("bash", "zsh", "tcsh")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command and return its exit status."""
     given = sys.argv[1:] if arguments is None else arguments
-    options = parser().parse_args([_text(one) for one in given])
+    options = argparse.Namespace()
     try:
-        return int(resolve_name(options.run)(options))
+        options = parser().parse_args([_text(one) for one in given])
+        status = int(resolve_name(options.run)(options))
+        sys.stdout.flush()
+        return status
     except Refusal as refusal:
         if getattr(options, "json", False):
             document = json.dumps(refusal.as_document(), ensure_ascii=False, indent=2)
@@ -37,8 +43,22 @@ def main(arguments: Sequence[str] | None = None) -> int:
             where = f"{refusal.field}: " if refusal.field else ""
             print(in_plain(f"{where}{refusal.message}"), file=sys.stderr)
         return 2
-    except BrokenPipeError:
-        return 0
+    except OSError as error:
+        if error.errno not in (errno.EPIPE, errno.ENOSPC):
+            raise
+        _let_go_of_output()
+        closed = error.errno == errno.EPIPE
+        why = "was closed before all of it was written" if closed else "has no room left"
+        print(f"The output {why}.", file=sys.stderr)
+        return 2
+
+
+def _let_go_of_output() -> None:
+    """Let what is left to print go nowhere, so that ending does not fail on it once more."""
+    with suppress(OSError, ValueError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, sys.stdout.fileno())
+        os.close(nowhere)
 
 
 def _text(argument: str) -> str:
@@ -48,27 +68,23 @@ def _text(argument: str) -> str:
 
 def parser() -> argparse.ArgumentParser:
     """Return the parser of every command; each names the function that runs it."""
-    whole = argparse.ArgumentParser(prog="jentrik", description=__doc__.split("\n")[0])
+    whole = argparse.ArgumentParser(prog="jentrik", description=ABOUT)
     whole.add_argument("--version", action="version", version=f"jentrik {__version__}")
     commands = whole.add_subparsers(required=True, metavar="COMMAND")
 
     _add_core(commands)
     serve = commands.add_parser("serve", help="run the application")
-    serve.add_argument("--host", default="127.0.0.1", help="default 127.0.0.1")
-    serve.add_argument("--port", type=int, default=8765, help="default 8765")
-    serve.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
-    serve.add_argument("--demo", action="store_true", help="fill an empty database with the demo")
-    serve.add_argument("--without-log", action="store_true", help="go on where the log is lost")
+    add_settings(serve, *SERVING, DATA)
     serve.set_defaults(run="jentrik.cli.serving:run")
 
     backup = commands.add_parser("backup", help="everything, photos included, as one file")
     backup.add_argument("file", type=Path, metavar="FILE", help="the file to write")
-    backup.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
+    add_settings(backup, DATA)
     backup.set_defaults(run="jentrik.cli.folder:backup")
 
     restore = commands.add_parser("restore", help="a folder as a backup holds it")
     restore.add_argument("file", type=Path, metavar="FILE", help="a backup")
-    restore.add_argument("--data", type=Path, default=Path("data"), help="folder to fill")
+    add_settings(restore, DATA)
     restore.add_argument("--replace", action="store_true", help="keep a shop there beside it")
     restore.set_defaults(run="jentrik.cli.folder:restore")
 
@@ -118,14 +134,16 @@ def _add_core(commands: Any) -> None:
 def _add_exchange(commands: Any) -> None:
     """Add the commands that take a shop away as a document and bring one in."""
     export = commands.add_parser("export", help="the shop as one JSON document")
-    export.add_argument("file", type=Path, metavar="FILE", help="the file to write")
-    export.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
+    export.add_argument("file", type=Path, metavar="FILE", help="to write; - is output")
+    add_settings(export, DATA)
     export.add_argument("--photos", action="store_true", help="photographs come along")
     export.set_defaults(run="jentrik.cli.folder:export")
 
     bring = commands.add_parser("import", help="a shop's document into a folder")
-    bring.add_argument("file", type=Path, metavar="FILE", help="a shop's document")
-    bring.add_argument("--data", type=Path, default=Path("data"), help="folder of the database")
+    bring.add_argument(
+        "file", type=Path, metavar="FILE", help="a shop's document; - reads standard input"
+    )
+    add_settings(bring, DATA)
     bring.add_argument("--dry-run", action="store_true", help="only say what it would change")
     bring.add_argument("--json", action="store_true", help="print the counts as JSON")
     bring.set_defaults(run="jentrik.cli.folder:bring")
@@ -157,11 +175,7 @@ def _add_shop(commands: Any) -> None:
 
 def _command(commands: Any, name: str, about: str, run: str) -> argparse.ArgumentParser:
     made: argparse.ArgumentParser = commands.add_parser(name, help=about)
-    usual_url = os.environ.get(URL_VARIABLE, USUAL_URL)
-    made.add_argument("--url", default=usual_url, help=f"where it is served; {USUAL_URL}")
-    made.add_argument(
-        "--key", default=os.environ.get(KEY_VARIABLE, ""), help="the key of a program"
-    )
+    add_settings(made, *SERVED)
     made.add_argument("--by", default="", metavar="NAME", help="who the change is by")
     made.add_argument("--json", action="store_true", help="print the whole answer as JSON")
     made.set_defaults(run=f"jentrik.cli.served:{run}")

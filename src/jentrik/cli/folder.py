@@ -6,6 +6,7 @@ from datetime import datetime
 
 from jentrik.cli.printing import print_json
 from jentrik.store.safekeeping import (
+    STANDARD,
     backup_from_outside,
     export_from_outside,
     import_from_outside,
@@ -40,8 +41,9 @@ def restore(options: argparse.Namespace) -> int:
 def export(options: argparse.Namespace) -> int:
     """Write the shop as one document."""
     wanted = Wanted(photos=options.photos)
-    export_from_outside(options.data, options.file, wanted, now=datetime.now())
-    print(f"{options.file}: {options.file.stat().st_size / 1_000_000:.1f} MB.")
+    size = export_from_outside(options.data, options.file, wanted, now=datetime.now())
+    if options.file != STANDARD:
+        print(f"{options.file}: {size / 1_000_000:.1f} MB.")
     return 0
 
 

@@ -16,7 +16,7 @@ from urllib.error import HTTPError, URLError
 from urllib.parse import urlencode, urlsplit
 from urllib.request import HTTPRedirectHandler, Request, build_opener
 
-from jentrik.cli import USUAL_URL
+from jentrik.cli.settings import SERVED
 from jentrik.core.amounts import in_plain
 from jentrik.core.errors import DocumentError, Refusal
 
@@ -35,7 +35,7 @@ def _ask(options: argparse.Namespace, path: str, sent: dict[str, Any] | None = N
     url = options.url.rstrip("/")
     if urlsplit(url).scheme not in ("http", "https"):
         raise DocumentError(
-            f"“{url[:60]}” is no address of a shop.", field="url", expected=USUAL_URL
+            f"“{url[:60]}” is no address of a shop.", field="url", expected=SERVED[0].usual
         )
     headers = {"Accept": "application/json"}
     if options.key:

@@ -2,16 +2,22 @@
 
 import argparse
 
-from jentrik.web.serve import serve
+from jentrik.web.serve import Serving, serve
 
 
 def run(options: argparse.Namespace) -> int:
     """Serve until someone stops it."""
     serve(
-        host=options.host,
-        port=options.port,
-        data=options.data,
-        demo=options.demo,
-        without_log=options.without_log,
+        Serving(
+            host=options.host,
+            port=options.port,
+            data=options.data,
+            demo=options.demo,
+            without_log=options.without_log,
+            proxy=options.proxy,
+            log=options.log,
+            metrics=options.metrics,
+            passphrase=options.passphrase,
+        )
     )
     return 0

@@ -33,8 +33,13 @@ class DiskError(OSError):
 def written_whole(there: Path) -> Iterator[BinaryIO]:
     """Give a file to write; it stands under its name once all of it is on the disk, or not at all.
 
-    Refuses with `DiskError` where the disk does not take it.
+    What is there and no file, a pipe or a device, is written as it is.  Refuses with `DiskError`
+    where the disk does not take it.
     """
+    if there.exists() and not there.is_file():
+        with open(there, "wb") as file:
+            yield file
+        return
     aside = there.with_name(f"{there.name}.{secrets.token_hex(4)}{PART}")  # others may write it too
     try:
         with open(aside, "w+b", opener=_for_us_only) as file:

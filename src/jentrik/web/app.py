@@ -3,6 +3,7 @@
 import json
 import logging
 import sqlite3
+from collections import Counter
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from datetime import datetime, timedelta
@@ -33,6 +34,7 @@ from jentrik.store.once import AT_WORK, Replayed, note_answer
 from jentrik.store.rows import ShopPaused
 from jentrik.store.sessions import goes_on, note_use
 from jentrik.store.standing import FileReplaced, Standing
+from jentrik.web import plumbing
 from jentrik.web.api import access as api_access
 from jentrik.web.api import card as api_card
 from jentrik.web.api import description as api
@@ -49,6 +51,7 @@ from jentrik.web.api.program import ChangedSinceRead, NotForAKey, NotOfAProgram
 from jentrik.web.keeping import Keeper
 from jentrik.web.live.feed import Feed
 from jentrik.web.live.fields import is_live
+from jentrik.web.noted import Noted
 from jentrik.web.pages.after_fitting import route as after_fitting
 from jentrik.web.pages.answers import route as answers
 from jentrik.web.pages.backups import route as backups
@@ -93,6 +96,7 @@ from jentrik.web.security.guard import (
 )
 from jentrik.web.security.passphrase import Passphrase, kept_secret
 from jentrik.web.shop import ForgedFormError, Shop, came_from
+from jentrik.web.tags import Tags
 from jentrik.web.templating import STATIC, page
 
 USED_WITHIN = timedelta(minutes=5)  # a session used again sooner is not noted
@@ -142,6 +146,7 @@ _PARTS = (
     backups,
     exchange,
     tables,
+    plumbing,
     api,
     api_access,
     api_card,
@@ -183,6 +188,7 @@ def create_app(
     passphrase: str | None = None,
     without_log: bool = False,
     keeps_itself: bool = False,
+    metrics: bool = False,
 ) -> FastAPI:
     """Return the application on the shop kept in that folder; stopping it closes the shop."""
     database = open_database(data, without_log=without_log)
@@ -206,6 +212,7 @@ def create_app(
     )
     app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
     app.state.feed = Feed(kept_shop)
+    app.state.metrics, app.state.answered = metrics, Counter()
     app.state.imports, app.state.searches = Imports(), choose.Searches()
     sweep(data)
     if demo:
@@ -222,6 +229,8 @@ def create_app(
     )
     app.add_middleware(Guard, guarding=app.state.guarding)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=2)
+    app.add_middleware(Tags)
+    app.add_middleware(Noted, answered=app.state.answered)
     for error, handler in _HANDLERS.items():
         app.add_exception_handler(error, handler)
     app.add_api_route("/", _home, include_in_schema=False)

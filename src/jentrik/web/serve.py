@@ -2,6 +2,7 @@
 
 import os
 import socket
+from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
 
@@ -12,6 +13,7 @@ from jentrik.store.database import open_folder
 from jentrik.store.files import held_alone
 from jentrik.web.app import create_app
 from jentrik.web.live.feed import Feed
+from jentrik.web.noted import Lines, log_as
 from jentrik.web.security.connections import BoundedConnection, prepare
 from jentrik.web.security.passphrase import SHORTEST_PASSPHRASE
 
@@ -45,12 +47,28 @@ class _Server(uvicorn.Server):
         super().handle_exit(sig, frame)
 
 
-def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = False) -> None:
+@dataclass(frozen=True, slots=True)
+class Serving:
+    """How a shop is served: where, whose forwarded headers count, what is written down."""
+
+    host: str
+    port: int
+    data: Path
+    demo: bool = False
+    without_log: bool = False
+    proxy: str = ""  # whose X-Forwarded headers are believed; nobody's without one
+    log: Lines = "none"
+    metrics: bool = False
+    passphrase: str = ""
+
+
+def serve(how: Serving) -> None:
     """Serve until stopped; refuses another address than this machine's without a passphrase.
 
     A passphrase that is set is asked for on this machine's address too: a proxy lets others in.
     """
-    passphrase = os.environ.get(PASSPHRASE_VARIABLE) or None
+    host, port, data = how.host, how.port, how.data
+    passphrase = how.passphrase or None
     asked = host not in _LOOPBACK or passphrase is not None
     if asked and len(passphrase or "") < SHORTEST_PASSPHRASE:
         raise StoreError(
@@ -65,15 +83,25 @@ def serve(*, host: str, port: int, data: Path, demo: bool, without_log: bool = F
     open_folder(data)
     with held_alone(data):
         app = create_app(
-            data, demo=demo, passphrase=passphrase, without_log=without_log, keeps_itself=True
+            data,
+            demo=how.demo,
+            passphrase=passphrase,
+            without_log=how.without_log,
+            keeps_itself=True,
+            metrics=how.metrics,
         )
         print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
+        log_as(how.log)
         prepare()
         config = uvicorn.Config(
             app,
             host=host,
             port=port,
             log_level="warning",
+            log_config=None,
+            access_log=False,
+            proxy_headers=bool(how.proxy),
+            forwarded_allow_ips=how.proxy or None,
             server_header=False,
             http=BoundedConnection,
             timeout_graceful_shutdown=GRACE_S,

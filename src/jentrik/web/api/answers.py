@@ -844,6 +844,8 @@ def _describe(name: str, operation: dict[str, Any]) -> None:
         if status.startswith("2"):
             answer["content"] = _content_of(name, answer.get("content", {}))
     method = name.partition(" ")[0]
+    if method == "GET":
+        answers["304"] = {"description": "It is what the tag in If-None-Match names."}
     for status in _READS if method == "GET" else STATUSES:
         answers[status] = {"$ref": f"#/components/responses/Refused{status}"}
 

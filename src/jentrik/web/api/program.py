@@ -26,6 +26,7 @@ from jentrik.store.people import person, person_of
 from jentrik.store.rows import writing
 from jentrik.web.plain_json import PlainJSON
 from jentrik.web.shop import LONGEST_WHO, AShop, Shop
+from jentrik.web.tags import bare_tags
 
 LONGEST_KEY, LARGEST_PHOTO_BYTES = 100, 12_000_000
 # What a page of another site could make a browser send without asking first.
@@ -129,7 +130,7 @@ class Program:
 
     def _refuse_changed(self, now: Callable[[], Any] | None) -> None:
         """Refuse a write whose `If-Match` names no tag of what stands: one, a list, or any (*)."""
-        tags = {tag.strip() for tag in self.seen.split(",")}
+        tags = bare_tags(self.seen)
         if now is not None and (tags == {"*"} and now() is not None):
             return
         if now is None or etag_of(PlainJSON(now())) not in tags:

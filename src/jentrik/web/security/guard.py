@@ -42,6 +42,7 @@ LARGEST_UPLOADS = {
     "/shop/exchange/table": 6_000_000,  # a spreadsheet
 }
 CALENDAR = "/logbook/due.ics"
+_OPEN = ("/session", "/favicon.ico", "/robots.txt")  # what asks for no passphrase
 SessionCheck = Callable[[str], bool]
 Refused = tuple[int, str, dict[str, str]]
 KeyHolder = Callable[[str, Purpose], str | None]
@@ -163,7 +164,7 @@ class Guard:
         path, shown = scope["path"], await self.guarding.holder(scope, headers)
         if shown is not None:
             return await self._by_key(scope, shown[1])
-        if passphrase is None or path.startswith("/static/") or path == "/session":
+        if passphrase is None or path.startswith("/static/") or path in _OPEN:
             return None
         session = passphrase.opened(cookies.get(SESSION_COOKIE, ""), now_s=time.time())
         if session:
