@@ -29,6 +29,7 @@ IDS = {
     "person_id": "1",
     "key_id": "1",
     "session_id": "1",
+    "webhook_id": "1",
 }
 
 

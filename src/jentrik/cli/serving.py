@@ -17,6 +17,7 @@ def run(options: argparse.Namespace) -> int:
             proxy=options.proxy,
             log=options.log,
             metrics=options.metrics,
+            hooks=options.hooks,
             passphrase=options.passphrase,
         )
     )

@@ -36,6 +36,7 @@ SERVING = (
     Setting("--proxy", "JENTRIK_PROXY", "", "whose X-Forwarded headers count"),
     Setting("--log", "JENTRIK_LOG", "none", "how requests are logged", ("none", "lines", "json")),
     Setting("--metrics", "JENTRIK_METRICS", "", "figures of the server at /metrics", switch=True),
+    Setting("--hooks", "JENTRIK_HOOKS", "off", "which programs are told", ("off", "others", "own")),
     Setting("", "JENTRIK_PASSPHRASE", "", "the shop's passphrase, at least 8 characters"),
 )
 SERVED = (

@@ -3,6 +3,7 @@
 from jentrik.store.migrations_of_lists import LISTS, counted
 from jentrik.store.migrations_of_photographs import PHOTOGRAPHS
 from jentrik.store.migrations_of_practice import PRACTICE
+from jentrik.store.migrations_of_programs import PROGRAMS
 from jentrik.store.migrations_of_room import ROOM
 from jentrik.store.migrations_of_setups import JOB_DOCUMENTS, ROLES, SET_UPS, WHEELS
 from jentrik.store.migrations_of_shelf import SHELF_OF_THINGS
@@ -435,4 +436,5 @@ MIGRATIONS: tuple[tuple[str, ...], ...] = (
     _COUNTS,
     ROOM,
     THE_DAY,
+    PROGRAMS,
 )

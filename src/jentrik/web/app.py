@@ -97,6 +97,7 @@ from jentrik.web.security.guard import (
 from jentrik.web.security.passphrase import Passphrase, kept_secret
 from jentrik.web.shop import ForgedFormError, Shop, came_from
 from jentrik.web.tags import Tags
+from jentrik.web.telling import Hooks, Teller
 from jentrik.web.templating import STATIC, page
 
 USED_WITHIN = timedelta(minutes=5)  # a session used again sooner is not noted
@@ -189,13 +190,14 @@ def create_app(
     without_log: bool = False,
     keeps_itself: bool = False,
     metrics: bool = False,
+    hooks: Hooks = "off",
 ) -> FastAPI:
     """Return the application on the shop kept in that folder; stopping it closes the shop."""
     database = open_database(data, without_log=without_log)
     secret = kept_secret(data)
     standing = Standing(data, database, now)
     kept_shop = Shop(database, now, data, secret=secret, standing=standing)
-    keeper = Keeper(kept_shop)
+    keeper, teller = Keeper(kept_shop), Teller(kept_shop, hooks)
     app = Described(
         title="Jentrik",
         version=__version__,
@@ -206,13 +208,14 @@ def create_app(
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,
-        lifespan=_running(standing, keeper if keeps_itself else None),
+        lifespan=_running(standing, (keeper, teller) if keeps_itself else ()),
         # As they stand: `include_router` would read every signature again at the first request.
         routes=[route for part in _PARTS for route in part.router.routes],
     )
     app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
     app.state.feed = Feed(kept_shop)
     app.state.metrics, app.state.answered = metrics, Counter()
+    app.state.hooks = hooks
     app.state.imports, app.state.searches = Imports(), choose.Searches()
     sweep(data)
     if demo:
@@ -278,16 +281,16 @@ def _home(request: Request) -> Response:
     return RedirectResponse(request.app.url_path_for("jobs_page"))
 
 
-def _running(standing: Standing, keeper: Keeper | None) -> Lifespan[FastAPI]:
-    """Return what holds while the application runs: its keeper, where it has one, and the shop."""
+def _running(standing: Standing, threads: tuple[Keeper | Teller, ...]) -> Lifespan[FastAPI]:
+    """Return what holds while the application runs: its threads, where it has any, and the shop."""
 
     @asynccontextmanager
     async def opened(app: FastAPI) -> AsyncIterator[None]:
-        if keeper is not None:
-            keeper.start()
+        for one in threads:
+            one.start()
         yield
-        if keeper is not None:
-            keeper.stop()
+        for one in threads:
+            one.stop()
         app.state.feed.stop()
         standing.close()
 

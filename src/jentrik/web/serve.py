@@ -16,6 +16,7 @@ from jentrik.web.live.feed import Feed
 from jentrik.web.noted import Lines, log_as
 from jentrik.web.security.connections import BoundedConnection, prepare
 from jentrik.web.security.passphrase import SHORTEST_PASSPHRASE
+from jentrik.web.telling import Hooks
 
 PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
 GRACE_S = 5  # for answers under way when the program is stopped
@@ -59,6 +60,7 @@ class Serving:
     proxy: str = ""  # whose X-Forwarded headers are believed; nobody's without one
     log: Lines = "none"
     metrics: bool = False
+    hooks: Hooks = "off"
     passphrase: str = ""
 
 
@@ -89,6 +91,7 @@ def serve(how: Serving) -> None:
             without_log=how.without_log,
             keeps_itself=True,
             metrics=how.metrics,
+            hooks=how.hooks,
         )
         print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
         log_as(how.log)

@@ -3,6 +3,7 @@
 PATCH /api/people/{id}     initials, hours, units, another program's key    DELETE   off the list
 GET /api/keys, POST, DELETE /api/keys/{id}     not for a key itself
 GET /api/sessions, DELETE /api/sessions/{id}   not for a key itself
+GET /api/webhooks, POST, DELETE …              not for a key itself
 """
 
 from collections.abc import Callable
@@ -19,6 +20,7 @@ from jentrik.store import people
 from jentrik.store.access_keys import Purpose, access_keys, make_key, revoke_key
 from jentrik.store.own_units import choose_unit, own_units
 from jentrik.store.sessions import end_session, sessions
+from jentrik.store.webhooks import add_webhook, end_webhook, webhooks
 from jentrik.web.api import documents as documented
 from jentrik.web.api.listed import KNOWN_ONLY
 from jentrik.web.api.program import AProgram, NotForAKey, Program, as_text, marked
@@ -179,6 +181,43 @@ def end_one_session(program: RunsTheShop, session_id: str) -> Response:
     """End a session: its browser is asked for the passphrase again."""
     shop = program.shop
     return _ended(program, lambda: end_session(shop.database, session_id, at=shop.now()), _sessions)
+
+
+class NewWebhook(Body):
+    """An address that is told what happens."""
+
+    address: str = Field(examples=["https://accounts.example/jentrik"])
+
+
+def _webhooks() -> dict[str, Any]:
+    return {"webhooks": [documented.plain_fields(one) for one in webhooks()]}
+
+
+@router.get("/webhooks")
+def told(program: RunsTheShop) -> Response:
+    """Return the addresses that are told what happens, and how the last telling went."""
+    return marked(_webhooks())
+
+
+@router.post("/webhooks", status_code=201)
+def tell_from_now(program: RunsTheShop, body: NewWebhook) -> Response:
+    """Tell an address what happens from now on; the key of its tellings is in this answer alone."""
+    shop = program.shop
+    return program.write(
+        lambda: add_webhook(shop.database, body.address, at=shop.now(), by=shop.who),
+        lambda secret: {"secret": secret, **_webhooks()},
+        sent=body,
+        status=201,
+        now=None,
+        shown_once="secret",
+    )
+
+
+@router.delete("/webhooks/{webhook_id}")
+def tell_no_more(program: RunsTheShop, webhook_id: int) -> Response:
+    """Tell an address nothing more."""
+    shop = program.shop
+    return _ended(program, lambda: end_webhook(shop.database, webhook_id, at=shop.now()), _webhooks)
 
 
 def _ended(program: Program, act: Callable[[], None], now: Callable[[], Any]) -> Response:

@@ -27,6 +27,7 @@ from jentrik.store.listing import JobLine, MachineLine
 from jentrik.store.people import Person
 from jentrik.store.records import PastChange
 from jentrik.store.sessions import Session
+from jentrik.store.webhooks import Webhook
 from jentrik.web.api.documents import NOT_SHOWN, SHOWN_IN_WORDS
 from jentrik.web.plain_json import REFUSED_HEADER
 
@@ -559,6 +560,18 @@ class KeyMade(Keys):
     key: str | None
 
 
+class Webhooks(BaseModel):
+    """The addresses that are told what happens."""
+
+    webhooks: list[Webhook]
+
+
+class WebhookMade(Webhooks):
+    """An address, and the key of its tellings, shown once."""
+
+    secret: str | None
+
+
 class Sessions(BaseModel):
     """The sessions that go on."""
 
@@ -771,6 +784,9 @@ ANSWERS: dict[str, type[BaseModel]] = {
     "GET /api/keys": Keys,
     "POST /api/keys": KeyMade,
     "DELETE /api/keys/{key_id}": Keys,
+    "GET /api/webhooks": Webhooks,
+    "POST /api/webhooks": WebhookMade,
+    "DELETE /api/webhooks/{webhook_id}": Webhooks,
     "GET /api/sessions": Sessions,
     "DELETE /api/sessions/{session_id}": Sessions,
     "GET /api/rules": Rules,

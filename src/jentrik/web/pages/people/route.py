@@ -18,6 +18,7 @@ from jentrik.store import people
 from jentrik.store.access_keys import Purpose, access_keys, make_key, revoke_key
 from jentrik.store.journal import STAYS, Step
 from jentrik.store.sessions import end_session, sessions
+from jentrik.store.webhooks import add_webhook, end_webhook, webhooks
 from jentrik.web.security.guard import Guarding
 from jentrik.web.security.network import network_address
 from jentrik.web.shop import AForm, AShop, Shop, remember_who
@@ -165,13 +166,21 @@ def keys_page(request: Request, shop: AShop) -> HTMLResponse:
 
 
 def _keys(
-    request: Request, *, made: str = "", feed: str = "", refusal: Refusal | None = None
+    request: Request,
+    *,
+    made: str = "",
+    feed: str = "",
+    secret: str = "",
+    refusal: Refusal | None = None,
 ) -> HTMLResponse:
     return page(
         request,
         "shop/keys.html",
         status=422 if refusal else 200,
         keys=access_keys(),
+        hooks=request.app.state.hooks,
+        told=webhooks(),
+        secret=secret,
         purposes=list(Purpose),
         made=made,
         feed=feed,
@@ -198,3 +207,18 @@ def set_keys(request: Request, shop: AShop, form: AForm) -> Response:
         path = f"{request.app.url_path_for('due_calendar')}?key={key}"
         feed = network_address(request, path) or str(request.base_url).rstrip("/") + path
     return _keys(request, made=key, feed=feed)
+
+
+@router.post("/shop/keys/told", name="set_told")
+def set_told(request: Request, shop: AShop, form: AForm) -> Response:
+    """Tell a program what happens from now on, its key shown once, or tell it nothing more."""
+    ended = counted(form.get("end"))
+    if ended is not None:
+        end_webhook(shop.database, ended, at=shop.now())
+        return RedirectResponse(request.app.url_path_for("keys_page"), status_code=303)
+    try:
+        address = str(form.get("address", ""))
+        secret = add_webhook(shop.database, address, at=shop.now(), by=shop.who)
+    except Refusal as refusal:
+        return _keys(request, refusal=refusal)
+    return _keys(request, secret=secret)
