@@ -107,7 +107,7 @@ def test_many_tires_and_entries_go_in_together_or_not_at_all(client: TestClient)
         ("42-622", "hook 2"),
     ]
     entries: list[dict[str, Any]] = [
-        {"machine_id": 1, "odometer": {"km": 99_000}},
+        {"machine_id": 1, "odometer": {"km": 99_000, "swapped": False}},
         {"machine_id": 2, "puncture": {"end": "rear", "what": "glass", "done": ""}},
     ]
     refused = client.post("/api/log", json={"entries": entries})
@@ -124,13 +124,13 @@ def test_many_tires_and_entries_go_in_together_or_not_at_all(client: TestClient)
 def test_a_table_comes_in_by_its_heads_and_a_refused_line_is_named(client: TestClient) -> None:
     own = client.get("/api/tables/shelf.csv").text
     before = client.get("/api/shelf?size=200").json()
-    assert client.post("/api/tables/tires", json={"csv": own}).status_code == 201
+    assert client.post("/api/tables", json={"kind": "tires", "csv": own}).status_code == 201
     assert client.get("/api/shelf?size=200").json() == before
     table = "size,stock,price of one,made by\n40-622,2,31.50,Quayside\nwhat,1,,\n"
-    refused = client.post("/api/tables/tires", json={"csv": table}).json()["error"]
+    refused = client.post("/api/tables", json={"kind": "tires", "csv": table}).json()["error"]
     assert "line 3" in refused["message"]
-    good = {"csv": table.rpartition("what")[0], "columns": {"make": 3}}
-    assert client.post("/api/tables/tires", json=good).json() == {"lines": 1}
+    good = {"kind": "tires", "csv": table.rpartition("what")[0], "columns": {"make": 3}}
+    assert client.post("/api/tables", json=good).json() == {"lines": 1}
     newest = client.get("/api/shelf").json()["tires"][0]
     assert (newest["code"], newest["pieces"], newest["price"], newest["make"]) == (
         "40-622",

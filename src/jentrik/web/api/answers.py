@@ -775,7 +775,7 @@ ANSWERS: dict[str, type[BaseModel]] = {
     "POST /api/backups": Backups,
     "POST /api/backups/{name}/verify": Verified,
     "POST /api/backups/{name}/restore": Restore,
-    "POST /api/tables/{kind}": Lines,
+    "POST /api/tables": Lines,
     "POST /api/shelf/lines": TiresAdded,
     "POST /api/log": Logs,
     "GET /api/people/{person_id}": PersonWithUnits,

@@ -2,7 +2,7 @@
 
 GET  /api/backups/{name}            the file       POST …/verify   every file in it compared
 POST /api/backups/{name}/restore    the shop becomes what it holds; not for a key
-POST /api/tables/{kind}             lines of a spreadsheet, all of them or none
+POST /api/tables                    lines of a spreadsheet, all of them or none
 POST /api/shelf/lines, POST /api/log    many tires, many entries of the log, all or none
 """
 
@@ -76,14 +76,15 @@ def restore_backup(
 class Table(Body):
     """A spreadsheet as text; which column is what follows from its heads, or is said."""
 
+    kind: TableKind = Field(examples=["tires"])
     csv: str = Field(examples=["tire,pieces,place\n37-622,4,hook 7\n"])
     columns: dict[str, Annotated[int, Field(ge=0)]] = Field(
         default_factory=dict, description="Field to column, from 0, where a head does not say it"
     )
 
-    def carry_out(self, shop: Shop, kind: TableKind) -> int:
+    def carry_out(self, shop: Shop) -> int:
         """Write every line within one step and return how many; refuses them all where one is."""
-        of = KINDS[kind]
+        of = KINDS[self.kind]
         sheet = read_spreadsheet(self.csv.encode())
         said = set(self.columns.values())
         by_head = matched(sheet.heads, of.names())
@@ -102,11 +103,11 @@ class Table(Body):
             raise DocumentError(f"{refused.message} {lines}", field="csv") from None
 
 
-@router.post("/tables/{kind}", tags=["tables"], status_code=201)
-def bring_table(program: AProgram, kind: TableKind, body: Table) -> Response:
+@router.post("/tables", tags=["tables"], status_code=201)
+def bring_table(program: AProgram, body: Table) -> Response:
     """Bring the lines of a spreadsheet in; a line with an id or a key changes what it names."""
     return program.write(
-        lambda: body.carry_out(program.shop, kind),
+        lambda: body.carry_out(program.shop),
         lambda lines: {"lines": lines},
         sent=body,
         status=201,

@@ -17,7 +17,7 @@ from jentrik.web.api import documents as documented
 from jentrik.web.api.field_changes import change_fields
 from jentrik.web.api.listed import KNOWN_ONLY, AList, one_of, sorted_by
 from jentrik.web.api.program import APicture, AProgram, Program, as_text, marked
-from jentrik.web.live.command import Body, Code, ExternalId, Words
+from jentrik.web.live.command import Body, Code, ExternalId, FewWords
 from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, take_back
 from jentrik.web.pages.jobs.list_refresh import refresh
@@ -44,9 +44,9 @@ class NewTire(Body):
     code: Code = Field(examples=["37-622 DOT 0824"])
     pieces: int | None = Field(default=None, examples=[4])
     price: str | None = Field(default=None, examples=["34.90"])
-    place: Words | None = Field(default=None, examples=["hook 7"])
-    whose: Words | None = None
-    make: Words | None = None
+    place: FewWords | None = Field(default=None, examples=["hook 7"])
+    whose: FewWords | None = None
+    make: FewWords | None = None
     external_id: ExternalId | None = Field(default=None, description="Another program's own key")
 
     def received(self) -> dict[str, str]:

@@ -28,7 +28,7 @@ from jentrik.core.text import LONGEST_KEY, refuse_unseen
 from jentrik.core.tire.tokens import LONGEST_CODE
 from jentrik.core.units import read_figure
 from jentrik.core.work.display_units import METRIC, DisplayUnits
-from jentrik.web.live.typed_values import LONGEST_NAME, LONGEST_NOTE
+from jentrik.web.live.typed_values import LONGEST_NAME, LONGEST_NOTE, LONGEST_WORDS
 
 
 class Body(BaseModel):
@@ -49,7 +49,9 @@ class Body(BaseModel):
 
 
 def _takes_boolean(annotation: Any) -> bool:
-    return annotation is bool or any(_takes_boolean(part) for part in get_args(annotation))
+    """Whether true or false may stand somewhere in a field; a body within looks for itself."""
+    known = annotation is bool or (isinstance(annotation, type) and issubclass(annotation, Body))
+    return known or any(_takes_boolean(part) for part in get_args(annotation))
 
 
 def _refuse_boolean(value: object, at: str) -> None:
@@ -142,6 +144,7 @@ def _within(longest: int, *, blank: bool = True) -> FieldInfo:
 
 Name = Annotated[str, _within(LONGEST_NAME, blank=False)]
 Words = Annotated[str, _within(LONGEST_NAME)]
+FewWords = Annotated[str, _within(LONGEST_WORDS)]
 Note = Annotated[str, _within(LONGEST_NOTE)]
 Code = Annotated[str, _within(LONGEST_CODE, blank=False)]
 MaybeCode = Annotated[str, _within(LONGEST_CODE)]
