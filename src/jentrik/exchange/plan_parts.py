@@ -22,6 +22,7 @@ MOST_PROPOSALS, MOST_POINTS, MOST_CLEARANCES = 100, 200, 100
 MOST_APPROVED, MOST_POSITIONS = 100, 100
 Figure = Annotated[float, Field(strict=True)]
 Words = Annotated[str, Field(max_length=80)]
+Named = Annotated[str, Field(json_schema_extra={"pattern": r"\S"})]  # refused in words
 
 
 class DocumentPart(BaseModel):
@@ -72,7 +73,9 @@ def _shape(one: Attribute) -> Any:
         return Literal[known.choices]
     if kind is float:
         return Figure
-    return (Words if known.words else str) if kind is str else None
+    if kind is not str:
+        return None
+    return Named if one.name == "name" else Words if known.words else str
 
 
 def _field(part: type[Declared], one: Attribute, shape: Any) -> tuple[Any, Any]:

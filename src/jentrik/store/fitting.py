@@ -2,7 +2,7 @@
 
 from datetime import date, datetime
 
-from jentrik.core.errors import DocumentError
+from jentrik.core.errors import StoreError
 from jentrik.core.machine.declared import ENDS
 from jentrik.core.machine.machine_of import machine_of
 from jentrik.core.machine.proposal import Proposal
@@ -22,15 +22,20 @@ def carried_out(there: OnBench) -> KeptProposal:
     """Return the proposal on a job's card; refuses a job without a card, or fitted already."""
     card = cards.card_of(there.job.id)
     if card is None:
-        raise DocumentError("There is no card yet: nothing was fitted.", expected="a job card")
+        raise StoreError(
+            "There is no card yet: nothing was fitted.", field="card", expected="a job card"
+        )
     if there.job.sealed:
-        raise DocumentError(
+        raise StoreError(
             "It was fitted already; measure on the machine's own sheet.",
+            field="job",
             expected="the machine's sheet",
         )
     kept = there.job.proposal(card.proposal)
     if kept is None:
-        raise DocumentError("The card's proposal is not there any more.", expected="a proposal")
+        raise StoreError(
+            "The card's proposal is not there any more.", field="card", expected="a proposal"
+        )
     return kept
 
 

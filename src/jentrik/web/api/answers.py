@@ -855,6 +855,8 @@ def with_answers(described: dict[str, Any]) -> None:
 
 
 def _describe(name: str, operation: dict[str, Any]) -> None:
+    called = operation["operationId"].partition("_api_")[0]
+    operation["operationId"] = f"{operation['tags'][0].replace(' ', '_')}_{called}"
     answers = operation["responses"]
     for status, answer in answers.items():
         if status.startswith("2"):

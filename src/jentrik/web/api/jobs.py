@@ -69,7 +69,7 @@ class NewProposal(Body):
     made_of: str = Field(
         default="", description="copy:A, set:3, wheel:4, setup:2, front-tire:7 or rear-tire:7"
     )
-    name: Name | None = None
+    name: Words | None = None
     changes: dict[str, Nested] = Field(
         default_factory=dict, examples=[{"front": {"tire": "47-584"}, "rear": {"tire": "47-584"}}]
     )

@@ -19,7 +19,7 @@ from jentrik.store import backups
 from jentrik.web.api import documents as documented
 from jentrik.web.api.access import RunsTheShop
 from jentrik.web.api.listed import KNOWN_ONLY
-from jentrik.web.api.program import AProgram, marked
+from jentrik.web.api.program import AProgram, fields_named, marked
 from jentrik.web.api.shelf import NewTire
 from jentrik.web.live.command import Body
 from jentrik.web.pages.backups.route import kept_backup
@@ -85,7 +85,8 @@ class Table(Body):
     def carry_out(self, shop: Shop) -> int:
         """Write every line within one step and return how many; refuses them all where one is."""
         of = KINDS[self.kind]
-        sheet = read_spreadsheet(self.csv.encode())
+        with fields_named({"": "csv"}):
+            sheet = read_spreadsheet(self.csv.encode())
         said = set(self.columns.values())
         by_head = matched(sheet.heads, of.names())
         columns = {field: at for field, at in by_head.items() if at not in said} | self.columns

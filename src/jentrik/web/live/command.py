@@ -10,6 +10,7 @@ from datetime import date
 from typing import Annotated, Any, Self, get_args, get_origin
 
 from pydantic import (
+    AfterValidator,
     BaseModel,
     BeforeValidator,
     ConfigDict,
@@ -28,7 +29,7 @@ from jentrik.core.text import LONGEST_KEY, refuse_unseen
 from jentrik.core.tire.tokens import LONGEST_CODE
 from jentrik.core.units import read_figure
 from jentrik.core.work.display_units import METRIC, DisplayUnits
-from jentrik.web.live.typed_values import LONGEST_NAME, LONGEST_NOTE, LONGEST_WORDS
+from jentrik.web.live.typed_values import LONGEST_NAME, LONGEST_NOTE, LONGEST_WORDS, words
 
 
 class Body(BaseModel):
@@ -142,13 +143,17 @@ def _within(longest: int, *, blank: bool = True) -> FieldInfo:
     return Field(json_schema_extra={"maxLength": longest, **asked})  # type: ignore[no-any-return]
 
 
+def _at_most(longest: int) -> AfterValidator:
+    return AfterValidator(lambda text: words(text, most=longest))
+
+
 Name = Annotated[str, _within(LONGEST_NAME, blank=False)]
-Words = Annotated[str, _within(LONGEST_NAME)]
-FewWords = Annotated[str, _within(LONGEST_WORDS)]
-Note = Annotated[str, _within(LONGEST_NOTE)]
+Words = Annotated[str, _within(LONGEST_NAME), _at_most(LONGEST_NAME)]
+FewWords = Annotated[str, _within(LONGEST_WORDS), _at_most(LONGEST_WORDS)]
+Note = Annotated[str, _within(LONGEST_NOTE), _at_most(LONGEST_NOTE)]
 Code = Annotated[str, _within(LONGEST_CODE, blank=False)]
-MaybeCode = Annotated[str, _within(LONGEST_CODE)]
-ExternalId = Annotated[str, _within(LONGEST_KEY)]
+MaybeCode = Annotated[str, _within(LONGEST_CODE), _at_most(LONGEST_CODE)]
+ExternalId = Annotated[str, _within(LONGEST_KEY), _at_most(LONGEST_KEY)]
 
 # Figures as a person types them, in the units they see, or as a document states them.
 Mm = Annotated[float, _typed("mm")]
