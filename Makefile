@@ -4,6 +4,7 @@
 # make bench  ratios measured on this machine
 # make shots  docs/screenshots anew from the demo
 # make fuzz   longer runs: property tests, 100 000 requests to every route, 500 kills
+# make gates  the API against a linter, a generated client and a property-based tester
 # make mutants  core and store changed a token at a time: do the tests notice? (hours)
 # make css    the part of Bulma that the pages use, anew
 # make pins   the requirement files anew
@@ -17,7 +18,7 @@ PIP := $(BIN)/pip --disable-pip-version-check --quiet
 PINS := --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url \
 	--no-emit-find-links --no-emit-trusted-host --no-emit-options
 
-.PHONY: demo test lint bench shots fuzz mutants css pins clean
+.PHONY: demo test lint bench shots fuzz gates mutants css pins clean
 
 demo: .venv/run.done
 	$(BIN)/jentrik serve --demo --port $(PORT) --data $(DATA)
@@ -41,7 +42,11 @@ shots: .venv/test.done $(CHROMIUM)
 fuzz: .venv/test.done
 	JENTRIK_EXAMPLES=20000 JENTRIK_ANSWERS=2000 $(BIN)/python -m pytest tests/core
 	JENTRIK_REQUESTS=100000 $(BIN)/python -m pytest -n auto tests/web/test_fuzz.py
+	$(MAKE) --no-print-directory .venv-gates/done && .venv-gates/bin/python gates/run.py --seconds 1200
 	JENTRIK_KILLS=500 $(BIN)/python -m pytest tests/store/test_database.py
+
+gates: .venv/run.done .venv-gates/done
+	.venv-gates/bin/python gates/run.py
 
 mutants: .venv/test.done
 	$(PIP) install mutmut
@@ -55,10 +60,11 @@ pins: .venv/test.done
 	$(PIP) install pip-tools
 	$(BIN)/pip-compile $(PINS) -o requirements/build.txt requirements/build.in
 	$(BIN)/pip-compile $(PINS) -o requirements/run.txt pyproject.toml
+	$(BIN)/pip-compile $(PINS) -o requirements/gates.txt requirements/gates.in
 	$(BIN)/pip-compile $(PINS) --extra test -o requirements/test.txt pyproject.toml
 
 clean:
-	rm -rf .venv demo-data
+	rm -rf .venv .venv-gates demo-data
 
 .venv/bin/python:
 	$(PYTHON) -c 'import sys; sys.exit("Python 3.11 or newer is needed." if sys.version_info < (3, 11) else 0)'
@@ -67,6 +73,11 @@ clean:
 .venv/run.done: requirements/build.txt requirements/run.txt pyproject.toml | .venv/bin/python
 	$(PIP) install --require-hashes -r requirements/build.txt -r requirements/run.txt
 	$(PIP) install --no-deps --no-build-isolation -e .
+	touch $@
+
+.venv-gates/done: requirements/gates.txt
+	$(PYTHON) -m venv .venv-gates
+	.venv-gates/bin/pip --disable-pip-version-check --quiet install --require-hashes -r requirements/gates.txt
 	touch $@
 
 .venv/test.done: requirements/test.txt .venv/run.done

@@ -13,11 +13,12 @@ import schemathesis
 FAIR = {"state", "range", "code"}
 SAID_OF_ALL = ("is not seen", "half of a character")
 FILES = {"photo", "track", "csv", "shown"}  # what a file holds no schema says
-# One of two things: JSON Schema could say it, but no generator makes a class of it.
+# One of two things, or a name of its own: no generator makes a class of what says so.
 ONE_OF_TWO = (
     "the text of a step to add, or the steps",
     "one entry of one kind",
     "may give “rake_deg” instead",
+    "is used twice",
 )
 
 

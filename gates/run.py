@@ -1,6 +1,7 @@
 """Holds the API's description against programs of others: a linter, a generator, a tester.
 
-    python gates/run.py [--seconds 120]
+    python gates/run.py                  the same requests each time
+    python gates/run.py --seconds 1200   others each time, for so long
 
 Starts the demo on a free port and ends it.  Needs what `requirements/gates.txt` names; the linter
 is fetched by the Node of that environment.
@@ -19,7 +20,7 @@ from pathlib import Path
 from urllib.error import URLError
 from urllib.request import urlopen
 
-HERE = Path(__file__).parent
+HERE = Path(__file__).resolve().parent
 BIN = Path(sys.executable).parent
 LINTER = "@stoplight/spectral-cli@6.16.3"
 STREAM = "/api/events"  # never ends
@@ -31,7 +32,7 @@ NOT_OURS = "use_after_free,ensure_resource_availability,ignored_auth,object_leve
 def main() -> int:
     """Run each gate and say how it went."""
     options = argparse.ArgumentParser(description=__doc__)
-    options.add_argument("--seconds", type=int, default=120, help="for the property-based tester")
+    options.add_argument("--seconds", type=int, help="other requests each time, for so long")
     seconds = options.parse_args().seconds
     with tempfile.TemporaryDirectory() as folder:
         there = Path(folder)
@@ -46,7 +47,7 @@ def main() -> int:
             gates = (
                 ("linter", lambda: _lint(there, description)),
                 ("generated client", lambda: _generated(there, description, address)),
-                ("property-based tester", lambda: _tested(description, address, seconds)),
+                ("property-based tester", lambda: _tested(there, description, address, seconds)),
             )
             held = [_said(name, gate()) for name, gate in gates]
         finally:
@@ -76,10 +77,10 @@ def _fetched(address: str) -> bytes:
     raise SystemExit("The demo did not start.")
 
 
-def _run(*command: str, **more: str) -> subprocess.CompletedProcess[str]:
+def _run(*command: str, at: Path | None = None, **more: str) -> subprocess.CompletedProcess[str]:
     environment = {**os.environ, "PATH": f"{BIN}:{os.environ['PATH']}", **more}
     return subprocess.run(  # noqa: S603
-        command, capture_output=True, text=True, check=False, env=environment
+        command, capture_output=True, text=True, check=False, env=environment, cwd=at
     )
 
 
@@ -119,14 +120,18 @@ def _generated(there: Path, description: Path, address: str) -> str:
     return "" if walked.returncode == 0 else (walked.stdout + walked.stderr)[-3000:]
 
 
-def _tested(description: Path, address: str, seconds: int) -> str:
-    """Send requests of the described shape and of others, for a while."""
+def _tested(there: Path, description: Path, address: str, seconds: int | None) -> str:
+    """Send requests of the described shape and of others: the same ones, or others for a while."""
+    same = ("--generation-deterministic", "--max-examples", "5", "--phases", "examples,fuzzing")
+    others = ("--max-time", str(seconds), "--phases", "examples,coverage,fuzzing")
     done = _run(
         "schemathesis",
-        *("run", str(description), "--url", address, "--max-time", str(seconds), "--no-color"),
+        *("run", str(description), "--url", address, "--no-color"),
+        *(others if seconds else same),
         *("--exclude-path", STREAM, "--exclude-path-regex", APART, "--checks", "all"),
         *("--exclude-checks", f"positive_data_acceptance,{NOT_OURS}"),
-        *("--phases", "examples,coverage,fuzzing", "--continue-on-failure", "--warnings", "off"),
+        *("--continue-on-failure", "--warnings", "off"),
+        at=there,
         SCHEMATHESIS_HOOKS="refusals",
         PYTHONPATH=str(HERE),
     )

@@ -32,7 +32,7 @@ from jentrik.core.plan.sizes import (
 from jentrik.core.tire.reading import Reading
 from jentrik.core.work.policy import DEFAULT_POLICY, Policy
 from jentrik.exchange.plan_document import bike_of, validated
-from jentrik.exchange.plan_parts import DocumentPart, Figure, PlanDocument
+from jentrik.exchange.plan_parts import DocumentPart, Figure, PlanDocument, ProposalDocument
 from jentrik.exchange.strict_json import parse_json
 
 Weight = Annotated[float, Field(ge=0, le=100)]
@@ -71,6 +71,7 @@ class FindDocument(PlanDocument):
     """A plan without proposals, and what is looked for."""
 
     search: SearchDocument = SearchDocument()
+    proposals: list[ProposalDocument] = Field(default=[], json_schema_extra={"maxItems": 0})
 
 
 def no_shelf() -> Mapping[str, float | None]:

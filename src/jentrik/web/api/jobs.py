@@ -24,7 +24,7 @@ from jentrik.web.api.field_changes import JobChange, Nested, change_fields, of_j
 from jentrik.web.api.listed import KNOWN_ONLY, AList, one_of, sorted_by
 from jentrik.web.api.program import AProgram, Program, fields_named, marked
 from jentrik.web.live.answers import Answers
-from jentrik.web.live.command import Body, ExternalId, MaybeCode, Name, Words
+from jentrik.web.live.command import Body, ExternalId, MaybeCode, Words
 from jentrik.web.live.fields import Sent
 from jentrik.web.live.undoing import Undoing, must_stand, take_back
 from jentrik.web.pages.answers.route import answered
@@ -78,7 +78,7 @@ class NewProposal(Body):
 class ProposalChange(Body):
     """What changes on a proposal, keys as in a plan; null is as found again."""
 
-    name: Name | None = None
+    name: Words | None = None
     changes: dict[str, Nested] = Field(default_factory=dict, examples=[{"front.tire": "50-584"}])
 
 

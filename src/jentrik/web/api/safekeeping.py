@@ -98,7 +98,8 @@ class Table(Body):
                     expected=", ".join(of.names()),
                 )
         try:
-            return bring_in(shop, of, sheet, columns)
+            with fields_named({"": "csv"}):
+                return bring_in(shop, of, sheet, columns)
         except LinesRefusedError as refused:
             lines = "; ".join(f"line {line}: {why}" for line, why in refused.refused[:MOST_SAID])
             raise DocumentError(f"{refused.message} {lines}", field="csv") from None

@@ -46,6 +46,12 @@ class Body(BaseModel):
             field = cls.model_fields.get(name)
             if field is not None and not _takes_boolean(field.annotation):
                 _refuse_boolean(value, name)
+            elif field is not None and field.annotation is bool and type(value) in (int, float):
+                raise DocumentError(
+                    f"“{name}” is {value}, which is neither true nor false.",
+                    field=name,
+                    expected="true or false",
+                )
         return values
 
 
