@@ -5,13 +5,16 @@ import json
 import re
 import time
 from pathlib import Path
+from typing import Any
 
 import jsonschema
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from jsonschema import Draft202012Validator, FormatChecker
 
 from jentrik.cli import main
+from jentrik.exchange.shop_schema import json_schema
 from jentrik.store import machines, shop_import
 from jentrik.store.models import TABLES
 from jentrik.web.app import create_app
@@ -181,3 +184,64 @@ def test_a_card_that_speaks_of_a_range_comes_in_again(client: TestClient) -> Non
     assert {**again, "exported_at": ""} == {**there, "exported_at": ""}
     there["card_steps"][0]["plan"] = "Spin\u2060 the wheel"
     assert client.post("/api/import", json=there).status_code == 422
+
+
+def test_a_document_of_another_program_merges_by_its_own_ids(client: TestClient) -> None:
+    figure = {"provenance": "measured", "taken_on": "2026-11-20"}
+    theirs: dict[str, Any] = {
+        "format": "jentrik-shop",
+        "version": 1,
+        "exported_at": "2026-11-20T10:00:00+00:00",
+        "shop": {"name": "Quay booking"},
+        "machines": [
+            {
+                "id": "b-17",
+                "name": "Booked tourer",
+                "kind": "bicycle",
+                "drawn_as": "diamond frame",
+                "setup": "found",
+            }
+        ],
+        "setups": [{"id": "found", "machine": "b-17", "name": "As found"}],
+        "jobs": [{"id": "job 4", "machine": "b-17", "wanted": "Wider tires"}],
+        "measurements": [
+            {
+                "id": f"{key} of b-17",
+                "machine": "b-17",
+                "setup": "found",
+                "key": key,
+                "value": value,
+                **figure,
+            }
+            for key, value in (
+                ("front.tire", "37-622"),
+                ("rear.tire", "37-622"),
+                ("wheelbase_mm", 1050.0),
+                ("head_angle_deg", 71.5),
+            )
+        ],
+        "shelf_tires": [{"id": "sku 8", "code": "42-622", "pieces": 3, "price": "31.50"}],
+    }
+    taken = client.get("/api/shelf?size=1").json()["tires"][0]["id"]
+    client.patch(f"/api/shelf/{taken}", json={"fields": {"external_id": "sku 9"}})
+    theirs["shelf_tires"].append({"id": "sku 9", "code": "40-622", "pieces": 7})
+    asked = client.post("/api/import?dry_run=true", json=theirs)
+    assert asked.status_code == 200, asked.text
+    added = {"machines": 1, "jobs": 1, "setups": 1, "measurements": 4, "shelf_tires": 1}
+    assert asked.json()["added"] == added
+    assert client.post("/api/import", json=theirs).status_code == 200
+    (machine,) = client.get("/api/machines?external_id=b-17").json()["machines"]
+    (job,) = client.get("/api/jobs?external_id=job 4").json()["jobs"]
+    assert (job["machine_id"], machine["wheelbase_mm"]) == (machine["id"], 1050)
+    assert job["tag"] > 0
+    known = client.get(f"/api/shelf/{taken}").json()
+    assert (known["code"], known["pieces"]) == ("40-622", 7)
+    again = client.post("/api/import", json=theirs).json()
+    assert (again["added"], again["changed"]) == ({}, {})
+    theirs["machines"][0]["owner"] = "Ada Fairlead"
+    assert client.post("/api/import", json=theirs).json()["changed"] == {"machines": 1}
+    whole = client.get("/api/export").json()
+    Draft202012Validator(json_schema(), format_checker=FormatChecker()).validate(whole)
+    for wrong in ("Quay booking", {"name": ""}, {"name": "x", "id": 1}):
+        answer = client.post("/api/import", json={**theirs, "shop": wrong})
+        assert answer.json()["error"]["field"] == "shop"

@@ -18,7 +18,7 @@ from typing import Any, BinaryIO
 import ijson
 
 from jentrik.core.errors import DocumentError
-from jentrik.core.text import DocumentBytes
+from jentrik.core.text import LONGEST_KEY, DocumentBytes
 from jentrik.exchange.shop_checks import check_line
 from jentrik.exchange.shop_format import FORMAT, LIST_BY_NAME, LISTS, VERSION, Column, Listing
 from jentrik.exchange.strict_json import parse_json
@@ -69,10 +69,11 @@ class PhotoFile:
 
 @dataclass(frozen=True, slots=True)
 class Head:
-    """Which shop a document is of, and when it was made."""
+    """Which shop a document is of, or which other program, and when it was made."""
 
     shop: str
     exported_at: str
+    another: bool = False  # no shop of ours: its lines have its own ids, and may leave keys out
 
 
 def read_shop(file: BinaryIO) -> Iterator[Head | Line | PhotoFile]:
@@ -151,6 +152,7 @@ class _Reader:
 
     def __init__(self, file: BinaryIO) -> None:
         self.events = ijson.basic_parse(file)
+        self.head = Head("", "")
 
     def items(self) -> Iterator[Head | Line | PhotoFile]:
         event, _ = self._next()
@@ -163,7 +165,8 @@ class _Reader:
                 head[name] = self._value(name, 1)
                 continue
             if not given:
-                yield _head_of(head)
+                self.head = _head_of(head)
+                yield self.head
                 given = True
             if name == "photo_files":
                 yield from self._photos()
@@ -227,7 +230,7 @@ class _Reader:
             raise DocumentError(f"“{listing.name}” is no list.", field=listing.name)
         seen: set[str] = set()
         for number, values in enumerate(self._array(listing.name, 1)):
-            line = _line(listing, values, f"{listing.name}[{number}]")
+            line = _line(listing, values, f"{listing.name}[{number}]", self.head)
             if line.id in seen:
                 raise DocumentError(f"{line.at} has the id of a line before it.", field=line.at)
             seen.add(line.id)
@@ -266,25 +269,55 @@ def _head_of(head: dict[str, Any]) -> Head:
             expected=f"version {VERSION}",
         )
     shop, at = head.get("shop"), head.get("exported_at")
-    if not isinstance(shop, str) or not _SHOP.fullmatch(shop):
-        raise DocumentError("The document does not say of which shop it is.", field="shop")
-    if not isinstance(at, str):
+    another = shop.get("name") if isinstance(shop, dict) and shop.keys() == {"name"} else None
+    name = shop if another is None else another
+    long = another is not None and 0 < len(str(name).strip()) <= LONGEST_KEY
+    if not isinstance(name, str) or not (long or _SHOP.fullmatch(name)):
+        raise DocumentError(
+            "The document does not say of which shop it is.",
+            field="shop",
+            expected="a shop's mark, or the name of another program",
+        )
+    if not isinstance(at, str) or not _is_moment(at):
         raise DocumentError("The document does not say when it was made.", field="exported_at")
-    return Head(shop, at)
+    return Head(name, at, another=another is not None)
 
 
-def _line(listing: Listing, values: Any, at: str) -> Line:
+def _with_what_is_usual(listing: Listing, values: dict[str, Any], head: Head) -> dict[str, Any]:
+    """Return a line of another program, with what it leaves out as it usually is."""
+    usual: dict[str, Any] = {
+        "text": "",
+        "day": head.exported_at[:10],
+        "moment": head.exported_at,
+        "whole": 1,
+        "yes": False,
+        "figures": [],
+        "words": [],
+        "object": {},
+        "takes": {},
+    }
+    filled = {
+        one.name: None if one.optional else usual[one.kind]
+        for one in listing.columns
+        if one.optional or (one.kind in usual and not one.among)
+    }
+    if "external_id" in filled:
+        filled["external_id"] = values.get("id", "")
+    return filled | values
+
+
+def _line(listing: Listing, values: Any, at: str, head: Head) -> Line:
     if not isinstance(values, dict):
         raise DocumentError(f"{at} is no object.", field=at, expected="an object")
     later = {column.name: column.absent for column in listing.columns if column.later}
-    values = later | values
+    values = later | (_with_what_is_usual(listing, values, head) if head.another else values)
     if values.keys() != _KEYS[listing.name]:
         raise _other_keys(values, _KEYS[listing.name], at)
     own = values["id"]
-    if not isinstance(own, str) or not ID.fullmatch(own):
+    if not _is_id(own, head):
         raise DocumentError(f"{at} has no id.", field=f"{at}.id", expected="an id like 0a1b2c3d-7")
     for column in listing.columns:
-        if not _holds(column, values[column.name]):
+        if not _holds(column, values[column.name], head):
             one_of = f"one of {', '.join(column.among)}" if column.among else _WHAT[column.kind]
             raise DocumentError(
                 f"{at}.{column.name} is not {one_of}.", field=f"{at}.{column.name}", expected=one_of
@@ -303,10 +336,12 @@ def _other_keys(values: dict[str, Any], known: frozenset[str], at: str) -> Docum
     return DocumentError(f"{at} has no “{missing}”.", field=at, expected=f"the key “{missing}”")
 
 
-def _holds(column: Column, value: Any) -> bool:
+def _holds(column: Column, value: Any, head: Head) -> bool:
     """Whether a value can stand in a column."""
     if value is None:
         return column.optional
+    if column.kind in ("ref", "tire"):
+        return _is_id(value, head)
     if column.among:
         return value in column.among
     return bool(_CAN[column.kind](value))
@@ -334,8 +369,11 @@ def _is_moment(value: Any) -> bool:
         return False
 
 
-def _is_id(value: Any) -> bool:
-    return isinstance(value, str) and ID.fullmatch(value) is not None
+def _is_id(value: Any, head: Head) -> bool:
+    """Whether a value is the id of a line: one of a shop's, or another program's own."""
+    if not isinstance(value, str):
+        return False
+    return 0 < len(value.strip()) <= LONGEST_KEY if head.another else bool(ID.fullmatch(value))
 
 
 def _are_parts(value: Any) -> bool:
@@ -361,8 +399,6 @@ _CAN: dict[str, Any] = {
     "figures": _are(_is_figure),
     "words": _are(lambda value: isinstance(value, str)),
     "object": lambda value: isinstance(value, dict),
-    "ref": _is_id,
-    "tire": _is_id,
     "value": lambda value: isinstance(value, str) or _is_figure(value),
     "parts": _are_parts,
     "takes": lambda value: isinstance(value, dict),

@@ -9,7 +9,18 @@ def json_schema() -> dict[str, object]:
         "format": {"const": FORMAT},
         "version": {"const": VERSION},
         "exported_at": {"type": "string", "format": "date-time"},
-        "shop": {"type": "string", "pattern": "^[0-9a-f]{8}$"},
+        "shop": {
+            "description": "A shop's mark, or the name of another program",
+            "anyOf": [
+                {"type": "string", "pattern": "^[0-9a-f]{8}$"},
+                {
+                    "type": "object",
+                    "properties": {"name": {"type": "string", "minLength": 1, "maxLength": 100}},
+                    "required": ["name"],
+                    "additionalProperties": False,
+                },
+            ],
+        },
         "program": {"type": "string"},
         "photo_files": {
             "type": "object",

@@ -3,7 +3,6 @@
 import json
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
 
 from jentrik.core.errors import StoreError
 from jentrik.store import journal, models
@@ -28,11 +27,9 @@ class PastChange:
     stays: bool = False  # how a machine came in cannot be taken back
 
 
-def numbered(
-    table: Literal["machine", "shelf_tire"], *, number: int = 0, external_id: str = ""
-) -> int | None:
+def numbered(table: str, *, number: int = 0, external_id: str = "") -> int | None:
     """Return the number of a thing by its number or another program's key; None where none is."""
-    there = " AND binned_at IS NULL" if table == "machine" else ""
+    there = " AND binned_at IS NULL" if table in ("machine", "job") else ""
     column, value = ("external_id", external_id) if external_id else ("id", number)
     row = first_row(f"SELECT id FROM {table} WHERE {column} = ?{there}", value)  # noqa: S608
     return row["id"] if row else None

@@ -30,16 +30,20 @@ def _run(sql: str, *values: object) -> None:
 class OutsideIds:
     """The names of rows outside and their numbers here, list by list, each looked up once."""
 
-    def __init__(self) -> None:
+    def __init__(self, another: str = "") -> None:
         self.mark = shop_mark()
+        self._another = another  # a program whose own ids are kept apart from those of shops
         self._names: dict[str, dict[int, str]] = {}
         self._numbers: dict[str, dict[str, int]] = {}
 
     def _load(self, name: str) -> None:
         if name not in self._names:
-            found = rows("SELECT row_id, outside FROM outside_id WHERE list = ?", name)
+            found = rows("SELECT row_id, outside FROM outside_id WHERE list = ?", self._list(name))
             self._names[name] = {row["row_id"]: row["outside"] for row in found}
             self._numbers[name] = {row["outside"]: row["row_id"] for row in found}
+
+    def _list(self, name: str) -> str:
+        return f"{self._another}/{name}" if self._another else name
 
     def name(self, of: str, number: int) -> str:
         """Return what a row of a list is called outside."""
@@ -50,7 +54,7 @@ class OutsideIds:
         """Return the number of the row of that name here, None where it never was here."""
         self._load(of)
         known = self._numbers[of].get(name)
-        if known is not None:
+        if known is not None or self._another:
             return known
         found = ID.fullmatch(name)
         if found is None or found["shop"] != self.mark:
@@ -63,6 +67,9 @@ class OutsideIds:
         self._load(of)
         if self.name(of, number) != name:
             _run(
-                "INSERT INTO outside_id (list, row_id, outside) VALUES (?, ?, ?)", of, number, name
+                "INSERT INTO outside_id (list, row_id, outside) VALUES (?, ?, ?)",
+                self._list(of),
+                number,
+                name,
             )
             self._names[of][number], self._numbers[of][name] = name, number

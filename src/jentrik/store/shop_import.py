@@ -23,6 +23,7 @@ from jentrik.exchange.shop_reading import Head, Line, PhotoFile, read_shop
 from jentrik.store import journal, photo_files, shop_check
 from jentrik.store.journal import NO_ONE, Author, insert_row, next_id, update_row
 from jentrik.store.models import TABLES
+from jentrik.store.records import numbered
 from jentrik.store.rows import Row, first_row, rows, writing
 from jentrik.store.shop_columns import kept, same
 from jentrik.store.shop_ids import TIRES, OutsideIds, adopt_mark, shop_mark
@@ -132,9 +133,10 @@ class _Import:
         head = next(items)
         assert isinstance(head, Head)
         self.report.shop, self.report.exported_at = head.shop, head.exported_at
-        if head.shop != shop_mark() and _is_empty():
+        if not head.another and head.shop != shop_mark() and _is_empty():
             adopt_mark(head.shop)
-        self.ids = OutsideIds()
+        self.ids = OutsideIds(head.shop if head.another else "")
+        self.another = head.another
         self.sealed_jobs = _numbers("SELECT DISTINCT job_id FROM job_document WHERE kind = 'job'")
         self.sealed_setups = _numbers("SELECT id FROM setup WHERE sealed_on IS NOT NULL")
         for count, item in enumerate(items):
@@ -200,6 +202,9 @@ class _Import:
     def _line(self, line: Line) -> None:
         self.at, listing = line.at, line.listing
         number = self.ids.number(listing.name, line.id)
+        key = line.values.get("external_id")
+        if number is None and self.another and key:
+            number = numbered(listing.table, external_id=str(key))
         here = number is not None and number in self._numbers_of(listing.name)
         there = _row(listing, number) if here and number is not None else None
         if there is None and listing.key:
@@ -215,6 +220,8 @@ class _Import:
             number = self._add(line, number, new)
         else:
             number = int(there["id"])
+            if self.another:
+                self.ids.keep(listing.name, line.id, number)
             self._compare(line, there, new, late)
         if listing.name == "machines" or "machine_id" in new:
             machine = number if listing.name == "machines" else new["machine_id"]

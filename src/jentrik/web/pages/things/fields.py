@@ -120,6 +120,7 @@ def tire_texts(tire: ShelfTire) -> dict[str, str]:
         "pieces": str(tire.pieces),
         "price": "" if tire.price is None else f"{tire.price:f}",
         "whose": tire.whose,
+        "external_id": tire.external_id,
         "make": tire.make,
         "made": tire.made or "",
         "tread_mm": "" if tire.tread_mm is None else plain(tire.tread_mm),
