@@ -40,7 +40,7 @@ def main() -> int:
         address = f"http://127.0.0.1:{port}"
         jentrik = os.environ.get("JENTRIK", ".venv/bin/jentrik")
         command = [jentrik, "serve", "--demo", "--port", str(port), "--data", str(there / "shop")]
-        shop = subprocess.Popen(command, stdout=subprocess.DEVNULL)  # noqa: S603
+        shop = subprocess.Popen(command, stdout=subprocess.DEVNULL)
         try:
             description = there / "openapi.json"
             description.write_bytes(_fetched(f"{address}/api/openapi.json"))
@@ -70,7 +70,7 @@ def _free_port() -> int:
 def _fetched(address: str) -> bytes:
     for _ in range(120):
         try:
-            with urlopen(address) as answer:  # noqa: S310
+            with urlopen(address) as answer:
                 return bytes(answer.read())
         except URLError:
             time.sleep(0.5)
@@ -79,7 +79,7 @@ def _fetched(address: str) -> bytes:
 
 def _run(*command: str, at: Path | None = None, **more: str) -> subprocess.CompletedProcess[str]:
     environment = {**os.environ, "PATH": f"{BIN}:{os.environ['PATH']}", **more}
-    return subprocess.run(  # noqa: S603
+    return subprocess.run(
         command, capture_output=True, text=True, check=False, env=environment, cwd=at
     )
 

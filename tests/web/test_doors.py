@@ -165,7 +165,7 @@ def test_behind_a_proxy_that_passes_host_and_origin_writes_come_through(demo: Pa
         elsewhere = {"Origin": "http://127.0.0.1:8765"}
         assert client.post("/jobs", data=form, headers=elsewhere).status_code == 403
         assert client.post("/jobs", data=form, headers={"Origin": outside}).status_code == 200
-    recipe = (Path(__file__).parents[2] / "docs" / "install.md").read_text("utf-8")
+    recipe = (Path(__file__).parents[2] / "deploy" / "nginx.conf").read_text("utf-8")
     assert "proxy_set_header Host $http_host;" in recipe
     assert "proxy_set_header Origin" not in recipe
     assert "auth_basic" not in recipe

@@ -157,6 +157,8 @@ def _add_shop(commands: Any) -> None:
     machines = _command(commands, "machines", "list the machines of a served shop", "machines")
     machines.add_argument("--find", default="", metavar="WORDS", help="only those with these words")
 
+    _command(commands, "health", "how a served shop stands", "health")
+
     job = commands.add_parser("job", help="start or show a job of a served shop")
     of_job = job.add_subparsers(required=True, metavar="COMMAND")
     new = _command(of_job, "new", "start a job", "new_job")

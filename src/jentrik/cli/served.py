@@ -4,10 +4,11 @@
     jentrik job new WHAT --tire T    jentrik job show ID             jentrik shelf add CODE
 
 The address is `--url` or JENTRIK_URL, the key `--key` or JENTRIK_KEY; on the shop's own machine
-neither is needed.
+neither is needed.  Without a key the passphrase of JENTRIK_PASSPHRASE is given.
 """
 
 import argparse
+import base64
 import json
 import uuid
 from http.client import HTTPException
@@ -40,6 +41,9 @@ def _ask(options: argparse.Namespace, path: str, sent: dict[str, Any] | None = N
     headers = {"Accept": "application/json"}
     if options.key:
         headers["Authorization"] = f"Bearer {options.key}"
+    elif options.passphrase:
+        given = base64.b64encode(f"shop:{options.passphrase}".encode()).decode()
+        headers["Authorization"] = f"Basic {given}"
     body = None
     if sent is not None:
         body = json.dumps(sent).encode()
@@ -82,6 +86,14 @@ def _shown(options: argparse.Namespace, answer: Any, lines: list[str]) -> int:
     return 0
 
 
+def health(options: argparse.Namespace) -> int:
+    """Say how the shop stands: its database, the room on its disk, its last backup."""
+    answer = _ask(options, "/health")
+    last = answer["last_backup_at"] or "none yet"
+    said = f"{answer['status']}: {answer['disk_free_mb']} MB free, last backup {last}"
+    return _shown(options, answer, [said])
+
+
 def jobs(options: argparse.Namespace) -> int:
     """List the jobs."""
     query = urlencode({"state": options.state, "find": options.find})
@@ -103,7 +115,7 @@ def machines(options: argparse.Namespace) -> int:
     """List the machines."""
     answer = _ask(options, f"/machines?{urlencode({'find': options.find})}")
     lines = [
-        f"{one['id']:>5}  {one['name']}: {one['front']} / {one['rear']}"
+        f"{one['id']:>5}  {one['name']}: {one['front'] or '–'} / {one['rear'] or '–'}"
         for one in answer["machines"]
     ]
     return _shown(options, answer, [*lines, *_rest(answer)] or ["No machine."])

@@ -28,6 +28,7 @@ class Setting:
 
 
 DATA = Setting("--data", "JENTRIK_DATA", "data", "the folder a shop is kept in")
+PASSPHRASE = Setting("", "JENTRIK_PASSPHRASE", "", "the shop's passphrase, at least 8 characters")
 SERVING = (
     Setting("--host", "JENTRIK_HOST", "127.0.0.1", "the address; another needs a passphrase"),
     Setting("--port", "JENTRIK_PORT", "8765", "the port"),
@@ -37,11 +38,12 @@ SERVING = (
     Setting("--log", "JENTRIK_LOG", "none", "how requests are logged", ("none", "lines", "json")),
     Setting("--metrics", "JENTRIK_METRICS", "", "figures of the server at /metrics", switch=True),
     Setting("--hooks", "JENTRIK_HOOKS", "off", "which programs are told", ("off", "others", "own")),
-    Setting("", "JENTRIK_PASSPHRASE", "", "the shop's passphrase, at least 8 characters"),
+    PASSPHRASE,
 )
 SERVED = (
     Setting("--url", "JENTRIK_URL", "http://127.0.0.1:8765", "where the shop is served"),
     Setting("--key", "JENTRIK_KEY", "", "the key of a program"),
+    PASSPHRASE,
 )
 
 
