@@ -42,7 +42,7 @@ RunsTheShop = Annotated[Program, Depends(_without_a_key)]
 
 
 class PersonChange(Body):
-    """What changes of someone who works here; what is absent stays."""
+    """What changes of a person who works here; what is absent stays."""
 
     initials: str | None = None
     hours_a_day: float | None = Field(default=None, ge=0.5, le=24)
@@ -54,7 +54,7 @@ class PersonChange(Body):
     )
 
     def carry_out(self, shop: Shop, person_id: int) -> None:
-        """Write it in one step; refuses someone who has a passphrase, and a unit there is not."""
+        """Write it in one step; refuses a person who has a passphrase, and a unit there is not."""
         known = _without_passphrase(person_id)
         with shop.step(f"{known.name} changed", SUBJECT) as step:
             if self.initials is not None:
@@ -99,13 +99,13 @@ def _person(person_id: int) -> dict[str, Any]:
 
 @router.get("/people/{person_id}")
 def one_person(person_id: int) -> Response:
-    """Return someone who works here, with the units they see figures in."""
+    """Return a person who works here, with the units they see figures in."""
     return marked(_person(person_id))
 
 
 @router.patch("/people/{person_id}")
 def change_person(program: AProgram, person_id: int, body: PersonChange) -> Response:
-    """Change what is kept of someone."""
+    """Change what is kept of a person."""
     return program.write(
         lambda: body.carry_out(program.shop, person_id),
         lambda _: _person(person_id),
@@ -116,7 +116,7 @@ def change_person(program: AProgram, person_id: int, body: PersonChange) -> Resp
 
 @router.delete("/people/{person_id}")
 def remove_person(program: AProgram, person_id: int) -> Response:
-    """Take someone off the list; what they wrote keeps their name."""
+    """Take a person off the list; what they wrote keeps their name."""
 
     def act() -> None:
         known = _without_passphrase(person_id)

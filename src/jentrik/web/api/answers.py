@@ -543,7 +543,7 @@ class Logs(BaseModel):
 
 
 class PersonWithUnits(PersonHere):
-    """Someone who works here, with the units they see figures in."""
+    """A person who works here, with the units they see figures in."""
 
     units: dict[str, str]
 
