@@ -33,7 +33,7 @@ from jentrik.web.pages.logbook.commands import (
     Standing,
 )
 from jentrik.web.pages.shelf.shelving import put_on_shelf
-from jentrik.web.shop import AShop, Shop
+from jentrik.web.shop import Shop
 
 router = APIRouter(prefix="/api", dependencies=[KNOWN_ONLY])
 MOST_LINES, MOST_SAID = 500, 5
@@ -48,8 +48,9 @@ def backup_file(program: RunsTheShop, name: str) -> FileResponse:
 
 
 @router.post("/backups/{name}/verify", tags=["shop"])
-def verify_backup(shop: AShop, name: str) -> Response:
+def verify_backup(program: AProgram, name: str) -> Response:
     """Unpack a backup aside, compare every file in it, and return what it holds."""
+    shop = program.shop
     return marked(_holds(backups.verified(kept_backup(shop, name), shop.folder)))
 
 
