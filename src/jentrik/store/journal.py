@@ -175,7 +175,7 @@ def _clash(said: str) -> str:
     if "machine.name_key" in said:
         return "There is another machine of that name."
     if "UNIQUE" in said:
-        return "That is there already; load the page again to see it."
+        return "That is there already: look again to see it."
     return "That does not go with what is stored; load the page again to see it."
 
 

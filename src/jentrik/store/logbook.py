@@ -402,7 +402,7 @@ def add_odometer(taken: journal.Step, machine_id: int, reading: Odometer, *, tod
     if before and reading.km < before[-1]["km"] and not reading.swapped:
         raise OutOfRange(
             f"{before[-1]['km']:g} km stood there on {before[-1]['taken_on']}: is it another "
-            "instrument, or a slip in typing? Say so below if it was swapped.",
+            "instrument, or a slip in typing? Say so if it was swapped.",
             field="km",
             expected="more km than before, or the word that it was swapped",
         )

@@ -12,23 +12,30 @@ from typing import Any, Literal, get_type_hints
 from pydantic import BaseModel, Field, RootModel, create_model
 
 from jentrik.core.machine.kept_wheel import WheelSet
+from jentrik.core.plan.answer import Near
+from jentrik.core.plan.cures import Worst
 from jentrik.core.rules.case import Finding
 from jentrik.core.tire.tables.glossary import Term
 from jentrik.core.work.after_fitting import Expectation
 from jentrik.core.work.day import Next, Stage
 from jentrik.core.work.due import Due
+from jentrik.core.work.inspection import Inspection
 from jentrik.core.work.order_entries import OrderState
 from jentrik.core.work.ride import Ride
 from jentrik.core.work.shelf import ShelfTire
+from jentrik.core.work.wear import DistanceCorrection, Odometer
 from jentrik.store.access_keys import AccessKey
 from jentrik.store.backups import Differences, Holds, Kept
 from jentrik.store.cards import KeptPhoto
 from jentrik.store.listing import JobLine, MachineLine
+from jentrik.store.logbook import Fitting, Puncture
 from jentrik.store.people import Person
+from jentrik.store.records import Binned as BinnedThing
 from jentrik.store.records import PastChange
 from jentrik.store.sessions import Session
 from jentrik.store.webhooks import Webhook
 from jentrik.web.api.documents import NOT_SHOWN, SHOWN_IN_WORDS
+from jentrik.web.pages.things.where import WhereRow
 from jentrik.web.plain_json import REFUSED_HEADER
 
 Figures = dict[str, Any]  # keys as in a plan document, values with the unit in the key
@@ -147,6 +154,17 @@ class Decides(BaseModel):
     turns_at: float | str | None
 
 
+class CureSaid(BaseModel):
+    """What removes a stop and adds none."""
+
+    of: str = Field(alias="for")
+    where: str
+    change: Figures
+    says: str
+    worst: Worst
+    cost: float | None
+
+
 class Advice(BaseModel):
     """Whether a proposal goes, what decides it, what cures it, what goes nearest."""
 
@@ -155,8 +173,8 @@ class Advice(BaseModel):
     sentence: str
     because: list[str]
     decides: list[Decides]
-    cures: list[Figures]
-    nearest: list[Figures]
+    cures: list[CureSaid]
+    nearest: list[Near]
 
 
 class OfferLine(BaseModel):
@@ -321,13 +339,37 @@ class Card(Photos):
     steps: list[Step]
 
 
+class WayStep(BaseModel):
+    """A step of a way, and what it makes of the proposal."""
+
+    take: str
+    words: str
+    changes: Figures
+
+
+class Remedy(BaseModel):
+    """A way that could bring a proposal back to the geometry as found."""
+
+    id: str
+    name: str
+    watch_out_for: str
+    steps: list[WayStep]
+
+
 class Ways(BaseModel):
     """What could bring a proposal back to the geometry as found."""
 
-    remedies: list[Figures]
+    remedies: list[Remedy]
 
 
-class MeasuredAfter(RootModel[dict[str, Figures]]):
+class MeasuredFigure(BaseModel):
+    """What was measured after fitting, and what the plan says."""
+
+    measured: float | None
+    expected: Expectation
+
+
+class MeasuredAfter(RootModel[dict[str, MeasuredFigure]]):
     """What was measured after fitting, by key."""
 
 
@@ -399,14 +441,21 @@ class History(BaseModel):
     changes: list[PastChange]
 
 
+class InspectionKept(_fields_of(Inspection)):  # type: ignore[misc]
+    """An inspection of a tire: tread left, middle, right in mm."""
+
+    id: int
+    tread_mm: list[float] | None
+
+
 class Log(BaseModel):
     """A machine's logbook."""
 
-    inspections: list[Figures]
-    odometer: list[Figures]
-    odometer_checks: list[Figures]
-    fittings: list[Figures]
-    punctures: list[Figures]
+    inspections: list[InspectionKept]
+    odometer: list[Odometer]
+    odometer_checks: list[DistanceCorrection]
+    fittings: list[Fitting]
+    punctures: list[Puncture]
     stands_since: date | None
 
 
@@ -451,10 +500,14 @@ class ShelfList(Listed):
     tires: list[TireOnShelf]
 
 
+class WhereMachine(_fields_of(WhereRow)):  # type: ignore[misc]
+    """A machine with what the rules say of a thing at each end."""
+
+
 class Where(BaseModel):
     """A page of machines with what the rules say of a thing at each end."""
 
-    machines: list[Figures]
+    machines: list[WhereMachine]
     more: bool
 
 
@@ -482,10 +535,21 @@ class Templates(BaseModel):
     templates: dict[str, str]
 
 
+class Gauge(BaseModel):
+    """A gauge as it lies in its drawer."""
+
+    tool: str
+    name: str
+    quantity: str
+    on: bool
+    zero_error: float
+    battery_percent: float
+
+
 class Gauges(BaseModel):
     """The gauges as they lie in their drawers."""
 
-    gauges: list[Figures]
+    gauges: list[Gauge]
 
 
 class DueList(BaseModel):
@@ -494,10 +558,14 @@ class DueList(BaseModel):
     due: list[Due]
 
 
+class InTheBin(_fields_of(BinnedThing)):  # type: ignore[misc]
+    """A machine or a job in the bin."""
+
+
 class Binned(BaseModel):
     """What lies in the bin."""
 
-    binned: list[Figures]
+    binned: list[InTheBin]
 
 
 class Backups(BaseModel):
@@ -668,15 +736,31 @@ class OutcomeOfRide(BaseModel):
     """What became of a set-up after a ride: the machine, and its open jobs."""
 
     machine: str
-    open_jobs: list[Figures]
+    open_jobs: list[JobTag]
 
 
 class Document(RootModel[dict[str, Any]]):
     """A document of ours; its keys are described beside the documents that are sent."""
 
 
-class DocumentList(RootModel[list[Any]]):
-    """A list of documents of ours."""
+class PracticeItem(BaseModel):
+    """A practice item with its answer."""
+
+    id: str
+    kind: str
+    question: str
+    drawing: str | None
+    choices: list[str] | None
+    answer: str | float
+    tolerance: float | None
+    unit: str | None
+    why: str
+    source: str
+    level: int | str
+
+
+class PracticeItems(RootModel[list[PracticeItem]]):
+    """Practice items with their computed answers."""
 
 
 _JOB, _M = "/api/jobs/{job_id}", "/api/machines/{machine_id}"
@@ -794,7 +878,7 @@ ANSWERS: dict[str, type[BaseModel]] = {
     f"GET {_JOB}/compare": Compared,
     f"GET {_JOB}/before-fitted": BeforeFitted,
     "GET /api/changes": Changes,
-    "GET /api/practice": DocumentList,
+    "GET /api/practice": PracticeItems,
     "POST /api/practice/jobs": Job,
     "POST /api/practice/undo": Done,
 }

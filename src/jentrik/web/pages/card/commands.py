@@ -440,8 +440,8 @@ class Closing(Command):
         why = " ".join(self.why.split())[:LONGEST_REASON]
         if asked and not (why and shop.who):
             raise StoreError(
-                f"{' '.join(asked)} Write it below"
-                + ("." if shop.who else ", and say above who is at the bench."),
+                f"{' '.join(asked)} Write why"
+                + ("." if shop.who else ", and say who is at the bench."),
                 field="close",
                 expected="the reason, and who you are",
             )

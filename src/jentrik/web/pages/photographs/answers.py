@@ -164,7 +164,7 @@ class PhotoAnswers:
             if text:
                 known[known_as] = _figure(known_as, text)
             return f"{rest}, {kind} {text} mm"
-        raise OutOfRange("There is no such field here.", expected="a field of the page")
+        raise OutOfRange("There is no such field here.", expected="a field of the photograph")
 
     def _wheel(self, end: str, key: str, text: str) -> str:
         wheel = self.marks["wheels"][end]
@@ -184,7 +184,7 @@ class PhotoAnswers:
             if text:
                 wheel[key] = _figure(key, text)
         else:
-            raise OutOfRange("There is no such field here.", expected="a field of the page")
+            raise OutOfRange("There is no such field here.", expected="a field of the photograph")
         return f"{end} wheel"
 
     def add_named(self, kind: str, name: str) -> None:

@@ -160,7 +160,7 @@ class ThingAnswers:
         """Return the write of one field; refuses what it cannot hold."""
         known = self.fields.get(name.partition(":")[2])
         if known is None:
-            raise OutOfRange("There is no such field here.", expected="a field of the page")
+            raise OutOfRange("There is no such field here.", expected=", ".join(self.fields))
         text = text.strip()
         if text == self.texts[known.name]:
             return []
