@@ -101,7 +101,7 @@ def _change(step: Step, form: AForm, act: str) -> None:
         step.label = f"passphrase of {known.name}"
         people.set_passphrase(step, known, str(form.get("passphrase", "")))
     else:
-        raise OutOfRange("There is no such change.", expected="add, remove, initials, hours or passphrase")
+        raise OutOfRange("There is no such change.", expected="a change there is")
 
 
 @router.post("/shop/sessions/end", name="end_session")
