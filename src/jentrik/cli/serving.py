@@ -18,6 +18,7 @@ def run(options: argparse.Namespace) -> int:
             log=options.log,
             metrics=options.metrics,
             hooks=options.hooks,
+            second=options.second_place,
             passphrase=options.passphrase,
         )
     )

@@ -2,8 +2,10 @@
 
 import argparse
 import os
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from jentrik.core.errors import OutOfRange
 
@@ -38,6 +40,7 @@ SERVING = (
     Setting("--log", "JENTRIK_LOG", "none", "how requests are logged", ("none", "lines", "json")),
     Setting("--metrics", "JENTRIK_METRICS", "", "figures of the server at /metrics", switch=True),
     Setting("--hooks", "JENTRIK_HOOKS", "off", "which programs are told", ("off", "others", "own")),
+    Setting("--second-place", "JENTRIK_SECOND_PLACE", "", "a folder where backups are copied to"),
     PASSPHRASE,
 )
 SERVED = (
@@ -45,6 +48,13 @@ SERVED = (
     Setting("--key", "JENTRIK_KEY", "", "the key of a program"),
     PASSPHRASE,
 )
+
+
+def _folder(said: str) -> Path | None:
+    return Path(said) if said else None
+
+
+_KINDS: dict[str, Callable[[str], Any]] = {"data": Path, "port": int, "second_place": _folder}
 
 
 def add_settings(parser: argparse.ArgumentParser, *settings: Setting) -> None:
@@ -61,7 +71,7 @@ def add_settings(parser: argparse.ArgumentParser, *settings: Setting) -> None:
                 raise OutOfRange(
                     f"{one.variable} is “{one.said[:30]}”.", expected=", ".join(one.choices)
                 )
-            kind = {"data": Path, "port": int}.get(name, str)
+            kind = _KINDS.get(name, str)
             usual = f"; {one.usual}" if one.usual else ""
             parser.add_argument(
                 one.option,

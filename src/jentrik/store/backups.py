@@ -9,6 +9,7 @@ import hashlib
 import json
 import os
 import re
+import shutil
 import sqlite3
 import tempfile
 import zipfile
@@ -448,6 +449,25 @@ def daily_backup(data: Path, *, now: datetime, days: int, weeks: int) -> bool:
         if day not in stay:
             (data / FOLDER / name).unlink()
     return True
+
+
+def copy_elsewhere(data: Path, place: Path) -> None:
+    """Copy the daily backups to a second place, and let go there what is let go here.
+
+    Refuses a place that is not there, as a disk that is not mounted, or takes no more.
+    """
+    if not place.is_dir():
+        raise StoreError(f"{place} is not there.", expected="a folder that is mounted")
+    daily = {one.name: one for one in kept_backups(data) if _DAILY.fullmatch(one.name)}
+    for name, one in daily.items():
+        there = place / name
+        if there.is_file() and there.stat().st_size == one.size_bytes:
+            continue
+        with (data / FOLDER / name).open("rb") as source, written_whole(there) as target:
+            shutil.copyfileobj(source, target)
+    for old in place.iterdir():
+        if _DAILY.fullmatch(old.name) and old.name not in daily:
+            old.unlink(missing_ok=True)
 
 
 def days_kept(known: Iterable[date], *, today: date, days: int, weeks: int) -> set[date]:

@@ -67,7 +67,7 @@ def verify(database: peewee.SqliteDatabase, *, at: datetime) -> ChainState:
     """Look at the whole chain and keep what was found."""
     links = rows("SELECT * FROM document_chain ORDER BY id")
     documents = {row["id"]: row for row in rows("SELECT * FROM job_document ORDER BY id")}
-    broken = _first_broken(links, dict(documents))
+    broken = first_broken(links, dict(documents))
     known, now = last_look(), at.isoformat(timespec="minutes")
     whole_at = now if not broken else known.whole_at if known else ""
     state = ChainState(now, len(documents), broken, whole_at)
@@ -85,7 +85,8 @@ def last_look() -> ChainState | None:
     return None if row is None else ChainState(*json.loads(row["value"]))
 
 
-def _first_broken(links: list[Row], documents: dict[int, Row]) -> str:
+def first_broken(links: list[Row], documents: dict[int, Row]) -> str:
+    """Return in words what follows not in a chain of these documents, "" where all does."""
     before, last = "", dict[int, Row]()
     for row in links:
         if row["link"] != _link(before, row["state"], row["document_id"], row["digest"]):

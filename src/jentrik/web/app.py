@@ -191,13 +191,14 @@ def create_app(
     keeps_itself: bool = False,
     metrics: bool = False,
     hooks: Hooks = "off",
+    second: Path | None = None,
 ) -> FastAPI:
     """Return the application on the shop kept in that folder; stopping it closes the shop."""
     database = open_database(data, without_log=without_log)
     secret = kept_secret(data)
     standing = Standing(data, database, now)
     kept_shop = Shop(database, now, data, secret=secret, standing=standing)
-    keeper, teller = Keeper(kept_shop), Teller(kept_shop, hooks)
+    keeper, teller = Keeper(kept_shop, second), Teller(kept_shop, hooks)
     app = Described(
         title="Jentrik",
         version=__version__,

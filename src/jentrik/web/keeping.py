@@ -4,12 +4,14 @@ import logging
 import sqlite3
 import threading
 import time
+from pathlib import Path
 
 import peewee
 
 from jentrik.core.errors import Refusal
-from jentrik.store.backups import daily_backup
+from jentrik.store.backups import copy_elsewhere, daily_backup
 from jentrik.store.chain import verify
+from jentrik.store.practised import is_due, last_practised, practise
 from jentrik.store.rows import first_row
 from jentrik.web.pages.jobs.list_refresh import refresh
 from jentrik.web.shop import Shop
@@ -22,8 +24,8 @@ _log = logging.getLogger("jentrik")
 class Keeper:
     """A thread that keeps the shop in order; what went wrong last is for the Shop page to show."""
 
-    def __init__(self, shop: Shop) -> None:
-        self._shop = shop
+    def __init__(self, shop: Shop, second: Path | None = None) -> None:
+        self._shop, self.second = shop, second
         self._stop = threading.Event()
         self._thread = threading.Thread(target=self._run, name="keeper", daemon=True)
         self._backed_up_at = -BACKUP_EVERY_S
@@ -51,12 +53,18 @@ class Keeper:
                     days=int(policy.days),
                     weeks=int(policy.weeks),
                 )
+                if is_due(self._shop.now()):
+                    practise(self._shop.database, self._shop.folder, now=self._shop.now())
             verify(self._shop.database, at=self._shop.now())
-            self.trouble = ""
+            if self.second is not None:
+                copy_elsewhere(self._shop.folder, self.second)
+            tried = last_practised()
+            no_good = tried.trouble if tried else ""
+            self.trouble = f"{tried.name} is no good: {no_good}" if tried and no_good else ""
         except _TROUBLES as error:
             said = error.message if isinstance(error, Refusal) else str(error)
             _log.warning("The daily backup failed: %s", said)
-            self.trouble = f"{self._shop.now():%d %b %H:%M}: {said}"
+            self.trouble = f"{self._shop.now():%d %b %H:%M}: {said.rstrip('.')}"
 
     def _run(self) -> None:
         while not self._stop.is_set():

@@ -104,6 +104,7 @@ def page(request: Request, template: str, *, status: int = 200, **context: Any) 
         units=units,
         tools=_Tools(request),
         who_here=getattr(request.state, "who", ""),
+        backup_trouble=request.app.state.keeper.trouble,
         initials_here=getattr(request.state, "initials", ""),
         shop_head=lambda: stored_policy().head,
         others_here=lambda job_id: _others(request, job_id),

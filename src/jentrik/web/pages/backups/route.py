@@ -114,8 +114,9 @@ def _asked(request: Request, shop: Shop, name: str, *, complaint: str = "") -> H
 
 
 def _render(request: Request, shop: Shop, *, complaint: str = "") -> HTMLResponse:
-    trouble = getattr(request.app.state, "keeper", None)
-    view = backups_view(shop, backups.kept_backups(shop.folder), trouble.trouble if trouble else "")
+    keeper = request.app.state.keeper
+    kept = backups.kept_backups(shop.folder)
+    view = backups_view(shop, kept, keeper.trouble, keeper.second)
     return page(
         request,
         "shop/backups.html",

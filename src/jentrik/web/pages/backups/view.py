@@ -2,10 +2,12 @@
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from pathlib import Path
 
 from jentrik.core.amounts import THIN
 from jentrik.store.backups import Kept
 from jentrik.store.chain import ChainState, verify
+from jentrik.store.practised import Practised, last_practised
 from jentrik.web.figures import fixed
 from jentrik.web.shop import Shop
 
@@ -40,9 +42,14 @@ class BackupsView:
     trouble: str
     folder: str
     chain: ChainState
+    practised: Practised | None
+    second: str
+    growth: str
 
 
-def backups_view(shop: Shop, kept: list[Kept], trouble: str = "") -> BackupsView:
+def backups_view(
+    shop: Shop, kept: list[Kept], trouble: str = "", second: Path | None = None
+) -> BackupsView:
     """Return the backups of a shop, the newest first."""
     policy = shop.policy.backups
     return BackupsView(
@@ -54,7 +61,20 @@ def backups_view(shop: Shop, kept: list[Kept], trouble: str = "") -> BackupsView
         trouble=trouble,
         folder=str(shop.folder / "backups"),
         chain=verify(shop.database, at=shop.now()),
+        practised=last_practised(),
+        second=str(second or ""),
+        growth=_growth(kept),
     )
+
+
+def _growth(kept: list[Kept]) -> str:
+    """Return how the daily backups grew since the oldest that is kept; "" with fewer than two."""
+    daily = [one for one in kept if one.name.startswith("jentrik-")]
+    if len(daily) < 2:
+        return ""
+    newest, oldest = daily[0], daily[-1]
+    by = (newest.size_bytes - oldest.size_bytes) / 1e6
+    return f"{by:+.1f}{THIN}MB since {oldest.made_at:%d %b %Y}".replace("-", "−")
 
 
 def last_in_words(kept: list[Kept], now: datetime) -> str:
