@@ -158,3 +158,30 @@ def test_people_are_changed_but_never_who_has_a_passphrase(
         body = {"initials": "X"} if method == "PATCH" else None
         assert client.request(method, f"/api/people/{pia}", json=body).status_code == 422
     assert client.get(f"/api/people/{pia}").json()["initials"] == "Pi"
+
+
+def test_every_read_of_the_demo_is_as_it_is_described(client: TestClient) -> None:
+    # The client holds each answer against the model that the description names for it.
+    for code in ("37-622", "120/70 ZR 17 M/C (58W)", "DOT 0824", "MT3.50x17", "52T", "3.50-18"):
+        client.get("/api/read", params={"code": code})
+    for machine in range(1, 12):
+        plan = client.get(f"/api/machines/{machine}/plan").json()
+        if machine in (1, 6):
+            assert client.post("/api/find", json={**plan, "search": {}}).status_code == 200
+        for part in ("", "/photographs", "/log", "/rides", "/speed", "/history"):
+            assert client.get(f"/api/machines/{machine}{part}").status_code == 200
+    for job in range(1, 21):
+        plan = client.get(f"/api/jobs/{job}/plan").json()
+        client.post("/api/plan", json={**plan, "advise": True})
+        for part in ("", "/answer", "/offer", "/order", "/compare", "/card", "/measured"):
+            assert client.get(f"/api/jobs/{job}{part}").status_code < 500
+    for path in (
+        "practice?count=80",
+        "practice/progress",
+        "gauges",
+        "due",
+        "bin",
+        "rules",
+        "words",
+    ):
+        assert client.get(f"/api/{path}").status_code == 200

@@ -24,6 +24,7 @@ from jentrik.core.work.order_entries import OrderState
 from jentrik.core.work.ride import Ride
 from jentrik.core.work.shelf import ShelfTire
 from jentrik.core.work.wear import DistanceCorrection, Odometer
+from jentrik.exchange.plan_parts import PlanDocument
 from jentrik.store.access_keys import AccessKey
 from jentrik.store.backups import Differences, Holds, Kept
 from jentrik.store.cards import KeptPhoto
@@ -34,6 +35,7 @@ from jentrik.store.records import Binned as BinnedThing
 from jentrik.store.records import PastChange
 from jentrik.store.sessions import Session
 from jentrik.store.webhooks import Webhook
+from jentrik.web.api.document_answers import DOCUMENT_ANSWERS
 from jentrik.web.api.documents import NOT_SHOWN, SHOWN_IN_WORDS
 from jentrik.web.pages.things.where import WhereRow
 from jentrik.web.plain_json import REFUSED_HEADER
@@ -765,6 +767,8 @@ class PracticeItems(RootModel[list[PracticeItem]]):
 
 _JOB, _M = "/api/jobs/{job_id}", "/api/machines/{machine_id}"
 ANSWERS: dict[str, type[BaseModel]] = {
+    **DOCUMENT_ANSWERS,
+    "DELETE /api/shelf/{tire_id}": TireOnShelf,
     "GET /api/health": Health,
     "GET /api/jobs": JobList,
     "POST /api/jobs": Job,
@@ -956,6 +960,8 @@ def _content_of(name: str, given: dict[str, Any]) -> dict[str, Any]:
     model = ANSWERS.get(name)
     if model is not None:
         return _content(model)
+    if name.endswith("/plan"):
+        return _content(PlanDocument)
     if "text/event-stream" in given:
         return given
     method, _, path = name.partition(" ")
