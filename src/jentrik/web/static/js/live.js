@@ -69,13 +69,12 @@
   });
 
   // A figure opened to be measured has the cursor, once it is there.
-  let opening = false;
+  const opening = new WeakSet();  // presses; what another screen did may settle in between
   document.addEventListener("click", (event) => {
-    if (event.target.closest("[data-field-link]")) opening = true;
+    if (event.target.closest("[data-field-link]")) opening.add(event);
   });
-  document.addEventListener("htmx:afterSettle", () => {
-    if (!opening) return;
-    opening = false;
+  document.addEventListener("htmx:afterSettle", (settled) => {
+    if (!opening.has(settled.detail.requestConfig?.triggeringEvent ?? settled)) return;
     const field = document.querySelector("[data-open-field] :is(input:not([type=hidden]), select)");
     field?.focus();
     field?.select?.();
