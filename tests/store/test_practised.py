@@ -1,5 +1,6 @@
 """Backups that are tried by themselves, and copied to a second place."""
 
+import lzma
 from datetime import timedelta
 from pathlib import Path
 
@@ -8,12 +9,14 @@ from fastapi.testclient import TestClient
 
 from jentrik.core.errors import StoreError
 from jentrik.store.backups import FOLDER, backup, copy_elsewhere, daily_backup
+from jentrik.store.database import FILE_NAME
 from jentrik.store.practised import is_due, last_practised, practise
 from jentrik.web.app import create_app
 from jentrik.web.keeping import Keeper
 from jentrik.web.shop import Shop
 from tests.conftest import A_MONDAY
 
+WRITTEN = sorted(Path(__file__).with_name("databases").glob("*.sqlite3.xz"))
 NEXT_WEEK = A_MONDAY + timedelta(days=7)
 
 
@@ -51,6 +54,20 @@ def test_a_backup_that_is_no_good_is_named(shop: Shop) -> None:
     found = practise(shop.database, shop.folder, now=A_MONDAY)
     assert found is not None
     assert "cut off" in found.trouble
+
+
+def test_a_backup_of_an_earlier_version_is_brought_up_to_date_before_it_is_looked_at(
+    shop: Shop, tmp_path: Path
+) -> None:
+    earlier = tmp_path / "earlier"
+    earlier.mkdir()
+    (earlier / FILE_NAME).write_bytes(lzma.decompress(WRITTEN[13].read_bytes()))
+    (shop.folder / FOLDER).mkdir(exist_ok=True)
+    backup(earlier, shop.folder / FOLDER / "brought-then.zip", now=A_MONDAY)
+    found = practise(shop.database, shop.folder, now=A_MONDAY)
+    assert found is not None
+    assert (found.name, found.trouble) == ("brought-then.zip", "")
+    assert found.machines > 0
 
 
 def test_daily_backups_are_copied_and_let_go_together(shop: Shop, tmp_path: Path) -> None:

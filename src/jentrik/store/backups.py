@@ -95,7 +95,7 @@ def backup(
         files += [
             (f"{photo_files.FOLDER}/{name}", data / photo_files.FOLDER / name) for name in names
         ]
-        holds = _holds(copy, now, len(names), missing)
+        holds = holds_in(copy, now, len(names), missing)
         with written_whole(target) as file:
             _write_zip(file, files, holds)
             file.flush()
@@ -121,7 +121,8 @@ def _photos_of(copy: Path, data: Path) -> tuple[list[str], int]:
     return there, len(named) - len(there)
 
 
-def _holds(copy: Path, now: datetime, photos: int, missing: int) -> Holds:
+def holds_in(copy: Path, now: datetime, photos: int, missing: int) -> Holds:
+    """Return what a database holds, counted in it."""
     with closing(sqlite3.connect(copy)) as raw:
 
         def count(sql: str) -> int:

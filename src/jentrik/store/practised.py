@@ -11,10 +11,10 @@ from pathlib import Path
 import peewee
 
 from jentrik.core.errors import Refusal
-from jentrik.store.backups import FOLDER, RESTORE_PREFIX, kept_backups, restore
+from jentrik.store.backups import FOLDER, RESTORE_PREFIX, holds_in, kept_backups, restore
 from jentrik.store.chain import first_broken
-from jentrik.store.database import FILE_NAME
-from jentrik.store.rows import first_row, writing
+from jentrik.store.database import FILE_NAME, connection, migrate
+from jentrik.store.rows import Row, first_row, writing
 
 STATE, EVERY = "practised", timedelta(days=7)
 
@@ -54,10 +54,12 @@ def practise(database: peewee.SqliteDatabase, data: Path, *, now: datetime) -> P
     try:
         with tempfile.TemporaryDirectory(dir=data, prefix=RESTORE_PREFIX) as aside:
             there = Path(aside) / "shop"
-            holds, _ = restore(data / FOLDER / newest.name, there, now=now)
-            found = _looked_at(there / FILE_NAME, at, newest.name)
-        if not found.trouble and (found.machines, found.jobs) != (holds.machines, holds.jobs):
-            found = Practised(at, newest.name, trouble="it holds other than it says")
+            said, _ = restore(data / FOLDER / newest.name, there, now=now)
+            documents, trouble = _documents_of(there / FILE_NAME)
+            holds = holds_in(there / FILE_NAME, now, said.photos, said.missing_photos)
+        if (holds.machines, holds.jobs) != (said.machines, said.jobs):
+            trouble = "it holds other than it says"
+        found = Practised(at, newest.name, holds.machines, holds.jobs, documents, trouble)
     except Refusal as refusal:
         found = Practised(at, newest.name, trouble=refusal.message)
     with writing(database):
@@ -68,20 +70,27 @@ def practise(database: peewee.SqliteDatabase, data: Path, *, now: datetime) -> P
     return found
 
 
-def _looked_at(file: Path, at: str, name: str) -> Practised:
+def _documents_of(file: Path) -> tuple[int, str]:
+    """Bring a restored database up to date, as opening it would; look at its sealed documents.
+
+    Returns how many they are and what does not follow; those of before there was a chain have none.
+    """
+    newer = connection(file)
+    newer.connect()
+    try:
+        chained = newer.table_exists("document_chain")
+        migrate(newer)
+    finally:
+        newer.close()
     with closing(sqlite3.connect(file)) as raw:
         raw.row_factory = sqlite3.Row
 
-        def count(table: str) -> int:
-            asked = f"SELECT COUNT(*) FROM {table} WHERE binned_at IS NULL"  # noqa: S608
-            return int(raw.execute(asked).fetchone()[0])
+        def every(table: str) -> list[Row]:
+            return [dict(row) for row in raw.execute(f"SELECT * FROM {table} ORDER BY id")]  # noqa: S608
 
-        links = [dict(row) for row in raw.execute("SELECT * FROM document_chain ORDER BY id")]
-        documents = {
-            row["id"]: dict(row) for row in raw.execute("SELECT * FROM job_document ORDER BY id")
-        }
-        broken = first_broken(links, dict(documents))
-        return Practised(at, name, count("machine"), count("job"), len(documents), broken)
+        documents = {row["id"]: row for row in every("job_document")}
+        broken = first_broken(every("document_chain"), dict(documents)) if chained else ""
+        return len(documents), broken
 
 
 def is_due(now: datetime) -> bool:
