@@ -115,7 +115,7 @@ TWINS = {
     "import_table": "POST /api/tables",
     "restore_backup": "POST /api/backups/{name}/restore",
     "set_keys": "POST /api/keys",
-    "set_told": "POST /api/webhooks",
+    "set_webhook": "POST /api/webhooks",
     "end_session": "DELETE /api/sessions/{session_id}",
     "set_own_units": "PATCH /api/people/{person_id}",
     "restore": "POST /api/bin/restore",

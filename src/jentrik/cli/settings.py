@@ -39,7 +39,9 @@ SERVING = (
     Setting("--proxy", "JENTRIK_PROXY", "", "whose X-Forwarded headers count"),
     Setting("--log", "JENTRIK_LOG", "none", "how requests are logged", ("none", "lines", "json")),
     Setting("--metrics", "JENTRIK_METRICS", "", "figures of the server at /metrics", switch=True),
-    Setting("--hooks", "JENTRIK_HOOKS", "off", "which programs are told", ("off", "others", "own")),
+    Setting(
+        "--hooks", "JENTRIK_HOOKS", "off", "which programs to notify", ("off", "others", "own")
+    ),
     Setting("--second-place", "JENTRIK_SECOND_PLACE", "", "a folder where backups are copied to"),
     PASSPHRASE,
 )

@@ -360,7 +360,7 @@ def restore_serving(
 
 
 def _keep_revoked(live: Path, newer: Path) -> None:
-    """Keep what a backup must not bring back: revoked keys, sessions, who is told."""
+    """Keep what a backup must not bring back: revoked keys, sessions, who is notified."""
     with closing(sqlite3.connect(newer, isolation_level=None)) as raw:
         raw.execute("ATTACH DATABASE ? AS live", (str(live),))
         raw.execute(
@@ -372,9 +372,9 @@ def _keep_revoked(live: Path, newer: Path) -> None:
             "UPDATE shop_state SET value = (SELECT value FROM live.shop_state WHERE key = 'open')"
             " WHERE key = 'open'"  # it is this opening that goes on
         )
-        raw.execute("DELETE FROM webhook")  # who is told stays, of what happens from now on
+        raw.execute("DELETE FROM webhook")  # who is notified stays, of what happens from now on
         raw.execute("INSERT INTO webhook SELECT * FROM live.webhook")
-        raw.execute("UPDATE webhook SET told_to = (SELECT IFNULL(MAX(n), 0) FROM happened)")
+        raw.execute("UPDATE webhook SET sent_to = (SELECT IFNULL(MAX(n), 0) FROM happened)")
         raw.execute("DELETE FROM session")
         raw.execute("INSERT INTO session SELECT * FROM live.session")
 

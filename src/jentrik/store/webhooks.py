@@ -1,4 +1,4 @@
-"""Addresses of other programs that are told what happens, each with the key its tellings carry."""
+"""Addresses of other programs that are notified, each with the key of its notifications."""
 
 import secrets
 from dataclasses import dataclass
@@ -18,13 +18,13 @@ GIVEN_UP_AFTER = timedelta(days=3)
 
 @dataclass(frozen=True, slots=True)
 class Webhook:
-    """An address that is told: up to which place in the order, and how the last telling went."""
+    """An address that is notified: up to which place in the order, and how the last one went."""
 
     id: int
     address: str
     made_at: datetime
     made_by: str
-    told_to: int
+    sent_to: int
     failures: int
     failing_since: datetime | None
     next_at: datetime | None
@@ -33,26 +33,26 @@ class Webhook:
 
 
 def webhooks() -> list[Webhook]:
-    """Return every address, those that are told first."""
+    """Return every address, those that are notified first."""
     found = rows("SELECT * FROM webhook ORDER BY ended_at IS NOT NULL, id DESC")
     return [_webhook(row) for row in found]
 
 
 def secret_of(hook_id: int) -> str:
-    """Return the key that an address's tellings are signed with."""
+    """Return the key that an address's notifications are signed with."""
     row = first_row("SELECT secret FROM webhook WHERE id = ?", hook_id)
     if row is None:
-        raise StoreError("That address is not told any more.")
+        raise StoreError("That address is not notified any more.")
     return str(row["secret"])
 
 
 def due_webhooks(now: datetime) -> list[Webhook]:
-    """Return the addresses that have something to be told now."""
+    """Return the addresses that something is to be sent to now."""
     last = last_happened()
     return [
         one
         for one in webhooks()
-        if one.ended_at is None and one.told_to < last and not (one.next_at and one.next_at > now)
+        if one.ended_at is None and one.sent_to < last and not (one.next_at and one.next_at > now)
     ]
 
 
@@ -67,7 +67,7 @@ def _webhook(row: Row) -> Webhook:
         row["address"],
         made_at,
         row["made_by"],
-        row["told_to"],
+        row["sent_to"],
         row["failures"],
         moment("failing_since"),
         moment("next_at"),
@@ -77,7 +77,7 @@ def _webhook(row: Row) -> Webhook:
 
 
 def add_webhook(database: peewee.SqliteDatabase, address: str, *, at: datetime, by: str) -> str:
-    """Tell an address what happens from now on; return the key it checks the tellings by.
+    """Notify an address from now on; return the key it checks notifications by.
 
     Refuses what is no address of a program.
     """
@@ -96,9 +96,9 @@ def add_webhook(database: peewee.SqliteDatabase, address: str, *, at: datetime, 
     secret = secrets.token_urlsafe(32)
     with writing(database):
         if len(rows("SELECT id FROM webhook WHERE ended_at IS NULL")) >= MOST_HOOKS:
-            raise StoreError(f"A shop tells at most {MOST_HOOKS} programs.", field="address")
+            raise StoreError(f"A shop notifies at most {MOST_HOOKS} programs.", field="address")
         database.execute_sql(
-            "INSERT INTO webhook (address, secret, made_at, made_by, told_to)"
+            "INSERT INTO webhook (address, secret, made_at, made_by, sent_to)"
             " VALUES (?, ?, ?, ?, ?)",
             (address, secret, at.isoformat(timespec="seconds"), by, last_happened()),
         )
@@ -108,7 +108,7 @@ def add_webhook(database: peewee.SqliteDatabase, address: str, *, at: datetime, 
 def end_webhook(
     database: peewee.SqliteDatabase, hook_id: int, *, at: datetime, said: str = ""
 ) -> None:
-    """Tell an address nothing more."""
+    """Stop notifying an address."""
     with writing(database):
         database.execute_sql(
             "UPDATE webhook SET ended_at = ?, said = ? WHERE id = ? AND ended_at IS NULL",
@@ -116,18 +116,18 @@ def end_webhook(
         )
 
 
-def note_told(database: peewee.SqliteDatabase, hook: Webhook, told_to: int) -> None:
-    """Note up to where an address was told."""
+def note_notified(database: peewee.SqliteDatabase, hook: Webhook, sent_to: int) -> None:
+    """Note up to where an address was notified."""
     with writing(database):
         database.execute_sql(
-            "UPDATE webhook SET told_to = ?, failures = 0, failing_since = NULL, next_at = NULL,"
+            "UPDATE webhook SET sent_to = ?, failures = 0, failing_since = NULL, next_at = NULL,"
             " said = '' WHERE id = ?",
-            (told_to, hook.id),
+            (sent_to, hook.id),
         )
 
 
 def note_failed(database: peewee.SqliteDatabase, hook: Webhook, said: str, now: datetime) -> None:
-    """Note that an address could not be told: tried again later and later, in the end no more."""
+    """Note that an address could not be notified: it is tried later and later, then no more."""
     since = hook.failing_since or now
     if now - since >= GIVEN_UP_AFTER:
         end_webhook(database, hook.id, at=now, said=said)

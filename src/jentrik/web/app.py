@@ -52,6 +52,7 @@ from jentrik.web.keeping import Keeper
 from jentrik.web.live.feed import Feed
 from jentrik.web.live.fields import is_live
 from jentrik.web.noted import Noted
+from jentrik.web.notifying import Hooks, Notifier
 from jentrik.web.pages.after_fitting import route as after_fitting
 from jentrik.web.pages.answers import route as answers
 from jentrik.web.pages.backups import route as backups
@@ -97,7 +98,6 @@ from jentrik.web.security.guard import (
 from jentrik.web.security.passphrase import Passphrase, kept_secret
 from jentrik.web.shop import ForgedFormError, Shop, came_from
 from jentrik.web.tags import Tags
-from jentrik.web.telling import Hooks, Teller
 from jentrik.web.templating import STATIC, page
 
 USED_WITHIN = timedelta(minutes=5)  # a session used again sooner is not noted
@@ -198,7 +198,7 @@ def create_app(
     secret = kept_secret(data)
     standing = Standing(data, database, now)
     kept_shop = Shop(database, now, data, secret=secret, standing=standing)
-    keeper, teller = Keeper(kept_shop, second), Teller(kept_shop, hooks)
+    keeper, notifier = Keeper(kept_shop, second), Notifier(kept_shop, hooks)
     app = Described(
         title="Jentrik",
         version=__version__,
@@ -209,7 +209,7 @@ def create_app(
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,
-        lifespan=_running(standing, (keeper, teller) if keeps_itself else ()),
+        lifespan=_running(standing, (keeper, notifier) if keeps_itself else ()),
         # As they stand: `include_router` would read every signature again at the first request.
         routes=[route for part in _PARTS for route in part.router.routes],
     )
@@ -282,7 +282,7 @@ def _home(request: Request) -> Response:
     return RedirectResponse(request.app.url_path_for("jobs_page"))
 
 
-def _running(standing: Standing, threads: tuple[Keeper | Teller, ...]) -> Lifespan[FastAPI]:
+def _running(standing: Standing, threads: tuple[Keeper | Notifier, ...]) -> Lifespan[FastAPI]:
     """Return what holds while the application runs: its threads, where it has any, and the shop."""
 
     @asynccontextmanager

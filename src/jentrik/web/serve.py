@@ -14,9 +14,9 @@ from jentrik.store.files import held_alone
 from jentrik.web.app import create_app
 from jentrik.web.live.feed import Feed
 from jentrik.web.noted import Lines, log_as
+from jentrik.web.notifying import Hooks
 from jentrik.web.security.connections import BoundedConnection, prepare
 from jentrik.web.security.passphrase import SHORTEST_PASSPHRASE
-from jentrik.web.telling import Hooks
 
 PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
 GRACE_S = 5  # for answers under way when the program is stopped
@@ -57,7 +57,7 @@ class Serving:
     data: Path
     demo: bool = False
     without_log: bool = False
-    proxy: str = ""  # whose X-Forwarded headers are believed; nobody's without one
+    proxy: str = ""  # whose X-Forwarded headers are believed; none without one
     log: Lines = "none"
     metrics: bool = False
     hooks: Hooks = "off"

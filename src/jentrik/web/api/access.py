@@ -184,7 +184,7 @@ def end_one_session(program: RunsTheShop, session_id: str) -> Response:
 
 
 class NewWebhook(Body):
-    """An address that is told what happens."""
+    """An address that is notified of what happens."""
 
     address: str = Field(examples=["https://accounts.example/jentrik"])
 
@@ -194,14 +194,14 @@ def _webhooks() -> dict[str, Any]:
 
 
 @router.get("/webhooks")
-def told(program: RunsTheShop) -> Response:
-    """Return the addresses that are told what happens, and how the last telling went."""
+def list_webhooks(program: RunsTheShop) -> Response:
+    """Return the addresses that are notified, and how the last notification went."""
     return marked(_webhooks())
 
 
 @router.post("/webhooks", status_code=201)
-def tell_from_now(program: RunsTheShop, body: NewWebhook) -> Response:
-    """Tell an address what happens from now on; the key of its tellings is in this answer alone."""
+def add_address(program: RunsTheShop, body: NewWebhook) -> Response:
+    """Notify an address from now on; the key of its notifications is in this answer alone."""
     shop = program.shop
     return program.write(
         lambda: add_webhook(shop.database, body.address, at=shop.now(), by=shop.who),
@@ -214,8 +214,8 @@ def tell_from_now(program: RunsTheShop, body: NewWebhook) -> Response:
 
 
 @router.delete("/webhooks/{webhook_id}")
-def tell_no_more(program: RunsTheShop, webhook_id: int) -> Response:
-    """Tell an address nothing more."""
+def end_address(program: RunsTheShop, webhook_id: int) -> Response:
+    """Stop notifying an address."""
     shop = program.shop
     return _ended(program, lambda: end_webhook(shop.database, webhook_id, at=shop.now()), _webhooks)
 

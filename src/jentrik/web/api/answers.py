@@ -631,13 +631,13 @@ class KeyMade(Keys):
 
 
 class Webhooks(BaseModel):
-    """The addresses that are told what happens."""
+    """The addresses that are notified of what happens."""
 
     webhooks: list[Webhook]
 
 
 class WebhookMade(Webhooks):
-    """An address, and the key of its tellings, shown once."""
+    """An address, and the key of its notifications, shown once."""
 
     secret: str | None
 

@@ -179,7 +179,7 @@ def _keys(
         status=422 if refusal else 200,
         keys=access_keys(),
         hooks=request.app.state.hooks,
-        told=webhooks(),
+        webhooks=webhooks(),
         secret=secret,
         purposes=list(Purpose),
         made=made,
@@ -209,9 +209,9 @@ def set_keys(request: Request, shop: AShop, form: AForm) -> Response:
     return _keys(request, made=key, feed=feed)
 
 
-@router.post("/shop/keys/told", name="set_told")
-def set_told(request: Request, shop: AShop, form: AForm) -> Response:
-    """Tell a program what happens from now on, its key shown once, or tell it nothing more."""
+@router.post("/shop/keys/webhooks", name="set_webhook")
+def set_webhook(request: Request, shop: AShop, form: AForm) -> Response:
+    """Notify a program from now on, its key shown once, or stop it."""
     ended = counted(form.get("end"))
     if ended is not None:
         end_webhook(shop.database, ended, at=shop.now())

@@ -1,4 +1,4 @@
-"""Programs that are told what happens: signed, once, later where it fails, never just anywhere."""
+"""Notified programs: signed, once, later where it fails, never just anywhere."""
 
 import hashlib
 import hmac
@@ -16,15 +16,15 @@ from fastapi.testclient import TestClient
 from jentrik.core.errors import OutOfRange
 from jentrik.store import webhooks
 from jentrik.store.happenings import last_happened
-from jentrik.web.telling import SIGNATURE, Teller, tell
+from jentrik.web.notifying import SIGNATURE, Notifier, post
 
 
 class Program(HTTPServer):
-    """A program that listens, and answers what it is told to answer."""
+    """A program that listens, and answers as it is set to."""
 
     def __init__(self) -> None:
         super().__init__(("127.0.0.1", 0), Answering)
-        self.answers, self.told = [200], list[tuple[str, bytes]]()
+        self.answers, self.received = [200], list[tuple[str, bytes]]()
 
     @property
     def address(self) -> str:
@@ -36,7 +36,7 @@ class Answering(BaseHTTPRequestHandler):
 
     def do_POST(self) -> None:  # the library's name
         body = self.rfile.read(int(self.headers["Content-Length"]))
-        self.server.told.append((self.headers[SIGNATURE], body))
+        self.server.received.append((self.headers[SIGNATURE], body))
         answers = self.server.answers
         self.send_response(answers.pop(0) if len(answers) > 1 else answers[0])
         self.send_header("Location", "/elsewhere")
@@ -54,50 +54,50 @@ def _program() -> Iterator[Program]:
         program.shutdown()
 
 
-def test_a_program_is_told_each_change_once_and_signed(
+def test_a_program_is_notified_of_each_change_once_and_signed(
     app: FastAPI, client: TestClient, program: Program
 ) -> None:
     made = client.post("/api/webhooks", json={"address": program.address}).json()
-    teller, now = Teller(app.state.shop, "own"), app.state.shop.now()
-    teller.tell_due(now)
-    assert program.told == []  # what happened before is no news
+    notifier, now = Notifier(app.state.shop, "own"), app.state.shop.now()
+    notifier.notify_due(now)
+    assert program.received == []  # what happened before is no news
     client.patch("/api/jobs/1", json={"wanted": "calmer steering"})
-    teller.tell_due(now)
-    teller.tell_due(now)
-    ((signed, body),) = program.told
+    notifier.notify_due(now)
+    notifier.notify_due(now)
+    ((signed, body),) = program.received
     known = client.get(f"/api/changes?since={last_happened() - 1}").json()["changes"][0]
     assert json.loads(body)["changes"] == [known]
     stamp, _, mark = signed.removeprefix("t=").partition(",v1=")
     own = hmac.new(made["secret"].encode(), f"{stamp}.".encode() + body, hashlib.sha256)
     assert mark == own.hexdigest()
-    assert client.get("/api/webhooks").json()["webhooks"][0]["told_to"] == known["n"]
+    assert client.get("/api/webhooks").json()["webhooks"][0]["sent_to"] == known["n"]
     client.delete("/api/webhooks/1")
     client.patch("/api/jobs/1", json={"wanted": "quicker steering"})
-    teller.tell_due(now)
-    assert len(program.told) == 1
+    notifier.notify_due(now)
+    assert len(program.received) == 1
 
 
-def test_what_does_not_arrive_is_told_later_and_after_three_days_no_more(
+def test_what_does_not_arrive_is_sent_later_and_after_three_days_no_more(
     app: FastAPI, client: TestClient, program: Program
 ) -> None:
     client.post("/api/webhooks", json={"address": program.address})
-    teller, now = Teller(app.state.shop, "own"), app.state.shop.now()
+    notifier, now = Notifier(app.state.shop, "own"), app.state.shop.now()
     program.answers = [500, 302, 200]
     client.patch("/api/jobs/1", json={"wanted": "calmer steering"})
-    teller.tell_due(now)
+    notifier.notify_due(now)
     (hook,) = webhooks.webhooks()
     assert (hook.failures, hook.said) == (1, "It answered 500.")
-    teller.tell_due(now)  # not before its time
-    assert len(program.told) == 1
+    notifier.notify_due(now)  # not before its time
+    assert len(program.received) == 1
     for wait, failures in ((11, 2), (40, 0)):  # a redirect is not followed
         now += timedelta(seconds=wait)
-        teller.tell_due(now)
+        notifier.notify_due(now)
         assert webhooks.webhooks()[0].failures == failures
-    assert {body for _, body in program.told} == {program.told[0][1]}
+    assert {body for _, body in program.received} == {program.received[0][1]}
     program.answers = [404]
     client.patch("/api/jobs/1", json={"wanted": "x"})
-    teller.tell_due(now)
-    teller.tell_due(now + timedelta(days=4))
+    notifier.notify_due(now)
+    notifier.notify_due(now + timedelta(days=4))
     (hook,) = webhooks.webhooks()
     assert (hook.ended_at is not None, hook.said) == (True, "It answered 404.")
 
@@ -113,27 +113,27 @@ def test_what_does_not_arrive_is_told_later_and_after_three_days_no_more(
         "http://224.0.0.1/",
     ],
 )
-def test_own_and_link_local_addresses_are_not_spoken_to(program: Program, address: str) -> None:
+def test_own_and_link_local_addresses_are_not_reached(program: Program, address: str) -> None:
     with pytest.raises(OutOfRange, match="own"):
-        tell(address.format(port=program.server_port), b"{}", "", "others")
-    assert program.told == []
+        post(address.format(port=program.server_port), b"{}", "", "others")
+    assert program.received == []
 
 
 @pytest.mark.parametrize("address", ["ftp://a.example", "quay", "http://", "http://u:p@a.example"])
 def test_what_is_no_address_of_a_program_is_refused(client: TestClient, address: str) -> None:
     refused = client.post("/api/webhooks", json={"address": address})
     assert refused.json()["error"]["field"] == "address"
-    page = client.post("/shop/keys/told", data={"address": address})
+    page = client.post("/shop/keys/webhooks", data={"address": address})
     assert "is no address" in page.text
 
 
-def test_a_restored_backup_changes_nobody_who_is_told(client: TestClient) -> None:
+def test_a_restored_backup_changes_no_one_who_is_notified(client: TestClient) -> None:
     name = client.post("/api/backups").json()["backups"][0]["name"]
     client.post("/api/webhooks", json={"address": "https://accounts.example/"})
     client.post(f"/api/backups/{name}/restore")
     (hook,) = webhooks.webhooks()
     last = client.get("/api/changes?since=0").json()["changes"]
-    assert (hook.address, hook.told_to) == (
+    assert (hook.address, hook.sent_to) == (
         "https://accounts.example/",
         len(last) and last[-1]["n"],
     )
