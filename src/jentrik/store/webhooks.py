@@ -1,4 +1,4 @@
-"""Addresses of other programs that are notified, each with the key of its notifications."""
+"""Addresses of other programs that are notified, each with the key of its notices."""
 
 import secrets
 from dataclasses import dataclass
@@ -39,7 +39,7 @@ def webhooks() -> list[Webhook]:
 
 
 def secret_of(hook_id: int) -> str:
-    """Return the key that an address's notifications are signed with."""
+    """Return the key that an address's notices are signed with."""
     row = first_row("SELECT secret FROM webhook WHERE id = ?", hook_id)
     if row is None:
         raise StoreError("That address is not notified any more.")
@@ -77,7 +77,7 @@ def _webhook(row: Row) -> Webhook:
 
 
 def add_webhook(database: peewee.SqliteDatabase, address: str, *, at: datetime, by: str) -> str:
-    """Notify an address from now on; return the key it checks notifications by.
+    """Notify an address from now on; return the key it checks notices by.
 
     Refuses what is no address of a program.
     """

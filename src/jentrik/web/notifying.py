@@ -1,6 +1,6 @@
 """Notifies other programs: signed, bounded, tried again, only where a person said so.
 
-A notification is the JSON of `GET /api/changes`, posted.  Its header `Jentrik-Signature` is
+A notice is the JSON of `GET /api/changes`, posted.  Its header `Jentrik-Signature` is
 `t=<seconds>,v1=<hex>`, the HMAC-SHA256 (RFC 2104) of `<seconds>.<body>` under the address's key.
 An address is looked up once and reached under what was found, so that it cannot turn into another
 between the look and the call; no redirect is followed and no answer is read.
@@ -33,7 +33,7 @@ _log = logging.getLogger("jentrik")
 
 
 def signature(secret: str, body: bytes, at_s: int) -> str:
-    """Return how a notification is signed."""
+    """Return how a notice is signed."""
     mark = hmac.new(secret.encode(), f"{at_s}.".encode() + body, hashlib.sha256)
     return f"t={at_s},v1={mark.hexdigest()}"
 

@@ -195,13 +195,13 @@ def _webhooks() -> dict[str, Any]:
 
 @router.get("/webhooks")
 def list_webhooks(program: RunsTheShop) -> Response:
-    """Return the addresses that are notified, and how the last notification went."""
+    """Return the addresses that are notified, and how the last notice went."""
     return marked(_webhooks())
 
 
 @router.post("/webhooks", status_code=201)
 def add_address(program: RunsTheShop, body: NewWebhook) -> Response:
-    """Notify an address from now on; the key of its notifications is in this answer alone."""
+    """Notify an address from now on; the key of its notices is in this answer alone."""
     shop = program.shop
     return program.write(
         lambda: add_webhook(shop.database, body.address, at=shop.now(), by=shop.who),

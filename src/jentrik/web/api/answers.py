@@ -637,7 +637,7 @@ class Webhooks(BaseModel):
 
 
 class WebhookMade(Webhooks):
-    """An address, and the key of its notifications, shown once."""
+    """An address, and the key of its notices, shown once."""
 
     secret: str | None
 
