@@ -13,7 +13,7 @@ from playwright.sync_api import sync_playwright
 
 from jentrik.web.app import create_app
 from jentrik.web.security.guard import TOKEN_HEADER
-from jentrik.web.served import served
+from jentrik.web.server.served import served
 from scripts.demo_photographs import BASE, BRACKET, FORK, RIM, TIRE, Scene, camera, on_axis
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"

@@ -9,7 +9,7 @@ import pytest
 from jentrik.cli import main
 from jentrik.store.access_keys import Purpose, make_key
 from jentrik.web.app import create_app
-from jentrik.web.served import served
+from jentrik.web.server.served import served
 from tests.conftest import A_MONDAY
 
 

@@ -48,7 +48,7 @@ from jentrik.core.tire.sidewall import read_code, read_sidewall
 from jentrik.exchange.plan_document import read_bike
 from jentrik.web.app import create_app
 from jentrik.web.security.guard import TOKEN_HEADER
-from jentrik.web.served import served
+from jentrik.web.server.served import served
 from jentrik.web.shop import AForm, AShop
 from jentrik.web.templating import page
 

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from jentrik.web.app import create_app
-from jentrik.web.served import served
+from jentrik.web.server.served import served
 
 
 def can_browse() -> bool:

@@ -10,7 +10,7 @@ from pathlib import Path
 import httpx2 as httpx
 
 from jentrik.web.app import create_app
-from jentrik.web.served import served
+from jentrik.web.server.served import served
 
 BROWSERS, CHANGES, APART_S, OFFERS = 30, 25, 0.12, 15
 JOB, GREETED_S = 10, 20.0

@@ -26,7 +26,7 @@ from jentrik.store import journal, machines
 from jentrik.store.rows import rows
 from jentrik.web.app import create_app
 from jentrik.web.security.guard import TOKEN_HEADER
-from jentrik.web.served import served
+from jentrik.web.server.served import served
 
 NOON = datetime(2026, 11, 23, 12, 0)
 FEW, MANY = 500, 5000

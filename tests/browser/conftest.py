@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from jentrik.web.app import create_app
-from jentrik.web.served import served
+from jentrik.web.server.served import served
 from tests.conftest import A_MONDAY
 
 CHROMIUM = os.environ.get("JENTRIK_CHROMIUM", "/usr/bin/chromium")

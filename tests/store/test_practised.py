@@ -12,7 +12,7 @@ from jentrik.store.backups import FOLDER, backup, copy_elsewhere, daily_backup
 from jentrik.store.database import FILE_NAME
 from jentrik.store.practised import is_due, last_practised, practise
 from jentrik.web.app import create_app
-from jentrik.web.keeping import Keeper
+from jentrik.web.server.keeping import Keeper
 from jentrik.web.shop import Shop
 from tests.conftest import A_MONDAY
 

@@ -11,7 +11,7 @@ import pytest
 from jentrik.web.app import create_app
 from jentrik.web.security import connections
 from jentrik.web.security.connections import BoundedConnection, SaidOnce
-from jentrik.web.served import served
+from jentrik.web.server.served import served
 
 
 @pytest.fixture(name="port")

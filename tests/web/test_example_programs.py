@@ -5,30 +5,23 @@ import io
 import json
 import subprocess
 import sys
-import threading
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
-import uvicorn
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
+
+from jentrik.web.server.served import served
 
 PROGRAMS = Path(__file__).parents[2] / "docs" / "programs"
 
 
 @pytest.fixture(name="address")
 def _address(app: FastAPI) -> Iterator[str]:
-    server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="warning"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        thread.join(0.05)
-    port = server.servers[0].sockets[0].getsockname()[1]
-    yield f"http://127.0.0.1:{port}"
-    server.should_exit = True
-    thread.join(10)
+    with served(app) as address:
+        yield address
 
 
 def run(name: str, address: str, folder: Path, *given: str) -> str:

@@ -16,7 +16,7 @@ from fastapi.testclient import TestClient
 from jentrik.core.errors import OutOfRange
 from jentrik.store import webhooks
 from jentrik.store.happenings import last_happened
-from jentrik.web.notifying import SIGNATURE, Notifier, post
+from jentrik.web.server.notifying import SIGNATURE, Notifier, post
 
 
 class Program(HTTPServer):

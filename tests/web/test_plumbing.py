@@ -13,7 +13,7 @@ from fastapi.testclient import TestClient
 from jentrik.cli import parser
 from jentrik.cli.settings import DATA, SERVED, SERVING
 from jentrik.web.app import create_app
-from jentrik.web.noted import AsJson
+from jentrik.web.server.noted import AsJson
 
 INSTALL = Path(__file__).parents[2] / "docs" / "install.md"
 

@@ -2,7 +2,7 @@
 
 import argparse
 
-from jentrik.web.serve import Serving, serve
+from jentrik.web.server.serve import Serving, serve
 
 
 def run(options: argparse.Namespace) -> int:

@@ -34,7 +34,6 @@ from jentrik.store.once import AT_WORK, Replayed, note_answer
 from jentrik.store.rows import ShopPaused
 from jentrik.store.sessions import goes_on, note_use
 from jentrik.store.standing import FileReplaced, Standing
-from jentrik.web import plumbing
 from jentrik.web.api import access as api_access
 from jentrik.web.api import card as api_card
 from jentrik.web.api import description as api
@@ -48,11 +47,8 @@ from jentrik.web.api import safekeeping as api_safekeeping
 from jentrik.web.api import shelf as api_shelf
 from jentrik.web.api import shop as api_shop
 from jentrik.web.api.program import ChangedSinceRead, NotForAKey, NotOfAProgram
-from jentrik.web.keeping import Keeper
 from jentrik.web.live.feed import Feed
 from jentrik.web.live.fields import is_live
-from jentrik.web.noted import Noted
-from jentrik.web.notifying import Hooks, Notifier
 from jentrik.web.pages.after_fitting import route as after_fitting
 from jentrik.web.pages.answers import route as answers
 from jentrik.web.pages.backups import route as backups
@@ -96,8 +92,12 @@ from jentrik.web.security.guard import (
     SessionCheck,
 )
 from jentrik.web.security.passphrase import Passphrase, kept_secret
+from jentrik.web.server import plumbing
+from jentrik.web.server.keeping import Keeper
+from jentrik.web.server.noted import Noted
+from jentrik.web.server.notifying import Hooks, Notifier
+from jentrik.web.server.tags import Tags
 from jentrik.web.shop import ForgedFormError, Shop, came_from
-from jentrik.web.tags import Tags
 from jentrik.web.templating import STATIC, page
 
 USED_WITHIN = timedelta(minutes=5)  # a session used again sooner is not noted

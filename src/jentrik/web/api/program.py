@@ -25,8 +25,8 @@ from jentrik.store.once import KeptAnswer, keep_answer, kept_answer, note_stored
 from jentrik.store.people import person, person_of
 from jentrik.store.rows import writing
 from jentrik.web.plain_json import PlainJSON
+from jentrik.web.server.tags import bare_tags
 from jentrik.web.shop import LONGEST_WHO, AShop, Shop
-from jentrik.web.tags import bare_tags
 
 LONGEST_KEY, LARGEST_PHOTO_BYTES = 100, 12_000_000
 # What a page of another site could make a browser send without asking first.

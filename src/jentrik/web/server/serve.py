@@ -13,10 +13,10 @@ from jentrik.store.database import open_folder
 from jentrik.store.files import held_alone
 from jentrik.web.app import create_app
 from jentrik.web.live.feed import Feed
-from jentrik.web.noted import Lines, log_as
-from jentrik.web.notifying import Hooks
 from jentrik.web.security.connections import BoundedConnection, prepare
 from jentrik.web.security.passphrase import SHORTEST_PASSPHRASE
+from jentrik.web.server.noted import Lines, log_as
+from jentrik.web.server.notifying import Hooks
 
 PASSPHRASE_VARIABLE = "JENTRIK_PASSPHRASE"  # noqa: S105  # a name, not a secret
 GRACE_S = 5  # for answers under way when the program is stopped
