@@ -1,25 +1,12 @@
 """`jentrik serve`: the application."""
 
 import argparse
+from dataclasses import fields
 
 from jentrik.web.server.serve import Serving, serve
 
 
 def run(options: argparse.Namespace) -> int:
     """Serve until someone stops it."""
-    serve(
-        Serving(
-            host=options.host,
-            port=options.port,
-            data=options.data,
-            demo=options.demo,
-            without_log=options.without_log,
-            proxy=options.proxy,
-            log=options.log,
-            metrics=options.metrics,
-            hooks=options.hooks,
-            second=options.second_place,
-            passphrase=options.passphrase,
-        )
-    )
+    serve(Serving(**{one.name: getattr(options, one.name) for one in fields(Serving)}))
     return 0

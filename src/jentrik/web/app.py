@@ -22,7 +22,6 @@ from starlette.routing import Match, Route
 from starlette.staticfiles import StaticFiles
 from starlette.types import Lifespan
 
-from jentrik import __version__
 from jentrik.core.errors import DocumentError, Refusal, StoreError
 from jentrik.core.work.display_units import METRIC, DisplayUnits
 from jentrik.exchange.strict_json import TooLargeError
@@ -195,50 +194,50 @@ def create_app(
 ) -> FastAPI:
     """Return the application on the shop kept in that folder; stopping it closes the shop."""
     database = open_database(data, without_log=without_log)
+    sweep(data)
+    if demo:
+        _fill(database, data, now())
     secret = kept_secret(data)
     standing = Standing(data, database, now)
     kept_shop = Shop(database, now, data, secret=secret, standing=standing)
     keeper, notifier = Keeper(kept_shop, second), Notifier(kept_shop, hooks)
     app = Described(
-        title="Jentrik",
-        version=__version__,
-        description=api.DESCRIPTION,
-        servers=[{"url": "/", "description": "This shop"}],
-        license_info={"name": "MIT", "identifier": "MIT"},
-        openapi_tags=api.TAGS,
-        openapi_url="/api/openapi.json",
-        docs_url=None,
-        redoc_url=None,
+        **api.ABOUT,
         lifespan=_running(standing, (keeper, notifier) if keeps_itself else ()),
         # As they stand: `include_router` would read every signature again at the first request.
         routes=[route for part in _PARTS for route in part.router.routes],
     )
     app.state.shop, app.state.keeper, app.state.paths = kept_shop, keeper, {}
     app.state.feed = Feed(kept_shop)
-    app.state.metrics, app.state.answered = metrics, Counter()
-    app.state.hooks = hooks
+    app.state.metrics, app.state.answered, app.state.hooks = metrics, Counter(), hooks
     app.state.imports, app.state.searches = Imports(), choose.Searches()
-    sweep(data)
-    if demo:
-        # The harbour workshop's whole history, for the demonstration alone.
-        from jentrik.demo.harbour import fill  # noqa: PLC0415
-
-        fill(database, data, now=now())
-    app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
     app.state.guarding = Guarding(
         Passphrase(passphrase, secret=secret) if passphrase else None,
         _key_holder(kept_shop),
         _note_answer(kept_shop),
         _session_check(kept_shop),
     )
+    _put_around(app)
+    return app
+
+
+def _fill(database: peewee.SqliteDatabase, data: Path, now: datetime) -> None:
+    # The harbour workshop's whole history, for the demonstration alone.
+    from jentrik.demo.harbour import fill  # noqa: PLC0415
+
+    fill(database, data, now=now)
+
+
+def _put_around(app: FastAPI) -> None:
+    """Put around the routes what every request passes, the innermost first, and our own files."""
+    app.add_api_route("/", _home, include_in_schema=False)
+    app.mount("/static", KeptStaticFiles(directory=STATIC), name="static")
     app.add_middleware(Guard, guarding=app.state.guarding)
     app.add_middleware(GZipMiddleware, minimum_size=600, compresslevel=2)
     app.add_middleware(Tags)
     app.add_middleware(Noted, answered=app.state.answered)
     for error, handler in _HANDLERS.items():
         app.add_exception_handler(error, handler)
-    app.add_api_route("/", _home, include_in_schema=False)
-    return app
 
 
 def _key_holder(shop: Shop) -> KeyHolder:

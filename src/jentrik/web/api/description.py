@@ -49,6 +49,17 @@ TAGS = [
     {"name": "exchange", "description": "The whole shop as one document"},
     {"name": "health", "description": "Whether the program stands"},
 ]
+ABOUT: dict[str, Any] = {
+    "title": "Jentrik",
+    "version": __version__,
+    "description": DESCRIPTION,
+    "servers": [{"url": "/", "description": "This shop"}],
+    "license_info": {"name": "MIT", "identifier": "MIT"},
+    "openapi_tags": TAGS,
+    "openapi_url": "/api/openapi.json",
+    "docs_url": None,
+    "redoc_url": None,
+}
 router = APIRouter(prefix="/api", dependencies=[KNOWN_ONLY])
 
 

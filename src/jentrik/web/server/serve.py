@@ -61,7 +61,7 @@ class Serving:
     log: Lines = "none"
     metrics: bool = False
     hooks: Hooks = "off"
-    second: Path | None = None
+    second_place: Path | None = None
     passphrase: str = ""
 
 
@@ -93,7 +93,7 @@ def serve(how: Serving) -> None:
             keeps_itself=True,
             metrics=how.metrics,
             hooks=how.hooks,
-            second=how.second,
+            second=how.second_place,
         )
         print(f"Jentrik: http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
         log_as(how.log)
