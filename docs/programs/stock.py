@@ -1,36 +1,19 @@
-"""A stock program says what arrived, and takes note of what is ordered.
+"""A stock program says what arrived, and takes note of what happened.
 
-    JENTRIK_URL=http://127.0.0.1:8765 JENTRIK_KEY=… python stock.py arrived.csv
+    python stock.py arrived.csv
 
 `arrived.csv` has the columns `part` and `place`: a part as the order list names it, and where it
-was put.  The program follows what happens from where it ended last, kept in `stock.next`.
+was put.  What happened is followed from where it ended last, kept in `stock.next`.
 """
 
 import csv
-import json
 import os
 import sys
 from pathlib import Path
-from urllib.error import HTTPError
-from urllib.request import Request, urlopen
 
-URL = os.environ.get("JENTRIK_URL", "http://127.0.0.1:8765")
-KEY = os.environ.get("JENTRIK_KEY", "")
+from shop import ask
+
 NEXT = Path(os.environ.get("STOCK_NEXT", "stock.next"))
-
-
-def ask(method: str, path: str, body: dict | None = None) -> dict:
-    """Ask the shop; a refusal ends the program with its sentence."""
-    headers = {"Content-Type": "application/json"}
-    if KEY:
-        headers["Authorization"] = f"Bearer {KEY}"
-    raw = None if body is None else json.dumps(body).encode()
-    try:
-        with urlopen(Request(f"{URL}/api{path}", raw, headers, method=method)) as answer:
-            return json.load(answer)
-    except HTTPError as refused:
-        error = json.load(refused)["error"]
-        sys.exit(f"{method} {path}: {error['message']} ({error['field']})")
 
 
 def ordered() -> list[tuple[int, str]]:

@@ -176,7 +176,7 @@ def _clash(said: str) -> str:
         return "There is another machine of that name."
     if "UNIQUE" in said:
         return "That is there already: look again to see it."
-    return "That does not go with what is stored; load the page again to see it."
+    return "That does not go with what is stored: look again to see it."
 
 
 def _keep(taken: Step, now: datetime, author: Author) -> None:

@@ -173,7 +173,7 @@ class Described(FastAPI):
             stream = described["paths"]["/api/events"]["get"]["responses"]["200"]["content"]
             stream["text/event-stream"] = {"schema": {"type": "string"}}  # 3.1 knows no stream
             # Sixty models that only the description needs.
-            from jentrik.web.api.answers import with_answers  # noqa: PLC0415
+            from jentrik.web.api.described import with_answers  # noqa: PLC0415
 
             with_answers(described)
         assert self.openapi_schema is not None

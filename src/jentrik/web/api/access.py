@@ -149,13 +149,12 @@ def keys(program: RunsTheShop) -> Response:
 def add_key(program: RunsTheShop, body: NewKey) -> Response:
     """Make a key; it is shown in this answer and never again."""
     shop = program.shop
-    return program.write(
+    return _made(
+        program,
+        body,
+        "key",
         lambda: make_key(shop.database, body.name, body.purpose, at=shop.now(), by=shop.who),
-        lambda key: {"key": key, **_keys()},
-        sent=body,
-        status=201,
-        now=None,
-        shown_once="key",
+        _keys,
     )
 
 
@@ -203,13 +202,12 @@ def list_webhooks(program: RunsTheShop) -> Response:
 def add_address(program: RunsTheShop, body: NewWebhook) -> Response:
     """Notify an address from now on; the key of its notices is in this answer alone."""
     shop = program.shop
-    return program.write(
+    return _made(
+        program,
+        body,
+        "secret",
         lambda: add_webhook(shop.database, body.address, at=shop.now(), by=shop.who),
-        lambda secret: {"secret": secret, **_webhooks()},
-        sent=body,
-        status=201,
-        now=None,
-        shown_once="secret",
+        _webhooks,
     )
 
 
@@ -218,6 +216,15 @@ def end_address(program: RunsTheShop, webhook_id: int) -> Response:
     """Stop notifying an address."""
     shop = program.shop
     return _ended(program, lambda: end_webhook(shop.database, webhook_id, at=shop.now()), _webhooks)
+
+
+def _made(
+    program: Program, body: Body, name: str, act: Callable[[], str], now: Callable[[], Any]
+) -> Response:
+    """Make what has a key of its own, which is in this answer alone, under that name."""
+    return program.write(
+        act, lambda key: {name: key, **now()}, sent=body, status=201, now=None, shown_once=name
+    )
 
 
 def _ended(program: Program, act: Callable[[], None], now: Callable[[], Any]) -> Response:

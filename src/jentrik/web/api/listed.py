@@ -45,9 +45,9 @@ def _listed(
 AList = Annotated[Wanted, Depends(_listed)]
 
 
-def one_of(names: Iterable[str], *, blank: bool = True) -> Any:
+def one_of(names: Iterable[str]) -> Any:
     """Return how the API's document names what can be asked; another is refused in words."""
-    return Query(json_schema_extra={"enum": [*([""] if blank else []), *names]})
+    return Query(json_schema_extra={"enum": ["", *names]})
 
 
 def sorted_by(wanted: Wanted, sort: str, sorts: dict[str, str]) -> Wanted:

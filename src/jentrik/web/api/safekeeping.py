@@ -6,11 +6,11 @@ POST /api/tables                    lines of a spreadsheet, all of them or none
 POST /api/shelf/lines, POST /api/log    many tires, many entries of the log, all or none
 """
 
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from fastapi import APIRouter, Query
 from fastapi.responses import FileResponse
-from pydantic import Field, model_validator
+from pydantic import Field, create_model, model_validator
 from starlette.responses import Response
 
 from jentrik.core.errors import DocumentError, OutOfRange, blamed_on
@@ -24,14 +24,7 @@ from jentrik.web.api.shelf import NewTire
 from jentrik.web.live.command import Body
 from jentrik.web.pages.backups.route import kept_backup
 from jentrik.web.pages.exchange.spreadsheet import KINDS, LinesRefusedError, bring_in
-from jentrik.web.pages.logbook.commands import (
-    Entry,
-    Inspected,
-    OdometerChecked,
-    OdometerRead,
-    Punctured,
-    Standing,
-)
+from jentrik.web.pages.logbook.commands import ENTRIES, Entry
 from jentrik.web.pages.shelf.shelving import put_on_shelf
 from jentrik.web.shop import Shop
 
@@ -144,29 +137,35 @@ def add_tires(program: AProgram, body: NewTires) -> Response:
     )
 
 
-class LogLine(Body):
-    """One entry of the log of one machine: exactly one of the kinds."""
+class OneMachine(Body):
+    """The machine that an entry of the log is of."""
 
     machine_id: int
-    odometer: OdometerRead | None = None
-    inspection: Inspected | None = None
-    odometer_check: OdometerChecked | None = None
-    puncture: Punctured | None = None
-    standing: Standing | None = None
 
     @model_validator(mode="after")
-    def _one_kind(self) -> "LogLine":
+    def _one_kind(self) -> "OneMachine":
         if len(self.entries()) != 1:
             raise DocumentError(
                 "A line of the log holds one entry of one kind.",
-                expected="one of odometer, inspection, odometer_check, puncture, standing",
+                expected=f"one of {', '.join(ENTRIES)}",
             )
         return self
 
     def entries(self) -> list[Entry]:
         """Return what it holds."""
-        kinds = (self.odometer, self.inspection, self.odometer_check, self.puncture, self.standing)
+        kinds = (getattr(self, name) for name in ENTRIES)
         return [entry for entry in kinds if entry is not None]
+
+
+if TYPE_CHECKING:
+    LogLine = OneMachine
+else:
+    LogLine = create_model(
+        "LogLine",
+        __base__=OneMachine,
+        __doc__="One entry of the log of one machine: exactly one of the kinds.",
+        **{name: (kind | None, None) for name, kind in ENTRIES.items()},
+    )
 
 
 class LogLines(Body):

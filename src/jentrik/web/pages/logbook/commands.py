@@ -161,3 +161,12 @@ class Standing(Entry):
         since = None if self.ridden else self.on or shop.today
         logbook.stand(step, sheet.id, since, today=shop.today)
         return "ridden again" if since is None else f"stands since {since}"
+
+
+ENTRIES: dict[str, type[Entry]] = {  # as programs name them
+    "odometer": OdometerRead,
+    "inspection": Inspected,
+    "odometer_check": OdometerChecked,
+    "puncture": Punctured,
+    "standing": Standing,
+}

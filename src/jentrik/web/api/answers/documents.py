@@ -1,14 +1,12 @@
 """What the API answers to documents: readings, plans, finds, photographs, imports, practice."""
 
-from typing import Any, Literal
+from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, RootModel
 
 from jentrik.core.figures.clearance import Take
 from jentrik.core.plan.groups import Group
-
-Figures = dict[str, Any]  # keys as in a plan document, values with the unit in the key
-Severity = Literal["stop", "caution", "note"]
+from jentrik.web.api.answers.base import Figures
 
 
 class TokenRead(BaseModel):
@@ -45,7 +43,7 @@ class FindingOfPlan(BaseModel):
     """One thing to know before ordering."""
 
     rule: str
-    severity: Severity
+    severity: Literal["stop", "caution", "note"]
     where: str
     message: str
     source: str
@@ -218,6 +216,26 @@ class Progress(BaseModel):
 
     person: str
     skills: list[Skill]
+
+
+class PracticeItem(BaseModel):
+    """A practice item with its answer."""
+
+    id: str
+    kind: str
+    question: str
+    drawing: str | None
+    choices: list[str] | None
+    answer: str | float
+    tolerance: float | None
+    unit: str | None
+    why: str
+    source: str
+    level: int | str
+
+
+class PracticeItems(RootModel[list[PracticeItem]]):
+    """Practice items with their computed answers."""
 
 
 _PHOTOGRAPHS = "/api/machines/{machine_id}/photographs"

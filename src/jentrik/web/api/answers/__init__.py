@@ -1,0 +1,1 @@
+"""What the API answers with, as named models, a module a subject."""
