@@ -1,13 +1,12 @@
 """What the API answers of the shop: people, keys, limits, backups, the bin, what happened."""
 
-from datetime import datetime
-
 from pydantic import BaseModel, RootModel
 
 from jentrik.core.tire.tables.glossary import Term
 from jentrik.core.work.due import Due
 from jentrik.store.access_keys import AccessKey
 from jentrik.store.backups import Differences, Holds, Kept
+from jentrik.store.happenings import Happened
 from jentrik.store.people import Person
 from jentrik.store.records import Binned as BinnedThing
 from jentrik.store.sessions import Session
@@ -162,15 +161,8 @@ class Words(BaseModel):
     words: list[Word]
 
 
-class Change(BaseModel):
+class Change(fields_of(Happened, "machine_id", "screen")):  # type: ignore[misc]
     """What happened: its place in the order, when, by whom, of what."""
-
-    n: int
-    at: datetime
-    by: str
-    kind: str
-    id: int | None
-    what: str
 
 
 class Changes(BaseModel):
